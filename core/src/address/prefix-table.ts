@@ -1,0 +1,136 @@
+import { bitsOf, compareAddresses, familyOf, highestOf, lowestOf, nextAddress, previousAddress, type Address, type Family } from './address'
+import { comparePrefixes, lastAddress, prefixFamily, type Prefix } from './prefix'
+
+/** What a table holds: values under prefixes, several under one prefix if need be. */
+export interface PrefixEntry<T> {
+  readonly prefix: Prefix
+  readonly value: T
+}
+
+/** All values under one prefix; `parent` is the group of the next shorter prefix around it, or −1. */
+interface Group<T> {
+  readonly prefix: Prefix
+  readonly values: readonly T[]
+  readonly parent: number
+}
+
+/** The groups that cover an address, longest prefix first, and the span of addresses for which they are the same. */
+export interface Match<T> {
+  readonly groups: readonly { readonly prefix: Prefix; readonly values: readonly T[] }[]
+  readonly from: Address
+  readonly to: Address
+}
+
+/**
+ * An immutable longest-prefix-match table that answers with *every* covering prefix, since a trace
+ * has to say why each shorter one lost, and with the span over which the answer holds, since the
+ * effective next hops are found by walking from span to span.
+ *
+ * The address space is cut at every place where the deepest covering prefix changes. A look-up is one binary search over
+ * those cuts; parent links lead to the shorter prefixes. (The idea of a table of disjoint ranges:
+ * Lampson, Srinivasan, Varghese, "IP lookups using multiway and multicolumn search", 1999.)
+ */
+export interface PrefixTable<T> {
+  readonly size: number
+  readonly 4: Half<T>
+  readonly 6: Half<T>
+}
+
+interface Half<T> {
+  readonly groups: readonly Group<T>[]
+  /** Where each span begins, ascending; the first is the lowest address of the family. */
+  readonly starts: Float64Array | readonly bigint[]
+  /** For each span the group of its longest prefix, or −1. */
+  readonly deepest: Int32Array
+}
+
+export function prefixTable<T>(entries: readonly PrefixEntry<T>[]): PrefixTable<T> {
+  const sorted = [...entries].sort((a, b) => comparePrefixes(a.prefix, b.prefix))
+  const half = (family: Family): Half<T> => buildHalf(sorted.filter((e) => prefixFamily(e.prefix) === family), family)
+  return { size: entries.length, 4: half(4), 6: half(6) }
+}
+
+function buildHalf<T>(sorted: readonly PrefixEntry<T>[], family: Family): Half<T> {
+  const groups: { prefix: Prefix; values: T[]; parent: number }[] = []
+  const starts: Address[] = [lowestOf(family)]
+  const deepest: number[] = [-1]
+  const open: number[] = []
+  const cut = (at: Address, group: number): void => {
+    if (starts.at(-1) === at) deepest[deepest.length - 1] = group
+    else {
+      starts.push(at)
+      deepest.push(group)
+    }
+  }
+  const closeUntil = (before: Address | null): void => {
+    while (open.length > 0) {
+      const last = lastAddress(groups[open.at(-1)!]!.prefix)
+      if (before !== null && last >= before) return
+      open.pop()
+      const next = nextAddress(last)
+      if (next !== null) cut(next, open.at(-1) ?? -1)
+    }
+  }
+  for (const { prefix, value } of sorted) {
+    const top = groups.at(-1)
+    if (top && top.prefix.address === prefix.address && top.prefix.length === prefix.length) {
+      top.values.push(value)
+      continue
+    }
+    closeUntil(prefix.address)
+    groups.push({ prefix, values: [value], parent: open.at(-1) ?? -1 })
+    open.push(groups.length - 1)
+    cut(prefix.address, groups.length - 1)
+  }
+  closeUntil(null)
+  return { groups, starts: family === 4 ? Float64Array.from(starts as number[]) : (starts as bigint[]), deepest: Int32Array.from(deepest) }
+}
+
+function spanOf<T>(half: Half<T>, address: Address): number {
+  const starts = half.starts as ArrayLike<Address>
+  let low = 0
+  let high = starts.length - 1
+  while (low < high) {
+    const middle = (low + high + 1) >>> 1
+    if (starts[middle]! <= address) low = middle
+    else high = middle - 1
+  }
+  return low
+}
+
+/** Every prefix that covers `address`, longest first. */
+export function matchAll<T>(table: PrefixTable<T>, address: Address): Match<T> {
+  const family = familyOf(address)
+  const half = table[family]
+  const span = spanOf(half, address)
+  const groups: Group<T>[] = []
+  for (let at = half.deepest[span]!; at >= 0; at = half.groups[at]!.parent) groups.push(half.groups[at]!)
+  const starts = half.starts as ArrayLike<Address>
+  const next = span + 1 < starts.length ? starts[span + 1]! : null
+  return { groups, from: starts[span]!, to: next === null ? highestOf(family) : previousAddress(next)! }
+}
+
+/** The values under the longest prefix that covers `address`, or an empty list. */
+export function longestMatch<T>(table: PrefixTable<T>, address: Address): readonly T[] {
+  const half = table[familyOf(address)]
+  const group = half.deepest[spanOf(half, address)]!
+  return group < 0 ? [] : half.groups[group]!.values
+}
+
+/** The longest prefix length that covers `address`, or −1. */
+export function longestLength<T>(table: PrefixTable<T>, address: Address): number {
+  const half = table[familyOf(address)]
+  const group = half.deepest[spanOf(half, address)]!
+  return group < 0 ? -1 : half.groups[group]!.prefix.length
+}
+
+/** The part of two spans that both have; they must share an address. */
+export const narrower = (a: { from: Address; to: Address }, b: { from: Address; to: Address }): { from: Address; to: Address } => ({
+  from: compareAddresses(a.from, b.from) > 0 ? a.from : b.from,
+  to: compareAddresses(a.to, b.to) < 0 ? a.to : b.to,
+})
+
+export const wholeSpace = (family: Family): { from: Address; to: Address } => ({ from: lowestOf(family), to: highestOf(family) })
+
+/** The number of addresses a prefix spans, as a power of two. */
+export const sizeBits = (prefix: Prefix): number => bitsOf(prefixFamily(prefix)) - prefix.length

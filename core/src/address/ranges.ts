@@ -1,0 +1,123 @@
+import { bitsOf, compareAddresses, familyOf, highestOf, lowestOf, nextAddress, previousAddress, type Address } from './address'
+import { lastAddress, type Prefix } from './prefix'
+
+/** An inclusive span of addresses of one family. */
+export interface Range {
+  readonly from: Address
+  readonly to: Address
+}
+
+/** Ranges in ascending order that neither overlap nor touch: a set of addresses in its one normal form. */
+export type RangeSet = readonly Range[]
+
+export const rangeOf = (prefix: Prefix): Range => ({ from: prefix.address, to: lastAddress(prefix) })
+
+/** The normal form of any ranges. */
+export function rangeSet(ranges: Iterable<Range>): RangeSet {
+  const sorted = [...ranges].sort((a, b) => compareAddresses(a.from, b.from))
+  const out: { from: Address; to: Address }[] = []
+  for (const range of sorted) {
+    const last = out.at(-1)
+    if (last && touches(last, range)) {
+      if (compareAddresses(range.to, last.to) > 0) last.to = range.to
+    } else out.push({ ...range })
+  }
+  return out
+}
+
+function touches(lower: Range, upper: Range): boolean {
+  if (familyOf(lower.from) !== familyOf(upper.from)) return false
+  const next = nextAddress(lower.to)
+  return next === null || next >= upper.from
+}
+
+export const rangeSetOf = (prefixes: Iterable<Prefix>): RangeSet => rangeSet([...prefixes].map(rangeOf))
+
+/** The index of the range that holds `address`, or −1. */
+export function rangeIndex(set: RangeSet, address: Address): number {
+  let low = 0
+  let high = set.length - 1
+  while (low <= high) {
+    const middle = (low + high) >>> 1
+    const range = set[middle]!
+    if (compareAddresses(address, range.from) < 0) high = middle - 1
+    else if (compareAddresses(address, range.to) > 0) low = middle + 1
+    else return middle
+  }
+  return -1
+}
+
+export const rangesContain = (set: RangeSet, address: Address): boolean => rangeIndex(set, address) >= 0
+
+/** All addresses of `set` that are not in `minus`. */
+export function subtractRanges(set: RangeSet, minus: RangeSet): RangeSet {
+  const out: Range[] = []
+  let index = 0
+  for (const range of set) {
+    let from: Address | null = range.from
+    while (index < minus.length && compareAddresses(minus[index]!.to, range.from) < 0) index++
+    for (let k = index; k < minus.length && from !== null; k++) {
+      const hole = minus[k]!
+      if (compareAddresses(hole.from, range.to) > 0) break
+      if (compareAddresses(hole.from, from) > 0) out.push({ from, to: previousAddress(hole.from)! })
+      from = compareAddresses(hole.to, range.to) >= 0 ? null : nextAddress(hole.to)
+    }
+    if (from !== null) out.push({ from, to: range.to })
+  }
+  return out
+}
+
+/** All addresses that are in both sets. */
+export function intersectRanges(a: RangeSet, b: RangeSet): RangeSet {
+  const out: Range[] = []
+  let i = 0
+  let k = 0
+  while (i < a.length && k < b.length) {
+    const from = compareAddresses(a[i]!.from, b[k]!.from) > 0 ? a[i]!.from : b[k]!.from
+    const aEndsFirst = compareAddresses(a[i]!.to, b[k]!.to) < 0
+    const to = aEndsFirst ? a[i]!.to : b[k]!.to
+    if (compareAddresses(from, to) <= 0) out.push({ from, to })
+    if (aEndsFirst) i++
+    else k++
+  }
+  return out
+}
+
+/** The fewest prefixes that cover exactly `range`, in order (RFC 4632, 5.1: greedy by alignment). */
+export function prefixesOfRange(range: Range): Prefix[] {
+  const out: Prefix[] = []
+  const bits = bitsOf(familyOf(range.from))
+  let at: Address | null = range.from
+  while (at !== null && at <= range.to) {
+    let length = bits
+    while (length > 0) {
+      const wider: Prefix = { address: at, length: length - 1 }
+      if (!isAligned(at, length - 1) || lastAddress(wider) > range.to) break
+      length--
+    }
+    const prefix = { address: at, length }
+    out.push(prefix)
+    at = nextAddress(lastAddress(prefix))
+  }
+  return out
+}
+
+function isAligned(address: Address, length: number): boolean {
+  if (typeof address === 'number') return address % 2 ** (32 - length) === 0
+  return (address & ((1n << BigInt(128 - length)) - 1n)) === 0n
+}
+
+/** The widest span around `address` whose addresses are all in the set, or all outside it, as `address` is. */
+export function spanAround(set: RangeSet, address: Address): Range {
+  let from = lowestOf(familyOf(address))
+  let to = highestOf(familyOf(address))
+  for (const range of set) {
+    if (familyOf(range.from) !== familyOf(address)) continue
+    if (compareAddresses(range.to, address) < 0) from = nextAddress(range.to)!
+    else if (compareAddresses(range.from, address) > 0) {
+      to = previousAddress(range.from)!
+      break
+    } else return range
+  }
+  return { from, to }
+}

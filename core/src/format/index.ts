@@ -1,0 +1,8 @@
+export * from './estate'
+export * from './problem'
+export * from './schema/document'
+export { readEstate, type ReadResult } from './read/read'
+export { DEFAULT_LIMITS, type Limits } from './read/limits'
+export type { SourceFile, Position } from './read/syntax'
+export { writeJson, writeYaml } from './write'
+export { estateJsonSchema } from './json-schema'

@@ -1,0 +1,32 @@
+/** Something wrong with an estate file. An error refuses the estate; a warning is taken, and shown. */
+export interface Problem {
+  readonly severity: 'error' | 'warning'
+  /** A stable word for the kind of problem, such as `host-bits`. */
+  readonly code: string
+  /** What is wrong and what to do, as a sentence for people. */
+  readonly message: string
+  readonly file: string
+  /** Counted from 1. */
+  readonly line: number
+  /** Counted from 1, in characters. */
+  readonly column: number
+  /** The object concerned as `section/id`, or null where the problem is outside any object. */
+  readonly object: string | null
+  /** What most likely was meant, ready to take the place of what is there. */
+  readonly suggestion?: string
+}
+
+export const errorsOf = (problems: readonly Problem[]): Problem[] => problems.filter((p) => p.severity === 'error')
+export const warningsOf = (problems: readonly Problem[]): Problem[] => problems.filter((p) => p.severity === 'warning')
+
+/** By file in the order given, then by position. */
+export function sortProblems(problems: readonly Problem[], files: readonly string[]): Problem[] {
+  const rank = new Map(files.map((name, index) => [name, index]))
+  return [...problems].sort(
+    (a, b) =>
+      (rank.get(a.file) ?? 0) - (rank.get(b.file) ?? 0) ||
+      a.line - b.line ||
+      a.column - b.column ||
+      (a.code < b.code ? -1 : a.code > b.code ? 1 : 0),
+  )
+}

@@ -1,0 +1,70 @@
+import { parseAddress } from '../../address/address'
+import { formatPrefix, isPrefixFault, parsePrefix, prefixFamily } from '../../address/prefix'
+import type { Destination, Via } from '../estate'
+import type { Path } from '../read/locate'
+import type { Section } from '../schema/document'
+import type { Checking } from './validate'
+
+interface AnyRoute {
+  readonly to: Destination
+  readonly via: Via | string
+  readonly state?: string
+}
+
+/** Routes that contradict each other or themselves, and NATs whose pools do not fit their rules. */
+export function checkRouting({ estate, error }: Checking): void {
+  for (const [id, table] of estate.routeTables) {
+    const many = table.network !== undefined && estate.networks.get(table.network)?.behaviour === 'priority-routed'
+    checkRoutes('routeTables', id, table.routes, ['routes'], many)
+  }
+  for (const [id, firewall] of estate.firewalls) {
+    if (firewall.style === 'routed') checkRoutes('firewalls', id, firewall.routes, ['routes'], false)
+  }
+  for (const [id, transit] of estate.transits) {
+    for (const [name, table] of Object.entries(transit.tables ?? {})) {
+      checkRoutes('transits', id, table.routes, ['tables', name, 'routes'], false)
+    }
+  }
+
+  function checkRoutes(section: Section, id: string, routes: readonly AnyRoute[] | undefined, base: Path, many: boolean): void {
+    const seen = new Map<string, number>()
+    routes?.forEach((route, index) => {
+      const path = [...base, index]
+      checkFamilies(section, id, route, path)
+      const key = destinationKey(route.to)
+      if (many || key === null || route.state === 'deleted') return
+      const before = seen.get(key)
+      if (before === undefined) seen.set(key, index)
+      else error({ section, id, path: [...path, 'to'] }, 'duplicate-route', `the route to ${key} is there twice (entries ${before + 1} and ${index + 1}); one table holds one route to a prefix`)
+    })
+  }
+
+  function checkFamilies(section: Section, id: string, route: AnyRoute, path: Path): void {
+    if (typeof route.to !== 'string' || typeof route.via !== 'object' || route.via.address === undefined) return
+    const to = parsePrefix(route.to)
+    const hop = parseAddress(route.via.address)
+    if (isPrefixFault(to) || hop === null || (prefixFamily(to) === 4) === (typeof hop === 'number')) return
+    const [a, b] = prefixFamily(to) === 4 ? ['IPv4', 'IPv6'] : ['IPv6', 'IPv4']
+    error({ section, id, path: [...path, 'via'] }, 'mixed-families', `the route to ${route.to} is ${a}, but its next hop ${route.via.address} is ${b}`)
+  }
+
+  for (const [id, nat] of estate.nats) {
+    const at = { section: 'nats', id } as const
+    if (nat.allocation === 'automatic' && (nat.rules?.length ?? 0) > 0) {
+      error({ ...at, path: ['rules'], part: 'key' }, 'rules-with-automatic-allocation', 'rules choose fixed source addresses, which automatic allocation does not have; set "allocation: manual" or take the rules out')
+    }
+    const pool = new Set([...(nat.addresses ?? []), ...(nat.rules ?? []).flatMap((rule) => rule.use)].map(parseAddress))
+    nat.draining?.forEach((text, index) => {
+      const address = parseAddress(text)
+      if (address === null || pool.has(address)) return
+      error({ ...at, path: ['draining', index] }, 'draining-unknown', `draining: ${text} is neither in "addresses" nor in any rule, so it can't be draining`)
+    })
+  }
+}
+
+/** What two routes of a table must not have in common: the prefix in its one form, or the list's or service's name. */
+function destinationKey(to: Destination): string | null {
+  if (typeof to === 'object') return to.prefixList !== undefined ? `prefix list ${to.prefixList}` : `service ${to.service}`
+  const prefix = parsePrefix(to)
+  return isPrefixFault(prefix) ? null : formatPrefix(prefix)
+}

@@ -1,0 +1,186 @@
+import type { Address } from '../address/address'
+import type { Prefix } from '../address/prefix'
+import type { PrefixTable } from '../address/prefix-table'
+import type { RangeSet } from '../address/ranges'
+import type { Estate, EstateObject, Gateway, Nat, NetworkInterface } from '../format/estate'
+import type { MapSection } from '../format/schema/document'
+
+/**
+ * An estate compiled for questions: ids turned into dense numbers (an object's place in its
+ * section), texts into addresses, routes into prefix tables. It never changes.
+ *
+ * Objects in state `deleted` count as missing: they keep their number, but nothing leads to them.
+ */
+export interface Model {
+  readonly estate: Estate
+  readonly networks: readonly NetworkModel[]
+  readonly subnets: readonly SubnetModel[]
+  readonly interfaces: readonly InterfaceModel[]
+  readonly tables: readonly TableModel[]
+  readonly gateways: readonly GatewayModel[]
+  readonly nats: readonly NatModel[]
+  readonly peerings: readonly PeeringModel[]
+  readonly transits: readonly TransitModel[]
+  /** From an id to the number of its object, per section; deleted objects are left out. */
+  readonly index: { readonly [S in MapSection]: ReadonlyMap<string, number> }
+  /** Who answers to a public address from outside. */
+  readonly publicOwners: ReadonlyMap<Address, Owner>
+  /** Reserved public addresses, whether anybody has them or not. */
+  readonly inventory: ReadonlySet<Address>
+  readonly networkSpace: PrefixTable<number>
+  readonly subnetSpace: PrefixTable<number>
+  readonly siteSpace: PrefixTable<string>
+  readonly serviceSpace: PrefixTable<string>
+  readonly partySpace: PrefixTable<string>
+  /** Every public address that is in no network's ranges: what `internet` means as a peer or destination. */
+  readonly internetSpace: RangeSet
+}
+
+/** What every compiled object has: its number, its id, its name as `section/id`, and whether it carries traffic. */
+export interface Compiled {
+  readonly index: number
+  readonly id: string
+  readonly ref: string
+  readonly up: boolean
+}
+
+/** Whoever an address is handed to. */
+export interface Owner {
+  readonly kind: 'interface' | 'nat' | 'frontend'
+  readonly index: number
+}
+
+export type Behaviour = 'table-routed' | 'default-open' | 'priority-routed'
+
+export interface NetworkModel extends Compiled {
+  readonly behaviour: Behaviour
+  readonly region: string | null
+  readonly levels: 'every' | 'any'
+  readonly implicitEgress: boolean
+  readonly ranges: readonly Prefix[]
+  readonly defaultTable: number
+  readonly subnets: readonly number[]
+  readonly owners: ReadonlyMap<Address, Owner>
+  readonly subnetSpace: PrefixTable<number>
+  readonly builtIn: PrefixTable<RouteModel>
+}
+
+export interface SubnetModel extends Compiled {
+  readonly network: number
+  readonly zone: string | null
+  readonly region: string | null
+  readonly ranges: readonly Prefix[]
+  readonly allRanges: readonly Prefix[]
+  /** The table in force here (its own, else its network's default), or −1. */
+  readonly table: number
+  /** True where the table is the subnet's own. */
+  readonly ownTable: boolean
+  readonly learned: PrefixTable<RouteModel>
+  readonly switched: PrefixTable<RouteModel>
+  readonly boundary: number
+  readonly ruleSets: readonly number[]
+  readonly interfaces: readonly number[]
+  readonly givesPublicAddresses: boolean
+  readonly role: string | null
+}
+
+export interface InterfaceModel extends Compiled {
+  readonly subnet: number
+  readonly addresses: readonly Address[]
+  readonly publicAddress: Address | null
+  readonly host: string
+  readonly ruleSets: readonly number[]
+  readonly localRules: number
+  readonly forwards: boolean
+  readonly source: NetworkInterface
+}
+
+export interface TableModel extends Compiled {
+  readonly network: number
+  readonly routes: PrefixTable<RouteModel>
+  readonly count: number
+}
+
+export interface GatewayModel extends Compiled {
+  readonly kind: Gateway['kind']
+  readonly network: number
+  readonly table: number
+}
+
+export interface NatModel extends Compiled {
+  readonly kind: 'public' | 'private'
+  readonly network: number
+  readonly subnet: number
+  readonly region: string | null
+  readonly addresses: readonly Address[]
+  /** Lowest order first. */
+  readonly rules: readonly { readonly order: number; readonly to: RangeSet; readonly use: readonly Address[] }[]
+  readonly draining: ReadonlySet<Address>
+  readonly source: Nat
+}
+
+export interface PeeringModel extends Compiled {
+  readonly a: PeeringSide
+  readonly b: PeeringSide
+}
+
+export interface PeeringSide {
+  readonly network: number
+  readonly acceptsForwarded: boolean
+  readonly usesPeerGateway: boolean
+  readonly lendsGateway: boolean
+}
+
+export interface TransitModel extends Compiled {
+  readonly source: EstateObject<'transits'>
+}
+
+/** Where a route hands packets to. `index` is −1 where the object is not in the estate (or deleted). */
+export type Target =
+  | { readonly kind: 'local' | 'drop' | 'internet' }
+  | { readonly kind: 'gateway' | 'nat' | 'peering' | 'interface' | 'transit' | 'endpoint' | 'service-switch'; readonly id: string; readonly index: number }
+  | { readonly kind: 'inspect'; readonly id: string; readonly index: number; readonly endpoint: string }
+  | { readonly kind: 'address'; readonly address: Address }
+
+export type Origin = 'table' | 'built-in' | 'learned'
+
+export interface RouteModel {
+  readonly prefix: Prefix
+  readonly target: Target
+  readonly origin: Origin
+  /** The table it stands in and its place there, or −1. */
+  readonly table: number
+  readonly entry: number
+  /** Lower wins; only priority-routed networks ask. */
+  readonly priority: number
+  readonly onlyTags: readonly string[] | null
+  readonly state: 'up' | 'pending' | 'down'
+  /** The list or service the route was written to, if it was not written to a prefix. */
+  readonly writtenTo: string | null
+  /** What a learned route was learned from, as `section/id`. */
+  readonly learnedFrom: string | null
+}
+
+/** The object a target leads to, as `section/id`, or null where it is none. */
+export function targetRef(target: Target): string | null {
+  switch (target.kind) {
+    case 'gateway':
+      return `gateways/${target.id}`
+    case 'nat':
+      return `nats/${target.id}`
+    case 'peering':
+      return `peerings/${target.id}`
+    case 'interface':
+      return `interfaces/${target.id}`
+    case 'transit':
+      return `transits/${target.id}`
+    case 'endpoint':
+      return `endpoints/${target.id}`
+    case 'inspect':
+      return `firewalls/${target.id}`
+    case 'service-switch':
+      return `services/${target.id}`
+    default:
+      return null
+  }
+}

@@ -1,0 +1,177 @@
+import type { Address } from '../address/address'
+import { matchAll, narrower, type Match } from '../address/prefix-table'
+import type { Model, NetworkModel, RouteModel, SubnetModel } from '../model/model'
+
+/** What a host, or an appliance that sends packets on, brings to route choice. */
+export interface RoutingSender {
+  /** Asked only for routes with `onlyTags`. */
+  readonly hasTag: (key: string) => boolean
+  /** Asked only for the service switch of priority-routed networks. */
+  readonly hasPublicAddress: boolean
+}
+
+/** Why a candidate is where it is. Each loser names what it lost against. */
+export type Reason =
+  | 'won'
+  | 'equal-cost'
+  /** A longer prefix matched. */
+  | 'shorter-prefix'
+  /** Same prefix, but its origin comes later in this network's order. */
+  | 'later-origin'
+  /** A higher number than the winner's priority. */
+  | 'higher-priority-number'
+  /** A built-in local route matched, and learned or peering routes are then no candidates. */
+  | 'local-excludes'
+  /** Built-in local and peering routes of a priority-routed network are not overridden. */
+  | 'built-in-stands'
+  /** The route is pending or down. */
+  | 'not-in-force'
+  /** Limited to tags that the sender does not carry. */
+  | 'tag-not-carried'
+  /** Its next hop is not up, and this network passes such routes over. */
+  | 'next-hop-passed-over'
+  /** The subnet's service switch takes the place of the winning route. */
+  | 'switched'
+
+export interface Candidate {
+  readonly route: RouteModel
+  readonly reason: Reason
+  /** The candidate that beat it. */
+  readonly against: RouteModel | null
+}
+
+export interface LookUp {
+  /** One, or several of equal cost; none is no route. */
+  readonly winners: readonly RouteModel[]
+  /** Every route that covers the address, in the order of preference. */
+  readonly candidates: readonly Candidate[]
+  /** The destinations around the address for which this very answer holds. */
+  readonly from: Address
+  readonly to: Address
+}
+
+/** Whether a route's next hop is there and up; asked only where dead next hops are passed over. */
+export type NextHopUp = (route: RouteModel) => boolean
+
+/**
+ * Chooses the route for `address` at `subnet`: design part 3.1, after longest-prefix forwarding as
+ * in RFC 1812, 5.2.4.3. Every covering route is returned with the reason it won or lost.
+ */
+export function lookUp(model: Model, subnet: SubnetModel, address: Address, sender: RoutingSender, nextHopUp: NextHopUp): LookUp {
+  const network = model.networks[subnet.network]!
+  const matches: Match<RouteModel>[] = [matchAll(network.builtIn, address), matchAll(subnet.learned, address), matchAll(subnet.switched, address)]
+  if (subnet.table >= 0) matches.push(matchAll(model.tables[subnet.table]!.routes, address))
+  const span = matches.reduce<{ from: Address; to: Address }>(narrower, matches[0]!)
+  const covering = matches.flatMap((match) => match.groups.flatMap((group) => group.values))
+  const { winners, candidates } =
+    network.behaviour === 'priority-routed' ? choosePriority(model, covering, sender, nextHopUp) : chooseByPrefix(network, covering)
+  return { winners, candidates, from: span.from, to: span.to }
+}
+
+interface Choice {
+  readonly winners: readonly RouteModel[]
+  readonly candidates: readonly Candidate[]
+}
+
+/** Where origins stand behind equal prefixes; the service switch is overridden by nothing of its length. */
+function originRank(network: NetworkModel, route: RouteModel): number {
+  if (route.target.kind === 'service-switch') return 0
+  if (route.origin === 'table') return 1
+  if (route.origin === 'learned') return network.behaviour === 'table-routed' ? 4 : 2
+  // A peer's range stands before the built-in drop of the same private range, which only fills what nobody uses.
+  return route.target.kind === 'drop' ? 3.5 : 3
+}
+
+/** Table-routed and default-open networks. */
+function chooseByPrefix(network: NetworkModel, covering: readonly RouteModel[]): Choice {
+  const local = longestLocal(covering)
+  // Only a table route of the same or a longer prefix overrides local; nothing else is a candidate beside it.
+  const excluded = (route: RouteModel): boolean =>
+    local !== null && route.origin !== 'table' && route.target.kind !== 'local' && route.target.kind !== 'service-switch'
+  const unusable = (route: RouteModel): Reason | null => (route.state !== 'up' ? 'not-in-force' : excluded(route) ? 'local-excludes' : null)
+  const ordered = [...covering].sort(
+    (a, b) => Number(unusable(a) !== null) - Number(unusable(b) !== null) || b.prefix.length - a.prefix.length || originRank(network, a) - originRank(network, b) || place(a, b),
+  )
+  const best = ordered[0]
+  if (!best || unusable(best) !== null) return { winners: [], candidates: ordered.map((route) => ({ route, reason: unusable(route)!, against: local })) }
+  const reasonOf = (route: RouteModel): Reason => {
+    const why = unusable(route)
+    if (why) return why
+    if (route.prefix.length < best.prefix.length) return 'shorter-prefix'
+    return originRank(network, route) > originRank(network, best) ? 'later-origin' : 'won'
+  }
+  return conclude(ordered, best, (route) => reasonOf(route), local)
+}
+
+function longestLocal(covering: readonly RouteModel[]): RouteModel | null {
+  let best: RouteModel | null = null
+  for (const route of covering) {
+    if (route.origin === 'built-in' && route.target.kind === 'local' && (best === null || route.prefix.length > best.prefix.length)) best = route
+  }
+  return best
+}
+
+/** Priority-routed networks. */
+function choosePriority(model: Model, covering: readonly RouteModel[], sender: RoutingSender, nextHopUp: NextHopUp): Choice {
+  const standing = longestLocal(covering) ?? longestPeering(covering)
+  const switched = covering.filter((route) => route.target.kind === 'service-switch')
+  const routes = covering.filter((route) => route.target.kind !== 'service-switch')
+  const unusable = (route: RouteModel): Reason | null => {
+    if (route.state !== 'up') return 'not-in-force'
+    if (route.onlyTags !== null && !route.onlyTags.some(sender.hasTag)) return 'tag-not-carried'
+    if (standing !== null && !isStanding(route, standing)) return 'built-in-stands'
+    if (route.origin === 'table' && (route.target.kind === 'interface' || route.target.kind === 'address') && !nextHopUp(route)) return 'next-hop-passed-over'
+    return null
+  }
+  const why = new Map(routes.map((route) => [route, unusable(route)]))
+  const ordered = [...routes].sort(
+    (a, b) => Number(why.get(a) !== null) - Number(why.get(b) !== null) || b.prefix.length - a.prefix.length || a.priority - b.priority || place(a, b),
+  )
+  const best = ordered[0]
+  if (!best || why.get(best) !== null) return { winners: [], candidates: ordered.map((route) => ({ route, reason: why.get(route)!, against: standing })) }
+  const reasonOf = (route: RouteModel): Reason => {
+    const reason = why.get(route)
+    if (reason) return reason
+    if (route.prefix.length < best.prefix.length) return 'shorter-prefix'
+    return route.priority > best.priority ? 'higher-priority-number' : 'won'
+  }
+  const choice = conclude(ordered, best, reasonOf, standing)
+  const byGateway = choice.winners.some((route) => route.target.kind === 'gateway' && model.gateways[route.target.index]?.kind === 'internet')
+  if (switched.length === 0 || !byGateway || sender.hasPublicAddress) return choice
+  const longest = switched.reduce((a, b) => (b.prefix.length > a.prefix.length ? b : a))
+  return {
+    winners: [longest],
+    candidates: [
+      { route: longest, reason: 'won', against: null },
+      ...choice.candidates.map((c) => (choice.winners.includes(c.route) ? { route: c.route, reason: 'switched' as const, against: longest } : c)),
+    ],
+  }
+}
+
+function longestPeering(covering: readonly RouteModel[]): RouteModel | null {
+  let best: RouteModel | null = null
+  for (const route of covering) {
+    if (route.origin === 'built-in' && route.target.kind === 'peering' && (best === null || route.prefix.length > best.prefix.length)) best = route
+  }
+  return best
+}
+
+/** Whether a route is the built-in one that stands, or another peering to the very same range. */
+const isStanding = (route: RouteModel, standing: RouteModel): boolean =>
+  route === standing ||
+  (route.origin === 'built-in' && route.target.kind === standing.target.kind && standing.target.kind === 'peering' && route.prefix.length === standing.prefix.length)
+
+/** Equal routes in the order in which they were written. */
+const place = (a: RouteModel, b: RouteModel): number => a.entry - b.entry
+
+function conclude(ordered: readonly RouteModel[], best: RouteModel, reasonOf: (route: RouteModel) => Reason, standing: RouteModel | null): Choice {
+  const winners = ordered.filter((route) => reasonOf(route) === 'won')
+  return {
+    winners,
+    candidates: ordered.map((route) => {
+      const reason = reasonOf(route)
+      if (reason === 'won') return { route, reason: winners.length > 1 ? 'equal-cost' : 'won', against: null }
+      return { route, reason, against: reason === 'local-excludes' || reason === 'built-in-stands' ? standing : best }
+    }),
+  }
+}

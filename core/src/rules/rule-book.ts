@@ -1,0 +1,247 @@
+import type { Address } from '../address/address'
+import { hostPrefix, prefixOf } from '../address/prefix'
+import { rangeSet, rangeSetOf, rangesContain, type Range, type RangeSet } from '../address/ranges'
+import type { EstateRule, Peer, Rule } from '../format/estate'
+import { splitRef } from '../format/validate/references'
+import type { Model } from '../model/model'
+import { protocolNumber, type Packet } from '../walk/packet'
+
+export type Direction = 'in' | 'out'
+type PortSpan = readonly [low: number, high: number]
+
+/** What a rule matches on, ready to be asked. Null means any. */
+export interface Condition {
+  readonly direction: Direction
+  readonly protocol: number | null
+  readonly ports: readonly PortSpan[] | null
+  readonly sourcePorts: readonly PortSpan[] | null
+  readonly peers: RangeSet | null
+  readonly local: RangeSet | null
+}
+
+export interface SetRule extends Condition {
+  /** Its place in the set, as written. */
+  readonly entry: number
+  readonly order: number | null
+  readonly allow: boolean
+}
+
+export interface SetModel {
+  readonly ref: string
+  readonly stateful: boolean
+  readonly ordered: boolean
+  /** In the order in which they are asked. */
+  readonly rules: readonly SetRule[]
+  readonly otherwise: { readonly in: boolean; readonly out: boolean }
+}
+
+export interface EstateRuleModel extends Condition {
+  readonly ref: string
+  readonly order: number
+  readonly action: 'allow' | 'deny' | 'defer'
+  readonly appliesTo: (place: Place) => boolean
+}
+
+/** A place rules are asked for: a subnet, and an interface in it unless the address is unoccupied. */
+export interface Place {
+  readonly subnet: number
+  readonly interface: number
+}
+
+/** All rules of an estate, each set compiled when it is first asked. */
+export interface RuleBook {
+  readonly set: (index: number) => SetModel
+  readonly estateRules: () => readonly EstateRuleModel[]
+}
+
+const books = new WeakMap<Model, RuleBook>()
+
+export function ruleBook(model: Model): RuleBook {
+  let book = books.get(model)
+  if (!book) {
+    book = makeBook(model)
+    books.set(model, book)
+  }
+  return book
+}
+
+function makeBook(model: Model): RuleBook {
+  const sources = [...model.estate.ruleSets]
+  const sets = new Array<SetModel | undefined>(sources.length)
+  const members = new Map<string, RangeSet>()
+  let estateRules: readonly EstateRuleModel[] | undefined
+
+  const memo = (key: string, make: () => RangeSet): RangeSet => {
+    const known = members.get(key)
+    if (known) return known
+    const made = make()
+    members.set(key, made)
+    return made
+  }
+  const addressesWhere = (test: (index: number) => boolean): RangeSet =>
+    rangeSetOf(model.interfaces.filter((one) => model.index.interfaces.has(one.id) && test(one.index)).flatMap((one) => one.addresses.map(hostPrefix)))
+
+  const peerRanges = (peer: Peer): RangeSet | null => {
+    if (peer === 'any') return null
+    if (peer === 'internet') return model.internetSpace
+    if (typeof peer === 'string') return rangeSetOf([prefixOf(peer)])
+    if ('prefixList' in peer) return rangeSetOf((model.estate.prefixLists.get(peer.prefixList)?.ranges ?? []).map(prefixOf))
+    if ('service' in peer) return rangeSetOf((model.estate.services.get(peer.service)?.ranges ?? []).map(prefixOf))
+    if ('ruleSet' in peer) {
+      const set = model.index.ruleSets.get(peer.ruleSet)
+      // The addresses of all interfaces that carry the set, in whatever network.
+      return memo(`set ${peer.ruleSet}`, () => addressesWhere((i) => set !== undefined && model.interfaces[i]!.ruleSets.includes(set)))
+    }
+    return memo(`tag ${peer.tag}`, () => addressesWhere((i) => hasTag(model, { subnet: model.interfaces[i]!.subnet, interface: i }, peer.tag)))
+  }
+  const peersOf = (peers: readonly Peer[] | undefined): RangeSet | null => {
+    if (peers === undefined) return null
+    const ranges: Range[] = []
+    for (const peer of peers) {
+      const set = peerRanges(peer)
+      if (set === null) return null
+      ranges.push(...set)
+    }
+    return rangeSet(ranges)
+  }
+  const condition = (rule: Rule | EstateRule): Condition => ({
+    direction: rule.direction,
+    protocol: rule.protocol === undefined || rule.protocol === 'any' ? null : protocolNumber(rule.protocol),
+    ports: portSpans(rule.ports),
+    sourcePorts: portSpans(rule.sourcePorts),
+    peers: peersOf(rule.peers),
+    local: rule.local === undefined ? null : rangeSetOf(rule.local.map(prefixOf)),
+  })
+
+  return {
+    set: (index) => {
+      const known = sets[index]
+      if (known) return known
+      const [id, source] = sources[index]!
+      const rules = (source.rules ?? []).map((rule, entry): SetRule => ({ ...condition(rule), entry, order: rule.order ?? null, allow: rule.action !== 'deny' }))
+      const ordered = rules.some((rule) => rule.order !== null)
+      const made: SetModel = {
+        ref: `ruleSets/${id}`,
+        stateful: source.stateful ?? true,
+        ordered,
+        rules: ordered ? [...rules].sort((a, b) => a.order! - b.order!) : rules,
+        otherwise: { in: source.otherwise?.in === 'allow', out: source.otherwise?.out === 'allow' },
+      }
+      sets[index] = made
+      return made
+    },
+    estateRules: () =>
+      (estateRules ??= model.estate.estateRules
+        .filter((rule) => (rule.state ?? 'up') === 'up')
+        .map((rule): EstateRuleModel => ({ ...condition(rule), ref: `estateRules/${rule.order}`, order: rule.order, action: rule.action, appliesTo: (place) => applies(model, rule, place) }))
+        .sort((a, b) => a.order - b.order)),
+  }
+}
+
+function portSpans(ports: readonly (number | string)[] | undefined): PortSpan[] | null {
+  if (ports === undefined) return null
+  return ports.map((port) => {
+    if (typeof port === 'number') return [port, port]
+    const [low, high] = port.split('-').map(Number)
+    return [low!, high!]
+  })
+}
+
+/** Whether a rule speaks of a packet seen from a near side: `peer` is the far address, `near` the near one. */
+export function matches(condition: Condition, direction: Direction, packet: Packet): boolean {
+  if (condition.direction !== direction) return false
+  if (condition.protocol !== null && condition.protocol !== packet.protocol) return false
+  if (!portMatches(condition.ports, packet.dstPort) || !portMatches(condition.sourcePorts, packet.srcPort)) return false
+  const [near, peer]: [Address, Address] = direction === 'out' ? [packet.src, packet.dst] : [packet.dst, packet.src]
+  return (condition.peers === null || rangesContain(condition.peers, peer)) && (condition.local === null || rangesContain(condition.local, near))
+}
+
+const portMatches = (spans: readonly PortSpan[] | null, port: number | null): boolean =>
+  spans === null || (port !== null && spans.some(([low, high]) => port >= low && port <= high))
+
+/** A tag condition matches an object's own tags and those of its subnet and network. */
+export function hasTag(model: Model, place: Place, condition: string): boolean {
+  const at = condition.indexOf('=')
+  const [key, value] = [condition.slice(0, at), condition.slice(at + 1)]
+  return tagsOf(model, place).some((tags) => tags?.[key] === value)
+}
+
+export const hasTagKey = (model: Model, place: Place, key: string): boolean =>
+  tagsOf(model, place).some((tags) => tags !== undefined && Object.hasOwn(tags, key))
+
+function tagsOf(model: Model, place: Place): (Record<string, string> | undefined)[] {
+  const subnet = model.subnets[place.subnet]
+  const network = subnet && model.networks[subnet.network]
+  return [
+    place.interface >= 0 ? model.interfaces[place.interface]!.source.tags : undefined,
+    subnet && model.estate.subnets.get(subnet.id)?.tags,
+    network && model.estate.networks.get(network.id)?.tags,
+  ]
+}
+
+function applies(model: Model, rule: EstateRule, place: Place): boolean {
+  const to = rule.appliesTo ?? 'all'
+  if (to === 'all') return true
+  if (Array.isArray(to)) return to.some((ref) => refCovers(model, ref, place))
+  if ('tag' in to) return hasTag(model, place, to.tag)
+  return model.subnets[place.subnet]?.region === to.region
+}
+
+function refCovers(model: Model, ref: string, place: Place): boolean {
+  const [section, id] = splitRef(ref)
+  const subnet = model.subnets[place.subnet]
+  switch (section) {
+    case 'networks':
+      return subnet !== undefined && model.networks[subnet.network]?.id === id
+    case 'subnets':
+      return subnet?.id === id
+    case 'interfaces':
+      return place.interface >= 0 && model.interfaces[place.interface]!.id === id
+    case 'regions':
+      return subnet?.region === id
+    case 'groups':
+      return groupCovers(model, id, place)
+    default:
+      return false
+  }
+}
+
+/** A group's members are those it lists and those its condition finds, without the excepted ones. */
+function groupCovers(model: Model, id: string, place: Place): boolean {
+  const group = model.estate.groups.get(id)
+  const subnet = model.subnets[place.subnet]
+  if (!group || !subnet || group.state === 'deleted') return false
+  const network = model.networks[subnet.network]
+  const own = group.section === 'networks' ? network?.id : group.section === 'subnets' ? subnet.id : group.section === 'interfaces' && place.interface >= 0 ? model.interfaces[place.interface]!.id : undefined
+  if (own === undefined || group.except?.includes(own)) return false
+  if (group.members?.includes(own)) return true
+  const { where } = group
+  if (!where) return false
+  const place2 = group.section === 'interfaces' ? place : { ...place, interface: -1 }
+  return (
+    (where.tag === undefined || (group.section === 'networks' ? networkHasTag(model, subnet.network, where.tag) : hasTag(model, place2, where.tag))) &&
+    (where.region === undefined || (group.section === 'networks' ? network?.region : subnet.region) === where.region) &&
+    (where.name === undefined || wildcard(where.name, own))
+  )
+}
+
+function networkHasTag(model: Model, network: number, condition: string): boolean {
+  const at = condition.indexOf('=')
+  const id = model.networks[network]?.id ?? ''
+  return model.estate.networks.get(id)?.tags?.[condition.slice(0, at)] === condition.slice(at + 1)
+}
+
+/** `*` stands for any run of characters; everything else for itself. */
+export function wildcard(pattern: string, text: string): boolean {
+  const parts = pattern.split('*')
+  if (parts.length === 1) return pattern === text
+  if (!text.startsWith(parts[0]!)) return false
+  let at = parts[0]!.length
+  for (const part of parts.slice(1, -1)) {
+    const found = text.indexOf(part, at)
+    if (found < 0) return false
+    at = found + part.length
+  }
+  const tail = parts.at(-1)!
+  return text.length - at >= tail.length && text.endsWith(tail)
+}

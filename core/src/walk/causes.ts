@@ -1,0 +1,70 @@
+/** Every way in which a packet can fail (design part 3.4), and what that makes of the path. */
+export type Outcome = 'delivered' | 'blocked' | 'blackholed' | 'looped' | 'unsupported'
+export type PathVerdict = 'works' | 'one-way' | 'blocked' | 'blackholed' | 'looped' | 'unsupported'
+
+const BLOCKED = new Set([
+  'denied-estate',
+  'denied-local',
+  'denied-interface',
+  'denied-subnet',
+  'denied-boundary',
+  'denied-policy',
+  'no-state',
+  'nat-outbound-only',
+  'gateway-outbound-only',
+])
+
+export type CauseCode =
+  | 'denied-estate'
+  | 'denied-local'
+  | 'denied-interface'
+  | 'denied-subnet'
+  | 'denied-boundary'
+  | 'nat-outbound-only'
+  | 'gateway-outbound-only'
+  | 'gateway-wrong-family'
+  | 'no-route'
+  | 'drop-route'
+  | 'no-such-subnet'
+  | 'interface-not-up'
+  | 'target-missing'
+  | 'target-not-up'
+  | 'target-elsewhere'
+  | 'no-public-address'
+  | 'private-destination'
+  | 'no-internet-gateway'
+  | 'nobody-has-it'
+  | 'nat-no-address'
+  | 'nat-other-region'
+  | 'nat-does-not-serve'
+  | 'nat-wrong-family'
+  | 'nat-without-way-out'
+  | 'nat-no-flow'
+  | 'next-hop-missing'
+  | 'next-hop-not-up'
+  | 'next-hop-not-forwarding'
+  | 'next-hop-in-other-network'
+  | 'answer-from-other-address'
+  | 'answer-to-other-host'
+  | 'looped'
+  | 'unsupported'
+
+export function outcomeOf(code: CauseCode): Exclude<Outcome, 'delivered'> {
+  if (code === 'looped' || code === 'unsupported') return code
+  return BLOCKED.has(code) ? 'blocked' : 'blackholed'
+}
+
+/** From best to worst; a path that could not be followed says nothing good. */
+const RANK: Record<PathVerdict, number> = { works: 0, 'one-way': 1, blocked: 2, blackholed: 3, looped: 4, unsupported: 5 }
+export const verdictRank = (verdict: PathVerdict): number => RANK[verdict]
+
+export interface Cause {
+  readonly code: CauseCode
+  /** The object that failed, as `section/id`. */
+  readonly object: string
+  readonly direction: 'forward' | 'return'
+  /** The place of the station that failed in its direction, from 0. */
+  readonly station: number
+  /** For a translator without a way out: why it has none. */
+  readonly inner?: { readonly code: string; readonly object: string }
+}

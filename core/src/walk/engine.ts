@@ -1,0 +1,78 @@
+import { familyOf } from '../address/address'
+import { wholeSpace } from '../address/prefix-table'
+import type { Packet } from './packet'
+import { finish, isWalked, lose, type Next, type State, type Step, type Walked, type WalkContext } from './state'
+import { deliverLocally } from './steps/local'
+import { enterNat } from './steps/nat'
+import { followHop } from './steps/hop'
+import { goOutside } from './steps/outside'
+import { send } from './steps/send'
+import { packetKey } from './visited'
+
+/** More branches than this are not followed one by one; the walk then says so. */
+export const MAX_BRANCHES = 256
+
+/** A packet before its first step. */
+export function startState(packet: Packet, next: Next, toUndo: State['toUndo'] = []): State {
+  return {
+    next,
+    packet,
+    stations: [],
+    leavesBy: null,
+    seenAs: [],
+    translations: [],
+    toUndo,
+    allowedByEstate: [],
+    pendingNat: -1,
+    faults: [],
+    assumed: [],
+    visited: [],
+    scope: wholeSpace(familyOf(packet.dst)),
+  }
+}
+
+/**
+ * Follows a packet to its end, or to each of its ends where equal-cost routes part. Every walk
+ * ends: a packet that enters the same place twice with the same header is looped, and there are
+ * only finitely many headers it can be given.
+ */
+export function walk(context: WalkContext, start: State): { walks: Walked[]; truncated: boolean } {
+  const walks: Walked[] = []
+  const pending: State[] = [start]
+  let truncated = false
+  while (pending.length > 0) {
+    const items = take(context, pending.pop()!)
+    const goOn: State[] = []
+    for (const item of items) {
+      if (isWalked(item)) walks.push(item)
+      else goOn.push(item)
+    }
+    const room = Math.max(MAX_BRANCHES - walks.length - pending.length, 1)
+    if (goOn.length > room) truncated = true
+    // Reversed, so that the first branch is followed first.
+    pending.push(...goOn.slice(0, room).reverse())
+  }
+  return { walks, truncated }
+}
+
+function take(context: WalkContext, before: State): Step {
+  const key = packetKey(before)
+  if (before.visited.includes(key)) {
+    if (before.faults.length > 0) return [finish(before, null)]
+    return lose(context, before, 'looped', before.stations.at(-1)?.at ?? '')
+  }
+  const state = { ...before, visited: [...before.visited, key] }
+  const { next } = state
+  switch (next.at) {
+    case 'send':
+      return send(context, state, next.sender)
+    case 'hop':
+      return followHop(context, state, next.sender, next.route)
+    case 'nat':
+      return enterNat(context, state, next.nat, next.fromSubnet)
+    case 'local':
+      return deliverLocally(context, state, next.network, next.fromSubnet)
+    case 'outside':
+      return goOutside(context, state)
+  }
+}

@@ -1,0 +1,27 @@
+import { longestMatch } from '../address/prefix-table'
+import { isPublic } from '../address/public'
+import { rangesContain } from '../address/ranges'
+import { finish, type State, type Step, type WalkContext } from './state'
+import { lowestInternetAddress } from './public-address'
+import { familyOf } from '../address/address'
+import { leaveByGateway } from './steps/gateway'
+
+/**
+ * Beyond a missing answer: the packet goes on as if the network had handed it towards its
+ * destination in the most ordinary way, by its own internet gateway or straight to the subnet that
+ * has the address.
+ */
+export function handOver(context: WalkContext, state: State, network: number): Step {
+  const { model } = context
+  const { dst, src } = state.packet
+  const homes = longestMatch(model.subnetSpace, dst)
+  const home = homes.find((subnet) => model.subnets[subnet]!.network === network) ?? homes[0]
+  if (home !== undefined && !rangesContain(model.internetSpace, dst)) {
+    return [{ ...state, next: { at: 'local', network: model.subnets[home]!.network, fromSubnet: -1 } }]
+  }
+  if (!isPublic(dst)) return [finish(state, null)]
+  const gateway = model.gateways.find((g) => g.up && g.network === network && g.kind === 'internet')
+  if (gateway) return leaveByGateway(context, state, gateway.index)
+  const packet = isPublic(src) ? state.packet : { ...state.packet, src: lowestInternetAddress(model, familyOf(src)) }
+  return [{ ...state, packet, next: { at: 'outside' } }]
+}

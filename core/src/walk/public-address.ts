@@ -1,0 +1,42 @@
+import type { Address } from '../address/address'
+import { hostPrefix, prefixOf } from '../address/prefix'
+import { longestMatch } from '../address/prefix-table'
+import { rangeSetOf, subtractRanges, type RangeSet } from '../address/ranges'
+import type { Model } from '../model/model'
+
+/** A public address the provider would give, but that nobody can know beforehand. */
+export const SOME_ADDRESS = 'some'
+
+/**
+ * The public address that stands one to one for a private IPv4 source of `network`: its
+ * interface's, `SOME_ADDRESS` for an unoccupied address whose subnet gives them, else null. Only an
+ * interface of this very network counts.
+ */
+export function publicAddressOf(model: Model, network: number, source: Address): Address | typeof SOME_ADDRESS | null {
+  if (typeof source !== 'number') return null
+  const { owners, subnetSpace } = model.networks[network]!
+  const owner = owners.get(source)
+  if (owner) return owner.kind === 'interface' ? model.interfaces[owner.index]!.publicAddress : null
+  const subnet = longestMatch(subnetSpace, source)[0]
+  return subnet !== undefined && model.subnets[subnet]!.givesPublicAddresses ? SOME_ADDRESS : null
+}
+
+/** The address that stands in for one nobody knows: the lowest public one that is in nothing of the estate. */
+export function lowestInternetAddress(model: Model, family: 4 | 6): Address {
+  const range = nobodysSpace(model).find((r) => typeof r.from === (family === 4 ? 'number' : 'bigint'))
+  return range!.from
+}
+
+const spaces = new WeakMap<Model, RangeSet>()
+
+/** The public addresses that are in no network, site, service, party or list of public addresses. */
+function nobodysSpace(model: Model): RangeSet {
+  let space = spaces.get(model)
+  if (!space) {
+    const named = [...model.estate.sites.values(), ...model.estate.services.values(), ...model.estate.parties.values()].flatMap((o) => (o.ranges ?? []).map(prefixOf))
+    const single = [...model.publicOwners.keys(), ...model.inventory].map(hostPrefix)
+    space = subtractRanges(model.internetSpace, rangeSetOf([...named, ...single]))
+    spaces.set(model, space)
+  }
+  return space
+}

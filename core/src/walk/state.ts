@@ -1,0 +1,179 @@
+import type { Address } from '../address/address'
+import { narrower } from '../address/prefix-table'
+import type { Model, RouteModel } from '../model/model'
+import type { Place } from '../rules/rule-book'
+import { outcomeOf, type Cause, type CauseCode, type Outcome } from './causes'
+import type { Packet } from './packet'
+
+export type StationKind =
+  | 'source'
+  | 'rules'
+  | 'lookup'
+  | 'gateway'
+  | 'nat'
+  | 'firewall'
+  | 'inspect'
+  | 'peering'
+  | 'transit'
+  | 'endpoint'
+  | 'frontend'
+  | 'site'
+  | 'internet'
+  | 'delivery'
+
+/** One place a packet came to: what was decided there, and the packet after it. */
+export interface Station {
+  readonly at: string
+  readonly kind: StationKind
+  readonly decision: string
+  readonly packet: Packet
+  readonly evidence: object
+  /** True beyond the first fault: the packet only gets here if what was assumed were so. */
+  readonly assumed: boolean
+}
+
+/** What one element did to a packet's addresses, so that the answer can have it undone. */
+export interface Translation {
+  /** The NAT, or for a one-to-one translation the network whose doors do it. */
+  readonly by: string
+  readonly kind: 'source' | 'destination'
+  readonly before: Address
+  readonly after: Address
+}
+
+/** Where a packet is delivered, or where a question begins. */
+export type End =
+  | { readonly in: 'subnet'; readonly place: Place; readonly ref: string }
+  | { readonly in: 'outside'; readonly ref: string }
+
+/** What the way back knows of the flow it answers. */
+export interface Flow {
+  readonly asker: End
+  readonly askerAddress: Address
+  readonly translations: readonly Translation[]
+  /** The ends at which an estate rule finally allowed the flow. */
+  readonly allowedByEstate: readonly Place[]
+}
+
+/** Who sends a packet into a subnet's routing. */
+export interface Sender {
+  readonly kind: 'host' | 'nat'
+  readonly place: Place
+  readonly ref: string
+}
+
+/** What happens next to a packet. The engine leads each to its step. */
+export type Next =
+  | { readonly at: 'send'; readonly sender: Sender }
+  | { readonly at: 'hop'; readonly sender: Sender; readonly route: RouteModel }
+  | { readonly at: 'nat'; readonly nat: number; readonly fromSubnet: number }
+  | { readonly at: 'local'; readonly network: number; readonly fromSubnet: number }
+  /** Handed to the internet. */
+  | { readonly at: 'outside' }
+
+/** A packet on its way: immutable, so that branches share what they have in common. */
+export interface State {
+  readonly next: Next
+  readonly packet: Packet
+  readonly stations: readonly Station[]
+  readonly leavesBy: string | null
+  /** Source addresses the far side may see; empty until something translates. */
+  readonly seenAs: readonly string[]
+  readonly translations: readonly Translation[]
+  /** On the way back: the flow's translations that are not undone yet, the last made first. */
+  readonly toUndo: readonly Translation[]
+  readonly allowedByEstate: readonly Place[]
+  /** A public NAT placed in a subnet that the packet passed and that has yet to find its way out. */
+  readonly pendingNat: number
+  readonly faults: readonly Cause[]
+  readonly assumed: readonly Assumption[]
+  readonly visited: readonly string[]
+  /** The destinations for which the walk so far would have been the same. */
+  readonly scope: { readonly from: Address; readonly to: Address }
+}
+
+export interface Assumption {
+  readonly direction: 'forward' | 'return'
+  readonly station: number
+  readonly what: string
+}
+
+export interface WalkContext {
+  readonly model: Model
+  readonly direction: 'forward' | 'return'
+  /** On the way back: the flow that is answered. */
+  readonly answers: Flow | null
+  /** Ask rules; effective next hops are about routes alone. */
+  readonly rules: boolean
+  readonly evidence: boolean
+  /** Go on past faults as if they were mended. */
+  readonly beyondFaults: boolean
+}
+
+/** One finished walk. */
+export interface Walked {
+  readonly outcome: Outcome
+  readonly cause: Cause | null
+  readonly deliveredAt: End | null
+  readonly state: State
+}
+
+/** What a step makes of a state: where it goes on and where it ends; several are branches. */
+export type Step = readonly (State | Walked)[]
+
+export const isWalked = (item: State | Walked): item is Walked => 'outcome' in item
+
+/** The state with one more station. */
+export function arrive(
+  context: WalkContext,
+  state: State,
+  station: { at: string; kind: StationKind; decision: string; packet?: Packet; evidence?: () => object },
+): State {
+  const { at, kind, decision } = station
+  const packet = station.packet ?? state.packet
+  const evidence = context.evidence && station.evidence ? station.evidence() : {}
+  return { ...state, packet, stations: [...state.stations, { at, kind, decision, packet, evidence, assumed: state.faults.length > 0 }] }
+}
+
+export const narrow = (state: State, span: { from: Address; to: Address }): State =>
+  typeof span.from === typeof state.scope.from ? { ...state, scope: narrower(state.scope, span) } : state
+
+/** What to go on with if a fault were mended in the least way. */
+export interface IfMended {
+  readonly what: string
+  readonly then: (state: State) => Step
+}
+
+/**
+ * The packet is lost at its last station. Inside a public NAT's search for a way out, every loss
+ * but a denial is the NAT's: it is without a way out, for that inner cause.
+ */
+export function lose(context: WalkContext, state: State, code: CauseCode, object: string, ifMended?: IfMended): Step {
+  const own = outcomeOf(code)
+  const byNat = state.pendingNat >= 0 && own !== 'blocked' && own !== 'unsupported'
+  const cause: Cause = {
+    code: byNat ? 'nat-without-way-out' : code,
+    object: byNat ? context.model.nats[state.pendingNat]!.ref : object,
+    direction: context.direction,
+    station: state.stations.length - 1,
+    ...(byNat ? { inner: { code, object } } : {}),
+  }
+  const faulty = { ...state, faults: [...state.faults, cause] }
+  if (context.beyondFaults && ifMended) {
+    const assumption = { direction: context.direction, station: cause.station, what: ifMended.what }
+    return ifMended.then({ ...faulty, assumed: [...state.assumed, assumption] })
+  }
+  return [finish(faulty, null)]
+}
+
+/** The walk ends here; its first fault, if it had one, is its cause. */
+export function finish(state: State, deliveredAt: End | null): Walked {
+  const cause = state.faults[0] ?? null
+  return { outcome: cause ? outcomeOf(cause.code) : 'delivered', cause, deliveredAt, state }
+}
+
+/** The packet came to something this version does not follow; nothing is guessed beyond it. */
+export function unsupported(context: WalkContext, state: State, object: string): Step {
+  const cause: Cause = { code: 'unsupported', object, direction: context.direction, station: state.stations.length - 1 }
+  return [finish({ ...state, faults: [...state.faults, cause] }, null)]
+}

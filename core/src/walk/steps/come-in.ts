@@ -1,0 +1,110 @@
+import { familyOf, formatAddress, lowestOf, type Address } from '../../address/address'
+import { matchAll } from '../../address/prefix-table'
+import type { GatewayModel, Model, NetworkModel, Owner } from '../../model/model'
+import { routeText, targetText } from '../words'
+import { arrive, lose, unsupported, type State, type Step, type Translation, type WalkContext } from '../state'
+import { undoLatest } from '../undo'
+import { oneToOneOf } from './gateway'
+
+/** In from the internet to a public address somebody in the estate has (design part 3.2). */
+export function comeInToAddress(context: WalkContext, state: State, owner: Owner): Step {
+  const { model } = context
+  if (owner.kind === 'nat') {
+    const nat = model.nats[owner.index]!
+    const network = model.networks[nat.network]
+    const latest = state.toUndo[0]
+    if (latest?.by !== nat.ref || latest.after !== state.packet.dst || !network) {
+      const met = arrive(context, state, { at: nat.ref, kind: 'nat', decision: 'nothing can begin a flow towards a NAT' })
+      return context.answers ? lose(context, met, 'nat-no-flow', nat.ref) : lose(context, met, 'nat-outbound-only', nat.ref)
+    }
+    return throughDoor(context, state, network, nat.subnet, (s, door) => {
+      const entered = door === null ? s : arrive(context, s, { at: door.ref, kind: 'gateway', decision: `hands it to ${nat.id}` })
+      if (nat.subnet >= 0) return [{ ...entered, next: { at: 'nat', nat: nat.index, fromSubnet: -1 } }]
+      const undone = undoLatest(entered)
+      const decision = `${formatAddress(state.packet.dst)} becomes ${formatAddress(undone.packet.dst)} again`
+      const back = arrive(context, undone, { at: nat.ref, kind: 'nat', decision })
+      return [{ ...back, next: { at: 'local', network: network.index, fromSubnet: -1 } }]
+    })
+  }
+  const one = model.interfaces[owner.index]!
+  const subnet = model.subnets[one.subnet]
+  const network = subnet && model.networks[subnet.network]
+  const inside = one.addresses.find((address) => typeof address === 'number')
+  if (!network || inside === undefined) return lose(context, state, 'interface-not-up', one.ref)
+  return throughDoor(context, state, network, one.subnet, (s, door) => {
+    const translated = toPrivate(context, s, network, inside)
+    const decision = `${formatAddress(s.packet.dst)} becomes ${formatAddress(translated.packet.dst)}, one to one`
+    return intoNetwork(context, translated, network, door, decision)
+  })
+}
+
+/** The one-to-one translation inwards: undone for an answer, made for a new flow. */
+function toPrivate(context: WalkContext, state: State, network: NetworkModel, inside: Address): State {
+  const latest = state.toUndo[0]
+  if (context.answers && latest?.kind === 'source' && latest.by === oneToOneOf(network) && latest.after === state.packet.dst) return undoLatest(state)
+  const made: Translation = { by: oneToOneOf(network), kind: 'destination', before: state.packet.dst, after: inside }
+  return { ...state, packet: { ...state.packet, dst: inside }, translations: [...state.translations, made] }
+}
+
+/** In from the internet to an address of a network's own ranges: global IPv6, or public IPv4 it brought along. */
+export function comeInToNetwork(context: WalkContext, state: State, index: number): Step {
+  const { model } = context
+  const network = model.networks[index]!
+  const subnet = matchAll(network.subnetSpace, state.packet.dst).groups[0]?.values[0] ?? -1
+  return throughDoor(context, state, network, subnet, (s, door) => intoNetwork(context, s, network, door, 'the address needs no translation'))
+}
+
+/** Finds the door by which traffic from the internet enters a network, and refuses where there is none. */
+function throughDoor(context: WalkContext, state: State, network: NetworkModel, subnet: number, then: (state: State, door: GatewayModel | null) => Step): Step {
+  const { model } = context
+  const family = familyOf(state.packet.dst)
+  const all = model.gateways.filter((g) => g.network === network.index && (g.kind === 'internet' || (g.kind === 'outbound-v6' && family === 6)))
+  const up = all.filter((g) => g.up)
+  const byDefault = defaultRouteGateway(model, subnet, family)
+  const door = up.find((g) => g.index === byDefault) ?? firstById(up.filter((g) => g.kind === 'internet')) ?? firstById(up)
+  if (network.behaviour === 'default-open' && door?.index !== byDefault) return then(builtInDoor(context, state), null)
+  if (!door) {
+    if (network.behaviour !== 'table-routed') return then(builtInDoor(context, state), null)
+    const object = firstById(all)?.ref ?? network.ref
+    const lost = arrive(context, state, { at: network.ref, kind: 'delivery', decision: 'no internet gateway of this network is up' })
+    return lose(context, lost, 'no-internet-gateway', object, { what: 'the network has an internet gateway', then: (s) => then(s, null) })
+  }
+  if (door.kind === 'outbound-v6' && context.answers === null) {
+    const met = arrive(context, state, { at: door.ref, kind: 'gateway', decision: 'lets only flows begun inside through' })
+    return lose(context, met, 'gateway-outbound-only', door.ref, { what: 'it lets flows in', then: (s) => then(s, door) })
+  }
+  return then(state, door)
+}
+
+/** The way in that needs no gateway. */
+function builtInDoor(context: WalkContext, state: State): State {
+  return arrive(context, state, { at: 'internet', kind: 'internet', decision: 'enters by the built-in way' })
+}
+
+const firstById = (gateways: readonly GatewayModel[]): GatewayModel | undefined =>
+  gateways.reduce<GatewayModel | undefined>((first, g) => (first === undefined || g.id < first.id ? g : first), undefined)
+
+/** The gateway in a subnet's default route, or −1. */
+function defaultRouteGateway(model: Model, subnet: number, family: 4 | 6): number {
+  const table = subnet < 0 ? -1 : model.subnets[subnet]!.table
+  if (table < 0) return -1
+  const routes = matchAll(model.tables[table]!.routes, lowestOf(family)).groups.find((group) => group.prefix.length === 0)?.values ?? []
+  const route = routes.find((r) => r.state === 'up' && r.target.kind === 'gateway')
+  return route?.target.kind === 'gateway' ? route.target.index : -1
+}
+
+/** Past the door: its own table decides for the inside address, and local where it says nothing. */
+function intoNetwork(context: WalkContext, state: State, network: NetworkModel, door: GatewayModel | null, decision: string): Step {
+  const { model } = context
+  const entered = door === null ? state : arrive(context, state, { at: door.ref, kind: 'gateway', decision })
+  const local = (s: State): Step => [{ ...s, next: { at: 'local', network: network.index, fromSubnet: -1 } }]
+  const table = door === null || door.table < 0 ? undefined : model.tables[door.table]
+  if (!table) return local(entered)
+  const routes = (matchAll(table.routes, entered.packet.dst).groups[0]?.values ?? []).filter((route) => route.state === 'up')
+  const route = routes[0]
+  const text = route ? routeText(route, routes.length) : `${table.id} has no route for ${formatAddress(entered.packet.dst)}, so it is local`
+  const looked = arrive(context, entered, { at: table.ref, kind: 'lookup', decision: text })
+  if (!route || route.target.kind === 'local') return local(looked)
+  if (route.target.kind === 'drop') return lose(context, looked, 'drop-route', table.ref, { what: 'the packet is not dropped', then: local })
+  return unsupported(context, looked, route.target.kind === 'address' ? table.ref : `${table.ref} (${targetText(route.target)})`)
+}

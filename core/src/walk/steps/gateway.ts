@@ -1,0 +1,69 @@
+import { formatAddress, type Address } from '../../address/address'
+import { isPublic } from '../../address/public'
+import type { GatewayModel, NetworkModel } from '../../model/model'
+import { attachedNat } from '../attached-nat'
+import { lowestInternetAddress, publicAddressOf, SOME_ADDRESS } from '../public-address'
+import { arrive, lose, type State, type Step, type WalkContext } from '../state'
+import { throughAttachedNat } from './nat'
+import { undoAtDoor } from '../undo'
+
+/** How a one-to-one translation at a network's doors is named, so that any door of that network can undo it. */
+export const oneToOneOf = (network: NetworkModel): string => `${network.ref} one to one`
+
+/** Out by an internet gateway or an outbound-v6 gateway that is up and of this network. */
+export function leaveByGateway(context: WalkContext, state: State, index: number): Step {
+  const { model } = context
+  const gateway = model.gateways[index]!
+  const network = model.networks[gateway.network]!
+  const { src, dst } = state.packet
+  const at = (decision: string, s: State = state): State => arrive(context, s, { at: gateway.ref, kind: 'gateway', decision })
+  if (!isPublic(dst)) {
+    return lose(context, at(`${formatAddress(dst)} is private, and the internet does not carry it`), 'private-destination', gateway.ref)
+  }
+  if (gateway.kind === 'outbound-v6' && typeof dst === 'number') {
+    return lose(context, at('takes IPv6 only'), 'gateway-wrong-family', gateway.ref, { what: 'it takes IPv4 too', then: (s) => out(s, gateway) })
+  }
+  if (context.answers !== null) {
+    return undoAtDoor(context, state, network, gateway.ref, (s, decision) => out(at(decision, s), gateway))
+  }
+  if (isPublic(src)) return out(at(typeof src === 'number' ? 'the source is public already and passes' : 'a global IPv6 address passes untranslated'), gateway)
+  const own = publicAddressOf(model, network.index, src)
+  if (own === null && network.behaviour === 'priority-routed') {
+    const nat = attachedNat(model, network.index, src)
+    if (nat) return throughAttachedNat(context, state, nat, (s) => out(arrive(context, s, { at: gateway.ref, kind: 'gateway', decision: 'the source is public already and passes' }), gateway))
+  }
+  const translated = (s: State, address: Address | typeof SOME_ADDRESS): State => toPublic(context, s, network, address)
+  if (own !== null) return out(at(translatedText(src, own), translated(state, own)), gateway)
+  return lose(context, at(`${formatAddress(src)} is private and has no public address`), 'no-public-address', sourceRef(context, network, src, state), {
+    what: 'the source has a public address',
+    then: (s) => out(translated(s, SOME_ADDRESS), gateway),
+  })
+}
+
+const translatedText = (src: Address, own: Address | typeof SOME_ADDRESS): string =>
+  own === SOME_ADDRESS ? `${formatAddress(src)} becomes a public address of its own, not known beforehand` : `${formatAddress(src)} becomes ${formatAddress(own)}, one to one`
+
+/** The source takes its public address, one to one; a door of the same network undoes it. */
+export function toPublic(context: WalkContext, state: State, network: NetworkModel, address: Address | typeof SOME_ADDRESS): State {
+  const unknown = address === SOME_ADDRESS
+  const after = unknown ? lowestInternetAddress(context.model, 4) : address
+  const { src } = state.packet
+  return {
+    ...state,
+    packet: { ...state.packet, src: after },
+    seenAs: [unknown ? 'unpredictable' : formatAddress(after)],
+    translations: [...state.translations, { by: oneToOneOf(network), kind: 'source', before: src, after }],
+  }
+}
+
+/** What has no public address: the interface, or the subnet of an unoccupied address, or the network of neither. */
+export function sourceRef({ model }: WalkContext, network: NetworkModel, src: Address, state: State): string {
+  const owner = network.owners.get(src)
+  if (owner?.kind === 'interface') return model.interfaces[owner.index]!.ref
+  if (owner?.kind === 'nat') return model.nats[owner.index]!.ref
+  return state.stations.find((station) => station.kind === 'source')?.at ?? network.ref
+}
+
+function out(state: State, gateway: GatewayModel): Step {
+  return [{ ...state, leavesBy: gateway.ref, pendingNat: -1, next: { at: 'outside' } }]
+}

@@ -1,0 +1,83 @@
+import type { GatewayModel, Model, NatModel, PeeringModel, RouteModel } from '../../model/model'
+import { handOver } from '../hand-over'
+import { nextHopOwner } from '../next-hop'
+import { lose, unsupported, type IfMended, type Sender, type State, type Step, type WalkContext } from '../state'
+import { leaveByGateway } from './gateway'
+import { leaveByBuiltInDoor } from './internet'
+import { enterNatByRoute } from './nat'
+
+/** Hands a packet to the next hop of the route that won (design part 3.2). One case for each kind of target. */
+export function followHop(context: WalkContext, state: State, sender: Sender, route: RouteModel): Step {
+  const { model } = context
+  const { target } = route
+  const { subnet } = sender.place
+  const { network } = model.subnets[subnet]!
+  const table = tableRef(model, route, subnet)
+  const otherwise: IfMended = { what: 'the route leads there', then: (s) => handOver(context, s, network) }
+  switch (target.kind) {
+    case 'local':
+      return [{ ...state, next: { at: 'local', network, fromSubnet: subnet } }]
+    case 'drop':
+      return lose(context, state, 'drop-route', table, { ...otherwise, what: 'the packet is not dropped' })
+    case 'internet':
+      return leaveByBuiltInDoor(context, state, network, subnet)
+    case 'gateway':
+      return onTarget(context, state, table, network, model.gateways[target.index], otherwise, (s, gateway) =>
+        gateway.kind === 'private' ? unsupported(context, s, gateway.ref) : leaveByGateway(context, s, gateway.index),
+      )
+    case 'nat':
+      return onTarget(context, state, table, network, model.nats[target.index], otherwise, (s, nat) => enterNatByRoute(context, s, nat, subnet))
+    case 'address':
+    case 'interface': {
+      const owner = nextHopOwner(model, network, target)
+      if (owner.fault === null) return unsupported(context, state, model.interfaces[owner.interface]!.ref)
+      return lose(context, state, owner.fault.code, owner.fault.object ?? table, { ...otherwise, what: 'the next hop takes the packet' })
+    }
+    case 'peering': {
+      const peering = model.peerings[target.index]
+      const attached = peering && { ...peering, network: peering.a.network === network || peering.b.network === network ? network : -1 }
+      return onTarget<PeeringModel & { network: number }>(context, state, table, network, attached, otherwise, (s, p) => unsupported(context, s, p.ref))
+    }
+    case 'transit': {
+      const transit = model.transits[target.index]
+      const attachments = Object.values(transit?.source.attachments ?? {})
+      const attached = transit && { ...transit, network: attachments.some((a) => a.network === model.networks[network]!.id) ? network : -1 }
+      return onTarget(context, state, table, network, attached, otherwise, (s, t) => unsupported(context, s, t.ref))
+    }
+    case 'inspect':
+    case 'endpoint':
+      if (target.index < 0) return lose(context, state, 'target-missing', table, otherwise)
+      return unsupported(context, state, `${target.kind === 'inspect' ? 'firewalls' : 'endpoints'}/${target.id}`)
+    case 'service-switch':
+      return unsupported(context, state, `services/${target.id}`)
+  }
+}
+
+/** The table of the winning route; for built-in and learned routes the subnet. */
+function tableRef(model: Model, route: RouteModel, subnet: number): string {
+  if (route.table >= 0) return model.tables[route.table]!.ref
+  const own = model.subnets[subnet]!
+  return route.origin === 'learned' && own.table >= 0 ? model.tables[own.table]!.ref : own.ref
+}
+
+type Attached = (GatewayModel | NatModel | PeeringModel | { ref: string; up: boolean }) & { readonly network: number; readonly ref: string; readonly up: boolean }
+
+/** The checks every named target has: it is there, belongs to this network, and is up. */
+function onTarget<T extends Attached>(
+  context: WalkContext,
+  state: State,
+  table: string,
+  network: number,
+  target: T | undefined,
+  otherwise: IfMended,
+  then: (state: State, target: T) => Step,
+): Step {
+  if (!target) return lose(context, state, 'target-missing', table, otherwise)
+  const goOn = (what: string): IfMended => ({ what: `${target.ref} ${what}`, then: (s) => then(s, target) })
+  if (target.network !== network) {
+    const where = target.network < 0 ? 'is attached to this network' : 'belongs to this network'
+    return lose(context, state, 'target-elsewhere', target.ref, goOn(where))
+  }
+  if (!target.up) return lose(context, state, 'target-not-up', target.ref, goOn('is up'))
+  return then(state, target)
+}

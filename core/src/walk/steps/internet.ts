@@ -1,0 +1,36 @@
+import { formatAddress } from '../../address/address'
+import { isPublic } from '../../address/public'
+import { attachedNat } from '../attached-nat'
+import { publicAddressOf, SOME_ADDRESS } from '../public-address'
+import { arrive, lose, type State, type Step, type WalkContext } from '../state'
+import { undoAtDoor } from '../undo'
+import { sourceRef, toPublic } from './gateway'
+import { throughAttachedNat } from './nat'
+
+/** Out by the built-in way of a default-open network: attached NAT, own public address, shared address, in this order. */
+export function leaveByBuiltInDoor(context: WalkContext, state: State, index: number, subnet: number): Step {
+  const { model } = context
+  const network = model.networks[index]!
+  const { src, dst } = state.packet
+  const door = (s: State, decision: string): State => arrive(context, s, { at: 'internet', kind: 'internet', decision })
+  const out = (s: State, decision: string): Step => [
+    { ...door(s, decision), leavesBy: 'internet', pendingNat: -1, next: { at: 'outside' } },
+  ]
+  if (!isPublic(dst)) return lose(context, door(state, `${formatAddress(dst)} is private, and the internet does not carry it`), 'private-destination', model.subnets[subnet]!.ref)
+  if (context.answers !== null) return undoAtDoor(context, state, network, network.ref, out)
+  if (isPublic(src)) return out(state, 'the source is public already and passes')
+  const nat = attachedNat(model, index, src)
+  if (nat) return throughAttachedNat(context, state, nat, (s) => [{ ...s, leavesBy: nat.ref, next: { at: 'outside' } }])
+  const own = publicAddressOf(model, index, src)
+  if (own !== null) {
+    const becomes = own === SOME_ADDRESS ? 'a public address of its own, not known beforehand' : `${formatAddress(own)}, one to one`
+    return out(toPublic(context, state, network, own), `${formatAddress(src)} becomes ${becomes}`)
+  }
+  if (network.implicitEgress && typeof src === 'number') {
+    return out(toPublic(context, state, network, SOME_ADDRESS), `${formatAddress(src)} becomes a shared address that nobody can foresee`)
+  }
+  return lose(context, door(state, `${formatAddress(src)} is private and has no public address`), 'no-public-address', sourceRef(context, network, src, state), {
+    what: 'the source has a public address',
+    then: (s) => out(toPublic(context, s, network, SOME_ADDRESS), ''),
+  })
+}

@@ -1,0 +1,55 @@
+import { formatAddress } from '../../address/address'
+import { longestMatch } from '../../address/prefix-table'
+import { askHost } from '../ask-on-the-way'
+import type { Place } from '../../rules/rule-book'
+import { arrive, finish, lose, unsupported, type End, type State, type Step, type WalkContext } from '../state'
+
+/** Handed to whoever has the address in this network (design part 3.2, local). */
+export function deliverLocally(context: WalkContext, state: State, index: number, fromSubnet: number): Step {
+  const { model } = context
+  const network = model.networks[index]!
+  const { dst } = state.packet
+  if (state.pendingNat >= 0) {
+    // Out of the NAT the packet must leave by a door; it came back inside instead.
+    const nat = model.nats[state.pendingNat]!
+    const back = arrive(context, state, { at: network.ref, kind: 'delivery', decision: `${formatAddress(dst)} is inside, and ${nat.id} leads outwards only` })
+    return lose(context, back, 'private-destination', nat.ref)
+  }
+  const owner = network.owners.get(dst)
+  if (owner?.kind === 'frontend') return unsupported(context, state, `frontends/${[...model.estate.frontends.keys()][owner.index]}`)
+  if (owner?.kind === 'nat') {
+    const nat = model.nats[owner.index]!
+    const latest = state.toUndo[0]
+    if (nat.subnet >= 0 && latest?.by === nat.ref && latest.after === dst) return [{ ...state, next: { at: 'nat', nat: nat.index, fromSubnet } }]
+    const met = arrive(context, state, { at: nat.ref, kind: 'nat', decision: 'nothing can begin a flow towards a NAT' })
+    return lose(context, met, context.answers ? 'nat-no-flow' : 'nat-outbound-only', nat.ref)
+  }
+  const subnetIndex = owner ? model.interfaces[owner.index]!.subnet : longestMatch(network.subnetSpace, dst)[0]
+  const subnet = subnetIndex === undefined ? undefined : model.subnets[subnetIndex]
+  if (!subnet) {
+    const lost = arrive(context, state, { at: network.ref, kind: 'delivery', decision: `no subnet of ${network.id} has ${formatAddress(dst)}` })
+    return lose(context, lost, 'no-such-subnet', fromSubnet >= 0 ? model.subnets[fromSubnet]!.ref : network.ref)
+  }
+  const place: Place = { subnet: subnet.index, interface: owner ? owner.index : -1 }
+  const one = owner ? model.interfaces[owner.index]! : null
+  const ref = one?.ref ?? subnet.ref
+  const take = (s: State): Step => askHost(context, s, 'in', place, fromSubnet !== subnet.index, (asked) => accept(context, asked, { in: 'subnet', place, ref }))
+  if (one ? one.up : subnet.up) return take(state)
+  const down = arrive(context, state, { at: ref, kind: 'delivery', decision: 'it is not up' })
+  return lose(context, down, 'interface-not-up', ref, { what: `${ref} is up`, then: take })
+}
+
+function accept(context: WalkContext, state: State, end: End & { in: 'subnet' }): Step {
+  const { answers } = context
+  const unoccupied = end.place.interface < 0
+  const decision = answers ? 'the answer arrives' : unoccupied ? `${formatAddress(state.packet.dst)} is in this subnet; nobody has it yet` : 'accepted'
+  const there = arrive(context, state, { at: end.ref, kind: 'delivery', decision })
+  if (answers) {
+    const { asker } = answers
+    const same = asker.in === 'subnet' && asker.place.subnet === end.place.subnet && asker.place.interface === end.place.interface
+    if (!same) return lose(context, there, 'answer-to-other-host', end.ref)
+    const undone = state.toUndo.find((t) => t.kind === 'destination')
+    if (undone) return lose(context, there, 'answer-from-other-address', end.ref)
+  }
+  return [finish(there, end)]
+}

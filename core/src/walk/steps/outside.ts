@@ -1,0 +1,37 @@
+import { formatAddress, type Address } from '../../address/address'
+import { longestMatch } from '../../address/prefix-table'
+import type { Model } from '../../model/model'
+import { arrive, finish, lose, unsupported, type State, type Step, type WalkContext } from '../state'
+import { comeInToAddress, comeInToNetwork } from './come-in'
+
+/** A packet on the internet: to whoever has the public address, in the estate or outside it. */
+export function goOutside(context: WalkContext, state: State): Step {
+  const { model, answers } = context
+  const { dst } = state.packet
+  if (answers?.asker.in === 'outside' && dst === answers.askerAddress) {
+    const ref = answers.asker.ref
+    const there = arrive(context, state, { at: ref, kind: 'delivery', decision: 'the answer arrives' })
+    return [finish(there, answers.asker)]
+  }
+  const owner = model.publicOwners.get(dst)
+  if (owner?.kind === 'frontend') return unsupported(context, state, `frontends/${[...model.estate.frontends.keys()][owner.index]}`)
+  if (owner) return comeInToAddress(context, state, owner)
+  const network = longestMatch(model.networkSpace, dst)[0]
+  if (network !== undefined) return comeInToNetwork(context, state, network)
+  if (model.inventory.has(dst)) {
+    const ref = `publicAddresses/${formatAddress(dst)}`
+    const lost = arrive(context, state, { at: 'internet', kind: 'delivery', decision: `${formatAddress(dst)} is reserved, but nobody has it` })
+    return lose(context, lost, 'nobody-has-it', ref)
+  }
+  const ref = outsideRef(model, dst)
+  const there = arrive(context, state, { at: ref, kind: 'delivery', decision: `arrives at ${formatAddress(dst)}` })
+  return [finish(there, { in: 'outside', ref })]
+}
+
+/** Who outside the estate's networks an address belongs to: a service, a party, else just the internet. */
+export function outsideRef(model: Model, address: Address): string {
+  const service = longestMatch(model.serviceSpace, address)[0]
+  if (service !== undefined) return `services/${service}`
+  const party = longestMatch(model.partySpace, address)[0]
+  return party !== undefined ? `parties/${party}` : 'internet'
+}

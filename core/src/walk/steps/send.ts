@@ -1,0 +1,65 @@
+import { formatAddress } from '../../address/address'
+import { containsAddress } from '../../address/prefix'
+import type { Model, RouteModel } from '../../model/model'
+import { lookUp, type LookUp } from '../../routes/look-up'
+import { hasTagKey } from '../../rules/rule-book'
+import { askEdge, askHost } from '../ask-on-the-way'
+import { nextHopOwner } from '../next-hop'
+import { publicAddressOf } from '../public-address'
+import { arrive, lose, narrow, type Sender, type State, type Step, type WalkContext } from '../state'
+import { handOver } from '../hand-over'
+import { lookUpEvidence, routeText } from '../words'
+
+/** A host, or what forwards for one, sends a packet into its subnet's routing. */
+export function send(context: WalkContext, state: State, sender: Sender): Step {
+  const { model } = context
+  const { place } = sender
+  const subnet = model.subnets[place.subnet]!
+  const one = place.interface >= 0 ? model.interfaces[place.interface]! : null
+  if (subnet.up && (one === null || one.up)) return route(context, state, sender)
+  const object = one?.ref ?? subnet.ref
+  return lose(context, state, 'interface-not-up', object, { what: `${object} is up`, then: (s) => route(context, s, sender) })
+}
+
+function route(context: WalkContext, state: State, sender: Sender): Step {
+  const { model } = context
+  const subnet = model.subnets[sender.place.subnet]!
+  const found = lookUp(
+    model,
+    subnet,
+    state.packet.dst,
+    {
+      hasTag: (key) => hasTagKey(model, sender.place, key),
+      hasPublicAddress: sender.kind === 'nat' || publicAddressOf(model, subnet.network, state.packet.src) !== null,
+    },
+    (candidate) => nextHopOwner(model, subnet.network, candidate.target).fault === null,
+  )
+  const narrowed = narrow(state, found)
+  const choices: (RouteModel | null)[] = found.winners.length === 0 ? [null] : [...found.winners]
+  return choices.flatMap((winner) => {
+    const crosses = winner === null || leavesSubnet(model, sender.place.subnet, winner, state)
+    const then = (s: State): Step => lookedUp(context, s, sender, found, winner)
+    if (sender.kind === 'host') return askHost(context, narrowed, 'out', sender.place, crosses, then)
+    return crosses ? askEdge(context, narrowed, 'out', sender.place.subnet, state.packet, then) : then(narrowed)
+  })
+}
+
+/** The station of a look-up, then the winner's next hop. */
+function lookedUp(context: WalkContext, state: State, sender: Sender, found: LookUp, winner: RouteModel | null): Step {
+  const { model } = context
+  const subnet = model.subnets[sender.place.subnet]!
+  const at = subnet.table >= 0 ? model.tables[subnet.table]!.ref : subnet.ref
+  const decision = winner === null ? `no route covers ${formatAddress(state.packet.dst)}` : routeText(winner, found.winners.length)
+  const looked = arrive(context, state, { at, kind: 'lookup', decision, evidence: () => lookUpEvidence(model, subnet, state.packet.dst, found, winner) })
+  if (winner !== null) return [{ ...looked, next: { at: 'hop', sender, route: winner } }]
+  return lose(context, looked, 'no-route', at, { what: 'a route leads there', then: (s) => handOver(context, s, subnet.network) })
+}
+
+/** Whether a packet sent by this route leaves the subnet, so that its boundary is asked. */
+function leavesSubnet(model: Model, subnet: number, { target }: RouteModel, { packet }: State): boolean {
+  const { network, allRanges } = model.subnets[subnet]!
+  if (target.kind === 'local') return !allRanges.some((range) => containsAddress(range, packet.dst))
+  if (target.kind === 'address' || target.kind === 'interface') return nextHopOwner(model, network, target).subnet !== subnet
+  if (target.kind === 'nat') return model.nats[target.index]?.subnet !== subnet
+  return true
+}

@@ -1,0 +1,43 @@
+import { formatAddress } from '../address/address'
+import { isPublic } from '../address/public'
+import type { NetworkModel } from '../model/model'
+import { oneToOneOf } from './steps/gateway'
+import { lose, type State, type Step, type WalkContext } from './state'
+
+/** The answer's packet with the flow's latest translation undone. */
+export function undoLatest(state: State): State {
+  const [latest, ...rest] = state.toUndo
+  if (!latest) return state
+  const packet = latest.kind === 'source' ? { ...state.packet, dst: latest.before } : { ...state.packet, src: latest.before }
+  return { ...state, packet, toUndo: rest }
+}
+
+/**
+ * An answer leaves by a door: a private source must become the public address its flow was sent
+ * to. An answer is translated only by undoing what its flow did (design part 3.3).
+ */
+export function undoAtDoor(
+  context: WalkContext,
+  state: State,
+  network: NetworkModel,
+  door: string,
+  then: (state: State, decision: string) => Step,
+): Step {
+  const latest = state.toUndo[0]
+  const { src } = state.packet
+  if (latest?.kind === 'destination' && latest.by === oneToOneOf(network) && latest.after === src) {
+    const undone = undoLatest(state)
+    return then(undone, `${formatAddress(src)} becomes ${formatAddress(undone.packet.src)} again`)
+  }
+  if (latest?.kind === 'destination' || !isPublic(src)) {
+    const seen = then(state, `${formatAddress(src)} was not the address asked, and nothing here turns it back`)
+    const last = seen[0]
+    if (!last || 'outcome' in last) return seen
+    const expected = state.toUndo.find((t) => t.kind === 'destination')
+    return lose(context, last, 'answer-from-other-address', door, {
+      what: expected ? `the answer comes from ${formatAddress(expected.before)}` : 'the answer has a public address',
+      then: (s) => then(expected ? { ...s, packet: { ...s.packet, src: expected.before }, toUndo: s.toUndo.filter((t) => t !== expected) } : s, ''),
+    })
+  }
+  return then(state, 'the source is public already and passes')
+}

@@ -1,0 +1,18 @@
+import type { State } from './state'
+
+/** A place, the side it is entered from, and the whole header: the same twice is a loop. */
+export function packetKey({ next, packet }: State): string {
+  const header = `${packet.src} ${packet.dst} ${packet.srcPort} ${packet.dstPort}`
+  switch (next.at) {
+    case 'send':
+      return `send ${next.sender.ref} ${next.sender.place.subnet} ${header}`
+    case 'hop':
+      return `hop ${next.sender.ref} ${next.route.table} ${next.route.entry} ${next.route.prefix.address}/${next.route.prefix.length} ${next.route.target.kind} ${header}`
+    case 'nat':
+      return `nat ${next.nat} ${next.fromSubnet} ${header}`
+    case 'local':
+      return `local ${next.network} ${next.fromSubnet} ${header}`
+    case 'outside':
+      return `outside ${header}`
+  }
+}
