@@ -48,7 +48,6 @@ export interface Trace extends Branch {
 
 export interface TraceOptions {
   readonly evidence?: boolean
-  readonly rules?: boolean
 }
 
 /** Answers one question, there and back, or says why it cannot be asked. Never throws on any estate. */
@@ -59,7 +58,7 @@ export function trace(model: Model, question: Question, options: TraceOptions = 
   if (isRefusal(ends)) return ends
   const { from, to, src, dst } = ends
   const packet: Packet = { src, dst, protocol: transport.protocol, srcPort: transport.sourcePort, dstPort: transport.port }
-  const shared = { model, rules: options.rules ?? true, evidence: options.evidence ?? true, beyondFaults: question.continue ?? false }
+  const shared = { model, about: 'packets' as const, evidence: options.evidence ?? true, beyondFaults: question.continue ?? false }
   const there: WalkContext = { ...shared, direction: 'forward', answers: null }
   const forward = walkForward(there, from, to, packet)
   let { truncated } = forward

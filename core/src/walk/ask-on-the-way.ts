@@ -15,7 +15,7 @@ export function askHost(
   crosses: boolean,
   then: (state: State) => Step,
 ): Step {
-  if (!context.rules) return then(state)
+  if (context.about === 'routes') return then(state)
   const flowAllowedByEstate = context.answers?.allowedByEstate.some((p) => p.subnet === place.subnet && p.interface === place.interface) ?? false
   const verdict = askRules(context.model, { direction, place, packet: state.packet, crosses, answers: context.answers !== null, flowAllowedByEstate })
   const { model } = context
@@ -34,7 +34,7 @@ export function askEdge(
   packet: Packet,
   then: (state: State) => Step,
 ): Step {
-  if (!context.rules || (context.model.subnets[subnet]?.boundary ?? -1) < 0) return then(state)
+  if (context.about === 'routes' || (context.model.subnets[subnet]?.boundary ?? -1) < 0) return then(state)
   const verdict = askBoundary(context.model, subnet, direction, packet, context.answers !== null)
   const at = context.model.subnets[subnet]!.ref
   const asked = arrive(context, state, { at, kind: 'rules', decision: sentence(verdict, direction), evidence: () => ({ direction, levels: verdict.levels }) })

@@ -103,8 +103,11 @@ export interface WalkContext {
   readonly direction: 'forward' | 'return'
   /** On the way back: the flow that is answered. */
   readonly answers: Flow | null
-  /** Ask rules; effective next hops are about routes alone. */
-  readonly rules: boolean
+  /**
+   * What a walk is about: a packet between hosts, or routes alone. Routes alone ask no rules, and
+   * end at the subnet that has the destination without asking who has it there.
+   */
+  readonly about: 'packets' | 'routes'
   readonly evidence: boolean
   /** Go on past faults as if they were mended. */
   readonly beyondFaults: boolean

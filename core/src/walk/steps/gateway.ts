@@ -1,4 +1,5 @@
 import { formatAddress, type Address } from '../../address/address'
+import { longestMatch } from '../../address/prefix-table'
 import { isPublic } from '../../address/public'
 import type { GatewayModel, NetworkModel } from '../../model/model'
 import { attachedNat } from '../attached-nat'
@@ -34,7 +35,7 @@ export function leaveByGateway(context: WalkContext, state: State, index: number
   }
   const translated = (s: State, address: Address | typeof SOME_ADDRESS): State => toPublic(context, s, network, address)
   if (own !== null) return out(at(translatedText(src, own), translated(state, own)), gateway)
-  return lose(context, at(`${formatAddress(src)} is private and has no public address`), 'no-public-address', sourceRef(context, network, src, state), {
+  return lose(context, at(`${formatAddress(src)} is private and has no public address`), 'no-public-address', sourceRef(context, network, src), {
     what: 'the source has a public address',
     then: (s) => out(translated(s, SOME_ADDRESS), gateway),
   })
@@ -56,12 +57,13 @@ export function toPublic(context: WalkContext, state: State, network: NetworkMod
   }
 }
 
-/** What has no public address: the interface, or the subnet of an unoccupied address, or the network of neither. */
-export function sourceRef({ model }: WalkContext, network: NetworkModel, src: Address, state: State): string {
+/** What has no public address: the interface, the subnet of an unoccupied address, or the network where it has neither. */
+export function sourceRef({ model }: WalkContext, network: NetworkModel, src: Address): string {
   const owner = network.owners.get(src)
   if (owner?.kind === 'interface') return model.interfaces[owner.index]!.ref
   if (owner?.kind === 'nat') return model.nats[owner.index]!.ref
-  return state.stations.find((station) => station.kind === 'source')?.at ?? network.ref
+  const subnet = longestMatch(network.subnetSpace, src)[0]
+  return subnet === undefined ? network.ref : model.subnets[subnet]!.ref
 }
 
 function out(state: State, gateway: GatewayModel): Step {

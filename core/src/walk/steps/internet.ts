@@ -29,7 +29,7 @@ export function leaveByBuiltInDoor(context: WalkContext, state: State, index: nu
   if (network.implicitEgress && typeof src === 'number') {
     return out(toPublic(context, state, network, SOME_ADDRESS), `${formatAddress(src)} becomes a shared address that nobody can foresee`)
   }
-  return lose(context, door(state, `${formatAddress(src)} is private and has no public address`), 'no-public-address', sourceRef(context, network, src, state), {
+  return lose(context, door(state, `${formatAddress(src)} is private and has no public address`), 'no-public-address', sourceRef(context, network, src), {
     what: 'the source has a public address',
     then: (s) => out(toPublic(context, s, network, SOME_ADDRESS), ''),
   })

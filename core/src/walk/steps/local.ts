@@ -1,8 +1,8 @@
 import { formatAddress } from '../../address/address'
-import { longestMatch } from '../../address/prefix-table'
+import { longestMatch, matchAll } from '../../address/prefix-table'
 import { askHost } from '../ask-on-the-way'
 import type { Place } from '../../rules/rule-book'
-import { arrive, finish, lose, unsupported, type End, type State, type Step, type WalkContext } from '../state'
+import { arrive, finish, lose, narrow, unsupported, type End, type State, type Step, type WalkContext } from '../state'
 
 /** Handed to whoever has the address in this network (design part 3.2, local). */
 export function deliverLocally(context: WalkContext, state: State, index: number, fromSubnet: number): Step {
@@ -15,6 +15,7 @@ export function deliverLocally(context: WalkContext, state: State, index: number
     const back = arrive(context, state, { at: network.ref, kind: 'delivery', decision: `${formatAddress(dst)} is inside, and ${nat.id} leads outwards only` })
     return lose(context, back, 'private-destination', nat.ref)
   }
+  if (context.about === 'routes') return endAtSubnet(context, state, index, fromSubnet)
   const owner = network.owners.get(dst)
   if (owner?.kind === 'frontend') return unsupported(context, state, `frontends/${[...model.estate.frontends.keys()][owner.index]}`)
   if (owner?.kind === 'nat') {
@@ -52,4 +53,14 @@ function accept(context: WalkContext, state: State, end: End & { in: 'subnet' })
     if (undone) return lose(context, there, 'answer-from-other-address', end.ref)
   }
   return [finish(there, end)]
+}
+
+/** For routes alone: whether a subnet has the destination. */
+function endAtSubnet(context: WalkContext, state: State, index: number, fromSubnet: number): Step {
+  const { model } = context
+  const match = matchAll(model.networks[index]!.subnetSpace, state.packet.dst)
+  const narrowed = narrow(state, match)
+  const subnet = match.groups[0]?.values[0]
+  if (subnet !== undefined) return [finish(narrowed, { in: 'subnet', place: { subnet, interface: -1 }, ref: model.subnets[subnet]!.ref })]
+  return lose(context, narrowed, 'no-such-subnet', fromSubnet >= 0 ? model.subnets[fromSubnet]!.ref : model.networks[index]!.ref)
 }

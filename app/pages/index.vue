@@ -1,0 +1,1 @@
+<template><div>hello</div></template>

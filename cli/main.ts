@@ -1,0 +1,54 @@
+import { Command, CommanderError, InvalidArgumentError, Option } from 'commander'
+import { check } from './check'
+import { FOUND, REFUSED } from './exit-status'
+import { trace } from './trace'
+
+function port(text: string): number {
+  const value = Number(text)
+  if (!/^\d+$/.test(text) || value > 65535) throw new InvalidArgumentError('a port is a whole number from 0 to 65535')
+  return value
+}
+
+function program(done: (status: number) => void): Command {
+  const root = new Command('salt-trail')
+    .description('Computes how packets leave and enter the subnets of an estate, and why.')
+    .showHelpAfterError('(salt-trail --help shows how)')
+    .exitOverride()
+    .addHelpText('after', '\nExit status: 0 fine, 1 something found or not delivered, 2 input refused.')
+
+  root
+    .command('check')
+    .description('reads estate files and reports everything wrong with them')
+    .argument('<files...>', 'estate files, YAML or JSON; several are merged; - is standard input')
+    .addOption(new Option('--format <format>', 'how to print').choices(['text', 'json']).default('text'))
+    .action((files: string[], options: { format: 'text' | 'json' }) => done(check(files, options)))
+
+  root
+    .command('trace')
+    .description('follows a packet there and back, with the reason for every decision')
+    .argument('<files...>', 'estate files, YAML or JSON; several are merged; - is standard input')
+    .option('--from <end>', 'interface:ID, interface:ID@ADDRESS, subnet:ID, an address, internet, site:ID, party:ID, service:ID')
+    .option('--to <end>', 'the same, or name:FQDN')
+    .option('--protocol <protocol>', 'tcp, udp, icmp, icmpv6 or a number', 'tcp')
+    .option('--port <port>', 'destination port', port)
+    .option('--source-port <port>', 'source port, 50000 if not given', port)
+    .option('--continue', 'go on beyond the first fault as if it were mended')
+    .option('--questions <file>', 'a JSON array of questions, answered in order; - is standard input')
+    .option('--json', 'print the whole answer as JSON')
+    .action((files: string[], options) => done(trace(files, options)))
+  return root
+}
+
+/** Runs one command line; returns the exit status. */
+export function main(args: readonly string[]): number {
+  let status = 0
+  try {
+    program((result) => (status = result)).parse(args, { from: 'user' })
+  } catch (error) {
+    if (!(error instanceof CommanderError)) throw error
+    return error.exitCode === 0 ? 0 : REFUSED
+  }
+  return status
+}
+
+export { FOUND, REFUSED }

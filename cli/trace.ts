@@ -1,0 +1,71 @@
+import { readFileSync } from 'node:fs'
+import { compile, isRefusal, trace as answer, type Model, type Question, type Refusal, type Trace } from '@salt-trail/core'
+import { FINE, FOUND, REFUSED } from './exit-status'
+import { estateOrComplain, reasonOf } from './read-files'
+import { traceText } from './trace-text'
+
+export interface TraceFlags {
+  readonly from?: string
+  readonly to?: string
+  readonly protocol: string
+  readonly port?: number
+  readonly sourcePort?: number
+  readonly continue?: boolean
+  readonly questions?: string
+  readonly json?: boolean
+}
+
+const complain = (message: string): number => {
+  process.stderr.write(`salt-trail: ${message}\n`)
+  return REFUSED
+}
+
+/** `salt-trail trace`: one question from the command line, or many from a file. */
+export function trace(names: readonly string[], flags: TraceFlags): number {
+  if (flags.questions !== undefined) return traceMany(names, flags.questions, flags.json === true)
+  if (flags.from === undefined || flags.to === undefined) return complain('a trace needs --from and --to, or --questions FILE')
+  const estate = estateOrComplain(names)
+  if (!estate) return REFUSED
+  const question: Question = {
+    from: flags.from,
+    to: flags.to,
+    protocol: flags.protocol,
+    port: flags.port ?? null,
+    sourcePort: flags.sourcePort ?? null,
+    continue: flags.continue ?? false,
+  }
+  const result = answer(compile(estate), question)
+  if (isRefusal(result)) return complain(result.message)
+  process.stdout.write(flags.json ? `${JSON.stringify(result, null, 2)}\n` : traceText(result))
+  return result.verdict === 'works' ? FINE : FOUND
+}
+
+/** Many questions at once: an array in, an array of answers out, in order. A question that cannot be asked is answered with its refusal. */
+function traceMany(names: readonly string[], file: string, json: boolean): number {
+  let questions: unknown
+  try {
+    questions = JSON.parse(readFileSync(file === '-' ? 0 : file, 'utf8'))
+  } catch (error) {
+    return complain(error instanceof SyntaxError ? `${file} is no JSON: ${error.message}` : `${file} ${reasonOf(error)}`)
+  }
+  if (!Array.isArray(questions)) return complain(`${file} is wanted to hold an array of questions, such as [{"from":"interface:booking-1","to":"internet","protocol":"tcp","port":443}]`)
+  const bad = questions.findIndex((q) => typeof q !== 'object' || q === null || typeof q.from !== 'string' || typeof q.to !== 'string')
+  if (bad >= 0) return complain(`question ${bad + 1} of ${file} lacks "from" or "to" as texts`)
+  const estate = estateOrComplain(names)
+  if (!estate) return REFUSED
+  const model = compile(estate)
+  const answers = questions.map((question: Question) => answerOrRefusal(model, question))
+  if (json) process.stdout.write(`[\n${answers.map((a) => JSON.stringify(a)).join(',\n')}\n]\n`)
+  else for (const one of answers) process.stdout.write('error' in one ? `refused: ${one.error.message}\n` : `${one.question.from} to ${one.question.to}: ${verdictLine(one)}\n`)
+  const refused = answers.filter((a): a is { error: Refusal; question: Question } => 'error' in a)
+  for (const { error } of refused) process.stderr.write(`salt-trail: ${error.message}\n`)
+  if (refused.length > 0) return REFUSED
+  return answers.every((a) => 'verdict' in a && a.verdict === 'works') ? FINE : FOUND
+}
+
+function answerOrRefusal(model: Model, question: Question): Trace | { question: Question; error: Refusal } {
+  const result = answer(model, question)
+  return isRefusal(result) ? { question, error: result } : result
+}
+
+const verdictLine = ({ verdict, cause }: Trace): string => (cause ? `${verdict}, ${cause.code} at ${cause.object}` : verdict)

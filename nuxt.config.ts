@@ -1,0 +1,25 @@
+import tailwindcss from '@tailwindcss/vite'
+
+export default defineNuxtConfig({
+  compatibilityDate: '2026-11-01',
+  // A workbench for one person behind a sign-in: nothing of it is read by crawlers, and all of it is computed data.
+  ssr: false,
+  telemetry: false,
+  devtools: { enabled: false },
+  modules: ['@pinia/nuxt', '@vueuse/nuxt', '@nuxt/eslint'],
+  css: ['~/assets/main.css'],
+  app: {
+    head: {
+      title: 'Salt Trail',
+      htmlAttrs: { lang: 'en' },
+      meta: [{ name: 'viewport', content: 'width=device-width, initial-scale=1' }],
+      link: [{ rel: 'icon', type: 'image/svg+xml', href: '/salt-trail.svg' }],
+    },
+  },
+  vite: { plugins: [tailwindcss()], worker: { format: 'es' } },
+  nitro: {
+    preset: 'node-server',
+  },
+  typescript: { strict: true, tsConfig: { compilerOptions: { noUncheckedIndexedAccess: true } } },
+  eslint: { config: { stylistic: false } },
+})

@@ -1,0 +1,33 @@
+import { existsSync, readdirSync } from 'node:fs'
+import { isRoot, run, say, show, Told } from './run.mjs'
+
+const LIB = '/usr/lib/postgresql'
+
+/** The folder of the newest PostgreSQL's programs, or null. */
+export function postgresPrograms() {
+  if (!existsSync(LIB)) return null
+  const versions = readdirSync(LIB)
+    .filter((name) => existsSync(`${LIB}/${name}/bin/initdb`))
+    .sort((a, b) => Number(b) - Number(a))
+  return versions.length > 0 ? `${LIB}/${versions[0]}/bin` : null
+}
+
+export const CHROMIUM = '/usr/bin/chromium'
+
+const NEEDED = {
+  postgresql: () => postgresPrograms() !== null,
+  chromium: () => existsSync(CHROMIUM),
+}
+
+/** Installs the Debian packages that are missing; an ordinary user is told which. */
+export async function ensureDebian(...names) {
+  const missing = names.filter((name) => !NEEDED[name]())
+  if (missing.length === 0) return
+  if (!isRoot) throw new Told(`missing Debian packages: ${missing.join(', ')}. Install them as root: apt-get install ${missing.join(' ')}`)
+  if (!existsSync('/usr/bin/apt-get')) throw new Told(`missing: ${missing.join(', ')}, and this machine has no apt-get to install them with`)
+  say(`installing ${missing.join(', ')} …`)
+  const env = { ...process.env, DEBIAN_FRONTEND: 'noninteractive' }
+  run('apt-get', ['update', '-q'], { env })
+  const status = await show('apt-get', ['install', '-y', '-q', '--no-install-recommends', ...missing], { env, stdio: ['ignore', 'ignore', 2] })
+  if (status !== 0) throw new Told(`apt-get could not install ${missing.join(', ')}`)
+}

@@ -1,0 +1,7 @@
+import { revisionOf } from '../../../../contract/revision'
+import { readFiles } from '../../../../estates/store'
+
+export default defineEventHandler(async (event) => {
+  const { db, id } = await revisionOf(event)
+  return readFiles(db, id)
+})

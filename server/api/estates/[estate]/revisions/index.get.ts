@@ -1,0 +1,11 @@
+import { params, refusal } from '../../../../contract/respond'
+import { estateParams } from '../../../../contract/schemas'
+import { database } from '../../../../database/client'
+import { listRevisions } from '../../../../estates/store'
+
+export default defineEventHandler(async (event) => {
+  const { estate } = params(event, estateParams)
+  const revisions = await listRevisions(database(), estate)
+  if (!revisions) throw refusal(404, 'no-such-estate', `there is no estate "${estate}"`)
+  return revisions
+})

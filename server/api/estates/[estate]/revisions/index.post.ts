@@ -1,0 +1,20 @@
+import { estateOrRefusal } from '../../../../contract/problems'
+import { body, params, refusal } from '../../../../contract/respond'
+import { estateParams, newRevisionBody } from '../../../../contract/schemas'
+import { database } from '../../../../database/client'
+import { addRevision, RevisionConflict } from '../../../../estates/store'
+
+export default defineEventHandler(async (event) => {
+  const { estate: slug } = params(event, estateParams)
+  const { files, author, note, base } = await body(event, newRevisionBody)
+  const { estate, warnings } = estateOrRefusal(files)
+  try {
+    const saved = await addRevision(database(), slug, base, { estate, files, author, origin: 'files', note })
+    if (!saved) throw refusal(404, 'no-such-estate', `there is no estate "${slug}"`)
+    setResponseStatus(event, 201)
+    return { ...saved, warnings }
+  } catch (error) {
+    if (error instanceof RevisionConflict) throw refusal(409, 'newer-revision', error.message, { head: error.head })
+    throw error
+  }
+})

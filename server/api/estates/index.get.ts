@@ -1,0 +1,4 @@
+import { database } from '../../database/client'
+import { listEstates } from '../../estates/store'
+
+export default defineEventHandler(() => listEstates(database()))

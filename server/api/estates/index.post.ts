@@ -1,0 +1,13 @@
+import { body } from '../../contract/respond'
+import { estateOrRefusal } from '../../contract/problems'
+import { newEstateBody } from '../../contract/schemas'
+import { database } from '../../database/client'
+import { createEstate } from '../../estates/store'
+
+export default defineEventHandler(async (event) => {
+  const { files, author, note } = await body(event, newEstateBody)
+  const { estate, warnings } = estateOrRefusal(files)
+  const saved = await createEstate(database(), { estate, files, author, origin: 'files', note })
+  setResponseStatus(event, 201)
+  return { ...saved, warnings }
+})

@@ -1,0 +1,3 @@
+import { listExamples } from '../../estates/examples'
+
+export default defineEventHandler(() => listExamples())

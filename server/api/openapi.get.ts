@@ -1,0 +1,3 @@
+import { openApi } from '../contract/openapi'
+
+export default defineEventHandler(() => openApi())

@@ -1,0 +1,95 @@
+import { createDocument, type ZodOpenApiOperationObject, type ZodOpenApiPathsObject } from 'zod-openapi'
+import { z } from 'zod'
+import {
+  changesAnswer,
+  checkBody,
+  estateInfo,
+  estateParams,
+  exampleParams,
+  exitsAnswer,
+  newEstateBody,
+  newRevisionBody,
+  notationQuery,
+  outlineAnswer,
+  problemsAnswer,
+  questionBody,
+  questionsBody,
+  refusalAnswer,
+  revisionInfo,
+  revisionParams,
+  savedAnswer,
+  traceAnswer,
+} from './schemas'
+
+interface Described {
+  readonly summary: string
+  readonly path?: z.ZodObject
+  readonly query?: z.ZodObject
+  readonly body?: z.ZodType
+  readonly answer: z.ZodType
+  readonly status?: 200 | 201
+  /** Statuses this route refuses with, beside 400 and 503. */
+  readonly refuses?: readonly number[]
+}
+
+const anyJson = z.record(z.string(), z.unknown())
+const files = z.array(z.object({ name: z.string(), text: z.string() }))
+
+/** Every route of the API. A test holds this against the files under server/api. */
+export const ROUTES: Record<string, Partial<Record<'get' | 'post', Described>>> = {
+  '/api/check': { post: { summary: 'Everything wrong with some estate files; nothing is saved', body: checkBody, answer: problemsAnswer } },
+  '/api/estates': {
+    get: { summary: 'All estates with their newest revision', answer: z.array(estateInfo) },
+    post: { summary: 'Start an estate from files', body: newEstateBody, answer: savedAnswer, status: 201, refuses: [413, 422] },
+  },
+  '/api/estates/{estate}/revisions': {
+    get: { summary: 'The revisions of an estate, newest first', path: estateParams, answer: z.array(revisionInfo), refuses: [404] },
+    post: { summary: 'Save files as the next revision, whole or not at all', path: estateParams, body: newRevisionBody, answer: savedAnswer, status: 201, refuses: [404, 409, 413, 422] },
+  },
+  '/api/estates/{estate}/compare': {
+    post: { summary: 'What files would change against the newest revision', path: estateParams, body: checkBody, answer: changesAnswer, refuses: [404] },
+  },
+  '/api/estates/{estate}/{revision}/document': {
+    get: { summary: 'A revision in the format', path: revisionParams, query: notationQuery, answer: anyJson, refuses: [404] },
+  },
+  '/api/estates/{estate}/{revision}/files': { get: { summary: 'The files a revision was brought in with', path: revisionParams, answer: files, refuses: [404] } },
+  '/api/estates/{estate}/{revision}/outline': { get: { summary: 'What a revision holds', path: revisionParams, answer: outlineAnswer, refuses: [404] } },
+  '/api/estates/{estate}/{revision}/exits': { get: { summary: 'By what the traffic of every subnet leaves', path: revisionParams, answer: exitsAnswer, refuses: [404] } },
+  '/api/estates/{estate}/{revision}/trace': {
+    post: { summary: 'Answer one question', path: revisionParams, body: questionBody, answer: traceAnswer, refuses: [404, 422] },
+  },
+  '/api/estates/{estate}/{revision}/traces': {
+    post: { summary: 'Answer many questions, in order', path: revisionParams, body: questionsBody, answer: z.array(z.union([traceAnswer, anyJson])), refuses: [404] },
+  },
+  '/api/examples': { get: { summary: 'Small estates to learn from', answer: z.array(z.object({ name: z.string(), teaches: z.string() })) } },
+  '/api/examples/{example}': { get: { summary: 'One example as a file', path: exampleParams, answer: z.object({ name: z.string(), text: z.string() }), refuses: [404] } },
+  '/api/openapi': { get: { summary: 'This description', answer: anyJson } },
+}
+
+const REFUSALS: Record<number, string> = {
+  400: 'The request is malformed',
+  404: 'There is no such thing',
+  409: 'Somebody saved a newer revision in the meantime',
+  413: 'The request is too large',
+  422: 'The content cannot be taken; the answer says why',
+  503: 'The database is not there yet, or not any more',
+}
+
+function operation({ summary, path, query, body, answer, status = 200, refuses = [] }: Described): ZodOpenApiOperationObject {
+  const refusals = [400, ...refuses, 503].map((code) => [String(code), { description: REFUSALS[code]!, content: { 'application/json': { schema: refusalAnswer } } }])
+  return {
+    summary,
+    ...(path || query ? { requestParams: { ...(path ? { path } : {}), ...(query ? { query } : {}) } } : {}),
+    ...(body ? { requestBody: { content: { 'application/json': { schema: body } } } } : {}),
+    responses: { [String(status)]: { description: 'The answer', content: { 'application/json': { schema: answer } } }, ...Object.fromEntries(refusals) },
+  }
+}
+
+/** The API as an OpenAPI 3.1 document, made from the schemas that requests are checked with. */
+export function openApi(): object {
+  const paths: ZodOpenApiPathsObject = {}
+  for (const [path, methods] of Object.entries(ROUTES)) {
+    paths[path] = Object.fromEntries(Object.entries(methods).map(([method, described]) => [method, operation(described)]))
+  }
+  return createDocument({ openapi: '3.1.0', info: { title: 'Salt Trail', version: '1' }, paths })
+}

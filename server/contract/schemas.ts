@@ -1,0 +1,125 @@
+import { z } from 'zod'
+
+const file = z.object({ name: z.string().min(1).max(255), text: z.string() }).meta({ id: 'File', description: 'One file of an estate' })
+const files = z.array(file).min(1).max(1000)
+const author = z.string().trim().min(1).max(200).meta({ description: 'Who takes responsibility for the revision' })
+const note = z.string().max(2000).optional()
+
+export const checkBody = z.object({ files }).meta({ id: 'CheckBody' })
+export const newEstateBody = z.object({ files, author, note }).meta({ id: 'NewEstateBody' })
+export const newRevisionBody = z
+  .object({ files, author, note, base: z.int().min(1).meta({ description: 'The revision this one was made from; refused if it is no longer the newest' }) })
+  .meta({ id: 'NewRevisionBody' })
+
+export const questionBody = z
+  .object({
+    from: z.string().min(1).max(300),
+    to: z.string().min(1).max(300),
+    protocol: z.union([z.string().max(20), z.int().min(0).max(255)]).optional(),
+    port: z.int().min(0).max(65535).nullish(),
+    sourcePort: z.int().min(0).max(65535).nullish(),
+    continue: z.boolean().optional(),
+  })
+  .meta({ id: 'Question', description: 'A question, its ends written as in the command line' })
+export const questionsBody = z.array(questionBody).min(1).max(10_000).meta({ id: 'Questions' })
+
+export const estateParams = z.object({ estate: z.string().regex(/^[a-z0-9-]{1,80}$/) })
+export const revisionParams = estateParams.extend({
+  revision: z.union([z.literal('head'), z.string().regex(/^[1-9]\d{0,8}$/)]).meta({ description: 'A revision’s number, or head for the newest' }),
+})
+export const notationQuery = z.object({ notation: z.enum(['yaml', 'json']).default('yaml') })
+export const exampleParams = z.object({ example: z.string().regex(/^[a-z0-9-]{1,80}$/) })
+
+const problem = z
+  .object({
+    code: z.string(),
+    message: z.string(),
+    file: z.string(),
+    line: z.int(),
+    column: z.int(),
+    object: z.string().nullable(),
+    suggestion: z.string().optional(),
+  })
+  .meta({ id: 'Problem', description: 'Something wrong with a file, and where' })
+export const problemsAnswer = z.object({ errors: z.array(problem), warnings: z.array(problem) }).meta({ id: 'Problems' })
+
+export const revisionInfo = z
+  .object({ number: z.int(), createdAt: z.iso.datetime(), author: z.string(), origin: z.string(), note: z.string() })
+  .meta({ id: 'RevisionInfo' })
+export const estateInfo = z.object({ slug: z.string(), name: z.string(), head: revisionInfo }).meta({ id: 'EstateInfo' })
+export const savedAnswer = z.object({ slug: z.string(), number: z.int(), warnings: z.array(problem) }).meta({ id: 'Saved' })
+export const changesAnswer = problemsAnswer
+  .extend({
+    base: z.int(),
+    changes: z.array(z.object({ object: z.string(), kind: z.enum(['added', 'removed', 'changed']), keys: z.array(z.string()) })).nullable(),
+  })
+  .meta({ id: 'Changes', description: 'What files would change against the newest revision; changes is null where they cannot be read' })
+
+const cause = z.object({ code: z.string(), object: z.string() })
+const exitWay = z.object({
+  kind: z.enum(['translated', 'inspected', 'direct', 'private-line', 'service', 'local', 'lost']),
+  by: z.string().nullable(),
+  way: z.array(z.string()),
+  branches: z.int(),
+  leavesBy: z.string().nullable(),
+  seenAs: z.array(z.string()),
+  cause: cause.extend({ inner: cause.optional() }).nullable(),
+  ranges: z.array(z.string()).nullable(),
+  family: z.union([z.literal(4), z.literal(6)]),
+  hosts: z.array(z.string()).nullable(),
+  question: z.object({ from: z.string(), to: z.string() }),
+})
+export const exitsAnswer = z
+  .object({
+    revision: z.int(),
+    milliseconds: z.number(),
+    rows: z.array(z.object({ subnet: z.string(), internet: z.array(exitWay), sameNetwork: z.array(exitWay) })),
+  })
+  .meta({ id: 'Exits', description: 'By what the traffic of every subnet leaves' })
+
+const packet = z.object({ src: z.string(), dst: z.string(), protocol: z.union([z.string(), z.int()]), srcPort: z.int().nullable(), dstPort: z.int().nullable() })
+const station = z.object({ at: z.string(), kind: z.string(), decision: z.string(), packet, evidence: z.record(z.string(), z.unknown()), assumed: z.literal(true).optional() })
+const lane = z.object({ outcome: z.string(), stations: z.array(station) })
+const branch = z.object({
+  verdict: z.enum(['works', 'one-way', 'blocked', 'blackholed', 'looped', 'unsupported']),
+  cause: cause.extend({ direction: z.enum(['forward', 'return']), station: z.int(), inner: cause.optional() }).nullable(),
+  seenAs: z.array(z.string()),
+  way: z.array(z.string()),
+  leavesBy: z.string().nullable(),
+  forward: lane,
+  return: lane.nullable(),
+  assumed: z.array(z.object({ direction: z.string(), station: z.int(), what: z.string() })),
+  faults: z.array(cause),
+})
+export const traceAnswer = branch
+  .extend({ question: questionBody, branches: z.array(branch), truncated: z.boolean() })
+  .meta({ id: 'Trace', description: 'The answer to a question: both directions, station by station' })
+
+export const outlineAnswer = z
+  .object({
+    slug: z.string(),
+    name: z.string(),
+    revision: revisionInfo,
+    head: z.int(),
+    counts: z.record(z.string(), z.int()),
+    networks: z.array(z.object({ id: z.string(), title: z.string().nullable(), ranges: z.array(z.string()), behaviour: z.string(), region: z.string().nullable() })),
+    subnets: z.array(
+      z.object({
+        id: z.string(),
+        title: z.string().nullable(),
+        network: z.string(),
+        ranges: z.array(z.string()),
+        zone: z.string().nullable(),
+        region: z.string().nullable(),
+        role: z.string().nullable(),
+        table: z.string().nullable(),
+        ownTable: z.boolean(),
+      }),
+    ),
+    ends: z.array(z.object({ end: z.string(), id: z.string(), about: z.string() })),
+  })
+  .meta({ id: 'Outline', description: 'What a revision holds, as far as views and completion need it' })
+
+export const refusalAnswer = z
+  .object({ statusCode: z.int(), message: z.string(), data: z.object({ code: z.string(), message: z.string() }).loose() })
+  .meta({ id: 'Refusal', description: 'Why a request was refused, and what to do' })

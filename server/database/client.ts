@@ -1,0 +1,30 @@
+import { drizzle, type NodePgDatabase } from 'drizzle-orm/node-postgres'
+import pg from 'pg'
+import { log } from '../log'
+
+export type Database = NodePgDatabase
+
+let pool: pg.Pool | undefined
+
+function connectionString(): string {
+  const url = process.env.DATABASE_URL
+  if (!url) throw new Error('DATABASE_URL is not set; "npm start" starts a private PostgreSQL and sets it')
+  return url
+}
+
+/** The one pool of this process, made when it is first needed. */
+export function connectionPool(): pg.Pool {
+  if (!pool) {
+    pool = new pg.Pool({ connectionString: connectionString(), max: 8, connectionTimeoutMillis: 5_000 })
+    // Without a listener, a database that is stopped while a connection idles would end the server.
+    pool.on('error', (error) => log.warn({ err: error }, 'a database connection was lost'))
+  }
+  return pool
+}
+
+export const database = (): Database => drizzle(connectionPool(), { casing: 'snake_case' })
+
+export async function closeDatabase(): Promise<void> {
+  await pool?.end()
+  pool = undefined
+}

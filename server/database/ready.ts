@@ -1,0 +1,21 @@
+import { loadDemoOnce } from '../estates/demo'
+import { log } from '../log'
+import { database } from './client'
+import { migrateDatabase } from './migrate'
+
+let preparing: Promise<void> | undefined
+
+async function prepare(): Promise<void> {
+  await migrateDatabase()
+  if (process.env.SALT_TRAIL_DEMO !== 'no') await loadDemoOnce(database())
+}
+
+/** Resolves once migrations have run and the demo is loaded. A failure is tried again by the next request. */
+export function databaseReady(): Promise<void> {
+  preparing ??= prepare().catch((error: unknown) => {
+    preparing = undefined
+    log.error({ err: error }, 'the database could not be prepared')
+    throw error
+  })
+  return preparing
+}

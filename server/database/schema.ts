@@ -1,0 +1,66 @@
+import { bigserial, bigint, cidr, index, integer, pgTable, primaryKey, serial, text, timestamp, unique } from 'drizzle-orm/pg-core'
+
+/** An organisation's networks under one name; what they are is in its revisions. */
+export const estates = pgTable('estates', {
+  id: serial().primaryKey(),
+  /** The word in addresses and on the command line. */
+  slug: text().notNull().unique(),
+  name: text().notNull(),
+  createdAt: timestamp({ withTimezone: true }).notNull().defaultNow(),
+})
+
+/** One state of an estate. Never changed once it is there: a trigger refuses updates. */
+export const revisions = pgTable(
+  'revisions',
+  {
+    id: bigserial({ mode: 'number' }).primaryKey(),
+    estateId: integer()
+      .notNull()
+      .references(() => estates.id, { onDelete: 'cascade' }),
+    /** Counted from 1 in each estate. */
+    number: integer().notNull(),
+    createdAt: timestamp({ withTimezone: true }).notNull().defaultNow(),
+    author: text().notNull(),
+    /** Where it came from: `demo`, `files`, `command line`. */
+    origin: text().notNull(),
+    note: text().notNull().default(''),
+    /** The whole estate in the format, JSON notation, in its own order; text, since jsonb would reorder it. */
+    document: text().notNull(),
+  },
+  (t) => [unique('revisions_estate_number').on(t.estateId, t.number)],
+)
+
+/** The files a revision was brought in with, comments and all. */
+export const revisionFiles = pgTable(
+  'revision_files',
+  {
+    revisionId: bigint({ mode: 'number' })
+      .notNull()
+      .references(() => revisions.id, { onDelete: 'cascade' }),
+    ordinal: integer().notNull(),
+    name: text().notNull(),
+    text: text().notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.revisionId, t.ordinal] })],
+)
+
+/** Every range of a revision in the database's own address type, for questions over all estates ("who has this address?"). */
+export const revisionRanges = pgTable(
+  'revision_ranges',
+  {
+    revisionId: bigint({ mode: 'number' })
+      .notNull()
+      .references(() => revisions.id, { onDelete: 'cascade' }),
+    section: text().notNull(),
+    objectId: text().notNull(),
+    ordinal: integer().notNull(),
+    range: cidr().notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.revisionId, t.section, t.objectId, t.ordinal] }), index('revision_ranges_range').using('gist', t.range.op('inet_ops'))],
+)
+
+/** Demos that were loaded once; one that was deleted afterwards does not come back. */
+export const loadedDemos = pgTable('loaded_demos', {
+  name: text().primaryKey(),
+  loadedAt: timestamp({ withTimezone: true }).notNull().defaultNow(),
+})

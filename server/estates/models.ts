@@ -1,0 +1,38 @@
+import { LRUCache } from 'lru-cache'
+import { compile, exitsOf, type ExitRow, type Model } from '@salt-trail/core'
+import type { Database } from '../database/client'
+import { readRevision } from './store'
+
+/** What was computed of a revision, kept while it is in use. Revisions never change, so neither does this. */
+export interface Analysis {
+  readonly model: Model
+  readonly exits: () => ExitAnalysis
+}
+
+export interface ExitAnalysis {
+  readonly rows: readonly ExitRow[]
+  readonly milliseconds: number
+}
+
+const analyses = new LRUCache<number, Promise<Analysis>>({ max: 8 })
+
+/** The compiled estate of a revision. Requests for the same revision share one reading of it. */
+export function analysisOf(db: Database, revisionId: number): Promise<Analysis> {
+  const known = analyses.get(revisionId)
+  if (known) return known
+  const made = readRevision(db, revisionId).then((estate): Analysis => {
+    const model = compile(estate)
+    let exits: ExitAnalysis | undefined
+    return { model, exits: () => (exits ??= computeExits(model)) }
+  })
+  // A failure is not kept: the database may be back for the next request.
+  made.catch(() => analyses.delete(revisionId))
+  analyses.set(revisionId, made)
+  return made
+}
+
+function computeExits(model: Model): ExitAnalysis {
+  const start = performance.now()
+  const rows = model.subnets.filter((subnet) => model.index.subnets.has(subnet.id)).map((subnet) => exitsOf(model, subnet))
+  return { rows, milliseconds: performance.now() - start }
+}

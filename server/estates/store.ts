@@ -1,0 +1,145 @@
+import { and, desc, eq, sql } from 'drizzle-orm'
+import { readEstate, writeJson, type Estate, type SourceFile } from '@salt-trail/core'
+import type { Database } from '../database/client'
+import { estates, revisionFiles, revisionRanges, revisions } from '../database/schema'
+import { rangeRows } from './ranges'
+
+export interface RevisionInfo {
+  readonly number: number
+  readonly createdAt: Date
+  readonly author: string
+  readonly origin: string
+  readonly note: string
+}
+
+export interface EstateInfo {
+  readonly slug: string
+  readonly name: string
+  readonly head: RevisionInfo
+}
+
+export interface NewRevision {
+  readonly estate: Estate
+  readonly files: readonly SourceFile[]
+  readonly author: string
+  readonly origin: string
+  readonly note?: string
+}
+
+/** Somebody saved a newer revision in the meantime. */
+export class RevisionConflict extends Error {
+  constructor(
+    readonly expected: number,
+    readonly head: number,
+  ) {
+    super(`revision ${head} was saved in the meantime; this one was made from revision ${expected}`)
+  }
+}
+
+const info = { number: revisions.number, createdAt: revisions.createdAt, author: revisions.author, origin: revisions.origin, note: revisions.note }
+
+export async function listEstates(db: Database): Promise<EstateInfo[]> {
+  const rows = await db
+    .selectDistinctOn([estates.id], { slug: estates.slug, name: estates.name, ...info })
+    .from(estates)
+    .innerJoin(revisions, eq(revisions.estateId, estates.id))
+    .orderBy(estates.id, desc(revisions.number))
+  return rows.map(({ slug, name, ...head }) => ({ slug, name, head }))
+}
+
+/** The revisions of an estate, the newest first; null if there is no such estate. */
+export async function listRevisions(db: Database, slug: string): Promise<RevisionInfo[] | null> {
+  const rows = await db.select(info).from(revisions).innerJoin(estates, eq(revisions.estateId, estates.id)).where(eq(estates.slug, slug)).orderBy(desc(revisions.number))
+  return rows.length > 0 ? rows : null
+}
+
+const revisionWhere = (slug: string, number: number | null) => (number === null ? eq(estates.slug, slug) : and(eq(estates.slug, slug), eq(revisions.number, number)))
+
+/** The id and number of a revision (null: the newest), or null if there is none. */
+export async function findRevision(db: Database, slug: string, number: number | null): Promise<{ id: number; number: number } | null> {
+  const [row] = await db
+    .select({ id: revisions.id, number: revisions.number })
+    .from(revisions)
+    .innerJoin(estates, eq(revisions.estateId, estates.id))
+    .where(revisionWhere(slug, number))
+    .orderBy(desc(revisions.number))
+    .limit(1)
+  return row ?? null
+}
+
+export async function readDocument(db: Database, revisionId: number): Promise<string> {
+  const [row] = await db.select({ document: revisions.document }).from(revisions).where(eq(revisions.id, revisionId))
+  if (!row) throw new Error(`revision ${revisionId} is gone`)
+  return row.document
+}
+
+/** The estate of a saved revision. It was valid when it was saved; if this version finds it is not, it says so. */
+export async function readRevision(db: Database, revisionId: number): Promise<Estate> {
+  const { estate, problems } = readEstate([{ name: `revision ${revisionId}`, text: await readDocument(db, revisionId) }])
+  if (!estate) throw new Error(`revision ${revisionId} can no longer be read: ${problems[0]?.message}`)
+  return estate
+}
+
+export async function readFiles(db: Database, revisionId: number): Promise<SourceFile[]> {
+  return db.select({ name: revisionFiles.name, text: revisionFiles.text }).from(revisionFiles).where(eq(revisionFiles.revisionId, revisionId)).orderBy(revisionFiles.ordinal)
+}
+
+/** Starts an estate with its first revision; the slug is made from the name and is its own. */
+export async function createEstate(db: Database, first: NewRevision): Promise<{ slug: string; number: number }> {
+  return db.transaction(async (tx) => {
+    // One creation at a time, so that two estates of one name get two slugs.
+    await tx.execute(sql`lock table ${estates} in share row exclusive mode`)
+    const taken = new Set((await tx.select({ slug: estates.slug }).from(estates)).map((row) => row.slug))
+    const slug = freeSlug(first.estate.name, taken)
+    const [row] = await tx.insert(estates).values({ slug, name: first.estate.name }).returning({ id: estates.id })
+    await insertRevision(tx, row!.id, 1, first)
+    return { slug, number: 1 }
+  })
+}
+
+/**
+ * Saves a new revision of an estate, whole or not at all. `base` is the revision it was made from:
+ * if that is no longer the newest, RevisionConflict is thrown and nothing is saved. Null if there is no such estate.
+ */
+export async function addRevision(db: Database, slug: string, base: number, next: NewRevision): Promise<{ slug: string; number: number } | null> {
+  return db.transaction(async (tx) => {
+    const [row] = await tx.select({ id: estates.id }).from(estates).where(eq(estates.slug, slug)).for('update')
+    if (!row) return null
+    const [head] = await tx.select({ number: sql<number>`max(${revisions.number})` }).from(revisions).where(eq(revisions.estateId, row.id))
+    if (head!.number !== base) throw new RevisionConflict(base, head!.number)
+    await insertRevision(tx, row.id, base + 1, next)
+    await tx.update(estates).set({ name: next.estate.name }).where(eq(estates.id, row.id))
+    return { slug, number: base + 1 }
+  })
+}
+
+const ROWS_AT_ONCE = 5_000
+
+async function insertRevision(tx: Pick<Database, 'insert'>, estateId: number, number: number, revision: NewRevision): Promise<void> {
+  const { estate, files, author, origin, note = '' } = revision
+  const [row] = await tx
+    .insert(revisions)
+    .values({ estateId, number, author, origin, note, document: writeJson(estate) })
+    .returning({ id: revisions.id })
+  const revisionId = row!.id
+  if (files.length > 0) await tx.insert(revisionFiles).values(files.map((file, ordinal) => ({ revisionId, ordinal, ...file })))
+  const rows = rangeRows(estate)
+  for (let at = 0; at < rows.length; at += ROWS_AT_ONCE) {
+    await tx.insert(revisionRanges).values(rows.slice(at, at + ROWS_AT_ONCE).map((range) => ({ revisionId, ...range })))
+  }
+}
+
+/** A word for addresses out of a name: small letters, digits and hyphens, made different from those taken. */
+export function freeSlug(name: string, taken: ReadonlySet<string>): string {
+  const base =
+    name
+      .normalize('NFKD')
+      .toLowerCase()
+      .replace(/[^a-z0-9]+/g, '-')
+      .replace(/^-+|-+$/g, '')
+      .slice(0, 60) || 'estate'
+  if (!taken.has(base)) return base
+  let count = 2
+  while (taken.has(`${base}-${count}`)) count++
+  return `${base}-${count}`
+}

@@ -1,0 +1,23 @@
+import { DEFAULT_LIMITS } from '@salt-trail/core'
+import { refusal } from '../contract/respond'
+
+/** JSON escapes may double a file's text on its way. */
+const MAX_BODY = 2 * DEFAULT_LIMITS.bytes
+
+/** What holds for every request: requests that change something come from this application, bodies are bounded. */
+export default defineEventHandler((event) => {
+  setResponseHeaders(event, { 'x-content-type-options': 'nosniff', 'referrer-policy': 'same-origin', 'x-frame-options': 'DENY' })
+  if (!event.path.startsWith('/api/')) return
+  setResponseHeader(event, 'cache-control', 'no-store')
+  if (event.method === 'GET' || event.method === 'HEAD') return
+  const origin = getRequestHeader(event, 'origin')
+  if (origin !== undefined && !(URL.canParse(origin) && new URL(origin).host === getRequestHeader(event, 'host'))) {
+    throw refusal(403, 'other-origin', 'the request comes from a page of another address')
+  }
+  if (!(getRequestHeader(event, 'content-type') ?? '').startsWith('application/json')) {
+    throw refusal(415, 'not-json', 'send the body as application/json')
+  }
+  const length = Number(getRequestHeader(event, 'content-length') ?? Number.NaN)
+  if (!Number.isFinite(length)) throw refusal(411, 'no-length', 'say the length of the body in content-length')
+  if (length > MAX_BODY) throw refusal(413, 'limit-bytes', `the body is larger than ${MAX_BODY} bytes (limit: bytes)`)
+})

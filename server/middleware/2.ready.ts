@@ -1,0 +1,12 @@
+import { refusal } from '../contract/respond'
+import { databaseReady } from '../database/ready'
+
+/** Holds requests that need the database until migrations have run. */
+export default defineEventHandler(async (event) => {
+  if (!event.path.startsWith('/api/')) return
+  try {
+    await databaseReady()
+  } catch {
+    throw refusal(503, 'no-database', 'the database is not there; this is tried again with the next request')
+  }
+})

@@ -1,0 +1,10 @@
+import { closeDatabase } from '../database/client'
+import { databaseReady } from '../database/ready'
+
+/** Prepares the database while the server starts; requests wait for it. */
+export default defineNitroPlugin((nitro) => {
+  databaseReady().catch(() => {
+    // Logged already; the next request tries again.
+  })
+  nitro.hooks.hook('close', closeDatabase)
+})
