@@ -7,6 +7,7 @@ export default defineNuxtConfig({
   telemetry: false,
   devtools: { enabled: false },
   modules: ['@pinia/nuxt', '@vueuse/nuxt', '@nuxt/eslint'],
+  components: [{ path: '~/components', pathPrefix: false }],
   css: ['~/assets/main.css'],
   app: {
     head: {

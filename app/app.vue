@@ -1,1 +1,11 @@
-<template><NuxtPage /></template>
+<script setup lang="ts">
+import { provideUseId } from '@headlessui/vue'
+import { useId } from 'vue'
+
+provideUseId(() => useId())
+useAccount().applyTheme()
+</script>
+
+<template>
+  <NuxtPage />
+</template>

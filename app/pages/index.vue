@@ -1,1 +1,28 @@
-<template><div>hello</div></template>
+<script setup lang="ts">
+import { failureText } from '~/stores/estate'
+
+/** The way in: to the estate last looked at, else the first, else to bringing one in. */
+const failure = ref('')
+
+async function enter(): Promise<void> {
+  failure.value = ''
+  try {
+    const estates = await $fetch<{ slug: string }[]>('/api/estates')
+    await navigateTo(estates[0] ? `/${estates[0].slug}/head/exits` : '/bring-in', { replace: true })
+  } catch (error) {
+    failure.value = failureText(error)
+  }
+}
+onMounted(enter)
+</script>
+
+<template>
+  <main class="p-10">
+    <h1 class="mb-2 text-lg font-semibold">Salt Trail</h1>
+    <div v-if="failure" role="alert">
+      <p class="mb-4 text-soft">{{ failure }}</p>
+      <button type="button" class="action action-main" @click="enter">Try again</button>
+    </div>
+    <p v-else role="status" class="text-soft">Opening …</p>
+  </main>
+</template>

@@ -67,6 +67,7 @@ const exitWay = z.object({
   ranges: z.array(z.string()).nullable(),
   family: z.union([z.literal(4), z.literal(6)]),
   hosts: z.array(z.string()).nullable(),
+  mark: z.enum(['leak', 'hole', 'weak']).nullable(),
   question: z.object({ from: z.string(), to: z.string() }),
 })
 export const exitsAnswer = z

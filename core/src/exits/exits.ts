@@ -6,6 +6,7 @@ import type { Model, SubnetModel } from '../model/model'
 import { hasTagKey } from '../rules/rule-book'
 import { findEnd } from '../trace/ends'
 import { isRefusal } from '../trace/question'
+import { markOf, type Mark } from './marks'
 import { sweep, type Origin, type Way } from './sweep'
 
 /** The kinds of way a packet can go, after which cells are toned and lettered. */
@@ -27,6 +28,7 @@ export interface ExitWay {
   readonly family: Family
   /** The hosts this is true of: null for all of the subnet's, else ids of interfaces. */
   readonly hosts: readonly string[] | null
+  readonly mark: Mark | null
   /** A question that shows it. */
   readonly question: { readonly from: string; readonly to: string }
 }
@@ -43,7 +45,7 @@ export function exitsOf(model: Model, subnet: SubnetModel): ExitRow {
   const inside = insideDestinations(model, subnet)
   const kinds = hostKinds(model, subnet)
   const ways = (destinations: RangeSet, column: 'internet' | 'inside'): ExitWay[] =>
-    merge(kinds.flatMap((kind) => kind.origins.flatMap((origin) => describe(model, sweep(model, origin, destinations), origin, kind, column))))
+    merge(kinds.flatMap((kind) => kind.origins.flatMap((origin) => describe(model, subnet, sweep(model, origin, destinations), origin, kind, column))))
   return { subnet: subnet.id, internet: ways(internet, 'internet'), sameNetwork: ways(inside, 'inside') }
 }
 
@@ -115,17 +117,18 @@ function limitingTags(model: Model, subnet: SubnetModel): string[] {
   return [...new Set((source?.routes ?? []).flatMap((route) => route.onlyTags ?? []))]
 }
 
-function describe(model: Model, ways: readonly Way[], origin: Origin, kind: HostKind, column: 'internet' | 'inside'): ExitWay[] {
+function describe(model: Model, subnet: SubnetModel, ways: readonly Way[], origin: Origin, kind: HostKind, column: 'internet' | 'inside'): ExitWay[] {
   const family: Family = typeof origin.source === 'number' ? 4 : 6
   const widest = ways.reduce((best, way, index) => (spanOf(way) > spanOf(ways[best]!) ? index : best), 0)
   return ways.map((way, index): ExitWay => {
     const [first = []] = way.ways
     const rest = index === widest
     const lowest = way.ranges[0]!.from
-    const subnet = column === 'inside' ? longestMatch(model.subnetSpace, lowest)[0] : undefined
-    const to = column === 'internet' && rest && family === 4 ? 'internet' : subnet === undefined ? formatAddress(lowest) : `subnet:${model.subnets[subnet]!.id}`
+    const home = column === 'inside' ? longestMatch(model.subnetSpace, lowest)[0] : undefined
+    const to = column === 'internet' && rest && family === 4 ? 'internet' : home === undefined ? formatAddress(lowest) : `subnet:${model.subnets[home]!.id}`
+    const kindOfWay = kindOf(way)
     return {
-      kind: kindOf(way),
+      kind: kindOfWay,
       by: way.cause ? null : (first[0] ?? null),
       way: first,
       branches: way.ways.length - 1,
@@ -135,6 +138,7 @@ function describe(model: Model, ways: readonly Way[], origin: Origin, kind: Host
       ranges: rest ? null : way.ranges.flatMap(prefixesOfRange).map(formatPrefix),
       family,
       hosts: kind.interfaces,
+      mark: markOf(model, subnet, { kind: kindOfWay, leavesBy: way.leavesBy, cause: way.cause }, origin.end.place.interface >= 0),
       question: { from: kind.from, to },
     }
   })

@@ -46,7 +46,8 @@ export interface Compiled {
 
 /** Whoever an address is handed to. */
 export interface Owner {
-  readonly kind: 'interface' | 'nat' | 'frontend'
+  readonly kind: 'interface' | 'nat' | 'frontend' | 'one-to-one'
+  /** The number of the object; for a one-to-one translation that of the network whose doors undo it. */
   readonly index: number
 }
 

@@ -1,15 +1,25 @@
 import type { Model } from '../model/model'
 import type { Packet } from '../walk/packet'
-import { matches, ruleBook, type Direction, type Place, type SetModel } from './rule-book'
+import { mismatch, ruleBook, type Direction, type Mismatch, type Place, type SetModel } from './rule-book'
 
 export type Level = 'estate' | 'local' | 'interface' | 'subnet' | 'boundary'
+
+/** One rule that was asked, as evidence. */
+export interface AskedRule {
+  /** Its place in the set, from 0. */
+  readonly entry: number
+  readonly order: number | null
+  readonly action: 'allow' | 'deny' | 'defer'
+  /** What of it did not fit the packet; null where it matched. */
+  readonly mismatch: Mismatch | null
+}
 
 /** One rule set that was asked, as evidence. */
 export interface AskedSet {
   readonly set: string
   readonly stateful: boolean
   /** Each rule asked, in order, to the one that decided. */
-  readonly rules: readonly { readonly entry: number; readonly order: number | null; readonly action: string; readonly matched: boolean }[]
+  readonly rules: readonly AskedRule[]
   /** The rule that decided, by its place in the set; null where none matched. */
   readonly decidedBy: number | null
   readonly passes: boolean
@@ -115,12 +125,12 @@ function askEstate(model: Model, asking: Asking, levels: AskedLevel[]): { action
     // Estate rules keep state; what they allowed on the way there needs no lower level on the way back.
     return asking.flowAllowedByEstate ? { action: 'allow', ref: '' } : null
   }
-  const asked: AskedSet['rules'][number][] = []
+  const asked: AskedRule[] = []
   for (const [entry, rule] of rules.entries()) {
     if (rule.direction !== asking.direction || !rule.appliesTo(asking.place)) continue
-    const matched = matches(rule, asking.direction, asking.packet)
-    asked.push({ entry, order: rule.order, action: rule.action, matched })
-    if (!matched) continue
+    const unfit = mismatch(rule, asking.packet)
+    asked.push({ entry, order: rule.order, action: rule.action, mismatch: unfit })
+    if (unfit !== null) continue
     levels.push({
       level: 'estate',
       passes: rule.action !== 'deny',
@@ -134,13 +144,13 @@ function askEstate(model: Model, asking: Asking, levels: AskedLevel[]): { action
 
 function askSet(set: SetModel, asking: Pick<Asking, 'direction' | 'packet' | 'answers'>): AskedSet {
   if (asking.answers && set.stateful) return { set: set.ref, stateful: true, rules: [], decidedBy: null, passes: true, byState: true }
-  const asked: AskedSet['rules'][number][] = []
+  const asked: AskedRule[] = []
   for (const rule of set.rules) {
     // Rules of the other direction are not asked.
     if (rule.direction !== asking.direction) continue
-    const matched = matches(rule, asking.direction, asking.packet)
-    asked.push({ entry: rule.entry, order: rule.order, action: rule.allow ? 'allow' : 'deny', matched })
-    if (matched && (set.ordered || rule.allow)) {
+    const unfit = mismatch(rule, asking.packet)
+    asked.push({ entry: rule.entry, order: rule.order, action: rule.allow ? 'allow' : 'deny', mismatch: unfit })
+    if (unfit === null && (set.ordered || rule.allow)) {
       return { set: set.ref, stateful: set.stateful, rules: asked, decidedBy: rule.entry, passes: rule.allow, byState: false }
     }
   }

@@ -147,13 +147,17 @@ function portSpans(ports: readonly (number | string)[] | undefined): PortSpan[] 
   })
 }
 
-/** Whether a rule speaks of a packet seen from a near side: `peer` is the far address, `near` the near one. */
-export function matches(condition: Condition, direction: Direction, packet: Packet): boolean {
-  if (condition.direction !== direction) return false
-  if (condition.protocol !== null && condition.protocol !== packet.protocol) return false
-  if (!portMatches(condition.ports, packet.dstPort) || !portMatches(condition.sourcePorts, packet.srcPort)) return false
-  const [near, peer]: [Address, Address] = direction === 'out' ? [packet.src, packet.dst] : [packet.dst, packet.src]
-  return (condition.peers === null || rangesContain(condition.peers, peer)) && (condition.local === null || rangesContain(condition.local, near))
+/** What of a rule does not fit a packet; null where it matches. */
+export type Mismatch = 'protocol' | 'port' | 'source port' | 'peer' | 'near side'
+
+/** Asks a rule of its own direction: the peer is the far address of the packet, the near one is on the rule's side. */
+export function mismatch(condition: Condition, packet: Packet): Mismatch | null {
+  if (condition.protocol !== null && condition.protocol !== packet.protocol) return 'protocol'
+  if (!portMatches(condition.ports, packet.dstPort)) return 'port'
+  if (!portMatches(condition.sourcePorts, packet.srcPort)) return 'source port'
+  const [near, peer]: [Address, Address] = condition.direction === 'out' ? [packet.src, packet.dst] : [packet.dst, packet.src]
+  if (condition.peers !== null && !rangesContain(condition.peers, peer)) return 'peer'
+  return condition.local !== null && !rangesContain(condition.local, near) ? 'near side' : null
 }
 
 const portMatches = (spans: readonly PortSpan[] | null, port: number | null): boolean =>

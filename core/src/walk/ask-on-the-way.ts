@@ -1,5 +1,6 @@
 import { askBoundary, askRules, type AskedLevel, type Verdict } from '../rules/ask'
 import type { Direction, Place } from '../rules/rule-book'
+import { rulesEvidence } from '../rules/words'
 import type { Packet } from './packet'
 import { arrive, lose, type State, type Step, type WalkContext } from './state'
 
@@ -20,7 +21,7 @@ export function askHost(
   const verdict = askRules(context.model, { direction, place, packet: state.packet, crosses, answers: context.answers !== null, flowAllowedByEstate })
   const { model } = context
   const at = place.interface >= 0 ? model.interfaces[place.interface]!.ref : model.subnets[place.subnet]!.ref
-  const asked = arrive(context, state, { at, kind: 'rules', decision: sentence(verdict, direction), evidence: () => ({ direction, levels: verdict.levels }) })
+  const asked = arrive(context, state, { at, kind: 'rules', decision: sentence(verdict, direction), evidence: () => rulesEvidence(context.model, verdict, direction) })
   const after = verdict.finalAllow && context.answers === null ? { ...asked, allowedByEstate: [...asked.allowedByEstate, place] } : asked
   return conclude(context, after, verdict, then)
 }
@@ -37,7 +38,7 @@ export function askEdge(
   if (context.about === 'routes' || (context.model.subnets[subnet]?.boundary ?? -1) < 0) return then(state)
   const verdict = askBoundary(context.model, subnet, direction, packet, context.answers !== null)
   const at = context.model.subnets[subnet]!.ref
-  const asked = arrive(context, state, { at, kind: 'rules', decision: sentence(verdict, direction), evidence: () => ({ direction, levels: verdict.levels }) })
+  const asked = arrive(context, state, { at, kind: 'rules', decision: sentence(verdict, direction), evidence: () => rulesEvidence(context.model, verdict, direction) })
   return conclude(context, asked, verdict, then)
 }
 

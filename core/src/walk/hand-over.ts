@@ -2,8 +2,7 @@ import { longestMatch } from '../address/prefix-table'
 import { isPublic } from '../address/public'
 import { rangesContain } from '../address/ranges'
 import { finish, type State, type Step, type WalkContext } from './state'
-import { lowestInternetAddress } from './public-address'
-import { familyOf } from '../address/address'
+import { standInAddress } from './public-address'
 import { leaveByGateway } from './steps/gateway'
 
 /**
@@ -22,6 +21,6 @@ export function handOver(context: WalkContext, state: State, network: number): S
   if (!isPublic(dst)) return [finish(state, null)]
   const gateway = model.gateways.find((g) => g.up && g.network === network && g.kind === 'internet')
   if (gateway) return leaveByGateway(context, state, gateway.index)
-  const packet = isPublic(src) ? state.packet : { ...state.packet, src: lowestInternetAddress(model, familyOf(src)) }
+  const packet = isPublic(src) || typeof src !== 'number' ? state.packet : { ...state.packet, src: standInAddress(model) }
   return [{ ...state, packet, next: { at: 'outside' } }]
 }

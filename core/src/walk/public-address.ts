@@ -1,4 +1,4 @@
-import type { Address } from '../address/address'
+import { addressPlus, type Address } from '../address/address'
 import { hostPrefix, prefixOf } from '../address/prefix'
 import { longestMatch } from '../address/prefix-table'
 import { rangeSetOf, subtractRanges, type RangeSet } from '../address/ranges'
@@ -21,11 +21,13 @@ export function publicAddressOf(model: Model, network: number, source: Address):
   return subnet !== undefined && model.subnets[subnet]!.givesPublicAddresses ? SOME_ADDRESS : null
 }
 
-/** The address that stands in for one nobody knows: the lowest public one that is in nothing of the estate. */
+/** The lowest public address that is in nothing of the estate: what `internet` stands for as an end. */
 export function lowestInternetAddress(model: Model, family: 4 | 6): Address {
-  const range = nobodysSpace(model).find((r) => typeof r.from === (family === 4 ? 'number' : 'bigint'))
-  return range!.from
+  return nobodysSpace(model).find((r) => typeof r.from === (family === 4 ? 'number' : 'bigint'))!.from
 }
+
+/** What a packet carries for an address nobody knows beforehand: public, nobody's, and not the `internet` end's. */
+export const standInAddress = (model: Model): Address => addressPlus(lowestInternetAddress(model, 4), 1)
 
 const spaces = new WeakMap<Model, RangeSet>()
 

@@ -1,5 +1,5 @@
 import { familyOf, formatAddress, lowestOf, type Address } from '../../address/address'
-import { matchAll } from '../../address/prefix-table'
+import { longestMatch, matchAll } from '../../address/prefix-table'
 import type { GatewayModel, Model, NetworkModel, Owner } from '../../model/model'
 import { routeText, targetText } from '../words'
 import { arrive, lose, unsupported, type State, type Step, type Translation, type WalkContext } from '../state'
@@ -9,10 +9,10 @@ import { oneToOneOf } from './gateway'
 /** In from the internet to a public address somebody in the estate has (design part 3.2). */
 export function comeInToAddress(context: WalkContext, state: State, owner: Owner): Step {
   const { model } = context
+  const latest = state.toUndo[0]
   if (owner.kind === 'nat') {
     const nat = model.nats[owner.index]!
     const network = model.networks[nat.network]
-    const latest = state.toUndo[0]
     if (latest?.by !== nat.ref || latest.after !== state.packet.dst || !network) {
       const met = arrive(context, state, { at: nat.ref, kind: 'nat', decision: 'nothing can begin a flow towards a NAT' })
       return context.answers ? lose(context, met, 'nat-no-flow', nat.ref) : lose(context, met, 'nat-outbound-only', nat.ref)
@@ -26,22 +26,27 @@ export function comeInToAddress(context: WalkContext, state: State, owner: Owner
       return [{ ...back, next: { at: 'local', network: network.index, fromSubnet: -1 } }]
     })
   }
+  if (owner.kind === 'one-to-one' && latest) {
+    const network = model.networks[owner.index]!
+    const subnet = longestMatch(network.subnetSpace, latest.before)[0] ?? -1
+    return throughDoor(context, state, network, subnet, (s, door) =>
+      intoNetwork(context, undoLatest(s), network, door, `${formatAddress(latest.after)} becomes ${formatAddress(latest.before)} again`),
+    )
+  }
   const one = model.interfaces[owner.index]!
   const subnet = model.subnets[one.subnet]
   const network = subnet && model.networks[subnet.network]
   const inside = one.addresses.find((address) => typeof address === 'number')
   if (!network || inside === undefined) return lose(context, state, 'interface-not-up', one.ref)
   return throughDoor(context, state, network, one.subnet, (s, door) => {
-    const translated = toPrivate(context, s, network, inside)
+    const translated = toPrivate(s, network, inside)
     const decision = `${formatAddress(s.packet.dst)} becomes ${formatAddress(translated.packet.dst)}, one to one`
     return intoNetwork(context, translated, network, door, decision)
   })
 }
 
-/** The one-to-one translation inwards: undone for an answer, made for a new flow. */
-function toPrivate(context: WalkContext, state: State, network: NetworkModel, inside: Address): State {
-  const latest = state.toUndo[0]
-  if (context.answers && latest?.kind === 'source' && latest.by === oneToOneOf(network) && latest.after === state.packet.dst) return undoLatest(state)
+/** The one-to-one translation inwards, made for a new flow. */
+function toPrivate(state: State, network: NetworkModel, inside: Address): State {
   const made: Translation = { by: oneToOneOf(network), kind: 'destination', before: state.packet.dst, after: inside }
   return { ...state, packet: { ...state.packet, dst: inside }, translations: [...state.translations, made] }
 }

@@ -3,7 +3,7 @@ import { longestMatch } from '../../address/prefix-table'
 import { isPublic } from '../../address/public'
 import type { GatewayModel, NetworkModel } from '../../model/model'
 import { attachedNat } from '../attached-nat'
-import { lowestInternetAddress, publicAddressOf, SOME_ADDRESS } from '../public-address'
+import { publicAddressOf, SOME_ADDRESS, standInAddress } from '../public-address'
 import { arrive, lose, type State, type Step, type WalkContext } from '../state'
 import { throughAttachedNat } from './nat'
 import { undoAtDoor } from '../undo'
@@ -47,7 +47,7 @@ const translatedText = (src: Address, own: Address | typeof SOME_ADDRESS): strin
 /** The source takes its public address, one to one; a door of the same network undoes it. */
 export function toPublic(context: WalkContext, state: State, network: NetworkModel, address: Address | typeof SOME_ADDRESS): State {
   const unknown = address === SOME_ADDRESS
-  const after = unknown ? lowestInternetAddress(context.model, 4) : address
+  const after = unknown ? standInAddress(context.model) : address
   const { src } = state.packet
   return {
     ...state,

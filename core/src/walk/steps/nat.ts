@@ -4,7 +4,7 @@ import { rangesContain, spanAround } from '../../address/ranges'
 import type { NatModel } from '../../model/model'
 import { askEdge } from '../ask-on-the-way'
 import { servesSource, subnetOf } from '../attached-nat'
-import { lowestInternetAddress } from '../public-address'
+import { standInAddress } from '../public-address'
 import { arrive, lose, narrow, type State, type Step, type WalkContext } from '../state'
 import { undoLatest } from '../undo'
 
@@ -81,7 +81,7 @@ function translate(context: WalkContext, state: State, nat: NatModel, then: (sta
   if (pool.length === 0) {
     return lose(context, at(`${by} has no address that is not draining`, narrowed), 'nat-no-address', nat.ref, {
       what: 'it has an address',
-      then: (s) => then(become(s, [lowestInternetAddress(context.model, 4)], ['unpredictable'])),
+      then: (s) => then(become(s, [standInAddress(context.model)], ['unpredictable'])),
     })
   }
   const choice = pool.map(formatAddress).join(' or ')

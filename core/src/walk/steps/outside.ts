@@ -1,8 +1,9 @@
 import { formatAddress, type Address } from '../../address/address'
 import { longestMatch } from '../../address/prefix-table'
-import type { Model } from '../../model/model'
+import type { Model, Owner } from '../../model/model'
 import { arrive, finish, lose, unsupported, type State, type Step, type WalkContext } from '../state'
 import { comeInToAddress, comeInToNetwork } from './come-in'
+import { oneToOneOf } from './gateway'
 
 /** A packet on the internet: to whoever has the public address, in the estate or outside it. */
 export function goOutside(context: WalkContext, state: State): Step {
@@ -13,7 +14,7 @@ export function goOutside(context: WalkContext, state: State): Step {
     const there = arrive(context, state, { at: ref, kind: 'delivery', decision: 'the answer arrives' })
     return [finish(there, answers.asker)]
   }
-  const owner = model.publicOwners.get(dst)
+  const owner = ownerForAnswer(context, state) ?? model.publicOwners.get(dst)
   if (owner?.kind === 'frontend') return unsupported(context, state, `frontends/${[...model.estate.frontends.keys()][owner.index]}`)
   if (owner) return comeInToAddress(context, state, owner)
   const network = longestMatch(model.networkSpace, dst)[0]
@@ -26,6 +27,16 @@ export function goOutside(context: WalkContext, state: State): Step {
   const ref = outsideRef(model, dst)
   const there = arrive(context, state, { at: ref, kind: 'delivery', decision: `arrives at ${formatAddress(dst)}` })
   return [finish(there, { in: 'outside', ref })]
+}
+
+/** An answer goes back to whatever translated its flow, also to an address nobody could know beforehand. */
+function ownerForAnswer({ model, answers }: WalkContext, state: State): Owner | null {
+  const latest = state.toUndo[0]
+  if (!answers || latest?.kind !== 'source' || latest.after !== state.packet.dst) return null
+  const nat = model.index.nats.get(latest.by.slice('nats/'.length))
+  if (latest.by.startsWith('nats/') && nat !== undefined) return { kind: 'nat', index: nat }
+  const network = model.networks.find((n) => oneToOneOf(n) === latest.by)
+  return network ? { kind: 'one-to-one', index: network.index } : null
 }
 
 /** Who outside the estate's networks an address belongs to: a service, a party, else just the internet. */

@@ -1,0 +1,32 @@
+<script setup lang="ts">
+export interface SpokenProblem {
+  readonly severity: 'error' | 'warning'
+  readonly code: string
+  readonly message: string
+  readonly file: string
+  readonly line: number
+  readonly column: number
+  readonly object: string | null
+  readonly suggestion?: string
+}
+
+/** Everything wrong, in the order of the files; each leads to its place in the text. */
+defineProps<{ problems: readonly SpokenProblem[] }>()
+const emit = defineEmits<{ go: [problem: SpokenProblem] }>()
+const MOST = 500
+</script>
+
+<template>
+  <ol class="min-h-0">
+    <li v-for="(problem, index) in problems.slice(0, MOST)" :key="index" class="border-b border-hair">
+      <button type="button" class="block w-full cursor-pointer px-1 py-1.5 text-left hover:bg-wash" @click="emit('go', problem)">
+        <span class="block text-xs" :class="problem.severity === 'error' ? 'text-leak' : 'text-weak'">
+          {{ problem.severity }}, <span class="mono">{{ problem.file }} {{ problem.line }}:{{ problem.column }}</span>
+        </span>
+        <span class="block break-words">{{ problem.message }}</span>
+        <span v-if="problem.suggestion" class="block text-xs text-soft">put <span class="mono text-ink">{{ problem.suggestion }}</span> there</span>
+      </button>
+    </li>
+    <li v-if="problems.length > MOST" class="py-2 text-soft">and {{ problems.length - MOST }} more</li>
+  </ol>
+</template>

@@ -1,0 +1,38 @@
+<script setup lang="ts">
+import { headline, passedText, rangesText, seenText } from '~/exits/way-words'
+import type { ExitWay } from '@salt-trail/core'
+import type { Cell, ColumnKey } from '~/exits/cells'
+
+/** Beside the focused cell: its ranges with their ways and what the far side sees. */
+const props = defineProps<{ subnet: string; column: ColumnKey; cell: Cell }>()
+const alone = (way: ExitWay): boolean =>
+  props.cell.ways.filter((other) => other.family === way.family && (other.hosts ?? [''])[0] === (way.hosts ?? [''])[0]).length === 1
+</script>
+
+<template>
+  <aside class="w-[540px] border border-ink bg-paper px-3.5 pt-3 pb-2.5 text-sm" aria-label="Ways of the cell">
+    <h2 class="mb-2 font-semibold">{{ headline(subnet, cell.ways, column) }}</h2>
+    <table class="w-full border-collapse">
+      <thead class="sr-only">
+        <tr>
+          <th>problem</th>
+          <th>destinations</th>
+          <th>way</th>
+        </tr>
+      </thead>
+      <tbody>
+        <tr v-for="(way, index) in cell.ways" :key="index" class="border-t border-hair align-top">
+          <td class="w-6 py-1"><ProblemMark v-if="way.mark" :mark="way.mark" class="mt-0.5" /></td>
+          <td class="mono w-36 py-1 pr-3">
+            {{ rangesText(way, alone(way), column) }}
+            <span v-if="way.hosts" class="block font-sans text-xs text-soft">{{ way.hosts.length > 2 ? `${way.hosts.length} hosts` : way.hosts.join(', ') }}</span>
+          </td>
+          <td class="py-1">
+            {{ passedText(way) }}<template v-if="seenText(way)">, seen as <span class="mono">{{ seenText(way) }}</span></template>
+          </td>
+        </tr>
+      </tbody>
+    </table>
+    <p class="mt-2 text-xs text-soft"><kbd>Enter</kbd> trace &nbsp; <kbd>Space</kbd> hide or show this</p>
+  </aside>
+</template>

@@ -1,0 +1,26 @@
+<script setup lang="ts">
+import { Popover, PopoverButton, PopoverPanel, RadioGroup, RadioGroupLabel, RadioGroupOption } from '@headlessui/vue'
+
+const account = useAccount()
+const THEMES = ['system', 'light', 'dark'] as const
+</script>
+
+<template>
+  <Popover class="relative w-[150px] px-4 text-right">
+    <PopoverButton class="max-w-full cursor-pointer truncate text-xs text-soft hover:text-ink">{{ account.name || 'Your name' }}</PopoverButton>
+    <PopoverPanel class="absolute top-8 right-4 z-30 w-64 border border-ink bg-paper p-3 text-left">
+      <label class="mb-3 block">
+        <span class="block text-xs text-soft">Name that your revisions are signed with</span>
+        <input v-model.trim="account.name" class="mt-1 w-full border-b border-ink bg-transparent py-1 outline-none" autocomplete="name" maxlength="200" />
+      </label>
+      <RadioGroup v-model="account.theme">
+        <RadioGroupLabel class="block text-xs text-soft">Light</RadioGroupLabel>
+        <div class="mt-1 flex gap-4">
+          <RadioGroupOption v-for="theme in THEMES" :key="theme" v-slot="{ checked }" :value="theme" class="cursor-pointer">
+            <span :class="checked ? 'border-b-2 border-ink font-semibold' : 'text-soft'">{{ theme === 'system' ? 'as the system' : theme }}</span>
+          </RadioGroupOption>
+        </div>
+      </RadioGroup>
+    </PopoverPanel>
+  </Popover>
+</template>

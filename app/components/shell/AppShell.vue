@@ -1,0 +1,21 @@
+<script setup lang="ts">
+import type { KeyHint } from './StatusLine.vue'
+
+/** The shape of every page: question bar, views, the view, status line. */
+withDefaults(defineProps<{ said?: string; keys?: readonly KeyHint[] }>(), { said: undefined, keys: () => [] })
+const dialog = ref<{ show: () => void } | null>(null)
+</script>
+
+<template>
+  <div class="grid h-full grid-rows-[46px_34px_minmax(0,1fr)_26px]">
+    <header class="flex items-center border-b border-rule bg-paper">
+      <EstateName />
+      <QuestionBar />
+      <AccountMenu />
+    </header>
+    <ViewsRow />
+    <main class="min-h-0 overflow-hidden"><slot /></main>
+    <StatusLine :said="said" :keys="keys" @all-keys="dialog?.show()" />
+    <KeysDialog ref="dialog" :keys="keys" />
+  </div>
+</template>

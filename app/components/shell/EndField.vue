@@ -1,0 +1,91 @@
+<script setup lang="ts">
+import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions } from '@headlessui/vue'
+import { complete, joinQuestion, splitQuestion, type EndChoice, type QuestionText } from '~/questions/question-text'
+
+/** One end of the question, typed with completion. A whole question typed or pasted here is taken apart. */
+const props = defineProps<{ label: string; choices: readonly EndChoice[]; history?: readonly QuestionText[]; placeholder: string; last?: boolean }>()
+const emit = defineEmits<{ done: [rest?: string]; whole: [question: QuestionText]; answer: [] }>()
+const text = defineModel<string>({ required: true })
+
+interface Option {
+  readonly key: string
+  readonly id: string
+  readonly about: string
+  readonly question?: QuestionText
+}
+
+const input = ref<InstanceType<typeof ComboboxInput> | null>(null)
+const field = computed(() => (input.value?.$el as HTMLInputElement | undefined) ?? null)
+
+const options = computed<Option[]>(() => {
+  const ends = complete(text.value, props.choices).map(({ end, id, about }) => ({ key: end, id: ambiguous(id) ? end : id, about }))
+  const exact = ends.some((option) => option.id === text.value || option.key === text.value)
+  const written = text.value === '' || exact ? [] : [{ key: text.value, id: text.value, about: ends.length === 0 ? 'as written' : 'as written: an address or a name' }]
+  const asked = text.value === '' ? (props.history ?? []).slice(0, 8).map((question) => ({ key: `asked ${joinQuestion(question)}`, id: joinQuestion(question), about: 'asked before', question })) : []
+  // An address is taken as it stands; a word most likely means the first thing it completes to.
+  const literal = /^[0-9a-f]*[.:][0-9a-f.:]*$/i.test(text.value)
+  return literal ? [...written, ...ends] : [...asked, ...ends, ...written]
+})
+
+const ambiguous = (id: string): boolean => props.choices.filter((choice) => choice.id === id).length > 1
+
+function typed(event: Event): void {
+  const value = (event.target as HTMLInputElement).value
+  const whole = splitQuestion(value)
+  if (whole && whole.to !== '') return emit('whole', whole)
+  if (whole) {
+    // A lone ">" ends this field; the likeliest completion is taken.
+    text.value = complete(whole.from, props.choices, 1)[0]?.id ?? whole.from
+    return emit('done')
+  }
+  // Ids and addresses hold no spaces: behind the last end a space begins what it goes over.
+  const [word, rest] = [value.trimStart().split(/\s/, 1)[0]!, value.trimStart().replace(/^\S+/, '')]
+  if (props.last && word !== '' && rest !== '') {
+    text.value = props.choices.some((choice) => choice.id === word || choice.end === word) || /[.:]/.test(word) ? word : (complete(word, props.choices, 1)[0]?.id ?? word)
+    return emit('done', rest.trim())
+  }
+  text.value = value
+}
+
+function chosen(option: Option | null): void {
+  if (!option) return
+  if (option.question) return emit('whole', option.question)
+  text.value = option.id
+  emit('done')
+}
+
+defineExpose({
+  focus: () => {
+    field.value?.focus()
+    field.value?.select()
+  },
+})
+</script>
+
+<template>
+  <Combobox :model-value="null" nullable @update:model-value="chosen">
+    <div class="relative flex min-w-0 flex-1 items-baseline gap-2">
+      <span class="text-xs text-faint" aria-hidden="true">{{ label }}</span>
+      <ComboboxInput
+        ref="input"
+        class="h-7 w-full min-w-0 bg-transparent font-mono text-sm text-ink outline-none placeholder:text-faint"
+        :display-value="() => text"
+        :value="text"
+        :aria-label="label"
+        :placeholder="placeholder"
+        autocomplete="off"
+        spellcheck="false"
+        @input="typed"
+        @keydown.ctrl.enter.prevent="emit('answer')"
+      />
+      <ComboboxOptions class="absolute top-8 left-0 z-30 max-h-80 w-[30rem] max-w-[80vw] overflow-auto border border-ink bg-paper py-1 outline-none">
+        <ComboboxOption v-for="option in options" :key="option.key" v-slot="{ active }" :value="option" as="template">
+          <li class="flex cursor-pointer items-baseline gap-3 px-3 py-1" :class="active ? 'bg-wash' : ''">
+            <span class="mono shrink-0 text-ink">{{ option.id }}</span>
+            <span class="truncate text-xs text-soft">{{ option.about }}</span>
+          </li>
+        </ComboboxOption>
+      </ComboboxOptions>
+    </div>
+  </Combobox>
+</template>

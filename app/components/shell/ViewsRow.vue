@@ -1,0 +1,42 @@
+<script setup lang="ts">
+import { onKeyStroke } from '@vueuse/core'
+
+const { views, linkTo } = useViews()
+const estate = useEstate()
+const route = useRoute()
+const current = computed(() => views.find((view) => route.path.endsWith(`/${view.name}`))?.name)
+
+onKeyStroke(
+  views.map((view) => view.key),
+  (event) => {
+    if (event.ctrlKey || event.metaKey || event.altKey || isTyping(event.target)) return
+    const view = views.find((candidate) => candidate.key === event.key)
+    if (view && estate.slug) navigateTo(linkTo(view))
+  },
+)
+</script>
+
+<template>
+  <nav aria-label="Views" class="flex items-stretch gap-[22px] border-b border-rule px-4">
+    <template v-if="estate.slug">
+      <NuxtLink
+        v-for="view in views"
+        :key="view.name"
+        :to="linkTo(view)"
+        :aria-current="current === view.name ? 'page' : undefined"
+        class="flex items-center border-b-[3px] pt-[3px]"
+        :class="current === view.name ? 'border-ink font-semibold text-ink' : 'border-transparent text-soft hover:text-ink'"
+      >
+        <span class="mr-1.5 font-mono text-xs font-normal text-faint" aria-hidden="true">{{ view.key }}</span
+        >{{ view.title }}
+      </NuxtLink>
+    </template>
+    <NuxtLink
+      :to="{ path: '/bring-in', query: estate.slug ? { into: estate.slug } : {} }"
+      :aria-current="route.path === '/bring-in' ? 'page' : undefined"
+      class="ml-auto flex items-center border-b-[3px] pt-[3px]"
+      :class="route.path === '/bring-in' ? 'border-ink font-semibold text-ink' : 'border-transparent text-soft hover:text-ink'"
+      >Bring in</NuxtLink
+    >
+  </nav>
+</template>

@@ -1,0 +1,56 @@
+import type { ExitRow, ExitWay, Mark, WayKind } from '@salt-trail/core'
+
+/** What a cell of the matrix shows: its leading way in a word or two, how many others, and the gravest mark. */
+export interface Cell {
+  readonly kind: WayKind | null
+  readonly text: string
+  /** How many other ways there are. */
+  readonly others: number
+  readonly mark: Mark | null
+  readonly ways: readonly ExitWay[]
+}
+
+export const nameOf = (ref: string): string => ref.slice(ref.indexOf('/') + 1)
+
+const GRAVITY: readonly (Mark | null)[] = ['leak', 'hole', 'weak', null]
+
+export function cellOf(ways: readonly ExitWay[]): Cell {
+  const distinct = new Set(ways.map((way) => wayText(way)))
+  const leading = ways.find((way) => way.ranges === null && way.family === 4) ?? ways[0]
+  const mark = GRAVITY.find((candidate) => ways.some((way) => way.mark === candidate)) ?? null
+  return { kind: leading?.kind ?? null, text: leading ? wayText(leading) : '–', others: Math.max(0, distinct.size - 1), mark, ways }
+}
+
+/** A way in one or two words: by what the traffic leaves first, or how it is lost. */
+export function wayText(way: ExitWay): string {
+  if (way.cause) return lossText(way.cause.code)
+  if (way.kind === 'local') return 'local'
+  return way.by === null ? 'direct' : nameOf(way.by)
+}
+
+/** Causes in the one or two words a cell has room for; the peek says them in full. */
+const LOSSES: Record<string, string> = {
+  'no-route': 'no way',
+  'drop-route': 'dropped',
+  'no-public-address': 'unaddressed',
+  'target-missing': 'dead target',
+  'target-not-up': 'dead target',
+  'target-elsewhere': 'dead target',
+  'nat-without-way-out': 'stuck NAT',
+  'next-hop-missing': 'dead next hop',
+  'next-hop-not-up': 'dead next hop',
+  'next-hop-not-forwarding': 'dead next hop',
+  unsupported: 'not followed',
+}
+const lossText = (code: string): string => LOSSES[code] ?? 'lost'
+
+export const COLUMNS = [
+  { key: 'internet', title: 'Internet' },
+  { key: 'sameNetwork', title: 'Same network' },
+] as const
+export type ColumnKey = (typeof COLUMNS)[number]['key']
+
+/** How many ways a column knows in all rows, for its heading. */
+export function waysInColumn(rows: readonly ExitRow[], key: ColumnKey): number {
+  return new Set(rows.flatMap((row) => row[key].filter((way) => way.cause === null).map(wayText))).size
+}

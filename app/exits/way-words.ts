@@ -1,0 +1,36 @@
+import { explainCause, type Cause, type ExitWay } from '@salt-trail/core'
+import { nameOf } from './cells'
+
+/** The destinations of a way in words: some prefixes, or all, or the rest of a family. */
+export function rangesText(way: ExitWay, alone: boolean, column: 'internet' | 'sameNetwork'): string {
+  if (way.ranges === null) return column === 'internet' ? `${way.family === 4 ? 'IPv4' : 'IPv6'}${alone ? '' : ', the rest'}` : `IPv${way.family}`
+  const shown = way.ranges.slice(0, 3).join(', ')
+  return way.ranges.length > 3 ? `${shown} and ${way.ranges.length - 3} more` : shown
+}
+
+/** The way in words: what is passed in order, or why the packets are lost. */
+export function passedText(way: ExitWay): string {
+  if (way.cause) return explainCause(way.cause as Pick<Cause, 'code' | 'object' | 'inner'>)
+  if (way.kind === 'local') return 'handed over inside the network'
+  const passed = way.way.map((ref) => (ref === 'internet' ? 'the built-in door' : nameOf(ref)))
+  const branches = way.branches > 0 ? `, and ${way.branches} more of equal cost` : ''
+  return `${passed.join(', then ')}${branches}`
+}
+
+export function seenText(way: ExitWay): string {
+  if (way.cause || way.kind === 'local') return ''
+  if (way.seenAs.length === 0) return 'its own address'
+  return way.seenAs.map((address) => (address === 'unpredictable' ? 'an address nobody can foresee' : address)).join(', ')
+}
+
+/** One sentence over a peek: how many ways, and what is wrong with them. */
+export function headline(subnet: string, ways: readonly ExitWay[], column: 'internet' | 'sameNetwork'): string {
+  const where = column === 'internet' ? 'to the internet' : 'within its network'
+  const leaks = ways.filter((way) => way.mark === 'leak').length
+  const holes = ways.filter((way) => way.mark === 'hole').length
+  const wrong = [leaks > 0 && `${leaks === ways.length ? 'a leak' : `${words(leaks)} of them a leak`}`, holes > 0 && `${holes === ways.length ? 'lost' : `${words(holes)} of them lost`}`].filter(Boolean)
+  const count = ways.length === 0 ? 'nothing to reach' : ways.length === 1 ? 'one way' : `${words(ways.length)} ways`
+  return `${subnet} ${where}: ${[count, ...wrong].join(', ')}`
+}
+
+const words = (n: number): string => ['no', 'one', 'two', 'three', 'four', 'five', 'six'][n] ?? String(n)

@@ -1,0 +1,156 @@
+<script setup lang="ts">
+import { explainCause, verdictText, type Branch, type Trace } from '@salt-trail/core'
+import { readOver, showEnd } from '~/questions/question-text'
+import { failureText } from '~/stores/estate'
+import { alignLanes } from '~/trace/align'
+
+/** One question, answered: both directions, the first fault, the evidence of every decision. */
+const estate = useEstate()
+const questions = useQuestions()
+const route = useRoute()
+useHead({ title: computed(() => `${questions.text.from || 'Trace'} to ${questions.text.to || '…'}, Salt Trail`) })
+
+const answer = shallowRef<Trace | null>(null)
+const failure = ref('')
+const candidates = ref<string[]>([])
+const waiting = ref(false)
+const tookMs = ref(0)
+
+const query = computed(() => {
+  const text = (value: unknown): string => (typeof value === 'string' ? value : '')
+  return { from: text(route.query.from), to: text(route.query.to), over: text(route.query.over) || 'tcp 443' }
+})
+const asked = computed(() => query.value.from !== '' && query.value.to !== '')
+
+async function ask(): Promise<void> {
+  const { from, to, over } = query.value
+  const transport = readOver(over)
+  failure.value = typeof transport === 'string' ? transport : ''
+  candidates.value = []
+  if (!asked.value || typeof transport === 'string') return void (answer.value = null)
+  const ends = estate.outline?.ends ?? []
+  questions.text = { from: showEnd(from, ends), to: showEnd(to, ends), over }
+  waiting.value = true
+  const start = performance.now()
+  try {
+    const found = await $fetch<Trace>(`${estate.base}/trace`, { method: 'POST', body: { from, to, ...transport, continue: true } })
+    if (from !== query.value.from || to !== query.value.to || over !== query.value.over) return
+    tookMs.value = performance.now() - start
+    answer.value = found
+  } catch (error) {
+    answer.value = null
+    failure.value = failureText(error)
+    candidates.value = (error as { data?: { data?: { candidates?: string[] } } }).data?.data?.candidates ?? []
+  } finally {
+    waiting.value = false
+  }
+}
+watch([query, () => estate.outline], () => estate.outline && ask(), { immediate: true, deep: true })
+
+const chosen = ref(0)
+const branches = computed<readonly Branch[]>(() => (answer.value ? (answer.value.branches.length > 0 ? answer.value.branches : [answer.value]) : []))
+const branch = computed(() => branches.value[Math.min(chosen.value, branches.value.length - 1)] ?? null)
+const columns = computed(() => (branch.value ? alignLanes(branch.value) : []))
+
+/** Selected at first: where it fails, else the first look-up. */
+const selected = ref<{ lane: 'there' | 'back'; column: number }>({ lane: 'there', column: 0 })
+watch(answer, () => {
+  const worst = branches.value.findIndex((one) => one.verdict === answer.value?.verdict)
+  chosen.value = Math.max(0, worst)
+})
+watch(
+  branch,
+  (now) => {
+    if (!now) return
+    const lane = now.cause?.direction === 'return' ? 'back' : 'there'
+    const holds = (index: number): boolean => {
+      const stop = columns.value[index]![lane]
+      if (!stop) return false
+      return now.cause ? now.cause.station >= stop.first && now.cause.station < stop.first + stop.stations.length : stop.stations.some((s) => s.kind === 'lookup')
+    }
+    const column = columns.value.findIndex((_, index) => holds(index))
+    selected.value = { lane, column: Math.max(0, column) }
+  },
+  { immediate: true },
+)
+const stop = computed(() => columns.value[selected.value.column]?.[selected.value.lane] ?? null)
+
+const sentence = computed(() => {
+  const now = branch.value
+  if (!now) return ''
+  if (now.cause) return explainCause(now.cause)
+  const seen = now.seenAs.length > 0 ? `seen as ${now.seenAs.map((a) => (a === 'unpredictable' ? 'an address nobody can foresee' : a)).join(' or ')}` : ''
+  const by = now.leavesBy ? `leaves by ${now.leavesBy.slice(now.leavesBy.indexOf('/') + 1)}` : ''
+  return [by, seen].filter(Boolean).join(', ')
+})
+const further = computed(() => branch.value?.faults.slice(1) ?? [])
+const said = computed(() => {
+  if (waiting.value) return 'asking …'
+  if (!answer.value) return undefined
+  const n = branch.value?.faults.length ?? 0
+  const faults = n === 0 ? 'no fault on this path' : n === 1 ? 'one fault on this path, and none found behind it' : `${n} faults on this path`
+  return `answered in ${tookMs.value < 10 ? tookMs.value.toFixed(1) : Math.round(tookMs.value)} ms, ${faults}`
+})
+const KEYS = [
+  { keys: '← →', does: 'station' },
+  { keys: '↑ ↓', does: 'there, back' },
+]
+</script>
+
+<template>
+  <AppShell :said="said" :keys="KEYS">
+    <LoadState v-if="!estate.outline" />
+    <div v-else-if="answer && branch" class="flex h-full flex-col gap-3 overflow-auto px-4 pt-3.5 pb-4">
+      <div class="flex flex-wrap items-baseline gap-x-3.5 gap-y-1" role="status">
+        <h1 class="flex items-center gap-2.5 text-lg font-semibold tracking-tight">
+          <ProblemMark v-if="branch.cause" mark="hole" :size="17" label="fails" />{{ verdictText(branch.verdict) }}
+        </h1>
+        <p class="text-soft">{{ sentence }}</p>
+        <span v-if="branch.cause" class="mono ml-auto text-faint">{{ branch.cause.code }} {{ branch.cause.object }}</span>
+      </div>
+      <nav v-if="branches.length > 1" aria-label="Branches of equal cost" class="flex gap-4 text-xs">
+        <button v-for="(one, index) in branches" :key="index" type="button" class="cursor-pointer" :class="index === chosen ? 'border-b-2 border-ink font-semibold' : 'text-soft'" :aria-pressed="index === chosen" @click="chosen = index">
+          branch {{ index + 1 }}: {{ one.verdict }}
+        </button>
+      </nav>
+      <TraceStrip v-model:selected="selected" :branch="branch" :over="query.over" class="shrink-0" />
+      <div class="grid grid-cols-[minmax(0,1fr)_300px] gap-[22px]">
+        <StopEvidence v-if="stop" :stop="stop" />
+        <div>
+          <section v-if="further.length > 0">
+            <h2 class="mb-1.5 font-semibold">What fails next, once that is mended</h2>
+            <ol>
+              <li v-for="(fault, index) in further" :key="index" class="border-b border-hair py-1">
+                {{ explainCause(fault) }} <span class="mono text-faint">{{ fault.code }}</span>
+              </li>
+            </ol>
+          </section>
+          <section v-if="branch.assumed.length > 0" class="mt-3">
+            <h2 class="mb-1.5 font-semibold">Assumed beyond the first fault</h2>
+            <ul>
+              <li v-for="(assumption, index) in branch.assumed" :key="index" class="border-b border-hair py-1 text-soft">{{ assumption.what.replace(/^[a-zA-Z]+\//, '') }}</li>
+            </ul>
+          </section>
+          <section v-if="branch.way.length > 0" class="mt-3">
+            <h2 class="mb-1.5 font-semibold">The way</h2>
+            <ol>
+              <li v-for="(element, index) in branch.way" :key="index" class="border-b border-hair py-1"><span class="mono">{{ element }}</span></li>
+            </ol>
+          </section>
+        </div>
+      </div>
+    </div>
+    <div v-else-if="failure" class="p-10" role="alert">
+      <h1 class="mb-1 text-base font-semibold">This cannot be asked</h1>
+      <p class="mb-3 text-soft">{{ failure }}</p>
+      <ul v-if="candidates.length > 0">
+        <li v-for="candidate in candidates" :key="candidate" class="mono py-0.5">{{ candidate }}</li>
+      </ul>
+    </div>
+    <div v-else-if="!asked" class="max-w-xl p-10">
+      <h1 class="mb-1 text-base font-semibold">Ask how a packet travels</h1>
+      <p class="text-soft">Write in the bar above from where to where, and over what: <span class="mono">booking-1 &gt; internet tcp 443</span>. <kbd>/</kbd> goes there, <kbd>Enter</kbd> answers. Or press <kbd>Enter</kbd> on a cell of Exits.</p>
+    </div>
+    <p v-else class="p-10 text-soft" role="status">Asking …</p>
+  </AppShell>
+</template>

@@ -1,0 +1,85 @@
+/** One thing a question can begin or end at, as the server's outline lists them. */
+export interface EndChoice {
+  /** As the API takes it, such as `interface:booking-1`. */
+  readonly end: string
+  /** As people write it, such as `booking-1`. */
+  readonly id: string
+  /** Addresses, place and tags, to be found by and told apart. */
+  readonly about: string
+}
+
+/** A question as the bar holds it: three texts. */
+export interface QuestionText {
+  readonly from: string
+  readonly to: string
+  readonly over: string
+}
+
+export interface Over {
+  readonly protocol: string
+  readonly port: number | null
+  readonly sourcePort: number | null
+}
+
+const ADDRESS = /^(\d{1,3}(\.\d{1,3}){3}|[0-9a-f:.]*:[0-9a-f:.]*)$/i
+const WITH_KIND = /^(interface|subnet|site|party|service|name):/
+
+/** Takes a whole question in one line apart: `booking-1 > fuel-broker tcp 443`. Null if there is no `>` in it. */
+export function splitQuestion(text: string): QuestionText | null {
+  const [left, right, ...more] = text.split(/\s*>\s*/)
+  if (right === undefined || more.length > 0) return null
+  const [to = '', ...over] = right.trim().split(/\s+/)
+  return { from: left!.trim(), to, over: over.join(' ') }
+}
+
+export const joinQuestion = ({ from, to, over }: QuestionText): string => `${from} > ${to} ${over}`.trim()
+
+/** Reads `tcp 443`, `udp 53 from 40000`, `icmp`, `443`. Returns a sentence where it cannot. */
+export function readOver(text: string): Over | string {
+  const words = text.trim().toLowerCase().split(/[\s/:]+/).filter(Boolean)
+  if (words.length === 0) return 'say over what: a protocol and a port, such as tcp 443'
+  const protocol = /^\d+$/.test(words[0]!) && words.length === 1 ? 'tcp' : words.shift()!
+  if (!/^(tcp|udp|icmp|icmpv6|\d{1,3})$/.test(protocol)) return `"${protocol}" is no protocol: tcp, udp, icmp, icmpv6 or a number`
+  const [port, from, source, ...rest] = words
+  if (rest.length > 0 || (from !== undefined && from !== 'from')) return 'after the port only "from" and a source port can follow'
+  const number = (word: string | undefined): number | null => (word === undefined ? null : /^\d{1,5}$/.test(word) && Number(word) <= 65535 ? Number(word) : Number.NaN)
+  const [a, b] = [number(port), number(source)]
+  if (Number.isNaN(a) || Number.isNaN(b)) return 'a port is a number from 0 to 65535'
+  if (a === null && (protocol === 'tcp' || protocol === 'udp')) return `${protocol} needs a port, such as ${protocol} 443`
+  return { protocol, port: a, sourcePort: b }
+}
+
+/** What the API is asked for a text: the one thing it names, an address or a written-out end; null if that is unclear. */
+export function resolveEnd(text: string, choices: readonly EndChoice[]): string | null {
+  const word = text.trim()
+  if (word === '') return null
+  if (word === 'internet' || WITH_KIND.test(word) || ADDRESS.test(word)) return word
+  const named = choices.filter((choice) => choice.id === word)
+  if (named.length === 1) return named[0]!.end
+  if (named.length > 1) return null
+  const folded = choices.filter((choice) => choice.id.toLowerCase() === word.toLowerCase())
+  if (folded.length === 1) return folded[0]!.end
+  // A name with a dot that nothing in the estate has is a domain name.
+  return /^[a-z0-9*-]+(\.[a-z0-9-]+)+$/i.test(word) ? `name:${word}` : null
+}
+
+/** How an end is shown: without its kind where its id alone names it. */
+export function showEnd(end: string, choices: readonly EndChoice[]): string {
+  const match = choices.find((choice) => choice.end === end)
+  return match && choices.filter((choice) => choice.id === match.id).length === 1 ? match.id : end
+}
+
+/** The choices a half-written text can mean, the likeliest first: begins with it, has a word that does, holds it, is described by it. */
+export function complete(text: string, choices: readonly EndChoice[], most = 8): EndChoice[] {
+  const word = text.trim().toLowerCase()
+  const ranks: EndChoice[][] = [[], [], [], []]
+  for (const choice of choices) {
+    const id = choice.id.toLowerCase()
+    if (word === '' || id.startsWith(word) || choice.end.startsWith(word)) ranks[0]!.push(choice)
+    else if (id.includes(`-${word}`) || id.includes(`.${word}`)) ranks[1]!.push(choice)
+    else if (id.includes(word)) ranks[2]!.push(choice)
+    else if (choice.about.toLowerCase().includes(word)) ranks[3]!.push(choice)
+    if (ranks[0]!.length >= most) break
+  }
+  return ranks.flat().slice(0, most)
+}
