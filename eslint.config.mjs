@@ -1,6 +1,52 @@
-// @ts-check
+import prettier from 'eslint-config-prettier'
 import withNuxt from './.nuxt/eslint.config.mjs'
 
+/** The layers of the core, lowest first: each may use those before it, and nothing else. */
+const LAYERS = ['address', 'format', 'packet', 'model', 'routes', 'rules', 'walk', 'trace', 'exits', 'compare']
+/** Packages without any input or output of their own, which the core may use. */
+const PURE = ['zod', 'yaml', 'fastest-levenshtein']
+
+const OUTSIDE = {
+  regex: `^(?!\\.{1,2}/)(?!(${PURE.join('|')})$)`,
+  message: 'The core is pure: it uses itself and packages without input or output.',
+}
+const BEYOND = { regex: '(^|/)(server|app|cli|scripts|test)/', message: 'The core imports nothing from the rest of the repository.' }
+
+const layers = LAYERS.map((layer, index) => {
+  const higher = LAYERS.slice(index + 1)
+  const rank =
+    higher.length === 0
+      ? []
+      : [{ regex: `^(\\.\\./)+(${higher.join('|')})/`, message: `${layer} is below ${higher.join(', ')} in the core, and uses none of them.` }]
+  return {
+    files: [`core/src/${layer}/**/*.ts`],
+    rules: { 'no-restricted-imports': ['error', { patterns: [OUTSIDE, BEYOND, ...rank] }] },
+  }
+})
+
 export default withNuxt(
-  // Your custom configs here
+  { ignores: ['**/*.tsbuildinfo', '.output/**', '.nuxt/**', '.data/**', 'server/database/migrations/**', 'docs/**'] },
+  {
+    files: ['core/src/**/*.ts'],
+    rules: {
+      'no-restricted-globals': ['error', 'process', 'Buffer', 'fetch', 'window', 'document', 'console', 'setTimeout', 'setInterval'],
+      'no-restricted-imports': ['error', { patterns: [OUTSIDE, BEYOND] }],
+    },
+  },
+  ...layers,
+  {
+    files: ['app/**/*.{ts,vue}'],
+    rules: {
+      'no-restricted-imports': ['error', { patterns: [{ regex: '(^|/)(server|cli|scripts)/', message: 'The view speaks to the server through its API.' }] }],
+    },
+  },
+  {
+    rules: {
+      'max-lines': ['error', { max: 400, skipBlankLines: true }],
+      '@typescript-eslint/no-explicit-any': 'error',
+      'vue/multi-word-component-names': 'off',
+      'vue/html-self-closing': 'off',
+    },
+  },
+  prettier,
 )

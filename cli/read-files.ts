@@ -19,7 +19,15 @@ export function readFiles(names: readonly string[]): { files: SourceFile[]; prob
   return { files, problems }
 }
 
-const unreadable = (file: string, code: string, what: string): Problem => ({ severity: 'error', code, message: `${file} ${what}`, file, line: 1, column: 1, object: null })
+const unreadable = (file: string, code: string, what: string): Problem => ({
+  severity: 'error',
+  code,
+  message: `${file} ${what}`,
+  file,
+  line: 1,
+  column: 1,
+  object: null,
+})
 
 export function reasonOf(error: unknown): string {
   const { code, message } = error as NodeJS.ErrnoException

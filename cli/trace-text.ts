@@ -32,5 +32,6 @@ function laneLines(lane: LaneJson): string[] {
 
 const sameEnds = (a: PacketJson, b: PacketJson): boolean => a.src === b.src && a.dst === b.dst
 
-const withPort = (address: string, port: number | null): string => (port === null ? address : address.includes(':') ? `[${address}]:${port}` : `${address}:${port}`)
+const withPort = (address: string, port: number | null): string =>
+  port === null ? address : address.includes(':') ? `[${address}]:${port}` : `${address}:${port}`
 const packetText = (packet: PacketJson): string => `${withPort(packet.src, packet.srcPort)} → ${withPort(packet.dst, packet.dstPort)}`

@@ -48,7 +48,8 @@ function traceMany(names: readonly string[], file: string, json: boolean): numbe
   } catch (error) {
     return complain(error instanceof SyntaxError ? `${file} is no JSON: ${error.message}` : `${file} ${reasonOf(error)}`)
   }
-  if (!Array.isArray(questions)) return complain(`${file} is wanted to hold an array of questions, such as [{"from":"interface:booking-1","to":"internet","protocol":"tcp","port":443}]`)
+  if (!Array.isArray(questions))
+    return complain(`${file} is wanted to hold an array of questions, such as [{"from":"interface:booking-1","to":"internet","protocol":"tcp","port":443}]`)
   const bad = questions.findIndex((q) => typeof q !== 'object' || q === null || typeof q.from !== 'string' || typeof q.to !== 'string')
   if (bad >= 0) return complain(`question ${bad + 1} of ${file} lacks "from" or "to" as texts`)
   const estate = estateOrComplain(names)
@@ -56,7 +57,9 @@ function traceMany(names: readonly string[], file: string, json: boolean): numbe
   const model = compile(estate)
   const answers = questions.map((question: Question) => answerOrRefusal(model, question))
   if (json) process.stdout.write(`[\n${answers.map((a) => JSON.stringify(a)).join(',\n')}\n]\n`)
-  else for (const one of answers) process.stdout.write('error' in one ? `refused: ${one.error.message}\n` : `${one.question.from} to ${one.question.to}: ${verdictLine(one)}\n`)
+  else
+    for (const one of answers)
+      process.stdout.write('error' in one ? `refused: ${one.error.message}\n` : `${one.question.from} to ${one.question.to}: ${verdictLine(one)}\n`)
   const refused = answers.filter((a): a is { error: Refusal; question: Question } => 'error' in a)
   for (const { error } of refused) process.stderr.write(`salt-trail: ${error.message}\n`)
   if (refused.length > 0) return REFUSED

@@ -28,7 +28,10 @@ export function headline(subnet: string, ways: readonly ExitWay[], column: 'inte
   const where = column === 'internet' ? 'to the internet' : 'within its network'
   const leaks = ways.filter((way) => way.mark === 'leak').length
   const holes = ways.filter((way) => way.mark === 'hole').length
-  const wrong = [leaks > 0 && `${leaks === ways.length ? 'a leak' : `${words(leaks)} of them a leak`}`, holes > 0 && `${holes === ways.length ? 'lost' : `${words(holes)} of them lost`}`].filter(Boolean)
+  const wrong = [
+    leaks > 0 && `${leaks === ways.length ? 'a leak' : `${words(leaks)} of them a leak`}`,
+    holes > 0 && `${holes === ways.length ? 'lost' : `${words(holes)} of them lost`}`,
+  ].filter(Boolean)
   const count = ways.length === 0 ? 'nothing to reach' : ways.length === 1 ? 'one way' : `${words(ways.length)} ways`
   return `${subnet} ${where}: ${[count, ...wrong].join(', ')}`
 }

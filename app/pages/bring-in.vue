@@ -35,7 +35,9 @@ const problems = computed<SpokenProblem[]>(() => [
 ])
 const openFile = computed(() => files.value[open.value] ?? null)
 const unchanged = computed(() => checked.value?.changes?.length === 0)
-const canTake = computed(() => checked.value !== null && !checking.value && checked.value.errors.length === 0 && account.name !== '' && !unchanged.value && !taking.value)
+const canTake = computed(
+  () => checked.value !== null && !checking.value && checked.value.errors.length === 0 && account.name !== '' && !unchanged.value && !taking.value,
+)
 const whyNot = computed(() => {
   if (!checked.value || checking.value) return 'being checked'
   if (checked.value.errors.length > 0) return 'with errors it cannot be taken'
@@ -67,7 +69,10 @@ const checkSoon = useDebounceFn(check, 350)
 function takeFiles(given: SourceFile[]): void {
   const names = new Set(given.map((file) => file.name))
   files.value = [...files.value.filter((file) => !names.has(file.name)), ...given]
-  open.value = Math.max(0, files.value.findIndex((file) => file.name === given[0]?.name))
+  open.value = Math.max(
+    0,
+    files.value.findIndex((file) => file.name === given[0]?.name),
+  )
   check()
 }
 
@@ -153,11 +158,27 @@ const said = computed(() => {
         <h1 class="sr-only">Bring in an estate</h1>
         <div class="mb-2 flex flex-wrap items-center gap-x-4 gap-y-1" role="group" aria-label="Files">
           <span v-for="(file, index) in files" :key="file.name" class="flex items-center gap-1">
-            <button type="button" class="mono cursor-pointer" :class="index === open ? 'border-b-2 border-ink font-semibold' : 'text-soft'" :aria-pressed="index === open" @click="open = index">{{ file.name }}</button>
+            <button
+              type="button"
+              class="mono cursor-pointer"
+              :class="index === open ? 'border-b-2 border-ink font-semibold' : 'text-soft'"
+              :aria-pressed="index === open"
+              @click="open = index"
+            >
+              {{ file.name }}
+            </button>
             <button type="button" class="cursor-pointer px-1 text-faint hover:text-ink" :aria-label="`Leave ${file.name} out`" @click="remove(index)">×</button>
           </span>
         </div>
-        <FileText v-if="openFile" ref="editor" :key="openFile.name" :model-value="openFile.text" :name="openFile.name" :problems="problems.filter((p) => p.file === openFile!.name)" @update:model-value="edit" />
+        <FileText
+          v-if="openFile"
+          ref="editor"
+          :key="openFile.name"
+          :model-value="openFile.text"
+          :name="openFile.name"
+          :problems="problems.filter((p) => p.file === openFile!.name)"
+          @update:model-value="edit"
+        />
       </div>
       <div class="flex min-h-0 flex-col">
         <div class="min-h-0 flex-1 overflow-auto" aria-live="polite">
@@ -178,7 +199,13 @@ const said = computed(() => {
           </label>
           <label class="mb-2 flex items-baseline gap-2">
             <span class="w-16 text-xs text-soft">by</span>
-            <input v-model.trim="account.name" class="flex-1 border-b border-rule bg-transparent py-0.5" placeholder="your name" autocomplete="name" maxlength="200" />
+            <input
+              v-model.trim="account.name"
+              class="flex-1 border-b border-rule bg-transparent py-0.5"
+              placeholder="your name"
+              autocomplete="name"
+              maxlength="200"
+            />
           </label>
           <label class="mb-3 flex items-baseline gap-2">
             <span class="w-16 text-xs text-soft">note</span>

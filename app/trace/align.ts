@@ -72,7 +72,7 @@ function heaviestCommon(a: readonly Stop[], b: readonly Stop[]): (readonly [numb
     }
   }
   const pairs: (readonly [number, number])[] = []
-  for (let i = 0, k = 0; i < a.length && k < b.length; ) {
+  for (let i = 0, k = 0; i < a.length && k < b.length;) {
     const shared = weight(i, k)
     if (shared > 0 && best[i]![k] === shared + best[i + 1]![k + 1]!) pairs.push([i++, k++])
     else if (best[i + 1]![k]! >= best[i]![k + 1]!) i++

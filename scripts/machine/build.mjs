@@ -29,7 +29,10 @@ export function ensureBuilt() {
   if (existsSync(serverEntry) && existsSync(stamp) && readFileSync(stamp, 'utf8') === sources) return
   say('building …')
   try {
-    run(process.execPath, [join(root, 'node_modules/nuxt/bin/nuxt.mjs'), 'build'], { env: { ...process.env, NODE_ENV: 'production', NUXT_TELEMETRY_DISABLED: '1' }, maxBuffer: 64 * 1024 * 1024 })
+    run(process.execPath, [join(root, 'node_modules/nuxt/bin/nuxt.mjs'), 'build'], {
+      env: { ...process.env, NODE_ENV: 'production', NUXT_TELEMETRY_DISABLED: '1' },
+      maxBuffer: 64 * 1024 * 1024,
+    })
   } catch (error) {
     throw new Told(`the build failed. ${error.message}`)
   }

@@ -44,7 +44,14 @@ export const ROUTES: Record<string, Partial<Record<'get' | 'post', Described>>> 
   },
   '/api/estates/{estate}/revisions': {
     get: { summary: 'The revisions of an estate, newest first', path: estateParams, answer: z.array(revisionInfo), refuses: [404] },
-    post: { summary: 'Save files as the next revision, whole or not at all', path: estateParams, body: newRevisionBody, answer: savedAnswer, status: 201, refuses: [404, 409, 413, 422] },
+    post: {
+      summary: 'Save files as the next revision, whole or not at all',
+      path: estateParams,
+      body: newRevisionBody,
+      answer: savedAnswer,
+      status: 201,
+      refuses: [404, 409, 413, 422],
+    },
   },
   '/api/estates/{estate}/compare': {
     post: { summary: 'What files would change against the newest revision', path: estateParams, body: checkBody, answer: changesAnswer, refuses: [404] },
@@ -52,17 +59,29 @@ export const ROUTES: Record<string, Partial<Record<'get' | 'post', Described>>> 
   '/api/estates/{estate}/{revision}/document': {
     get: { summary: 'A revision in the format', path: revisionParams, query: notationQuery, answer: anyJson, refuses: [404] },
   },
-  '/api/estates/{estate}/{revision}/files': { get: { summary: 'The files a revision was brought in with', path: revisionParams, answer: files, refuses: [404] } },
+  '/api/estates/{estate}/{revision}/files': {
+    get: { summary: 'The files a revision was brought in with', path: revisionParams, answer: files, refuses: [404] },
+  },
   '/api/estates/{estate}/{revision}/outline': { get: { summary: 'What a revision holds', path: revisionParams, answer: outlineAnswer, refuses: [404] } },
-  '/api/estates/{estate}/{revision}/exits': { get: { summary: 'By what the traffic of every subnet leaves', path: revisionParams, answer: exitsAnswer, refuses: [404] } },
+  '/api/estates/{estate}/{revision}/exits': {
+    get: { summary: 'By what the traffic of every subnet leaves', path: revisionParams, answer: exitsAnswer, refuses: [404] },
+  },
   '/api/estates/{estate}/{revision}/trace': {
     post: { summary: 'Answer one question', path: revisionParams, body: questionBody, answer: traceAnswer, refuses: [404, 422] },
   },
   '/api/estates/{estate}/{revision}/traces': {
-    post: { summary: 'Answer many questions, in order', path: revisionParams, body: questionsBody, answer: z.array(z.union([traceAnswer, anyJson])), refuses: [404] },
+    post: {
+      summary: 'Answer many questions, in order',
+      path: revisionParams,
+      body: questionsBody,
+      answer: z.array(z.union([traceAnswer, anyJson])),
+      refuses: [404],
+    },
   },
   '/api/examples': { get: { summary: 'Small estates to learn from', answer: z.array(z.object({ name: z.string(), teaches: z.string() })) } },
-  '/api/examples/{example}': { get: { summary: 'One example as a file', path: exampleParams, answer: z.object({ name: z.string(), text: z.string() }), refuses: [404] } },
+  '/api/examples/{example}': {
+    get: { summary: 'One example as a file', path: exampleParams, answer: z.object({ name: z.string(), text: z.string() }), refuses: [404] },
+  },
   '/api/openapi': { get: { summary: 'This description', answer: anyJson } },
 }
 
@@ -76,7 +95,10 @@ const REFUSALS: Record<number, string> = {
 }
 
 function operation({ summary, path, query, body, answer, status = 200, refuses = [] }: Described): ZodOpenApiOperationObject {
-  const refusals = [400, ...refuses, 503].map((code) => [String(code), { description: REFUSALS[code]!, content: { 'application/json': { schema: refusalAnswer } } }])
+  const refusals = [400, ...refuses, 503].map((code) => [
+    String(code),
+    { description: REFUSALS[code]!, content: { 'application/json': { schema: refusalAnswer } } },
+  ])
   return {
     summary,
     ...(path || query ? { requestParams: { ...(path ? { path } : {}), ...(query ? { query } : {}) } } : {}),

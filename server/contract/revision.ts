@@ -9,6 +9,7 @@ export async function revisionOf(event: H3Event): Promise<{ db: Database; slug: 
   const { estate, revision } = params(event, revisionParams)
   const db = database()
   const found = await findRevision(db, estate, revision === 'head' ? null : Number(revision))
-  if (!found) throw refusal(404, 'no-such-revision', revision === 'head' ? `there is no estate "${estate}"` : `there is no revision ${revision} of an estate "${estate}"`)
+  if (!found)
+    throw refusal(404, 'no-such-revision', revision === 'head' ? `there is no estate "${estate}"` : `there is no revision ${revision} of an estate "${estate}"`)
   return { db, slug: estate, ...found }
 }

@@ -78,8 +78,21 @@ export const exitsAnswer = z
   })
   .meta({ id: 'Exits', description: 'By what the traffic of every subnet leaves' })
 
-const packet = z.object({ src: z.string(), dst: z.string(), protocol: z.union([z.string(), z.int()]), srcPort: z.int().nullable(), dstPort: z.int().nullable() })
-const station = z.object({ at: z.string(), kind: z.string(), decision: z.string(), packet, evidence: z.record(z.string(), z.unknown()), assumed: z.literal(true).optional() })
+const packet = z.object({
+  src: z.string(),
+  dst: z.string(),
+  protocol: z.union([z.string(), z.int()]),
+  srcPort: z.int().nullable(),
+  dstPort: z.int().nullable(),
+})
+const station = z.object({
+  at: z.string(),
+  kind: z.string(),
+  decision: z.string(),
+  packet,
+  evidence: z.record(z.string(), z.unknown()),
+  assumed: z.literal(true).optional(),
+})
 const lane = z.object({ outcome: z.string(), stations: z.array(station) })
 const branch = z.object({
   verdict: z.enum(['works', 'one-way', 'blocked', 'blackholed', 'looped', 'unsupported']),
@@ -103,7 +116,9 @@ export const outlineAnswer = z
     revision: revisionInfo,
     head: z.int(),
     counts: z.record(z.string(), z.int()),
-    networks: z.array(z.object({ id: z.string(), title: z.string().nullable(), ranges: z.array(z.string()), behaviour: z.string(), region: z.string().nullable() })),
+    networks: z.array(
+      z.object({ id: z.string(), title: z.string().nullable(), ranges: z.array(z.string()), behaviour: z.string(), region: z.string().nullable() }),
+    ),
     subnets: z.array(
       z.object({
         id: z.string(),

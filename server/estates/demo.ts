@@ -15,7 +15,13 @@ export async function loadDemoOnce(db: Database): Promise<void> {
     const files = estateFilesIn(folderOf('demo'))
     const { estate, problems } = readEstate(files)
     if (!estate) throw new Error(`the demo is not valid: ${problems[0]?.file}:${problems[0]?.line}: ${problems[0]?.message}`)
-    await createEstate(tx as unknown as Database, { estate, files, author: 'Salt Trail', origin: 'demo', note: 'Halite Ferries, an island ferry operator that does not exist' })
+    await createEstate(tx as unknown as Database, {
+      estate,
+      files,
+      author: 'Salt Trail',
+      origin: 'demo',
+      note: 'Halite Ferries, an island ferry operator that does not exist',
+    })
     log.info({ demo: DEMO }, 'the demo was loaded')
   })
 }

@@ -57,9 +57,18 @@ export function outlineOf(model: Model): Outline {
         .map((one) => ({
           end: `interface:${one.id}`,
           id: one.id,
-          about: ['host', ...one.addresses.map(formatAddress), model.subnets[one.subnet]!.id, ...Object.entries(one.source.tags ?? {}).map(([k, v]) => `${k}=${v}`)].join(' '),
+          about: [
+            'host',
+            ...one.addresses.map(formatAddress),
+            model.subnets[one.subnet]!.id,
+            ...Object.entries(one.source.tags ?? {}).map(([k, v]) => `${k}=${v}`),
+          ].join(' '),
         })),
-      ...subnets.map((subnet) => ({ end: `subnet:${subnet.id}`, id: subnet.id, about: ['subnet', ...subnet.ranges.map(formatPrefix), networkId(subnet.network)].join(' ') })),
+      ...subnets.map((subnet) => ({
+        end: `subnet:${subnet.id}`,
+        id: subnet.id,
+        about: ['subnet', ...subnet.ranges.map(formatPrefix), networkId(subnet.network)].join(' '),
+      })),
       ...outside('sites', 'site'),
       ...outside('parties', 'party'),
       ...outside('services', 'service'),

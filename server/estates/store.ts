@@ -49,11 +49,17 @@ export async function listEstates(db: Database): Promise<EstateInfo[]> {
 
 /** The revisions of an estate, the newest first; null if there is no such estate. */
 export async function listRevisions(db: Database, slug: string): Promise<RevisionInfo[] | null> {
-  const rows = await db.select(info).from(revisions).innerJoin(estates, eq(revisions.estateId, estates.id)).where(eq(estates.slug, slug)).orderBy(desc(revisions.number))
+  const rows = await db
+    .select(info)
+    .from(revisions)
+    .innerJoin(estates, eq(revisions.estateId, estates.id))
+    .where(eq(estates.slug, slug))
+    .orderBy(desc(revisions.number))
   return rows.length > 0 ? rows : null
 }
 
-const revisionWhere = (slug: string, number: number | null) => (number === null ? eq(estates.slug, slug) : and(eq(estates.slug, slug), eq(revisions.number, number)))
+const revisionWhere = (slug: string, number: number | null) =>
+  number === null ? eq(estates.slug, slug) : and(eq(estates.slug, slug), eq(revisions.number, number))
 
 /** The id and number of a revision (null: the newest), or null if there is none. */
 export async function findRevision(db: Database, slug: string, number: number | null): Promise<{ id: number; number: number } | null> {
@@ -81,7 +87,11 @@ export async function readRevision(db: Database, revisionId: number): Promise<Es
 }
 
 export async function readFiles(db: Database, revisionId: number): Promise<SourceFile[]> {
-  return db.select({ name: revisionFiles.name, text: revisionFiles.text }).from(revisionFiles).where(eq(revisionFiles.revisionId, revisionId)).orderBy(revisionFiles.ordinal)
+  return db
+    .select({ name: revisionFiles.name, text: revisionFiles.text })
+    .from(revisionFiles)
+    .where(eq(revisionFiles.revisionId, revisionId))
+    .orderBy(revisionFiles.ordinal)
 }
 
 /** Starts an estate with its first revision; the slug is made from the name and is its own. */
@@ -105,7 +115,10 @@ export async function addRevision(db: Database, slug: string, base: number, next
   return db.transaction(async (tx) => {
     const [row] = await tx.select({ id: estates.id }).from(estates).where(eq(estates.slug, slug)).for('update')
     if (!row) return null
-    const [head] = await tx.select({ number: sql<number>`max(${revisions.number})` }).from(revisions).where(eq(revisions.estateId, row.id))
+    const [head] = await tx
+      .select({ number: sql<number>`max(${revisions.number})` })
+      .from(revisions)
+      .where(eq(revisions.estateId, row.id))
     if (head!.number !== base) throw new RevisionConflict(base, head!.number)
     await insertRevision(tx, row.id, base + 1, next)
     await tx.update(estates).set({ name: next.estate.name }).where(eq(estates.id, row.id))

@@ -28,8 +28,18 @@ onMounted(async () => {
       <p class="mb-1 text-base font-semibold">Drop estate files here, or paste their text</p>
       <p class="mb-4 text-soft">YAML or JSON in the format salt-trail/1. Several files are read together as one estate.</p>
       <button type="button" class="action action-main" @click="chooser?.click()">Choose files</button>
-      <input ref="chooser" type="file" multiple accept=".yaml,.yml,.json" class="hidden" aria-label="Estate files" @change="read(($event.target as HTMLInputElement).files)" />
-      <button type="button" class="action ml-2" @click="emit('files', [{ name: 'estate.yaml', text: 'format: salt-trail/1\nname: New estate\n' }])">Begin with an empty one</button>
+      <input
+        ref="chooser"
+        type="file"
+        multiple
+        accept=".yaml,.yml,.json"
+        class="hidden"
+        aria-label="Estate files"
+        @change="read(($event.target as HTMLInputElement).files)"
+      />
+      <button type="button" class="action ml-2" @click="emit('files', [{ name: 'estate.yaml', text: 'format: salt-trail/1\nname: New estate\n' }])">
+        Begin with an empty one
+      </button>
     </div>
     <section v-if="examples.length > 0" class="mt-6">
       <h2 class="mb-1 font-semibold">Or begin with an example</h2>

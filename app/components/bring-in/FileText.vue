@@ -21,7 +21,13 @@ const marks = computed(() => {
 function goTo(line: number, column: number): void {
   const element = area.value
   if (!element) return
-  const start = text.value.split('\n').slice(0, line - 1).reduce((sum, one) => sum + one.length + 1, 0) + column - 1
+  const start =
+    text.value
+      .split('\n')
+      .slice(0, line - 1)
+      .reduce((sum, one) => sum + one.length + 1, 0) +
+    column -
+    1
   const rest = text.value.slice(start)
   const word = /^[^\s,:}\]]+/.exec(rest)?.[0].length ?? 1
   element.focus()
@@ -33,8 +39,18 @@ defineExpose({ goTo })
 
 <template>
   <div v-if="shown" class="flex min-h-0 flex-1 overflow-hidden border border-rule bg-paper">
-    <div ref="gutter" class="mono w-14 shrink-0 overflow-hidden border-r border-hair text-right text-faint select-none" style="line-height: 18px" aria-hidden="true">
-      <div v-for="line in lines" :key="line" class="pr-2" :class="marks.get(line) === 'error' ? 'bg-direct-wash font-semibold text-leak' : marks.get(line) === 'warning' ? 'bg-translated-wash text-weak' : ''">
+    <div
+      ref="gutter"
+      class="mono w-14 shrink-0 overflow-hidden border-r border-hair text-right text-faint select-none"
+      style="line-height: 18px"
+      aria-hidden="true"
+    >
+      <div
+        v-for="line in lines"
+        :key="line"
+        class="pr-2"
+        :class="marks.get(line) === 'error' ? 'bg-direct-wash font-semibold text-leak' : marks.get(line) === 'warning' ? 'bg-translated-wash text-weak' : ''"
+      >
         {{ marks.has(line) ? '›' : '' }} {{ line }}
       </div>
     </div>
@@ -50,5 +66,8 @@ defineExpose({ goTo })
       @scroll="gutter && (gutter.scrollTop = ($event.target as HTMLTextAreaElement).scrollTop)"
     />
   </div>
-  <p v-else class="border border-rule p-4 text-soft">{{ name }} holds {{ (text.length / 1e6).toFixed(1) }} million characters: too many to edit here. Its errors are listed beside; mend them in the file and drop it again.</p>
+  <p v-else class="border border-rule p-4 text-soft">
+    {{ name }} holds {{ (text.length / 1e6).toFixed(1) }} million characters: too many to edit here. Its errors are listed beside; mend them in the file and
+    drop it again.
+  </p>
 </template>

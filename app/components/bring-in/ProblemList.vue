@@ -24,7 +24,9 @@ const MOST = 500
           {{ problem.severity }}, <span class="mono">{{ problem.file }} {{ problem.line }}:{{ problem.column }}</span>
         </span>
         <span class="block break-words">{{ problem.message }}</span>
-        <span v-if="problem.suggestion" class="block text-xs text-soft">put <span class="mono text-ink">{{ problem.suggestion }}</span> there</span>
+        <span v-if="problem.suggestion" class="block text-xs text-soft"
+          >put <span class="mono text-ink">{{ problem.suggestion }}</span> there</span
+        >
       </button>
     </li>
     <li v-if="problems.length > MOST" class="py-2 text-soft">and {{ problems.length - MOST }} more</li>

@@ -127,7 +127,11 @@ onMounted(() => scroller.value?.focus({ preventScroll: true }))
 
 <template>
   <div class="flex h-full min-h-0 flex-col">
-    <div class="grid border-b border-ink" :style="{ gridTemplateColumns: `${NAME_WIDTH}px ${COLUMN_WIDTHS.map((w) => `${w}px`).join(' ')} 1fr` }" aria-hidden="true">
+    <div
+      class="grid border-b border-ink"
+      :style="{ gridTemplateColumns: `${NAME_WIDTH}px ${COLUMN_WIDTHS.map((w) => `${w}px`).join(' ')} 1fr` }"
+      aria-hidden="true"
+    >
       <div class="px-4 pt-1.5 pb-1.5 text-xs text-soft">Subnet</div>
       <div v-for="column in COLUMNS" :key="column.key" class="px-2.5 pt-1.5 pb-1.5">
         <span class="block font-semibold">{{ column.title }}</span>
@@ -149,7 +153,13 @@ onMounted(() => scroller.value?.focus({ preventScroll: true }))
     >
       <div class="relative w-full" role="rowgroup" :style="{ height: `${virtualizer.getTotalSize()}px` }">
         <template v-for="virtual in virtualizer.getVirtualItems()" :key="virtual.key as string">
-          <div v-if="items[virtual.index]!.kind === 'network'" role="row" :aria-rowindex="virtual.index + 1" class="absolute top-0 left-0 flex w-full items-end gap-2 border-b border-rule px-4 pb-1" :style="{ height: `${virtual.size}px`, transform: `translateY(${virtual.start}px)` }">
+          <div
+            v-if="items[virtual.index]!.kind === 'network'"
+            role="row"
+            :aria-rowindex="virtual.index + 1"
+            class="absolute top-0 left-0 flex w-full items-end gap-2 border-b border-rule px-4 pb-1"
+            :style="{ height: `${virtual.size}px`, transform: `translateY(${virtual.start}px)` }"
+          >
             <div role="rowheader" class="flex items-baseline gap-2">
               <template v-for="item in [items[virtual.index] as Extract<Item, { kind: 'network' }>]" :key="item.network.id">
                 <span class="text-base font-semibold">{{ item.network.id }}</span>
@@ -164,7 +174,11 @@ onMounted(() => scroller.value?.focus({ preventScroll: true }))
             role="row"
             :aria-rowindex="virtual.index + 1"
             class="absolute top-0 left-0 grid w-full border-b border-hair"
-            :style="{ height: `${virtual.size}px`, transform: `translateY(${virtual.start}px)`, gridTemplateColumns: `${NAME_WIDTH}px ${COLUMN_WIDTHS.map((w) => `${w}px`).join(' ')} 1fr` }"
+            :style="{
+              height: `${virtual.size}px`,
+              transform: `translateY(${virtual.start}px)`,
+              gridTemplateColumns: `${NAME_WIDTH}px ${COLUMN_WIDTHS.map((w) => `${w}px`).join(' ')} 1fr`,
+            }"
           >
             <div role="rowheader" class="flex items-center gap-2 overflow-hidden pr-2 pl-4 whitespace-nowrap" :title="item.subnet.id">
               <span class="truncate">{{ item.name }}</span>
@@ -179,7 +193,7 @@ onMounted(() => scroller.value?.focus({ preventScroll: true }))
               :aria-selected="virtual.index === at && column === current.column"
               class="flex cursor-pointer items-center gap-[7px] overflow-hidden pr-2 pl-2 whitespace-nowrap"
               :class="virtual.index === at && column === current.column ? (hasFocus ? 'bg-wash outline-2 -outline-offset-1 outline-focus' : 'bg-wash') : ''"
-              @click="moveTo(virtual.index, column), (peek = true)"
+              @click="(moveTo(virtual.index, column), (peek = true))"
               @dblclick="ask"
             >
               <WayBadge :kind="cell.kind" />

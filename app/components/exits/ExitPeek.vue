@@ -25,10 +25,15 @@ const alone = (way: ExitWay): boolean =>
           <td class="w-6 py-1"><ProblemMark v-if="way.mark" :mark="way.mark" class="mt-0.5" /></td>
           <td class="mono w-36 py-1 pr-3">
             {{ rangesText(way, alone(way), column) }}
-            <span v-if="way.hosts" class="block font-sans text-xs text-soft">{{ way.hosts.length > 2 ? `${way.hosts.length} hosts` : way.hosts.join(', ') }}</span>
+            <span v-if="way.hosts" class="block font-sans text-xs text-soft">{{
+              way.hosts.length > 2 ? `${way.hosts.length} hosts` : way.hosts.join(', ')
+            }}</span>
           </td>
           <td class="py-1">
-            {{ passedText(way) }}<template v-if="seenText(way)">, seen as <span class="mono">{{ seenText(way) }}</span></template>
+            {{ passedText(way)
+            }}<template v-if="seenText(way)"
+              >, seen as <span class="mono">{{ seenText(way) }}</span></template
+            >
           </td>
         </tr>
       </tbody>

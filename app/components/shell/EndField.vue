@@ -20,8 +20,14 @@ const field = computed(() => (input.value?.$el as HTMLInputElement | undefined) 
 const options = computed<Option[]>(() => {
   const ends = complete(text.value, props.choices).map(({ end, id, about }) => ({ key: end, id: ambiguous(id) ? end : id, about }))
   const exact = ends.some((option) => option.id === text.value || option.key === text.value)
-  const written = text.value === '' || exact ? [] : [{ key: text.value, id: text.value, about: ends.length === 0 ? 'as written' : 'as written: an address or a name' }]
-  const asked = text.value === '' ? (props.history ?? []).slice(0, 8).map((question) => ({ key: `asked ${joinQuestion(question)}`, id: joinQuestion(question), about: 'asked before', question })) : []
+  const written =
+    text.value === '' || exact ? [] : [{ key: text.value, id: text.value, about: ends.length === 0 ? 'as written' : 'as written: an address or a name' }]
+  const asked =
+    text.value === ''
+      ? (props.history ?? [])
+          .slice(0, 8)
+          .map((question) => ({ key: `asked ${joinQuestion(question)}`, id: joinQuestion(question), about: 'asked before', question }))
+      : []
   // An address is taken as it stands; a word most likely means the first thing it completes to.
   const literal = /^[0-9a-f]*[.:][0-9a-f.:]*$/i.test(text.value)
   return literal ? [...written, ...ends] : [...asked, ...ends, ...written]
@@ -41,7 +47,8 @@ function typed(event: Event): void {
   // Ids and addresses hold no spaces: behind the last end a space begins what it goes over.
   const [word, rest] = [value.trimStart().split(/\s/, 1)[0]!, value.trimStart().replace(/^\S+/, '')]
   if (props.last && word !== '' && rest !== '') {
-    text.value = props.choices.some((choice) => choice.id === word || choice.end === word) || /[.:]/.test(word) ? word : (complete(word, props.choices, 1)[0]?.id ?? word)
+    text.value =
+      props.choices.some((choice) => choice.id === word || choice.end === word) || /[.:]/.test(word) ? word : (complete(word, props.choices, 1)[0]?.id ?? word)
     return emit('done', rest.trim())
   }
   text.value = value

@@ -29,7 +29,9 @@ defineExpose({ show: () => (open.value = true) })
         <DialogTitle class="mb-3 text-base font-semibold">Keys</DialogTitle>
         <dl class="grid grid-cols-[8rem_1fr] gap-y-1.5">
           <template v-for="hint in [...keys, ...EVERYWHERE]" :key="hint.keys + hint.does">
-            <dt><kbd>{{ hint.keys }}</kbd></dt>
+            <dt>
+              <kbd>{{ hint.keys }}</kbd>
+            </dt>
             <dd class="text-soft">{{ hint.does }}</dd>
           </template>
         </dl>

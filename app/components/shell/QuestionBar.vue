@@ -16,7 +16,7 @@ const choices = computed(() => estate.outline?.ends ?? [])
 const ready = computed(() => estate.outline !== null)
 
 function focusOver(rest = ''): void {
-  if (rest) questions.text.over = rest
+  if (rest) questions.text = { ...questions.text, over: rest }
   over.value?.focus()
   if (rest) nextTick(() => over.value?.setSelectionRange(rest.length, rest.length))
   else over.value?.select()
@@ -55,8 +55,28 @@ onKeyStroke('/', (event) => {
 
 <template>
   <form role="search" aria-label="Question" class="relative flex h-[34px] flex-1 items-center gap-4 border-b-2 border-ink px-1" @submit.prevent="answer">
-    <EndField ref="from" v-model="questions.text.from" label="from" placeholder="a host, subnet or address" :choices="choices" :history="questions.history" @done="to?.focus()" @whole="takeWhole" @answer="answer" />
-    <EndField ref="to" v-model="questions.text.to" label="to" last placeholder="internet" :choices="choices" @done="focusOver" @whole="takeWhole" @answer="answer" />
+    <EndField
+      ref="from"
+      v-model="questions.text.from"
+      label="from"
+      placeholder="a host, subnet or address"
+      :choices="choices"
+      :history="questions.history"
+      @done="to?.focus()"
+      @whole="takeWhole"
+      @answer="answer"
+    />
+    <EndField
+      ref="to"
+      v-model="questions.text.to"
+      label="to"
+      last
+      placeholder="internet"
+      :choices="choices"
+      @done="focusOver"
+      @whole="takeWhole"
+      @answer="answer"
+    />
     <label class="flex w-44 items-baseline gap-2">
       <span class="text-xs text-faint">over</span>
       <input
@@ -70,7 +90,16 @@ onKeyStroke('/', (event) => {
         aria-describedby="question-complaint"
       />
     </label>
-    <button type="submit" class="cursor-pointer text-xs whitespace-nowrap text-soft hover:text-ink disabled:text-faint" :disabled="!ready"><kbd>Enter</kbd> answers</button>
-    <p id="question-complaint" role="alert" class="absolute top-9 right-0 z-20 bg-paper px-2 text-xs text-leak" :class="complaint ? 'border border-leak py-1' : ''">{{ complaint }}</p>
+    <button type="submit" class="cursor-pointer text-xs whitespace-nowrap text-soft hover:text-ink disabled:text-faint" :disabled="!ready">
+      <kbd>Enter</kbd> answers
+    </button>
+    <p
+      id="question-complaint"
+      role="alert"
+      class="absolute top-9 right-0 z-20 bg-paper px-2 text-xs text-leak"
+      :class="complaint ? 'border border-leak py-1' : ''"
+    >
+      {{ complaint }}
+    </p>
   </form>
 </template>

@@ -30,7 +30,9 @@ const counted = computed(() => {
     <span role="status" :class="estate.failure ? 'text-leak' : ''">{{ props.said ?? analysed }}</span>
     <span v-if="counted" class="whitespace-nowrap">{{ counted }}</span>
     <span class="ml-auto flex gap-4 whitespace-nowrap">
-      <span v-for="hint in props.keys.slice(0, 4)" :key="hint.keys"><kbd>{{ hint.keys }}</kbd> {{ hint.does }}</span>
+      <span v-for="hint in props.keys.slice(0, 4)" :key="hint.keys"
+        ><kbd>{{ hint.keys }}</kbd> {{ hint.does }}</span
+      >
       <button type="button" class="cursor-pointer hover:text-ink" @click="emit('all-keys')"><kbd>?</kbd> keys</button>
     </span>
   </footer>

@@ -27,8 +27,7 @@ onKeyStroke(
         class="flex items-center border-b-[3px] pt-[3px]"
         :class="current === view.name ? 'border-ink font-semibold text-ink' : 'border-transparent text-soft hover:text-ink'"
       >
-        <span class="mr-1.5 font-mono text-xs font-normal text-faint" aria-hidden="true">{{ view.key }}</span
-        >{{ view.title }}
+        <span class="mr-1.5 font-mono text-xs font-normal text-faint" aria-hidden="true">{{ view.key }}</span>{{ view.title }}
       </NuxtLink>
     </template>
     <NuxtLink

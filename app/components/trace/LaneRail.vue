@@ -21,6 +21,11 @@ const parts = computed(() => {
 
 <template>
   <div class="flex">
-    <span v-for="(part, index) in parts" :key="index" class="h-0 flex-1" :class="part === 'real' ? 'border-t-2 border-ink' : part === 'assumed' ? 'border-t-2 border-dotted border-faint' : ''" />
+    <span
+      v-for="(part, index) in parts"
+      :key="index"
+      class="h-0 flex-1"
+      :class="part === 'real' ? 'border-t-2 border-ink' : part === 'assumed' ? 'border-t-2 border-dotted border-faint' : ''"
+    />
   </div>
 </template>

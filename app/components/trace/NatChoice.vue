@@ -20,7 +20,9 @@ defineProps<{ evidence: NatEvidence }>()
         <tr v-for="rule in evidence.rules" :key="rule.order" class="border-b border-hair" :class="rule.decided ? 'bg-wash' : ''">
           <td class="py-1 pr-3 pl-2.5">rule {{ rule.order }}</td>
           <td class="mono py-1 pr-3">{{ rule.use.join(', ') }}</td>
-          <td class="py-1">{{ rule.decided ? 'the first whose destinations hold this one' : rule.matched ? 'matches too, but comes later' : 'does not match the destination' }}</td>
+          <td class="py-1">
+            {{ rule.decided ? 'the first whose destinations hold this one' : rule.matched ? 'matches too, but comes later' : 'does not match the destination' }}
+          </td>
         </tr>
         <tr class="border-b border-hair" :class="evidence.rules.some((rule) => rule.decided) ? '' : 'bg-wash'">
           <td class="py-1 pr-3 pl-2.5">its pool</td>

@@ -7,11 +7,18 @@ type AskedSet = Level['sets'][number]
 
 defineProps<{ evidence: RulesEvidence }>()
 const nameOf = (set: AskedSet): string => (set.set.includes('/') ? set.set.slice(set.set.indexOf('/') + 1) : 'estate rules')
-const LEVELS: Record<Level['level'], string> = { estate: 'of the estate', local: 'the host’s own rules', interface: 'at the interface', subnet: 'at the subnet', boundary: 'at the subnet’s edge' }
+const LEVELS: Record<Level['level'], string> = {
+  estate: 'of the estate',
+  local: 'the host’s own rules',
+  interface: 'at the interface',
+  subnet: 'at the subnet',
+  boundary: 'at the subnet’s edge',
+}
 const ACTIONS = { allow: 'allows', deny: 'denies', defer: 'leaves it to lower levels' } as const
 
 const ruleName = (rule: AskedSet['rules'][number]): string => `rule ${rule.order ?? rule.entry + 1}`
-const outcome = (rule: AskedSet['rules'][number]): string => (rule.mismatch === null ? `matches: ${ACTIONS[rule.action]}` : `the ${rule.mismatch} does not match`)
+const outcome = (rule: AskedSet['rules'][number]): string =>
+  rule.mismatch === null ? `matches: ${ACTIONS[rule.action]}` : `the ${rule.mismatch} does not match`
 function setText(set: AskedSet): string {
   if (set.byState) return 'knows the flow and is not asked again'
   if (set.decidedBy !== null) return ''

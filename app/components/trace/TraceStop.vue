@@ -19,7 +19,11 @@ const lines = computed(() => packetLines(props.stop, props.before))
     <span class="flex items-center gap-1.5 font-semibold break-words" :class="assumed ? 'text-faint' : ''">
       <ProblemMark v-if="fault" mark="hole" label="here it fails" />{{ stopTitle(stop) }}
     </span>
-    <span v-for="(station, index) in stop.stations" :key="index" class="block text-xs" :class="assumed ? 'text-faint' : 'text-soft'">{{ index === 0 && assumed ? 'if mended: ' : '' }}{{ station.decision }}</span>
-    <span v-for="line in lines" :key="line.text" class="mono mt-1 block break-all" :class="line.changed ? 'text-translated' : assumed ? 'text-faint' : ''">{{ line.text }}</span>
+    <span v-for="(station, index) in stop.stations" :key="index" class="block text-xs" :class="assumed ? 'text-faint' : 'text-soft'"
+      >{{ index === 0 && assumed ? 'if mended: ' : '' }}{{ station.decision }}</span
+    >
+    <span v-for="line in lines" :key="line.text" class="mono mt-1 block break-all" :class="line.changed ? 'text-translated' : assumed ? 'text-faint' : ''">{{
+      line.text
+    }}</span>
   </button>
 </template>

@@ -32,7 +32,8 @@ function packetBefore(lane: 'there' | 'back', column: number): PacketJson | null
   return stop ? stop.stations.at(-1)!.packet : null
 }
 
-const gapText = (stop: Stop | null): string => (stop === null ? '' : stop.stations.every((s) => s.kind === 'lookup') ? 'not asked\nin this direction' : `${nameOf(stop.at)}\nis not passed`)
+const gapText = (stop: Stop | null): string =>
+  stop === null ? '' : stop.stations.every((s) => s.kind === 'lookup') ? 'not asked\nin this direction' : `${nameOf(stop.at)}\nis not passed`
 
 function move(by: number): void {
   const { lane, column } = selected.value
@@ -62,8 +63,17 @@ const template = computed(() => `74px repeat(${columns.value.length}, minmax(132
     <div class="grid" :style="{ gridTemplateColumns: template }" role="list" aria-label="The way there">
       <div class="pt-3 pr-2 text-right text-xs text-soft" role="presentation"><span class="block font-semibold text-ink">there</span>{{ over }}</div>
       <div v-for="(column, index) in columns" :key="index" role="listitem">
-        <TraceStop v-if="column.there" :stop="column.there" :before="packetBefore('there', index)" :fault="isFault('there', index)" :selected="isSelected('there', index)" @click="selected = { lane: 'there', column: index }" />
-        <div v-else class="flex h-full min-h-[92px] items-center justify-center border-l border-hair px-2 text-center text-xs whitespace-pre-line text-faint">{{ gapText(column.back) }}</div>
+        <TraceStop
+          v-if="column.there"
+          :stop="column.there"
+          :before="packetBefore('there', index)"
+          :fault="isFault('there', index)"
+          :selected="isSelected('there', index)"
+          @click="selected = { lane: 'there', column: index }"
+        />
+        <div v-else class="flex h-full min-h-[92px] items-center justify-center border-l border-hair px-2 text-center text-xs whitespace-pre-line text-faint">
+          {{ gapText(column.back) }}
+        </div>
       </div>
     </div>
     <div class="ml-[74px] flex h-[18px] flex-col justify-evenly" aria-hidden="true">
@@ -71,14 +81,27 @@ const template = computed(() => `74px repeat(${columns.value.length}, minmax(132
       <LaneRail :columns="columns" lane="back" />
     </div>
     <div class="grid" :style="{ gridTemplateColumns: template }" role="list" aria-label="The way back">
-      <div class="pt-3 pr-2 text-right text-xs text-soft" role="presentation"><span class="block font-semibold text-ink">back</span>{{ branch.return ? 'the answer' : '' }}</div>
+      <div class="pt-3 pr-2 text-right text-xs text-soft" role="presentation">
+        <span class="block font-semibold text-ink">back</span>{{ branch.return ? 'the answer' : '' }}
+      </div>
       <template v-if="branch.return">
         <div v-for="(column, index) in columns" :key="index" role="listitem">
-          <TraceStop v-if="column.back" :stop="column.back" :before="packetBefore('back', index)" :fault="isFault('back', index)" :selected="isSelected('back', index)" @click="selected = { lane: 'back', column: index }" />
-          <div v-else class="flex h-full min-h-[92px] items-center justify-center border-l border-hair px-2 text-center text-xs whitespace-pre-line text-faint">{{ gapText(column.there) }}</div>
+          <TraceStop
+            v-if="column.back"
+            :stop="column.back"
+            :before="packetBefore('back', index)"
+            :fault="isFault('back', index)"
+            :selected="isSelected('back', index)"
+            @click="selected = { lane: 'back', column: index }"
+          />
+          <div v-else class="flex h-full min-h-[92px] items-center justify-center border-l border-hair px-2 text-center text-xs whitespace-pre-line text-faint">
+            {{ gapText(column.there) }}
+          </div>
         </div>
       </template>
-      <p v-else class="col-span-full col-start-2 border-l border-hair px-3 py-5 text-xs text-soft" role="listitem">Nothing arrives, so there is nothing to answer.</p>
+      <p v-else class="col-span-full col-start-2 border-l border-hair px-3 py-5 text-xs text-soft" role="listitem">
+        Nothing arrives, so there is nothing to answer.
+      </p>
     </div>
   </div>
 </template>

@@ -31,8 +31,7 @@ export function previousAddress(address: Address): Address | null {
 }
 
 /** `address + count`, which must stay inside the family's space. */
-export const addressPlus = (address: Address, count: number): Address =>
-  typeof address === 'number' ? address + count : address + BigInt(count)
+export const addressPlus = (address: Address, count: number): Address => (typeof address === 'number' ? address + count : address + BigInt(count))
 
 /** Reads an IPv4 address (RFC 791, dotted quad without leading zeros) or an IPv6 address (RFC 4291, 2.2). Null if it is neither. */
 export function parseAddress(text: string): Address | null {

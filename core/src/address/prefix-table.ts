@@ -46,7 +46,11 @@ interface Half<T> {
 
 export function prefixTable<T>(entries: readonly PrefixEntry<T>[]): PrefixTable<T> {
   const sorted = [...entries].sort((a, b) => comparePrefixes(a.prefix, b.prefix))
-  const half = (family: Family): Half<T> => buildHalf(sorted.filter((e) => prefixFamily(e.prefix) === family), family)
+  const half = (family: Family): Half<T> =>
+    buildHalf(
+      sorted.filter((e) => prefixFamily(e.prefix) === family),
+      family,
+    )
   return { size: entries.length, 4: half(4), 6: half(6) }
 }
 

@@ -32,8 +32,7 @@ export function lastAddress(prefix: Prefix): Address {
 export const containsAddress = (prefix: Prefix, address: Address): boolean =>
   typeof address === typeof prefix.address && networkPart(address, prefix.length) === prefix.address
 
-export const containsPrefix = (outer: Prefix, inner: Prefix): boolean =>
-  outer.length <= inner.length && containsAddress(outer, inner.address)
+export const containsPrefix = (outer: Prefix, inner: Prefix): boolean => outer.length <= inner.length && containsAddress(outer, inner.address)
 
 export const prefixesOverlap = (a: Prefix, b: Prefix): boolean => containsPrefix(a, b) || containsPrefix(b, a)
 
@@ -42,9 +41,7 @@ export function parsePrefix(text: string): Prefix | PrefixFault {
   const slash = text.indexOf('/')
   if (slash < 0) {
     const address = parseAddress(text)
-    return address === null
-      ? { fault: 'not-a-prefix' }
-      : { fault: 'no-length', meant: `${formatAddress(address)}/${bitsOf(familyOf(address))}` }
+    return address === null ? { fault: 'not-a-prefix' } : { fault: 'no-length', meant: `${formatAddress(address)}/${bitsOf(familyOf(address))}` }
   }
   const address = parseAddress(text.slice(0, slash))
   const digits = text.slice(slash + 1)

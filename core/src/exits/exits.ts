@@ -95,7 +95,13 @@ function hostKinds(model: Model, subnet: SubnetModel): HostKind[] {
     const end = findEnd(model, { kind: 'subnet', id: subnet.id, address: null }, 'from', -1)
     if (isRefusal(end) || end.end?.in !== 'subnet') return []
     const { end: place } = end
-    return [{ from: `subnet:${subnet.id}`, interfaces: null, origins: [end.addresses[4], end.addresses[6]].flatMap((source) => (source === null ? [] : [{ end: place as Origin['end'], source }])) }]
+    return [
+      {
+        from: `subnet:${subnet.id}`,
+        interfaces: null,
+        origins: [end.addresses[4], end.addresses[6]].flatMap((source) => (source === null ? [] : [{ end: place as Origin['end'], source }])),
+      },
+    ]
   }
   const one = groups.size === 1
   return [...groups.values()].map((indices): HostKind => {

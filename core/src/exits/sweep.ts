@@ -3,7 +3,7 @@ import { rangeSet, type Range, type RangeSet } from '../address/ranges'
 import type { Model } from '../model/model'
 import type { Cause } from '../walk/causes'
 import { startState, walk } from '../walk/engine'
-import { TCP } from '../walk/packet'
+import { TCP } from '../packet/packet'
 import type { End, Walked, WalkContext } from '../walk/state'
 import { wayOf } from '../trace/trace'
 

@@ -23,10 +23,6 @@ export const warningsOf = (problems: readonly Problem[]): Problem[] => problems.
 export function sortProblems(problems: readonly Problem[], files: readonly string[]): Problem[] {
   const rank = new Map(files.map((name, index) => [name, index]))
   return [...problems].sort(
-    (a, b) =>
-      (rank.get(a.file) ?? 0) - (rank.get(b.file) ?? 0) ||
-      a.line - b.line ||
-      a.column - b.column ||
-      (a.code < b.code ? -1 : a.code > b.code ? 1 : 0),
+    (a, b) => (rank.get(a.file) ?? 0) - (rank.get(b.file) ?? 0) || a.line - b.line || a.column - b.column || (a.code < b.code ? -1 : a.code > b.code ? 1 : 0),
   )
 }

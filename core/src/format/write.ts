@@ -11,7 +11,9 @@ function entries(estate: Estate): Map<string, unknown> {
   const named = new Set<Section>(estate.order)
   for (const section of [...estate.order, ...SECTIONS.filter((s) => !named.has(s))]) {
     const value = estate[section]
-    const empty = value === null || (isMapSection(section) ? (value as ReadonlyMap<string, unknown>).size === 0 : isListSection(section) && (value as readonly unknown[]).length === 0)
+    const empty =
+      value === null ||
+      (isMapSection(section) ? (value as ReadonlyMap<string, unknown>).size === 0 : isListSection(section) && (value as readonly unknown[]).length === 0)
     if (!empty || named.has(section)) out.set(section, value ?? {})
   }
   return out

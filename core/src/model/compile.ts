@@ -90,7 +90,12 @@ export function compile(estate: Estate): Model {
     subnets,
     interfaces,
     tables,
-    gateways: mapSection(estate, 'gateways', (source, base) => ({ ...base, kind: source.kind, network: of('networks', source.network), table: of('routeTables', source.routeTable) })),
+    gateways: mapSection(estate, 'gateways', (source, base) => ({
+      ...base,
+      kind: source.kind,
+      network: of('networks', source.network),
+      table: of('routeTables', source.routeTable),
+    })),
     nats,
     peerings: mapSection(estate, 'peerings', (source, base) => {
       const side = (s: typeof source.a) => ({
@@ -106,7 +111,9 @@ export function compile(estate: Estate): Model {
     publicOwners: publicOwners(estate, interfaces, nats, index),
     inventory: new Set([...estate.publicAddresses].filter(([, o]) => isPresent(o)).map(([text]) => addressOf(text))),
     networkSpace: prefixTable(present.flatMap((n) => n.ranges.map((prefix) => ({ prefix, value: n.index })))),
-    subnetSpace: prefixTable(subnets.filter((s) => isPresent(estate.subnets.get(s.id)!)).flatMap((s) => s.allRanges.map((prefix) => ({ prefix, value: s.index })))),
+    subnetSpace: prefixTable(
+      subnets.filter((s) => isPresent(estate.subnets.get(s.id)!)).flatMap((s) => s.allRanges.map((prefix) => ({ prefix, value: s.index }))),
+    ),
     siteSpace: rangedSpace(estate.sites),
     serviceSpace: rangedSpace(estate.services),
     partySpace: rangedSpace(estate.parties),
@@ -153,7 +160,9 @@ function compileSubnets(estate: Estate, index: Model['index'], interfacesOf: Rea
     const own = network?.behaviour === 'priority-routed' ? undefined : index.routeTables.get(source.routeTable ?? '')
     const table = own ?? index.routeTables.get(network?.defaultRouteTable ?? '') ?? -1
     const ranges = source.ranges.map(prefixOf)
-    const named = Object.values(source.namedRanges ?? {}).flat().map(prefixOf)
+    const named = Object.values(source.namedRanges ?? {})
+      .flat()
+      .map(prefixOf)
     return {
       ...base,
       up: base.up && network !== undefined && isUp(network),
@@ -217,7 +226,9 @@ function builtInRoutes(estate: Estate, index: Model['index'], id: string): Prefi
     const other = estate.networks.get(networkId)
     if (!other || !isUp(other)) return []
     if (behaviour !== 'priority-routed') return (other.ranges ?? []).map(prefixOf)
-    return [...estate.subnets.values()].filter((s) => s.network === networkId && isPresent(s)).flatMap((s) => [...s.ranges, ...Object.values(s.namedRanges ?? {}).flat()].map(prefixOf))
+    return [...estate.subnets.values()]
+      .filter((s) => s.network === networkId && isPresent(s))
+      .flatMap((s) => [...s.ranges, ...Object.values(s.namedRanges ?? {}).flat()].map(prefixOf))
   }
   const out = rangesAt(id).map((prefix) => builtInRoute(prefix, { kind: 'local' }))
   if (behaviour === 'table-routed') return out
@@ -270,7 +281,8 @@ function publicOwners(estate: Estate, interfaces: readonly InterfaceModel[], nat
     if (one.publicAddress !== null && index.interfaces.has(one.id)) out.set(one.publicAddress, { kind: 'interface', index: one.index })
   }
   for (const nat of nats) {
-    if (nat.kind === 'public' && index.nats.has(nat.id)) for (const address of natAddresses(nat)) if (!out.has(address)) out.set(address, { kind: 'nat', index: nat.index })
+    if (nat.kind === 'public' && index.nats.has(nat.id))
+      for (const address of natAddresses(nat)) if (!out.has(address)) out.set(address, { kind: 'nat', index: nat.index })
   }
   let number = 0
   for (const [id, frontend] of estate.frontends) {
@@ -282,7 +294,9 @@ function publicOwners(estate: Estate, interfaces: readonly InterfaceModel[], nat
 
 function rangedSpace(section: ReadonlyMap<string, Stated & { readonly ranges?: readonly string[] }>): Model['siteSpace'] {
   return prefixTable(
-    [...section].filter(([, object]) => isPresent(object)).flatMap(([id, object]) => (object.ranges ?? []).map((text) => ({ prefix: prefixOf(text), value: id }))),
+    [...section]
+      .filter(([, object]) => isPresent(object))
+      .flatMap(([id, object]) => (object.ranges ?? []).map((text) => ({ prefix: prefixOf(text), value: id }))),
   )
 }
 

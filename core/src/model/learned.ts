@@ -26,14 +26,25 @@ export function learnableRoutes(estate: Estate, index: Model['index'], network: 
   const privateGateways = (of: string): string[] =>
     [...estate.gateways].filter(([, g]) => g.kind === 'private' && g.network === of && isUp(g)).map(([id]) => id)
   for (const id of privateGateways(network)) {
-    add(id, gatewayRanges(estate, id).map((prefix) => learnedRoute(prefix, { kind: 'gateway', id, index: index.gateways.get(id) ?? -1 }, `gateways/${id}`)))
+    add(
+      id,
+      gatewayRanges(estate, id).map((prefix) => learnedRoute(prefix, { kind: 'gateway', id, index: index.gateways.get(id) ?? -1 }, `gateways/${id}`)),
+    )
   }
   for (const [peeringId, peering] of estate.peerings) {
     if (!isUp(peering)) continue
-    for (const [own, other] of [[peering.a, peering.b], [peering.b, peering.a]] as const) {
+    for (const [own, other] of [
+      [peering.a, peering.b],
+      [peering.b, peering.a],
+    ] as const) {
       if (own.network !== network || !own.usesPeerGateway || !other.lendsGateway) continue
       for (const id of privateGateways(other.network)) {
-        add(id, gatewayRanges(estate, id).map((prefix) => learnedRoute(prefix, { kind: 'peering', id: peeringId, index: index.peerings.get(peeringId) ?? -1 }, `gateways/${id}`)))
+        add(
+          id,
+          gatewayRanges(estate, id).map((prefix) =>
+            learnedRoute(prefix, { kind: 'peering', id: peeringId, index: index.peerings.get(peeringId) ?? -1 }, `gateways/${id}`),
+          ),
+        )
       }
     }
   }
@@ -41,7 +52,12 @@ export function learnableRoutes(estate: Estate, index: Model['index'], network: 
     if (!isUp(transit)) continue
     for (const [name, attachment] of Object.entries(transit.attachments ?? {})) {
       if (attachment.network !== network || !isUp(attachment)) continue
-      add(id, transitRanges(estate, transit, name).map((prefix) => learnedRoute(prefix, { kind: 'transit', id, index: index.transits.get(id) ?? -1 }, `transits/${id}`)))
+      add(
+        id,
+        transitRanges(estate, transit, name).map((prefix) =>
+          learnedRoute(prefix, { kind: 'transit', id, index: index.transits.get(id) ?? -1 }, `transits/${id}`),
+        ),
+      )
     }
   }
   return out

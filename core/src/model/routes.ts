@@ -62,7 +62,9 @@ export function targetOf(index: Index, via: Via): Target {
   if (via.address !== undefined) return { kind: 'address', address: addressOf(via.address) }
   if (via.inspect !== undefined) return inspectTarget(index, via.inspect)
   const found = (['nat', 'gateway', 'endpoint', 'peering', 'interface', 'transit'] as const).find((kind) => via[kind] !== undefined)!
-  const section = ({ nat: 'nats', gateway: 'gateways', endpoint: 'endpoints', peering: 'peerings', interface: 'interfaces', transit: 'transits' } as const)[found]
+  const section = ({ nat: 'nats', gateway: 'gateways', endpoint: 'endpoints', peering: 'peerings', interface: 'interfaces', transit: 'transits' } as const)[
+    found
+  ]
   const id = via[found]!
   return { kind: found, id, index: index[section].get(id) ?? -1 }
 }

@@ -90,7 +90,11 @@ function chooseByPrefix(network: NetworkModel, covering: readonly RouteModel[]):
     local !== null && route.origin !== 'table' && route.target.kind !== 'local' && route.target.kind !== 'service-switch'
   const unusable = (route: RouteModel): Reason | null => (route.state !== 'up' ? 'not-in-force' : excluded(route) ? 'local-excludes' : null)
   const ordered = [...covering].sort(
-    (a, b) => Number(unusable(a) !== null) - Number(unusable(b) !== null) || b.prefix.length - a.prefix.length || originRank(network, a) - originRank(network, b) || place(a, b),
+    (a, b) =>
+      Number(unusable(a) !== null) - Number(unusable(b) !== null) ||
+      b.prefix.length - a.prefix.length ||
+      originRank(network, a) - originRank(network, b) ||
+      place(a, b),
   )
   const best = ordered[0]
   if (!best || unusable(best) !== null) return { winners: [], candidates: ordered.map((route) => ({ route, reason: unusable(route)!, against: local })) }
@@ -159,7 +163,10 @@ function longestPeering(covering: readonly RouteModel[]): RouteModel | null {
 /** Whether a route is the built-in one that stands, or another peering to the very same range. */
 const isStanding = (route: RouteModel, standing: RouteModel): boolean =>
   route === standing ||
-  (route.origin === 'built-in' && route.target.kind === standing.target.kind && standing.target.kind === 'peering' && route.prefix.length === standing.prefix.length)
+  (route.origin === 'built-in' &&
+    route.target.kind === standing.target.kind &&
+    standing.target.kind === 'peering' &&
+    route.prefix.length === standing.prefix.length)
 
 /** Equal routes in the order in which they were written. */
 const place = (a: RouteModel, b: RouteModel): number => a.entry - b.entry

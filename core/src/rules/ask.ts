@@ -1,5 +1,5 @@
 import type { Model } from '../model/model'
-import type { Packet } from '../walk/packet'
+import type { Packet } from '../packet/packet'
 import { mismatch, ruleBook, type Direction, type Mismatch, type Place, type SetModel } from './rule-book'
 
 export type Level = 'estate' | 'local' | 'interface' | 'subnet' | 'boundary'
@@ -138,7 +138,8 @@ function askEstate(model: Model, asking: Asking, levels: AskedLevel[]): { action
     })
     return { action: rule.action, ref: rule.ref }
   }
-  if (asked.length > 0) levels.push({ level: 'estate', passes: true, sets: [{ set: 'estateRules', stateful: true, rules: asked, decidedBy: null, passes: true, byState: false }] })
+  if (asked.length > 0)
+    levels.push({ level: 'estate', passes: true, sets: [{ set: 'estateRules', stateful: true, rules: asked, decidedBy: null, passes: true, byState: false }] })
   return null
 }
 

@@ -2,9 +2,9 @@ import type { Address } from '../address/address'
 import { hostPrefix, prefixOf } from '../address/prefix'
 import { rangeSet, rangeSetOf, rangesContain, type Range, type RangeSet } from '../address/ranges'
 import type { EstateRule, Peer, Rule } from '../format/estate'
-import { splitRef } from '../format/validate/references'
+import { splitRef } from '../format/ref'
 import type { Model } from '../model/model'
-import { protocolNumber, type Packet } from '../walk/packet'
+import { protocolNumber, type Packet } from '../packet/packet'
 
 export type Direction = 'in' | 'out'
 type PortSpan = readonly [low: number, high: number]
@@ -118,7 +118,12 @@ function makeBook(model: Model): RuleBook {
       const known = sets[index]
       if (known) return known
       const [id, source] = sources[index]!
-      const rules = (source.rules ?? []).map((rule, entry): SetRule => ({ ...condition(rule), entry, order: rule.order ?? null, allow: rule.action !== 'deny' }))
+      const rules = (source.rules ?? []).map((rule, entry): SetRule => ({
+        ...condition(rule),
+        entry,
+        order: rule.order ?? null,
+        allow: rule.action !== 'deny',
+      }))
       const ordered = rules.some((rule) => rule.order !== null)
       const made: SetModel = {
         ref: `ruleSets/${id}`,
@@ -133,7 +138,13 @@ function makeBook(model: Model): RuleBook {
     estateRules: () =>
       (estateRules ??= model.estate.estateRules
         .filter((rule) => (rule.state ?? 'up') === 'up')
-        .map((rule): EstateRuleModel => ({ ...condition(rule), ref: `estateRules/${rule.order}`, order: rule.order, action: rule.action, appliesTo: (place) => applies(model, rule, place) }))
+        .map((rule): EstateRuleModel => ({
+          ...condition(rule),
+          ref: `estateRules/${rule.order}`,
+          order: rule.order,
+          action: rule.action,
+          appliesTo: (place) => applies(model, rule, place),
+        }))
         .sort((a, b) => a.order - b.order)),
   }
 }
@@ -216,7 +227,14 @@ function groupCovers(model: Model, id: string, place: Place): boolean {
   const subnet = model.subnets[place.subnet]
   if (!group || !subnet || group.state === 'deleted') return false
   const network = model.networks[subnet.network]
-  const own = group.section === 'networks' ? network?.id : group.section === 'subnets' ? subnet.id : group.section === 'interfaces' && place.interface >= 0 ? model.interfaces[place.interface]!.id : undefined
+  const own =
+    group.section === 'networks'
+      ? network?.id
+      : group.section === 'subnets'
+        ? subnet.id
+        : group.section === 'interfaces' && place.interface >= 0
+          ? model.interfaces[place.interface]!.id
+          : undefined
   if (own === undefined || group.except?.includes(own)) return false
   if (group.members?.includes(own)) return true
   const { where } = group

@@ -22,7 +22,9 @@ function peerText(peer: Peer): string {
 /** What rules said, as a station's evidence. */
 export interface RulesEvidence {
   readonly direction: Direction
-  readonly levels: readonly (Omit<AskedLevel, 'sets'> & { readonly sets: readonly (Omit<AskedSet, 'rules'> & { readonly rules: readonly (AskedRule & { readonly says: string })[] })[] })[]
+  readonly levels: readonly (Omit<AskedLevel, 'sets'> & {
+    readonly sets: readonly (Omit<AskedSet, 'rules'> & { readonly rules: readonly (AskedRule & { readonly says: string })[] })[]
+  })[]
 }
 
 export function rulesEvidence(model: Model, verdict: Verdict, direction: Direction): RulesEvidence {

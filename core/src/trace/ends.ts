@@ -50,7 +50,13 @@ export function findEnd(model: Model, read: ReadEnd, part: Part, other: number):
   }
 }
 
-const outside = (kind: FoundEnd['kind'], ref: string, addresses: FoundEnd['addresses']): FoundEnd => ({ kind, end: { in: 'outside', ref }, network: -1, addresses, publicAddress: null })
+const outside = (kind: FoundEnd['kind'], ref: string, addresses: FoundEnd['addresses']): FoundEnd => ({
+  kind,
+  end: { in: 'outside', ref },
+  network: -1,
+  addresses,
+  publicAddress: null,
+})
 
 const both = (addresses: readonly Address[]): FoundEnd['addresses'] => ({
   4: addresses.find((a) => familyOf(a) === 4) ?? null,
@@ -70,7 +76,12 @@ function findInterface(model: Model, id: string, address: Address | null, part: 
   if (one.addresses.length === 0) return refuse(part, 'no-address', `interfaces/${id} has no address`)
   if (address !== null && address !== one.publicAddress && !one.addresses.includes(address)) {
     const own = one.addresses.map(formatAddress)
-    return refuse(part, 'unknown-object', `interfaces/${id} does not have ${formatAddress(address)}; it has ${own.join(' and ')}`, own.map((a) => `interface:${id}@${a}`))
+    return refuse(
+      part,
+      'unknown-object',
+      `interfaces/${id} does not have ${formatAddress(address)}; it has ${own.join(' and ')}`,
+      own.map((a) => `interface:${id}@${a}`),
+    )
   }
   const chosen = address === null ? one.addresses : one.addresses.filter((a) => (address === one.publicAddress ? familyOf(a) === 4 : a === address))
   return inSubnet(model, 'interface', { subnet: one.subnet, interface: index }, both(chosen), one.publicAddress)
@@ -86,7 +97,8 @@ function findSubnet(model: Model, id: string, part: Part): FoundEnd | Refusal {
     return range ? lowestUsable(range, (address) => taken.has(address)) : null
   }
   const addresses = { 4: free(4), 6: free(6) }
-  if (addresses[4] === null && addresses[6] === null) return refuse(part, 'no-address', `subnets/${id} has no usable address that is not taken; name an interface in it`)
+  if (addresses[4] === null && addresses[6] === null)
+    return refuse(part, 'no-address', `subnets/${id} has no usable address that is not taken; name an interface in it`)
   return inSubnet(model, 'subnet', { subnet: index, interface: -1 }, addresses, null)
 }
 
@@ -120,7 +132,12 @@ function findAddress(model: Model, address: Address, part: Part, other: number):
   const network = networks.length > 1 ? networks.find((n) => n === other) : networks[0]
   if (networks.length > 1 && network === undefined) {
     const candidates = networks.map((n) => `${model.networks[n]!.id} (${candidateIn(model, n, address)})`)
-    return refuse(part, 'ambiguous', `${text} exists in several networks: ${candidates.join(', ')}; name the interface or the subnet`, networks.map((n) => candidateIn(model, n, address)))
+    return refuse(
+      part,
+      'ambiguous',
+      `${text} exists in several networks: ${candidates.join(', ')}; name the interface or the subnet`,
+      networks.map((n) => candidateIn(model, n, address)),
+    )
   }
   if (network !== undefined) {
     const owned = model.networks[network]!.owners.get(address)
@@ -135,7 +152,8 @@ function findAddress(model: Model, address: Address, part: Part, other: number):
   if (site !== undefined) return outside('site', `sites/${site}`, addresses)
   if (part === 'to' || isPublic(address)) {
     const inNetwork = longestMatch(model.networkSpace, address)[0]
-    if (part === 'from' && inNetwork !== undefined) return refuse(part, 'unknown-object', `${text} is in the network ${model.networks[inNetwork]!.id}, but in none of its subnets`)
+    if (part === 'from' && inNetwork !== undefined)
+      return refuse(part, 'unknown-object', `${text} is in the network ${model.networks[inNetwork]!.id}, but in none of its subnets`)
     return { ...outside('address', outsideRef(model, address), addresses), network: -1 }
   }
   return refuse(part, 'unknown-object', `nothing in this estate has ${text}: it is private, and in no subnet and no site`)

@@ -1,5 +1,5 @@
 import { parseAddress, type Address } from '../address/address'
-import { hasPorts, protocolNumber, TCP } from '../walk/packet'
+import { hasPorts, protocolNumber, TCP } from '../packet/packet'
 
 /** A question as people and programs write it. */
 export interface Question {
@@ -24,7 +24,12 @@ export interface Refusal {
 
 export const isRefusal = <T extends object>(value: T | Refusal): value is Refusal => 'candidates' in value && 'part' in value
 
-export const refuse = (part: Refusal['part'], code: Refusal['code'], message: string, candidates: readonly string[] = []): Refusal => ({ code, message, part, candidates })
+export const refuse = (part: Refusal['part'], code: Refusal['code'], message: string, candidates: readonly string[] = []): Refusal => ({
+  code,
+  message,
+  part,
+  candidates,
+})
 
 /** The client's port where a question gives none (RFC 6056: from the ephemeral range). */
 export const DEFAULT_SOURCE_PORT = 50000
@@ -53,7 +58,11 @@ export function readEnd(text: string, part: 'from' | 'to'): ReadEnd | Refusal {
   }
   const address = parseAddress(word)
   if (address !== null) return { kind: 'address', address }
-  return refuse(part, 'bad-question', `"${part}": "${word}" is no end of a question; write an address, internet, or one of ${END_KINDS.map((k) => `${k}:…`).join(', ')}`)
+  return refuse(
+    part,
+    'bad-question',
+    `"${part}": "${word}" is no end of a question; write an address, internet, or one of ${END_KINDS.map((k) => `${k}:…`).join(', ')}`,
+  )
 }
 
 export interface Transport {
@@ -66,15 +75,24 @@ export interface Transport {
 export function readTransport(question: Question): Transport | Refusal {
   const protocol = question.protocol === undefined ? TCP : protocolNumber(question.protocol)
   if (protocol === null) {
-    return refuse('protocol', 'bad-question', `"${question.protocol}" is no protocol; write tcp, udp, icmp, icmpv6 or a number from 0 to 255`, ['tcp', 'udp', 'icmp', 'icmpv6'])
+    return refuse('protocol', 'bad-question', `"${question.protocol}" is no protocol; write tcp, udp, icmp, icmpv6 or a number from 0 to 255`, [
+      'tcp',
+      'udp',
+      'icmp',
+      'icmpv6',
+    ])
   }
   if (!hasPorts(protocol)) {
     if (question.port != null) return refuse('port', 'bad-question', `protocol ${question.protocol} has no ports; leave the port out`)
     return { protocol, port: null, sourcePort: null }
   }
   if (question.port == null) return refuse('port', 'bad-question', `a ${question.protocol ?? 'tcp'} question needs a destination port`)
-  for (const [part, value] of [['port', question.port], ['sourcePort', question.sourcePort]] as const) {
-    if (value != null && !(Number.isInteger(value) && value >= 0 && value <= 65535)) return refuse(part, 'bad-question', `${value} is no port; ports go from 0 to 65535`)
+  for (const [part, value] of [
+    ['port', question.port],
+    ['sourcePort', question.sourcePort],
+  ] as const) {
+    if (value != null && !(Number.isInteger(value) && value >= 0 && value <= 65535))
+      return refuse(part, 'bad-question', `${value} is no port; ports go from 0 to 65535`)
   }
   return { protocol, port: question.port, sourcePort: question.sourcePort ?? DEFAULT_SOURCE_PORT }
 }

@@ -3,7 +3,7 @@ import { isPublic } from '../address/public'
 import type { Model } from '../model/model'
 import { verdictRank, type Cause, type Outcome, type PathVerdict } from '../walk/causes'
 import { startState, walk } from '../walk/engine'
-import { answerTo, ICMPV6, packetJson, protocolName, type Packet, type PacketJson } from '../walk/packet'
+import { answerTo, ICMPV6, packetJson, protocolName, type Packet, type PacketJson } from '../packet/packet'
 import { arrive, lose, type Assumption, type End, type State, type Station, type StationKind, type Walked, type WalkContext } from '../walk/state'
 import { findEnd, type FoundEnd } from './ends'
 import { isRefusal, readEnd, readTransport, refuse, type Question, type Refusal } from './question'
@@ -39,7 +39,13 @@ export interface Branch {
 
 /** The answer to a question: design part 3.4. */
 export interface Trace extends Branch {
-  readonly question: { readonly from: string; readonly to: string; readonly protocol: string | number; readonly port: number | null; readonly sourcePort: number | null }
+  readonly question: {
+    readonly from: string
+    readonly to: string
+    readonly protocol: string | number
+    readonly port: number | null
+    readonly sourcePort: number | null
+  }
   /** All branches where there are several; the fields of the trace itself are those of the worst. */
   readonly branches: readonly Branch[]
   /** True where there were more branches than are followed one by one. */
@@ -105,7 +111,8 @@ function findEnds(model: Model, question: Question, wantsV6: boolean): Ends | Re
 }
 
 function noCommonFamily(question: Question, from: FoundEnd, to: FoundEnd): Refusal {
-  const has = (end: FoundEnd): string => [end.addresses[4] !== null && 'IPv4', end.addresses[6] !== null && 'IPv6'].filter(Boolean).join(' and ') || 'no address'
+  const has = (end: FoundEnd): string =>
+    [end.addresses[4] !== null && 'IPv4', end.addresses[6] !== null && 'IPv6'].filter(Boolean).join(' and ') || 'no address'
   return refuse('question', 'no-common-family', `${question.from} has ${has(from)}, ${question.to} has ${has(to)}: no packet can have both as its ends`)
 }
 
@@ -119,7 +126,11 @@ function walkForward(context: WalkContext, from: FoundEnd, to: FoundEnd, packet:
   if (from.kind === 'site') return lost(lose(context, start, 'unsupported', end.ref))
   if (end.in === 'outside' && !isPublic(packet.dst)) {
     const isHost = to.end?.in === 'subnet' && to.kind !== 'address'
-    const there = arrive(context, start, { at: 'internet', kind: 'delivery', decision: `${formatAddress(packet.dst)} is private, and the internet does not carry it` })
+    const there = arrive(context, start, {
+      at: 'internet',
+      kind: 'delivery',
+      decision: `${formatAddress(packet.dst)} is private, and the internet does not carry it`,
+    })
     return lost(lose(context, there, isHost ? 'no-public-address' : 'private-destination', to.end?.ref ?? 'internet'))
   }
   return walk(context, start)
@@ -131,7 +142,11 @@ function walkBack(context: Omit<WalkContext, 'answers'>, from: FoundEnd, packet:
   const back: WalkContext = { ...context, answers: { asker: from.end!, askerAddress: packet.src, translations, allowedByEstate } }
   const answer = answerTo(walked.state.packet)
   const begin = startState(answer, nextFrom(delivered), [...translations].reverse())
-  const start = arrive(back, begin, { at: delivered.ref, kind: 'source', decision: delivered.in === 'outside' ? 'answers' : sourceText(context.model, delivered, answer) })
+  const start = arrive(back, begin, {
+    at: delivered.ref,
+    kind: 'source',
+    decision: delivered.in === 'outside' ? 'answers' : sourceText(context.model, delivered, answer),
+  })
   // A delivery reached under an assumption makes the whole answer an assumption.
   return walk(back, start)
 }
@@ -153,7 +168,14 @@ function branch(from: FoundEnd, walked: Walked, answer: Walked | null): Branch {
   const delivered = walked.outcome === 'delivered'
   const faults = [...state.faults, ...(answer?.state.faults ?? [])]
   const cause = faults[0] ?? null
-  const verdict: PathVerdict = walked.outcome !== 'delivered' ? walked.outcome : answer && answer.outcome !== 'delivered' ? (answer.outcome === 'unsupported' ? 'unsupported' : 'one-way') : 'works'
+  const verdict: PathVerdict =
+    walked.outcome !== 'delivered'
+      ? walked.outcome
+      : answer && answer.outcome !== 'delivered'
+        ? answer.outcome === 'unsupported'
+          ? 'unsupported'
+          : 'one-way'
+        : 'works'
   const outside = from.end?.in === 'outside'
   return {
     verdict,
@@ -176,7 +198,18 @@ function sorted(seenAs: readonly string[]): string[] {
   })
 }
 
-const ON_THE_WAY: ReadonlySet<StationKind> = new Set(['gateway', 'nat', 'firewall', 'inspect', 'peering', 'transit', 'endpoint', 'frontend', 'site', 'internet'])
+const ON_THE_WAY: ReadonlySet<StationKind> = new Set([
+  'gateway',
+  'nat',
+  'firewall',
+  'inspect',
+  'peering',
+  'transit',
+  'endpoint',
+  'frontend',
+  'site',
+  'internet',
+])
 
 /** What a packet passes, without its ends and without what lies beyond its first fault. */
 export const wayOf = (stations: readonly Station[]): string[] => stations.filter((s) => ON_THE_WAY.has(s.kind) && !s.assumed).map((s) => s.at)

@@ -1,44 +1,40 @@
 import { askBoundary, askRules, type AskedLevel, type Verdict } from '../rules/ask'
 import type { Direction, Place } from '../rules/rule-book'
 import { rulesEvidence } from '../rules/words'
-import type { Packet } from './packet'
+import type { Packet } from '../packet/packet'
 import { arrive, lose, type State, type Step, type WalkContext } from './state'
 
 /**
  * Asks all rules of a host's side and records the station. Goes on with `then`, or
  * ends the walk where a level denied.
  */
-export function askHost(
-  context: WalkContext,
-  state: State,
-  direction: Direction,
-  place: Place,
-  crosses: boolean,
-  then: (state: State) => Step,
-): Step {
+export function askHost(context: WalkContext, state: State, direction: Direction, place: Place, crosses: boolean, then: (state: State) => Step): Step {
   if (context.about === 'routes') return then(state)
   const flowAllowedByEstate = context.answers?.allowedByEstate.some((p) => p.subnet === place.subnet && p.interface === place.interface) ?? false
   const verdict = askRules(context.model, { direction, place, packet: state.packet, crosses, answers: context.answers !== null, flowAllowedByEstate })
   const { model } = context
   const at = place.interface >= 0 ? model.interfaces[place.interface]!.ref : model.subnets[place.subnet]!.ref
-  const asked = arrive(context, state, { at, kind: 'rules', decision: sentence(verdict, direction), evidence: () => rulesEvidence(context.model, verdict, direction) })
+  const asked = arrive(context, state, {
+    at,
+    kind: 'rules',
+    decision: sentence(verdict, direction),
+    evidence: () => rulesEvidence(context.model, verdict, direction),
+  })
   const after = verdict.finalAllow && context.answers === null ? { ...asked, allowedByEstate: [...asked.allowedByEstate, place] } : asked
   return conclude(context, after, verdict, then)
 }
 
 /** Asks a subnet's boundary alone, for what passes its edge without being a host there. */
-export function askEdge(
-  context: WalkContext,
-  state: State,
-  direction: Direction,
-  subnet: number,
-  packet: Packet,
-  then: (state: State) => Step,
-): Step {
+export function askEdge(context: WalkContext, state: State, direction: Direction, subnet: number, packet: Packet, then: (state: State) => Step): Step {
   if (context.about === 'routes' || (context.model.subnets[subnet]?.boundary ?? -1) < 0) return then(state)
   const verdict = askBoundary(context.model, subnet, direction, packet, context.answers !== null)
   const at = context.model.subnets[subnet]!.ref
-  const asked = arrive(context, state, { at, kind: 'rules', decision: sentence(verdict, direction), evidence: () => rulesEvidence(context.model, verdict, direction) })
+  const asked = arrive(context, state, {
+    at,
+    kind: 'rules',
+    decision: sentence(verdict, direction),
+    evidence: () => rulesEvidence(context.model, verdict, direction),
+  })
   return conclude(context, asked, verdict, then)
 }
 
@@ -57,12 +53,16 @@ function sentence(verdict: Verdict, direction: Direction): string {
   const failed = verdict.denied ? verdict.levels.find((level) => !level.passes && level.sets.some((s) => s.set === verdict.denied!.object)) : undefined
   if (failed) return `${levelText(failed)}, ${way}`
   if (verdict.finalAllow) return `${nameOf(verdict.levels.find((l) => l.level === 'estate')?.sets[0]?.set ?? '')} of the estate rules allows it finally, ${way}`
-  return `${verdict.levels.filter((l) => l.passes).map(levelText).join('; ')}, ${way}`
+  return `${verdict.levels
+    .filter((l) => l.passes)
+    .map(levelText)
+    .join('; ')}, ${way}`
 }
 
 function levelText(level: AskedLevel): string {
   const set = level.passes ? (level.sets.find((s) => s.passes) ?? level.sets[0]!) : level.sets[0]!
-  if (level.level === 'estate') return set.decidedBy === null ? 'no estate rule matches' : `estate rule ${nameOf(set.set)} ${level.passes ? 'lets lower levels decide' : 'denies'}`
+  if (level.level === 'estate')
+    return set.decidedBy === null ? 'no estate rule matches' : `estate rule ${nameOf(set.set)} ${level.passes ? 'lets lower levels decide' : 'denies'}`
   const what = `${level.level === 'interface' ? '' : `${level.level} `}${nameOf(set.set)}`
   if (set.byState) return `${what} knows the flow`
   const by = set.decidedBy === null ? (set.passes ? 'otherwise' : 'no rule matches') : `rule ${orderOf(set, set.decidedBy)}`

@@ -25,7 +25,13 @@ export function attachedNat(model: Model, network: number, source: Address): Nat
   const subnet = subnetOf(model, network, source)
   if (!subnet || typeof source !== 'number') return null
   const fitting = model.nats.filter(
-    (nat) => nat.up && nat.region !== null && nat.network === network && nat.kind === 'public' && nat.region === subnet.region && servesSource(model, nat, subnet, source),
+    (nat) =>
+      nat.up &&
+      nat.region !== null &&
+      nat.network === network &&
+      nat.kind === 'public' &&
+      nat.region === subnet.region &&
+      servesSource(model, nat, subnet, source),
   )
   return fitting.reduce<NatModel | null>((first, nat) => (first === null || nat.id < first.id ? nat : first), null)
 }

@@ -1,6 +1,6 @@
 import { familyOf } from '../address/address'
 import { wholeSpace } from '../address/prefix-table'
-import type { Packet } from './packet'
+import type { Packet } from '../packet/packet'
 import { finish, isWalked, lose, type Next, type State, type Step, type Walked, type WalkContext } from './state'
 import { deliverLocally } from './steps/local'
 import { enterNat } from './steps/nat'

@@ -28,7 +28,12 @@ export function nextHopOwner(model: Model, network: number, target: Target): Nex
   for (const candidate of reachable) {
     const owner = model.networks[candidate]!.owners.get(target.address)
     if (owner?.kind === 'interface') return judge(model, network, owner.index)
-    if (owner) return nobody('next-hop-not-forwarding', `${owner.kind === 'nat' ? 'nats' : 'frontends'}/${ownerId(model, owner)}`, `${formatAddress(target.address)} is no interface that forwards`)
+    if (owner)
+      return nobody(
+        'next-hop-not-forwarding',
+        `${owner.kind === 'nat' ? 'nats' : 'frontends'}/${ownerId(model, owner)}`,
+        `${formatAddress(target.address)} is no interface that forwards`,
+      )
   }
   const text = formatAddress(target.address)
   const elsewhere = model.networks.find((n) => !reachable.includes(n.index) && n.owners.has(target.address) && arePeered(model, network, n.index))

@@ -35,7 +35,9 @@ const spaces = new WeakMap<Model, RangeSet>()
 function nobodysSpace(model: Model): RangeSet {
   let space = spaces.get(model)
   if (!space) {
-    const named = [...model.estate.sites.values(), ...model.estate.services.values(), ...model.estate.parties.values()].flatMap((o) => (o.ranges ?? []).map(prefixOf))
+    const named = [...model.estate.sites.values(), ...model.estate.services.values(), ...model.estate.parties.values()].flatMap((o) =>
+      (o.ranges ?? []).map(prefixOf),
+    )
     const single = [...model.publicOwners.keys(), ...model.inventory].map(hostPrefix)
     space = subtractRanges(model.internetSpace, rangeSetOf([...named, ...single]))
     spaces.set(model, space)

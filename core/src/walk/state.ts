@@ -3,7 +3,7 @@ import { narrower } from '../address/prefix-table'
 import type { Model, RouteModel } from '../model/model'
 import type { Place } from '../rules/rule-book'
 import { outcomeOf, type Cause, type CauseCode, type Outcome } from './causes'
-import type { Packet } from './packet'
+import type { Packet } from '../packet/packet'
 
 export type StationKind =
   | 'source'
@@ -42,9 +42,7 @@ export interface Translation {
 }
 
 /** Where a packet is delivered, or where a question begins. */
-export type End =
-  | { readonly in: 'subnet'; readonly place: Place; readonly ref: string }
-  | { readonly in: 'outside'; readonly ref: string }
+export type End = { readonly in: 'subnet'; readonly place: Place; readonly ref: string } | { readonly in: 'outside'; readonly ref: string }
 
 /** What the way back knows of the flow it answers. */
 export interface Flow {

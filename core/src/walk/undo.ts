@@ -16,13 +16,7 @@ export function undoLatest(state: State): State {
  * An answer leaves by a door: a private source must become the public address its flow was sent
  * to. An answer is translated only by undoing what its flow did (design part 3.3).
  */
-export function undoAtDoor(
-  context: WalkContext,
-  state: State,
-  network: NetworkModel,
-  door: string,
-  then: (state: State, decision: string) => Step,
-): Step {
+export function undoAtDoor(context: WalkContext, state: State, network: NetworkModel, door: string, then: (state: State, decision: string) => Step): Step {
   const latest = state.toUndo[0]
   const { src } = state.packet
   if (latest?.kind === 'destination' && latest.by === oneToOneOf(network) && latest.after === src) {

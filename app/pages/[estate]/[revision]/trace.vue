@@ -66,7 +66,9 @@ watch(
     const holds = (index: number): boolean => {
       const stop = columns.value[index]![lane]
       if (!stop) return false
-      return now.cause ? now.cause.station >= stop.first && now.cause.station < stop.first + stop.stations.length : stop.stations.some((s) => s.kind === 'lookup')
+      return now.cause
+        ? now.cause.station >= stop.first && now.cause.station < stop.first + stop.stations.length
+        : stop.stations.some((s) => s.kind === 'lookup')
     }
     const column = columns.value.findIndex((_, index) => holds(index))
     selected.value = { lane, column: Math.max(0, column) }
@@ -109,7 +111,15 @@ const KEYS = [
         <span v-if="branch.cause" class="mono ml-auto text-faint">{{ branch.cause.code }} {{ branch.cause.object }}</span>
       </div>
       <nav v-if="branches.length > 1" aria-label="Branches of equal cost" class="flex gap-4 text-xs">
-        <button v-for="(one, index) in branches" :key="index" type="button" class="cursor-pointer" :class="index === chosen ? 'border-b-2 border-ink font-semibold' : 'text-soft'" :aria-pressed="index === chosen" @click="chosen = index">
+        <button
+          v-for="(one, index) in branches"
+          :key="index"
+          type="button"
+          class="cursor-pointer"
+          :class="index === chosen ? 'border-b-2 border-ink font-semibold' : 'text-soft'"
+          :aria-pressed="index === chosen"
+          @click="chosen = index"
+        >
           branch {{ index + 1 }}: {{ one.verdict }}
         </button>
       </nav>
@@ -128,13 +138,17 @@ const KEYS = [
           <section v-if="branch.assumed.length > 0" class="mt-3">
             <h2 class="mb-1.5 font-semibold">Assumed beyond the first fault</h2>
             <ul>
-              <li v-for="(assumption, index) in branch.assumed" :key="index" class="border-b border-hair py-1 text-soft">{{ assumption.what.replace(/^[a-zA-Z]+\//, '') }}</li>
+              <li v-for="(assumption, index) in branch.assumed" :key="index" class="border-b border-hair py-1 text-soft">
+                {{ assumption.what.replace(/^[a-zA-Z]+\//, '') }}
+              </li>
             </ul>
           </section>
           <section v-if="branch.way.length > 0" class="mt-3">
             <h2 class="mb-1.5 font-semibold">The way</h2>
             <ol>
-              <li v-for="(element, index) in branch.way" :key="index" class="border-b border-hair py-1"><span class="mono">{{ element }}</span></li>
+              <li v-for="(element, index) in branch.way" :key="index" class="border-b border-hair py-1">
+                <span class="mono">{{ element }}</span>
+              </li>
             </ol>
           </section>
         </div>
@@ -149,7 +163,10 @@ const KEYS = [
     </div>
     <div v-else-if="!asked" class="max-w-xl p-10">
       <h1 class="mb-1 text-base font-semibold">Ask how a packet travels</h1>
-      <p class="text-soft">Write in the bar above from where to where, and over what: <span class="mono">booking-1 &gt; internet tcp 443</span>. <kbd>/</kbd> goes there, <kbd>Enter</kbd> answers. Or press <kbd>Enter</kbd> on a cell of Exits.</p>
+      <p class="text-soft">
+        Write in the bar above from where to where, and over what: <span class="mono">booking-1 &gt; internet tcp 443</span>. <kbd>/</kbd> goes there,
+        <kbd>Enter</kbd> answers. Or press <kbd>Enter</kbd> on a cell of Exits.
+      </p>
     </div>
     <p v-else class="p-10 text-soft" role="status">Asking …</p>
   </AppShell>

@@ -91,7 +91,14 @@ function union(schema: z.ZodType, issue: Issue & { code: 'invalid_union' }, path
     const at = issue.path.at(-1) === key ? path : [...path, key]
     return given === undefined
       ? [{ code: 'missing-key', message: `"${key}" is missing`, path: at.slice(0, -1), part: 'key' }]
-      : [{ code: 'bad-value', message: `${key}: ${show(given)} is not known here; routed or ${path.length ? '' : 'another known style '}is wanted`, path: at, part: 'value' }]
+      : [
+          {
+            code: 'bad-value',
+            message: `${key}: ${show(given)} is not known here; routed or ${path.length ? '' : 'another known style '}is wanted`,
+            path: at,
+            part: 'value',
+          },
+        ]
   }
   const branches = issue.errors as unknown as Issue[][]
   const fitting = branches.filter((errors) => !errors.some((e) => e.path.length === 0 && (e.code === 'invalid_type' || e.code === 'invalid_value')))
@@ -101,7 +108,15 @@ function union(schema: z.ZodType, issue: Issue & { code: 'invalid_union' }, path
     const wanted = [...wordsOf, ...new Set(kinds)].join(', ')
     const meant = typeof issue.input === 'string' ? nearest(issue.input, wordsOf) : undefined
     const where = path.length === 0 ? '' : `${pathText(path)}: `
-    return [{ code: 'bad-value', message: `${where}${show(issue.input)} does not fit; wanted: ${wanted}`, path, part: 'value', ...(meant ? { suggestion: meant } : {}) }]
+    return [
+      {
+        code: 'bad-value',
+        message: `${where}${show(issue.input)} does not fit; wanted: ${wanted}`,
+        path,
+        part: 'value',
+        ...(meant ? { suggestion: meant } : {}),
+      },
+    ]
   }
   const best = fitting.reduce((a, b) => (weight(b) < weight(a) ? b : a))
   const said = best.flatMap((inner) => complain(schema, inner, path))

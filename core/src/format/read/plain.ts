@@ -19,13 +19,7 @@ export function keyText(key: unknown): string | null {
 }
 
 /** A YAML node as plain values. Reports duplicate keys, excess aliases and excess depth, and goes on. */
-export function toPlain(
-  node: Node | null | undefined,
-  source: SourceDocument,
-  object: string | null,
-  conversion: Conversion,
-  depth = 0,
-): Plain {
+export function toPlain(node: Node | null | undefined, source: SourceDocument, object: string | null, conversion: Conversion, depth = 0): Plain {
   const report = (code: string, message: string, at: Node): void => {
     conversion.problems.push({
       severity: 'error',

@@ -84,13 +84,22 @@ export function readEstate(files: readonly SourceFile[], limits: Limits = DEFAUL
     }
   }
   if (documents === 0 && problems.length === 0) {
-    problems.push({ severity: 'error', code: 'empty', message: `there is nothing in the file; an estate begins with "format: ${FORMAT}" and "name: …"`, ...start, object: null })
+    problems.push({
+      severity: 'error',
+      code: 'empty',
+      message: `there is nothing in the file; an estate begins with "format: ${FORMAT}" and "name: …"`,
+      ...start,
+      object: null,
+    })
   }
   if (documents > 0) requireHead(draft)
   checkCounts(draft, limits)
   const estate = assemble(draft)
   if (documents > 0) problems.push(...validate(estate, where, declaredIds(draft), (section) => [...(draft.sections[section]?.keys() ?? [])]))
-  const sorted = sortProblems(problems, files.map((file) => file.name))
+  const sorted = sortProblems(
+    problems,
+    files.map((file) => file.name),
+  )
   return { estate: sorted.some((p) => p.severity === 'error') ? null : estate, problems: sorted, locate: where }
 }
 
@@ -123,12 +132,22 @@ function readDocument(draft: Draft, source: SourceDocument): void {
     else {
       const known = ['format', 'name', ...SECTIONS]
       const meant = nearest(name, known)
-      error('unknown-key', `"${name}" is no section of an estate; ${meant ? `did you mean "${meant}"?` : `the sections are ${SECTIONS.join(', ')}`}`, pair.key, meant)
+      error(
+        'unknown-key',
+        `"${name}" is no section of an estate; ${meant ? `did you mean "${meant}"?` : `the sections are ${SECTIONS.join(', ')}`}`,
+        pair.key,
+        meant,
+      )
     }
   }
 }
 
-function readHead(draft: Draft, key: 'format' | 'name', pair: Pair<Node, Node>, error: (code: string, message: string, node: Node | null, suggestion?: string) => void): void {
+function readHead(
+  draft: Draft,
+  key: 'format' | 'name',
+  pair: Pair<Node, Node>,
+  error: (code: string, message: string, node: Node | null, suggestion?: string) => void,
+): void {
   const value = isScalar(pair.value) ? pair.value.value : undefined
   if (typeof value !== 'string' || value === '') {
     return error('wrong-type', `"${key}" is a text`, pair.value ?? pair.key)
@@ -201,7 +220,13 @@ function readMapSection(draft: Draft, source: SourceDocument, section: keyof typ
     const key = keySchema(section).safeParse(id)
     if (!key.success) {
       const issue = key.error.issues[0]!
-      draft.problems.push({ severity: 'error', code: section === 'publicAddresses' ? 'bad-address' : 'bad-id', message: `"${id}": ${issue.message}`, ...at, object })
+      draft.problems.push({
+        severity: 'error',
+        code: section === 'publicAddresses' ? 'bad-address' : 'bad-id',
+        message: `"${id}": ${issue.message}`,
+        ...at,
+        object,
+      })
     }
     origins.set(id, { source, key: entry.key, value: entry.value })
     const plain = toPlain(entry.value, source, object, draft.conversion) ?? {}
@@ -236,7 +261,13 @@ function readSingleSection(draft: Draft, source: SourceDocument, section: keyof 
   for (const key of Object.keys(parsed ?? {})) {
     if (!Object.hasOwn(before, key)) continue
     const at = locate(draft.origins, section, section, [key], 'key')
-    draft.problems.push({ severity: 'error', code: 'duplicate-key', message: `"${key}" of ${section} was given in an earlier document; keep one of them`, ...at, object: section })
+    draft.problems.push({
+      severity: 'error',
+      code: 'duplicate-key',
+      message: `"${key}" of ${section} was given in an earlier document; keep one of them`,
+      ...at,
+      object: section,
+    })
   }
   if (parsed) objects.set(section, { ...parsed, ...before })
 }
@@ -266,7 +297,13 @@ export function objectName(section: Section, id: string, plain: unknown): string
 }
 
 function wrongSection(draft: Draft, source: SourceDocument, pair: Pair<Node, Node>, message: string): void {
-  draft.problems.push({ severity: 'error', code: 'wrong-type', message, ...positionAt(source, pair.value?.range?.[0] ?? pair.key.range?.[0] ?? 0), object: null })
+  draft.problems.push({
+    severity: 'error',
+    code: 'wrong-type',
+    message,
+    ...positionAt(source, pair.value?.range?.[0] ?? pair.key.range?.[0] ?? 0),
+    object: null,
+  })
 }
 
 const isEmpty = (value: Node | null): boolean => value === null || (isScalar(value) && value.value === null)
@@ -304,7 +341,8 @@ function checkCounts(draft: Draft, limits: Limits): void {
       count('routeTables', (t: Routed) => t.routes?.length ?? 0) +
       count('firewalls', (f: Routed) => f.routes?.length ?? 0) +
       count('transits', (t: { tables?: Record<string, Routed> }) => Object.values(t.tables ?? {}).reduce((sum, table) => sum + (table.routes?.length ?? 0), 0)),
-    rules: count('ruleSets', (s: Ruled) => s.rules?.length ?? 0) + count('firewalls', (f: Ruled) => f.policy?.length ?? 0) + (draft.sections.estateRules?.size ?? 0),
+    rules:
+      count('ruleSets', (s: Ruled) => s.rules?.length ?? 0) + count('firewalls', (f: Ruled) => f.policy?.length ?? 0) + (draft.sections.estateRules?.size ?? 0),
   }
   for (const [name, value] of Object.entries(counts) as [keyof typeof counts, number][]) {
     if (value <= limits[name]) continue

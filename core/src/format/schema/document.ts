@@ -2,21 +2,7 @@ import { z } from 'zod'
 import { gateway, nat, peering, publicAddress, routeTable, transit } from './routing'
 import { networkInterface, network, region, subnet } from './networks'
 import { estateRule, firewall, ruleSet } from './rules'
-import {
-  endpoint,
-  expectation,
-  frontend,
-  group,
-  nameZone,
-  party,
-  plannedRange,
-  prefixList,
-  prices,
-  quotas,
-  requiredTag,
-  service,
-  site,
-} from './services'
+import { endpoint, expectation, frontend, group, nameZone, party, plannedRange, prefixList, prices, quotas, requiredTag, service, site } from './services'
 import { address, id } from './values'
 
 export const FORMAT = 'salt-trail/1'
@@ -74,12 +60,11 @@ export const keySchema = (section: MapSection) => (section === 'publicAddresses'
 export const documentSchema = z.strictObject({
   format: z.literal(FORMAT),
   name: z.string().min(1),
-  ...(Object.fromEntries(
-    MAP_SECTIONS.map((section) => [section, z.record(keySchema(section), mapSections[section]).optional()]),
-  ) as unknown as Record<MapSection, z.ZodType>),
-  ...(Object.fromEntries(
-    LIST_SECTIONS.map((section) => [section, z.array(listSections[section]).optional()]),
-  ) as unknown as Record<ListSection, z.ZodType>),
+  ...(Object.fromEntries(MAP_SECTIONS.map((section) => [section, z.record(keySchema(section), mapSections[section]).optional()])) as unknown as Record<
+    MapSection,
+    z.ZodType
+  >),
+  ...(Object.fromEntries(LIST_SECTIONS.map((section) => [section, z.array(listSections[section]).optional()])) as unknown as Record<ListSection, z.ZodType>),
   prices: prices.optional(),
   quotas: quotas.optional(),
 })

@@ -29,10 +29,7 @@ function exactlyOne<T extends z.ZodObject>(schema: T, what: string) {
 }
 
 export const via = z.union([z.enum(ROUTE_WORDS), exactlyOne(viaObject, 'a next hop')])
-export const destination = z.union([
-  prefix,
-  exactlyOne(z.strictObject({ prefixList: id.optional(), service: id.optional() }), 'a destination'),
-])
+export const destination = z.union([prefix, exactlyOne(z.strictObject({ prefixList: id.optional(), service: id.optional() }), 'a destination')])
 
 export const route = z.strictObject({
   to: destination,

@@ -34,12 +34,7 @@ export const ruleSet = z.strictObject({
   otherwise: z.strictObject({ in: allowOrDeny.optional(), out: allowOrDeny.optional() }).optional(),
 })
 
-export const appliesTo = z.union([
-  z.literal('all'),
-  z.array(objectRef),
-  z.strictObject({ tag: tagCondition }),
-  z.strictObject({ region: id }),
-])
+export const appliesTo = z.union([z.literal('all'), z.array(objectRef), z.strictObject({ tag: tagCondition }), z.strictObject({ region: id })])
 
 export const estateRule = z.strictObject({
   ...common,

@@ -72,17 +72,19 @@ export const port = z.int().min(0).max(65535)
 
 const PORT_RANGE = /^(\d{1,5})-(\d{1,5})$/
 /** One port or a range of ports, `1024-65535`. */
-export const portRange = z.union([port, z.string().regex(PORT_RANGE, { error: 'a range of ports is written low-high, such as 1024-65535' })]).check((context) => {
-  const match = typeof context.value === 'string' ? PORT_RANGE.exec(context.value) : null
-  if (match && (Number(match[1]) > Number(match[2]) || Number(match[2]) > 65535)) {
-    context.issues.push({
-      code: 'custom',
-      message: `"${context.value}" is no range of ports: the lower one comes first, and 65535 is the highest`,
-      params: { code: 'bad-ports' },
-      input: context.value,
-    })
-  }
-})
+export const portRange = z
+  .union([port, z.string().regex(PORT_RANGE, { error: 'a range of ports is written low-high, such as 1024-65535' })])
+  .check((context) => {
+    const match = typeof context.value === 'string' ? PORT_RANGE.exec(context.value) : null
+    if (match && (Number(match[1]) > Number(match[2]) || Number(match[2]) > 65535)) {
+      context.issues.push({
+        code: 'custom',
+        message: `"${context.value}" is no range of ports: the lower one comes first, and 65535 is the highest`,
+        params: { code: 'bad-ports' },
+        input: context.value,
+      })
+    }
+  })
 
 export const protocol = z
   .union([z.enum(['tcp', 'udp', 'icmp', 'icmpv6', 'any']), z.int().min(0).max(255)])

@@ -29,7 +29,11 @@ export function checkAddressing({ estate, error, warning }: Checking): void {
     for (const { prefix, path } of rangesOf(subnet)) {
       if (!outer.some((range) => containsPrefix(range, prefix))) {
         const ranges = outer.map(formatPrefix).join(', ') || 'none'
-        error({ section: 'subnets', id, path }, 'subnet-outside-network', `${formatPrefix(prefix)} lies outside the ranges of its network ${subnet.network} (${ranges})`)
+        error(
+          { section: 'subnets', id, path },
+          'subnet-outside-network',
+          `${formatPrefix(prefix)} lies outside the ranges of its network ${subnet.network} (${ranges})`,
+        )
       }
       const list = placed.get(subnet.network)
       if (list) list.push({ subnet: id, prefix, path })
@@ -43,7 +47,11 @@ export function checkAddressing({ estate, error, warning }: Checking): void {
     for (const one of list) {
       if (widest && containsPrefix(widest.prefix, one.prefix)) {
         const other = widest.subnet === one.subnet ? 'another range of this subnet' : `subnet ${widest.subnet}`
-        error({ section: 'subnets', id: one.subnet, path: one.path }, 'subnets-overlap', `${formatPrefix(one.prefix)} overlaps ${formatPrefix(widest.prefix)} of ${other}`)
+        error(
+          { section: 'subnets', id: one.subnet, path: one.path },
+          'subnets-overlap',
+          `${formatPrefix(one.prefix)} overlaps ${formatPrefix(widest.prefix)} of ${other}`,
+        )
       } else if (!widest || compareAddresses(lastAddress(one.prefix), lastAddress(widest.prefix)) > 0) widest = one
     }
   }
@@ -72,7 +80,11 @@ export function checkAddressing({ estate, error, warning }: Checking): void {
       else taken.set(address, id)
       const reserved = validPrefixes(subnet.ranges).find((range) => isReserved(range, address))
       if (reserved) {
-        warning(at, 'reserved-address', `${text} is ${reservedText(reserved, address)} of ${formatPrefix(reserved)}; providers keep the first four and the last address of a subnet for themselves`)
+        warning(
+          at,
+          'reserved-address',
+          `${text} is ${reservedText(reserved, address)} of ${formatPrefix(reserved)}; providers keep the first four and the last address of a subnet for themselves`,
+        )
       }
     })
   }
@@ -95,9 +107,7 @@ export function rangesOf(subnet: Subnet): { prefix: Prefix; path: Path }[] {
 
 /** The first four and the last address of an IPv4 subnet range are kept by the provider. */
 export const isReserved = (range: Prefix, address: Address): boolean =>
-  typeof address === 'number' &&
-  containsAddress(range, address) &&
-  (address - (range.address as number) < 4 || address === lastAddress(range))
+  typeof address === 'number' && containsAddress(range, address) && (address - (range.address as number) < 4 || address === lastAddress(range))
 
 const reservedText = (range: Prefix, address: Address): string =>
   address === lastAddress(range) ? `the last address, ${formatAddress(address)},` : 'one of the first four addresses'

@@ -16,7 +16,11 @@ export function checkPlacement({ estate, declared, error, warning }: Checking): 
     const regions = subnet.region !== undefined ? [subnet.region] : subnet.zone !== undefined ? (regionOfZone.get(subnet.zone) ?? []) : []
     if (network?.region !== undefined && regions.length > 0 && !regions.includes(network.region)) {
       const key = subnet.region !== undefined ? 'region' : 'zone'
-      error({ ...at, path: [key] }, 'subnet-other-region', `${key}: "${subnet[key]}" is in ${regions.join(' and ')}, but its network ${subnet.network} is in ${network.region}`)
+      error(
+        { ...at, path: [key] },
+        'subnet-other-region',
+        `${key}: "${subnet[key]}" is in ${regions.join(' and ')}, but its network ${subnet.network} is in ${network.region}`,
+      )
     }
     checkTable(subnet.routeTable, subnet.network, 'routeTable', at)
   }
@@ -33,8 +37,27 @@ export function checkPlacement({ estate, declared, error, warning }: Checking): 
   }
 
   const sections = [
-    'regions', 'networks', 'subnets', 'interfaces', 'routeTables', 'gateways', 'nats', 'peerings', 'transits', 'firewalls', 'services',
-    'endpoints', 'prefixLists', 'sites', 'parties', 'ruleSets', 'frontends', 'nameZones', 'groups', 'plannedRanges', 'expectations',
+    'regions',
+    'networks',
+    'subnets',
+    'interfaces',
+    'routeTables',
+    'gateways',
+    'nats',
+    'peerings',
+    'transits',
+    'firewalls',
+    'services',
+    'endpoints',
+    'prefixLists',
+    'sites',
+    'parties',
+    'ruleSets',
+    'frontends',
+    'nameZones',
+    'groups',
+    'plannedRanges',
+    'expectations',
   ] as const
   const first = new Map<string, string>()
   for (const section of sections) {

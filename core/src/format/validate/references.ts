@@ -2,6 +2,7 @@ import { isListSection, isMapSection, MAP_SECTIONS, SECTIONS, type MapSection, t
 import { nearest, pathText } from '../read/issues'
 import type { Path } from '../read/locate'
 import type { AppliesTo, Peer } from '../estate'
+import { splitRef } from '../ref'
 import type { Checking } from './validate'
 
 type Refer = (section: MapSection, id: string | undefined, path: Path) => void
@@ -23,7 +24,10 @@ export function checkReferences(checking: Checking): void {
         meant,
       )
     }
-  const each = <S extends MapSection>(section: S, visit: (object: NonNullable<ReturnType<(typeof estate)[S]['get']>>, refer: Refer, id: string) => void): void => {
+  const each = <S extends MapSection>(
+    section: S,
+    visit: (object: NonNullable<ReturnType<(typeof estate)[S]['get']>>, refer: Refer, id: string) => void,
+  ): void => {
     for (const [id, object] of estate[section] as ReadonlyMap<string, never>) visit(object, refer(section, id), id)
   }
   const list = (ids: unknown, target: MapSection, path: Path, to: Refer): void => {
@@ -41,7 +45,12 @@ export function checkReferences(checking: Checking): void {
     if (isMapSection(target)) refer(section, id, object)(target, rest, path)
     else if (!isListSection(target)) {
       const meant = nearest(target, [...SECTIONS])
-      error({ section, id, path, object }, 'dangling-reference', `${pathText(path)}: "${target}" is no section${meant ? `; did you mean "${meant}"?` : ''}`, meant && `${meant}/${rest}`)
+      error(
+        { section, id, path, object },
+        'dangling-reference',
+        `${pathText(path)}: "${target}" is no section${meant ? `; did you mean "${meant}"?` : ''}`,
+        meant && `${meant}/${rest}`,
+      )
     }
   }
 
@@ -58,7 +67,12 @@ export function checkReferences(checking: Checking): void {
     list(subnet.privateServices, 'services', ['privateServices'], to)
     if (subnet.zone !== undefined && !zones.has(subnet.zone)) {
       const meant = nearest(subnet.zone, [...zones])
-      error({ section: 'subnets', id, path: ['zone'] }, 'dangling-reference', `zone: no region has a zone "${subnet.zone}"${meant ? `; did you mean "${meant}"?` : ''}`, meant)
+      error(
+        { section: 'subnets', id, path: ['zone'] },
+        'dangling-reference',
+        `zone: no region has a zone "${subnet.zone}"${meant ? `; did you mean "${meant}"?` : ''}`,
+        meant,
+      )
     }
   })
   each('interfaces', (one, to) => {
@@ -96,7 +110,12 @@ export function checkReferences(checking: Checking): void {
     const own = (name: string | undefined, known: string[], what: string, path: Path): void => {
       if (name === undefined || known.includes(name)) return
       const meant = nearest(name, known)
-      error({ section: 'transits', id, path }, 'dangling-reference', `${pathText(path)}: this transit has no ${what} "${name}"${meant ? `; did you mean "${meant}"?` : ''}`, meant)
+      error(
+        { section: 'transits', id, path },
+        'dangling-reference',
+        `${pathText(path)}: this transit has no ${what} "${name}"${meant ? `; did you mean "${meant}"?` : ''}`,
+        meant,
+      )
     }
     for (const [name, attachment] of Object.entries(transit.attachments ?? {})) {
       const path = ['attachments', name]
@@ -118,7 +137,12 @@ export function checkReferences(checking: Checking): void {
       const side = (name: string | undefined, path: Path): void => {
         if (name === undefined || sides.includes(name)) return
         const meant = nearest(name, sides)
-        error({ section: 'firewalls', id, path }, 'dangling-reference', `${pathText(path)}: this firewall has no side "${name}"${meant ? `; did you mean "${meant}"?` : ''}`, meant)
+        error(
+          { section: 'firewalls', id, path },
+          'dangling-reference',
+          `${pathText(path)}: this firewall has no side "${name}"${meant ? `; did you mean "${meant}"?` : ''}`,
+          meant,
+        )
       }
       firewall.policy?.forEach((rule, index) => {
         side(rule.fromSide, ['policy', index, 'fromSide'])
@@ -154,14 +178,20 @@ export function checkReferences(checking: Checking): void {
   each('groups', (group, to, id) => {
     if (!isMapSection(group.section)) {
       const meant = nearest(group.section, MAP_SECTIONS)
-      error({ section: 'groups', id, path: ['section'] }, 'dangling-reference', `section: "${group.section}" is no section${meant ? `; did you mean "${meant}"?` : ''}`, meant)
+      error(
+        { section: 'groups', id, path: ['section'] },
+        'dangling-reference',
+        `section: "${group.section}" is no section${meant ? `; did you mean "${meant}"?` : ''}`,
+        meant,
+      )
       return
     }
     for (const key of ['members', 'except'] as const) {
       group[key]?.forEach((member, index) => {
         if (declared(group.section as MapSection, member)) return
         const other = MAP_SECTIONS.find((section) => declared(section, member))
-        if (other) error({ section: 'groups', id, path: [key, index] }, 'group-member', `${key}: "${member}" is in ${other}; this group's members are ${group.section}`)
+        if (other)
+          error({ section: 'groups', id, path: [key, index] }, 'group-member', `${key}: "${member}" is in ${other}; this group's members are ${group.section}`)
         else to(group.section as MapSection, member, [key, index])
       })
     }
@@ -180,7 +210,12 @@ export function checkReferences(checking: Checking): void {
   estate.requiredTags.forEach((required, index) => {
     if (isMapSection(required.section)) return
     const meant = nearest(required.section, MAP_SECTIONS)
-    error({ section: 'requiredTags', id: tagIds[index]!, path: ['section'] }, 'dangling-reference', `section: "${required.section}" is no section${meant ? `; did you mean "${meant}"?` : ''}`, meant)
+    error(
+      { section: 'requiredTags', id: tagIds[index]!, path: ['section'] },
+      'dangling-reference',
+      `section: "${required.section}" is no section${meant ? `; did you mean "${meant}"?` : ''}`,
+      meant,
+    )
   })
   each('expectations', (expectation, to, id) => {
     expectation.by?.forEach((ref, index) => objectRef(ref, ['by', index], 'expectations', id))
@@ -201,10 +236,4 @@ function selection(value: unknown, path: Path, to: Refer, objectRef: (ref: strin
     if (key in SELECTOR_SECTIONS) to(SELECTOR_SECTIONS[key as keyof typeof SELECTOR_SECTIONS], inner as string, [...path, key])
     else if (key === 'any' || key === 'except') selection(inner, [...path, key], to, objectRef)
   }
-}
-
-/** `section/id` in two; the id may hold slashes of its own. */
-export function splitRef(ref: string): [section: string, id: string] {
-  const slash = ref.indexOf('/')
-  return [ref.slice(0, slash), ref.slice(slash + 1)]
 }

@@ -35,7 +35,12 @@ export function checkRouting({ estate, error }: Checking): void {
       if (many || key === null || route.state === 'deleted') return
       const before = seen.get(key)
       if (before === undefined) seen.set(key, index)
-      else error({ section, id, path: [...path, 'to'] }, 'duplicate-route', `the route to ${key} is there twice (entries ${before + 1} and ${index + 1}); one table holds one route to a prefix`)
+      else
+        error(
+          { section, id, path: [...path, 'to'] },
+          'duplicate-route',
+          `the route to ${key} is there twice (entries ${before + 1} and ${index + 1}); one table holds one route to a prefix`,
+        )
     })
   }
 
@@ -51,7 +56,11 @@ export function checkRouting({ estate, error }: Checking): void {
   for (const [id, nat] of estate.nats) {
     const at = { section: 'nats', id } as const
     if (nat.allocation === 'automatic' && (nat.rules?.length ?? 0) > 0) {
-      error({ ...at, path: ['rules'], part: 'key' }, 'rules-with-automatic-allocation', 'rules choose fixed source addresses, which automatic allocation does not have; set "allocation: manual" or take the rules out')
+      error(
+        { ...at, path: ['rules'], part: 'key' },
+        'rules-with-automatic-allocation',
+        'rules choose fixed source addresses, which automatic allocation does not have; set "allocation: manual" or take the rules out',
+      )
     }
     const pool = new Set([...(nat.addresses ?? []), ...(nat.rules ?? []).flatMap((rule) => rule.use)].map(parseAddress))
     nat.draining?.forEach((text, index) => {

@@ -20,7 +20,11 @@ export function checkRules(checking: Checking): void {
   const ports = (section: Section, id: string, rule: Ported, path: Path, object?: string): void => {
     for (const key of ['ports', 'sourcePorts'] as const) {
       if ((rule[key]?.length ?? 0) === 0 || hasPorts(rule.protocol)) continue
-      error({ section, id, path: [...path, key], part: 'key', object }, 'ports-without-protocol', `protocol ${rule.protocol} has no ports; take "${key}" out, or name tcp or udp`)
+      error(
+        { section, id, path: [...path, key], part: 'key', object },
+        'ports-without-protocol',
+        `protocol ${rule.protocol} has no ports; take "${key}" out, or name tcp or udp`,
+      )
     }
   }
 
@@ -29,7 +33,11 @@ export function checkRules(checking: Checking): void {
     const ordered = rules.filter((rule) => rule.order !== undefined).length
     if (ordered > 0 && ordered < rules.length) {
       const index = rules.findIndex((rule) => rule.order === undefined)
-      error({ section: 'ruleSets', id, path: ['rules', index] }, 'order-on-some', `"order" is on ${ordered} of ${rules.length} rules; give it to all of them (the first match decides) or to none (any match allows)`)
+      error(
+        { section: 'ruleSets', id, path: ['rules', index] },
+        'order-on-some',
+        `"order" is on ${ordered} of ${rules.length} rules; give it to all of them (the first match decides) or to none (any match allows)`,
+      )
     }
     rules.forEach((rule, index) => ports('ruleSets', id, rule, ['rules', index]))
   }
@@ -42,7 +50,11 @@ export function checkRules(checking: Checking): void {
   for (const [id, frontend] of estate.frontends) {
     frontend.listeners?.forEach((listener, index) => {
       if (hasPorts(listener.protocol)) return
-      error({ section: 'frontends', id, path: ['listeners', index, 'protocol'] }, 'ports-without-protocol', `a listener has a port, and protocol ${listener.protocol} has none; name tcp or udp`)
+      error(
+        { section: 'frontends', id, path: ['listeners', index, 'protocol'] },
+        'ports-without-protocol',
+        `a listener has a port, and protocol ${listener.protocol} has none; name tcp or udp`,
+      )
     })
   }
 }

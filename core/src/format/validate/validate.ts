@@ -22,7 +22,12 @@ export interface Checking {
   readonly warning: Report
 }
 
-export type Report = (at: { section: Section; id: string; path?: Path; part?: Part; object?: string }, code: string, message: string, suggestion?: string) => void
+export type Report = (
+  at: { section: Section; id: string; path?: Path; part?: Part; object?: string },
+  code: string,
+  message: string,
+  suggestion?: string,
+) => void
 
 /** Everything about an estate that no single object shows: the list at the end of design part 2. */
 export function validate(estate: Estate, locate: Locate, declared: Checking['declared'], listIds: Checking['listIds']): Problem[] {

@@ -31,7 +31,10 @@ export function leaveByGateway(context: WalkContext, state: State, index: number
   const own = publicAddressOf(model, network.index, src)
   if (own === null && network.behaviour === 'priority-routed') {
     const nat = attachedNat(model, network.index, src)
-    if (nat) return throughAttachedNat(context, state, nat, (s) => out(arrive(context, s, { at: gateway.ref, kind: 'gateway', decision: 'the source is public already and passes' }), gateway))
+    if (nat)
+      return throughAttachedNat(context, state, nat, (s) =>
+        out(arrive(context, s, { at: gateway.ref, kind: 'gateway', decision: 'the source is public already and passes' }), gateway),
+      )
   }
   const translated = (s: State, address: Address | typeof SOME_ADDRESS): State => toPublic(context, s, network, address)
   if (own !== null) return out(at(translatedText(src, own), translated(state, own)), gateway)
@@ -42,7 +45,9 @@ export function leaveByGateway(context: WalkContext, state: State, index: number
 }
 
 const translatedText = (src: Address, own: Address | typeof SOME_ADDRESS): string =>
-  own === SOME_ADDRESS ? `${formatAddress(src)} becomes a public address of its own, not known beforehand` : `${formatAddress(src)} becomes ${formatAddress(own)}, one to one`
+  own === SOME_ADDRESS
+    ? `${formatAddress(src)} becomes a public address of its own, not known beforehand`
+    : `${formatAddress(src)} becomes ${formatAddress(own)}, one to one`
 
 /** The source takes its public address, one to one; a door of the same network undoes it. */
 export function toPublic(context: WalkContext, state: State, network: NetworkModel, address: Address | typeof SOME_ADDRESS): State {

@@ -60,7 +60,11 @@ function tableRef(model: Model, route: RouteModel, subnet: number): string {
   return route.origin === 'learned' && own.table >= 0 ? model.tables[own.table]!.ref : own.ref
 }
 
-type Attached = (GatewayModel | NatModel | PeeringModel | { ref: string; up: boolean }) & { readonly network: number; readonly ref: string; readonly up: boolean }
+type Attached = (GatewayModel | NatModel | PeeringModel | { ref: string; up: boolean }) & {
+  readonly network: number
+  readonly ref: string
+  readonly up: boolean
+}
 
 /** The checks every named target has: it is there, belongs to this network, and is up. */
 function onTarget<T extends Attached>(

@@ -34,7 +34,8 @@ export function deliverLocally(context: WalkContext, state: State, index: number
   const place: Place = { subnet: subnet.index, interface: owner ? owner.index : -1 }
   const one = owner ? model.interfaces[owner.index]! : null
   const ref = one?.ref ?? subnet.ref
-  const take = (s: State): Step => askHost(context, s, 'in', place, fromSubnet !== subnet.index, (asked) => accept(context, asked, { in: 'subnet', place, ref }))
+  const take = (s: State): Step =>
+    askHost(context, s, 'in', place, fromSubnet !== subnet.index, (asked) => accept(context, asked, { in: 'subnet', place, ref }))
   if (one ? one.up : subnet.up) return take(state)
   const down = arrive(context, state, { at: ref, kind: 'delivery', decision: 'it is not up' })
   return lose(context, down, 'interface-not-up', ref, { what: `${ref} is up`, then: take })

@@ -17,7 +17,13 @@ export function enterNatByRoute(context: WalkContext, state: State, nat: NatMode
   const goOn = (what: string) => ({ what, then: (s: State): Step => leaveFromRegion(context, s, nat) })
   const { region } = model.subnets[fromSubnet]!
   if (region !== nat.region) {
-    return lose(context, at(`it serves ${nat.region}; the packet comes from ${region ?? 'no region'}`), 'nat-other-region', nat.ref, goOn('it serves this region too'))
+    return lose(
+      context,
+      at(`it serves ${nat.region}; the packet comes from ${region ?? 'no region'}`),
+      'nat-other-region',
+      nat.ref,
+      goOn('it serves this region too'),
+    )
   }
   const subnet = subnetOf(model, nat.network, state.packet.src)
   if (typeof state.packet.src === 'number' && (!subnet || !servesSource(model, nat, subnet, state.packet.src))) {
@@ -32,7 +38,8 @@ function leaveFromRegion(context: WalkContext, state: State, nat: NatModel): Ste
 
 /** Through a NAT that serves a region: translated, then out directly. */
 export function throughAttachedNat(context: WalkContext, state: State, nat: NatModel, then: (state: State) => Step): Step {
-  if (context.answers !== null) return lose(context, arrive(context, state, { at: nat.ref, kind: 'nat', decision: 'it did not make this flow' }), 'nat-no-flow', nat.ref)
+  if (context.answers !== null)
+    return lose(context, arrive(context, state, { at: nat.ref, kind: 'nat', decision: 'it did not make this flow' }), 'nat-no-flow', nat.ref)
   if (!isPublic(state.packet.dst)) {
     const decision = `${formatAddress(state.packet.dst)} is private, and it leads to the internet only`
     return lose(context, arrive(context, state, { at: nat.ref, kind: 'nat', decision }), 'private-destination', nat.ref)
@@ -48,9 +55,7 @@ export function enterNat(context: WalkContext, state: State, index: number, from
 }
 
 function inside(context: WalkContext, state: State, nat: NatModel): Step {
-  const sendOn = (s: State): Step => [
-    { ...s, next: { at: 'send', sender: { kind: 'nat', ref: nat.ref, place: { subnet: nat.subnet, interface: -1 } } } },
-  ]
+  const sendOn = (s: State): Step => [{ ...s, next: { at: 'send', sender: { kind: 'nat', ref: nat.ref, place: { subnet: nat.subnet, interface: -1 } } } }]
   if (context.answers !== null) {
     const latest = state.toUndo[0]
     if (latest?.kind === 'source' && latest.by === nat.ref && latest.after === state.packet.dst) {
@@ -60,7 +65,8 @@ function inside(context: WalkContext, state: State, nat: NatModel): Step {
     }
     return lose(context, arrive(context, state, { at: nat.ref, kind: 'nat', decision: 'it did not make this flow' }), 'nat-no-flow', nat.ref)
   }
-  if (state.pendingNat === nat.index) return lose(context, arrive(context, state, { at: nat.ref, kind: 'nat', decision: 'the packet comes back to it' }), 'looped', nat.ref)
+  if (state.pendingNat === nat.index)
+    return lose(context, arrive(context, state, { at: nat.ref, kind: 'nat', decision: 'the packet comes back to it' }), 'looped', nat.ref)
   return translate(context, state, nat, (s) => sendOn(nat.kind === 'public' ? { ...s, pendingNat: nat.index } : s))
 }
 

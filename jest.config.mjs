@@ -1,0 +1,23 @@
+const shared = {
+  transform: { '^.+\\.[mc]?[jt]s$': ['@swc/jest', { jsc: { parser: { syntax: 'typescript' }, target: 'es2022' }, module: { type: 'commonjs' } }] },
+  moduleFileExtensions: ['ts', 'mjs', 'js', 'json'],
+  transformIgnorePatterns: ['/node_modules/'],
+}
+
+/** The core by itself, what else is pure, and the server against a real PostgreSQL. */
+export default {
+  coverageProvider: 'v8',
+  testTimeout: 30_000,
+  projects: [
+    { ...shared, displayName: 'core', testMatch: ['<rootDir>/core/test/**/*.test.ts'] },
+    { ...shared, displayName: 'app', testMatch: ['<rootDir>/test/app/**/*.test.ts'], moduleNameMapper: { '^~/(.*)$': '<rootDir>/app/$1' } },
+    { ...shared, displayName: 'cli', testMatch: ['<rootDir>/test/cli/**/*.test.ts'] },
+    {
+      ...shared,
+      displayName: 'server',
+      testMatch: ['<rootDir>/test/server/**/*.test.ts'],
+      globalSetup: '<rootDir>/test/machine/jest-setup.mjs',
+      globalTeardown: '<rootDir>/test/machine/jest-teardown.mjs',
+    },
+  ],
+}

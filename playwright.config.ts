@@ -1,0 +1,44 @@
+import { defineConfig, devices } from '@playwright/test'
+
+const PORT = Number(process.env.SALT_TRAIL_E2E_PORT ?? 7350)
+
+export const CHROMIUM = {
+  executablePath: '/usr/bin/chromium',
+  args: [
+    '--no-sandbox',
+    '--disable-gpu',
+    '--disable-quic',
+    '--no-first-run',
+    '--disable-background-networking',
+    '--disable-component-update',
+    '--disable-sync',
+  ],
+}
+
+export default defineConfig({
+  testDir: 'test/e2e',
+  testMatch: '*.e2e.ts',
+  outputDir: 'test-results',
+  workers: 1,
+  fullyParallel: false,
+  forbidOnly: true,
+  retries: 0,
+  timeout: 30_000,
+  reporter: [['list'], ['json', { outputFile: 'test-results/playwright.json' }]],
+  use: {
+    ...devices['Desktop Chrome'],
+    baseURL: `http://127.0.0.1:${PORT}`,
+    viewport: { width: 1280, height: 800 },
+    launchOptions: CHROMIUM,
+    trace: 'retain-on-failure',
+  },
+  webServer: {
+    command: `node test/machine/serve.mjs ${PORT}`,
+    url: `http://127.0.0.1:${PORT}/api/estates`,
+    timeout: 180_000,
+    reuseExistingServer: false,
+    gracefulShutdown: { signal: 'SIGTERM', timeout: 15_000 },
+    stdout: 'ignore',
+    stderr: 'pipe',
+  },
+})

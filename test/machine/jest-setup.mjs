@@ -1,0 +1,8 @@
+import { startWorld } from './world.mjs'
+
+export default async function setup() {
+  const world = await startWorld()
+  globalThis.saltTrailWorld = world
+  process.env.SALT_TRAIL_TEST_ADDRESS = world.address
+  process.env.DATABASE_URL = world.databaseUrl
+}
