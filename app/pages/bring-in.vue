@@ -107,7 +107,9 @@ async function take(): Promise<void> {
     await navigateTo(`/${saved.slug}/head/exits`)
   } catch (error) {
     failure.value = failureText(error)
-    if ((error as { statusCode?: number }).statusCode === 409) check()
+    // Somebody was faster: show what would change against theirs, and keep what was said and written.
+    const said = failure.value
+    if ((error as { statusCode?: number }).statusCode === 409) await check().then(() => (failure.value = said))
   } finally {
     taking.value = false
   }

@@ -114,7 +114,7 @@ const peekPlace = computed(() => {
   const beside = left + PEEK_WIDTH < width.value
   const offset = virtualizer.value.scrollOffset ?? 0
   const lower = item.start - offset > height.value - 230
-  const top = beside ? (lower ? item.end - 0 : item.start) : lower ? item.start : item.end
+  const top = (beside === lower ? item.end : item.start) - offset
   return {
     left: `${beside ? left : Math.max(8, width.value - PEEK_WIDTH - 24)}px`,
     top: `${top}px`,
@@ -122,7 +122,8 @@ const peekPlace = computed(() => {
   }
 })
 defineExpose({ focus: () => scroller.value?.focus() })
-onMounted(() => scroller.value?.focus({ preventScroll: true }))
+// Keys work at once, but whoever types in the question bar already is left in peace.
+onMounted(() => document.activeElement === document.body && scroller.value?.focus({ preventScroll: true }))
 </script>
 
 <template>
@@ -138,76 +139,80 @@ onMounted(() => scroller.value?.focus({ preventScroll: true }))
         <span class="block text-xs text-soft">{{ column.key === 'internet' ? `${waysInColumn(rows, 'internet')} ways` : 'built in, unless steered' }}</span>
       </div>
     </div>
-    <div
-      ref="scroller"
-      class="relative min-h-0 flex-1 overflow-auto outline-none"
-      role="grid"
-      tabindex="0"
-      aria-label="Ways out of every subnet"
-      :aria-rowcount="items.length"
-      :aria-colcount="COLUMNS.length + 1"
-      :aria-activedescendant="at >= 0 ? cellId(at, current.column) : undefined"
-      @keydown="onKey"
-      @focus="hasFocus = true"
-      @blur="hasFocus = false"
-    >
-      <div class="relative w-full" role="rowgroup" :style="{ height: `${virtualizer.getTotalSize()}px` }">
-        <template v-for="virtual in virtualizer.getVirtualItems()" :key="virtual.key as string">
-          <div
-            v-if="items[virtual.index]!.kind === 'network'"
-            role="row"
-            :aria-rowindex="virtual.index + 1"
-            class="absolute top-0 left-0 flex w-full items-end gap-2 border-b border-rule px-4 pb-1"
-            :style="{ height: `${virtual.size}px`, transform: `translateY(${virtual.start}px)` }"
-          >
-            <div role="rowheader" class="flex items-baseline gap-2">
-              <template v-for="item in [items[virtual.index] as Extract<Item, { kind: 'network' }>]" :key="item.network.id">
-                <span class="text-base font-semibold">{{ item.network.id }}</span>
-                <span class="mono text-soft">{{ item.network.ranges.join('  ') }}</span>
-                <span class="text-xs text-soft">{{ item.network.behaviour }}, {{ item.network.region ?? 'all regions' }}</span>
-              </template>
-            </div>
-          </div>
-          <div
-            v-for="item in items[virtual.index]!.kind === 'subnet' ? [items[virtual.index] as Extract<Item, { kind: 'subnet' }>] : []"
-            :key="item.subnet.id"
-            role="row"
-            :aria-rowindex="virtual.index + 1"
-            class="absolute top-0 left-0 grid w-full border-b border-hair"
-            :style="{
-              height: `${virtual.size}px`,
-              transform: `translateY(${virtual.start}px)`,
-              gridTemplateColumns: `${NAME_WIDTH}px ${COLUMN_WIDTHS.map((w) => `${w}px`).join(' ')} 1fr`,
-            }"
-          >
-            <div role="rowheader" class="flex items-center gap-2 overflow-hidden pr-2 pl-4 whitespace-nowrap" :title="item.subnet.id">
-              <span class="truncate">{{ item.name }}</span>
-              <span v-if="item.subnet.role" class="text-xs text-soft">{{ item.subnet.role }}</span>
-              <span class="ml-auto text-xs text-faint">{{ item.subnet.zone ?? item.subnet.region }}</span>
+    <div class="relative min-h-0 flex-1">
+      <div
+        ref="scroller"
+        class="relative h-full overflow-auto outline-none"
+        role="grid"
+        tabindex="0"
+        aria-label="Ways out of every subnet"
+        :aria-rowcount="items.length"
+        :aria-colcount="COLUMNS.length + 1"
+        :aria-activedescendant="at >= 0 ? cellId(at, current.column) : undefined"
+        @keydown="onKey"
+        @focus="hasFocus = true"
+        @blur="hasFocus = false"
+      >
+        <div class="relative w-full" role="rowgroup" :style="{ height: `${virtualizer.getTotalSize()}px` }">
+          <template v-for="virtual in virtualizer.getVirtualItems()" :key="virtual.key as string">
+            <div
+              v-if="items[virtual.index]!.kind === 'network'"
+              role="row"
+              :aria-rowindex="virtual.index + 1"
+              class="absolute top-0 left-0 flex w-full items-end gap-2 border-b border-rule px-4 pb-1"
+              :style="{ height: `${virtual.size}px`, transform: `translateY(${virtual.start}px)` }"
+            >
+              <div role="rowheader" class="flex items-baseline gap-2">
+                <template v-for="item in [items[virtual.index] as Extract<Item, { kind: 'network' }>]" :key="item.network.id">
+                  <span class="text-base font-semibold">{{ item.network.id }}</span>
+                  <span class="mono text-soft">{{ item.network.ranges.join('  ') }}</span>
+                  <span class="text-xs text-soft">{{ item.network.behaviour }}, {{ item.network.region ?? 'all regions' }}</span>
+                </template>
+              </div>
             </div>
             <div
-              v-for="(cell, column) in item.cells"
-              :id="cellId(virtual.index, column)"
-              :key="column"
-              role="gridcell"
-              :aria-selected="virtual.index === at && column === current.column"
-              class="flex cursor-pointer items-center gap-[7px] overflow-hidden pr-2 pl-2 whitespace-nowrap"
-              :class="virtual.index === at && column === current.column ? (hasFocus ? 'bg-wash outline-2 -outline-offset-1 outline-focus' : 'bg-wash') : ''"
-              @click="(moveTo(virtual.index, column), (peek = true))"
-              @dblclick="ask"
+              v-for="item in items[virtual.index]!.kind === 'subnet' ? [items[virtual.index] as Extract<Item, { kind: 'subnet' }>] : []"
+              :key="item.subnet.id"
+              role="row"
+              :aria-rowindex="virtual.index + 1"
+              class="absolute top-0 left-0 grid w-full border-b border-hair"
+              :style="{
+                height: `${virtual.size}px`,
+                transform: `translateY(${virtual.start}px)`,
+                gridTemplateColumns: `${NAME_WIDTH}px ${COLUMN_WIDTHS.map((w) => `${w}px`).join(' ')} 1fr`,
+              }"
             >
-              <WayBadge :kind="cell.kind" />
-              <span class="truncate" :class="cell.kind === 'lost' ? 'text-faint' : ''">{{ cell.text }}</span>
-              <span v-if="cell.others > 0" class="text-xs text-soft" :title="`${cell.others} other way${cell.others > 1 ? 's' : ''}`">+{{ cell.others }}</span>
-              <ProblemMark v-if="cell.mark" :mark="cell.mark" class="ml-auto" />
+              <div role="rowheader" class="flex items-center gap-2 overflow-hidden pr-2 pl-4 whitespace-nowrap" :title="item.subnet.id">
+                <span class="truncate">{{ item.name }}</span>
+                <span v-if="item.subnet.role" class="text-xs text-soft">{{ item.subnet.role }}</span>
+                <span class="ml-auto text-xs text-faint">{{ item.subnet.zone ?? item.subnet.region }}</span>
+              </div>
+              <div
+                v-for="(cell, column) in item.cells"
+                :id="cellId(virtual.index, column)"
+                :key="column"
+                role="gridcell"
+                :aria-selected="virtual.index === at && column === current.column"
+                class="flex cursor-pointer items-center gap-[7px] overflow-hidden pr-2 pl-2 whitespace-nowrap"
+                :class="virtual.index === at && column === current.column ? (hasFocus ? 'bg-wash outline-2 -outline-offset-1 outline-focus' : 'bg-wash') : ''"
+                @click="(moveTo(virtual.index, column), (peek = true))"
+                @dblclick="ask"
+              >
+                <WayBadge :kind="cell.kind" />
+                <span class="truncate" :class="cell.kind === 'lost' ? 'text-faint' : ''">{{ cell.text }}</span>
+                <span v-if="cell.others > 0" class="text-xs text-soft" :title="`${cell.others} other way${cell.others > 1 ? 's' : ''}`"
+                  >+{{ cell.others }}</span
+                >
+                <ProblemMark v-if="cell.mark" :mark="cell.mark" class="ml-auto" />
+              </div>
             </div>
-          </div>
-        </template>
-        <div v-if="peek && currentItem && currentCell && peekPlace" class="absolute z-10" :style="peekPlace">
-          <ExitPeek :subnet="currentItem.subnet.id" :column="COLUMNS[current.column]!.key" :cell="currentCell" />
+          </template>
         </div>
+        <p v-if="items.length === 0" class="p-4 text-soft">{{ onlyProblems ? 'No subnet has a problem here.' : 'This estate has no subnets yet.' }}</p>
       </div>
-      <p v-if="items.length === 0" class="p-4 text-soft">{{ onlyProblems ? 'No subnet has a problem here.' : 'This estate has no subnets yet.' }}</p>
+      <div v-if="peek && currentItem && currentCell && peekPlace" class="absolute z-10" :style="peekPlace">
+        <ExitPeek :subnet="currentItem.subnet.id" :column="COLUMNS[current.column]!.key" :cell="currentCell" />
+      </div>
     </div>
   </div>
 </template>

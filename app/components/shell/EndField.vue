@@ -54,11 +54,14 @@ function typed(event: Event): void {
   text.value = value
 }
 
+const byKey = false
 function chosen(option: Option | null): void {
   if (!option) return
   if (option.question) return emit('whole', option.question)
   text.value = option.id
-  emit('done')
+  if (byKey) emit('done')
+  // After a click the list gives the focus back to this field in the next frame; only then can it go on.
+  else requestAnimationFrame(() => requestAnimationFrame(() => emit('done')))
 }
 
 defineExpose({
@@ -70,7 +73,7 @@ defineExpose({
 </script>
 
 <template>
-  <Combobox :model-value="null" nullable @update:model-value="chosen">
+  <Combobox :model-value="null" nullable immediate @update:model-value="chosen">
     <div class="relative flex min-w-0 flex-1 items-baseline gap-2">
       <span class="text-xs text-faint" aria-hidden="true">{{ label }}</span>
       <ComboboxInput
@@ -83,11 +86,13 @@ defineExpose({
         autocomplete="off"
         spellcheck="false"
         @input="typed"
+        @keydown.capture="byKey = true"
+        @pointerdown="byKey = false"
         @keydown.ctrl.enter.prevent="emit('answer')"
       />
       <ComboboxOptions class="absolute top-8 left-0 z-30 max-h-80 w-[30rem] max-w-[80vw] overflow-auto border border-ink bg-paper py-1 outline-none">
         <ComboboxOption v-for="option in options" :key="option.key" v-slot="{ active }" :value="option" as="template">
-          <li class="flex cursor-pointer items-baseline gap-3 px-3 py-1" :class="active ? 'bg-wash' : ''">
+          <li class="flex cursor-pointer items-baseline gap-3 px-3 py-1" :class="active ? 'bg-wash' : ''" @pointerdown="byKey = false">
             <span class="mono shrink-0 text-ink">{{ option.id }}</span>
             <span class="truncate text-xs text-soft">{{ option.about }}</span>
           </li>

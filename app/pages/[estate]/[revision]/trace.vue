@@ -13,6 +13,7 @@ useHead({ title: computed(() => `${questions.text.from || 'Trace'} to ${question
 const answer = shallowRef<Trace | null>(null)
 const failure = ref('')
 const candidates = ref<string[]>([])
+const part = ref<'from' | 'to'>('from')
 const waiting = ref(false)
 const tookMs = ref(0)
 
@@ -40,7 +41,9 @@ async function ask(): Promise<void> {
   } catch (error) {
     answer.value = null
     failure.value = failureText(error)
-    candidates.value = (error as { data?: { data?: { candidates?: string[] } } }).data?.data?.candidates ?? []
+    const refused = (error as { data?: { data?: { candidates?: string[]; part?: string } } }).data?.data
+    part.value = refused?.part === 'to' ? 'to' : 'from'
+    candidates.value = refused?.part === 'from' || refused?.part === 'to' ? (refused.candidates ?? []) : []
   } finally {
     waiting.value = false
   }
@@ -158,7 +161,9 @@ const KEYS = [
       <h1 class="mb-1 text-base font-semibold">This cannot be asked</h1>
       <p class="mb-3 text-soft">{{ failure }}</p>
       <ul v-if="candidates.length > 0">
-        <li v-for="candidate in candidates" :key="candidate" class="mono py-0.5">{{ candidate }}</li>
+        <li v-for="candidate in candidates" :key="candidate" class="mono py-0.5">
+          <NuxtLink :to="{ query: { ...route.query, [part]: candidate } }" class="underline">{{ candidate }}</NuxtLink>
+        </li>
       </ul>
     </div>
     <div v-else-if="!asked" class="max-w-xl p-10">

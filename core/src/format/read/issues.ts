@@ -1,7 +1,7 @@
 import { closest, distance } from 'fastest-levenshtein'
 import type { z } from 'zod'
 import type { IssueParams } from '../schema/values'
-import type { Part, Path } from './locate'
+import type { Part, Path } from './source'
 
 /** A Zod issue in words, before it has a position. */
 export interface Complaint {
@@ -52,12 +52,10 @@ function complain(schema: z.ZodType, issue: Issue, before: Path): Complaint[] {
       })
     }
     case 'invalid_type':
-      if (issue.input === undefined) {
-        const name = String(path.at(-1) ?? '')
-        return [{ code: 'missing-key', message: `${parentText(path)}"${name}" is missing`, path: path.slice(0, -1), part: 'key' }]
-      }
+      if (issue.input === undefined) return [missing(path)]
       return one('wrong-type', `${TYPE_WORDS[issue.expected] ?? issue.expected} is wanted, not ${kindOf(issue.input)}${quoteAdvice(issue)}`)
     case 'invalid_value': {
+      if (issue.input === undefined) return [missing(path, issue.values.map(String))]
       const known = issue.values.map(String)
       const meant = typeof issue.input === 'string' ? nearest(issue.input, known) : undefined
       return one('bad-value', `${show(issue.input)} is not known here; one of ${known.join(', ')} is wanted`, meant)
@@ -82,8 +80,14 @@ function complain(schema: z.ZodType, issue: Issue, before: Path): Complaint[] {
   }
 }
 
+function missing(path: Path, words: readonly string[] = []): Complaint {
+  const choice = words.length > 0 ? `: one of ${words.join(', ')}` : ''
+  return { code: 'missing-key', message: `${parentText(path)}"${String(path.at(-1) ?? '')}" is missing${choice}`, path: path.slice(0, -1), part: 'key' }
+}
+
 /** Of a union's branches the one that was most likely meant speaks; branches of another type do not. */
 function union(schema: z.ZodType, issue: Issue & { code: 'invalid_union' }, path: Path): Complaint[] {
+  if (issue.input === undefined) return [missing(path)]
   if (issue.errors.length === 0) {
     // A discriminated union whose word is missing or unknown.
     const key = (issue as { discriminator?: string }).discriminator ?? 'style'

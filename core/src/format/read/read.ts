@@ -1,4 +1,3 @@
-import { isMap, isScalar, isSeq, type Node, type Pair } from 'yaml'
 import type { z } from 'zod'
 import type { Estate } from '../estate'
 import { sortProblems, type Problem } from '../problem'
@@ -18,10 +17,11 @@ import {
 } from '../schema/document'
 import { validate } from '../validate/validate'
 import { complaints, nearest } from './issues'
+import { readJson } from './json'
 import { DEFAULT_LIMITS, type Limits } from './limits'
-import { locate, type Origin, type Origins, type Part, type Path } from './locate'
-import { keyText, toPlain, type Conversion } from './plain'
-import { parseSyntax, positionAt, type SourceDocument, type SourceFile, type Position } from './syntax'
+import type { Conversion, Part, Path, Position, SourceDocument, SourceEntry, SourceFile, SourceSection } from './source'
+import { readYaml } from './yaml'
+import { readYamlInPieces } from './yaml-in-pieces'
 
 export interface ReadResult {
   /** The estate, or null if there is any error. */
@@ -37,7 +37,9 @@ interface Draft {
   format: string | null
   readonly sections: { [S in Section]?: Map<string, unknown> }
   readonly order: Section[]
-  readonly origins: Origins
+  /** Where each object was written. */
+  readonly origins: Map<Section, Map<string, SourceEntry>>
+  readonly start: Position
   readonly conversion: Conversion
   readonly problems: Problem[]
 }
@@ -55,11 +57,13 @@ export function readEstate(files: readonly SourceFile[], limits: Limits = DEFAUL
     format: null,
     sections: {},
     order: [],
-    origins: { entries: new Map(), start },
+    origins: new Map(),
+    start,
     conversion: { limits, problems, aliases: 0 },
     problems,
   }
-  const where = (section: Section, id: string, path?: Path, part?: Part): Position => locate(draft.origins, section, id, path, part)
+  const where = (section: Section, id: string, path: Path = [], part: Part = 'value'): Position =>
+    draft.origins.get(section)?.get(id)?.find(path, part) ?? start
 
   const bytes = files.reduce((sum, file) => sum + utf8Length(file.text), 0)
   if (bytes > limits.bytes) {
@@ -75,10 +79,7 @@ export function readEstate(files: readonly SourceFile[], limits: Limits = DEFAUL
 
   let documents = 0
   for (const file of files) {
-    const parsed = parseSyntax(file)
-    problems.push(...parsed.problems)
-    for (const source of parsed.documents) {
-      if (source.document.contents === null) continue
+    for (const source of documentsOf(file, draft.conversion)) {
       documents++
       readDocument(draft, source)
     }
@@ -103,61 +104,51 @@ export function readEstate(files: readonly SourceFile[], limits: Limits = DEFAUL
   return { estate: sorted.some((p) => p.severity === 'error') ? null : estate, problems: sorted, locate: where }
 }
 
+/** Each notation in the fastest way that fits the file; what the fast ways do not take, the thorough one does. */
+function documentsOf(file: SourceFile, conversion: Conversion): readonly SourceDocument[] {
+  const whole = file.text.startsWith('\ufeff') ? { ...file, text: file.text.slice(1) } : file
+  return readJson(whole, conversion) ?? readYamlInPieces(whole, conversion) ?? readYaml(whole, conversion)
+}
+
+type ReportError = (code: string, message: string, at: Position, suggestion?: string) => void
+
 function readDocument(draft: Draft, source: SourceDocument): void {
-  const root = source.document.contents
-  const error = (code: string, message: string, node: Node | null, suggestion?: string): void => {
-    draft.problems.push({
-      severity: 'error',
-      code,
-      message,
-      ...positionAt(source, node?.range?.[0] ?? 0),
-      object: null,
-      ...(suggestion === undefined ? {} : { suggestion }),
-    })
-  }
-  if (!isMap(root)) return error('wrong-type', 'an estate is a map of sections', root)
+  const error: ReportError = (code, message, at, suggestion) =>
+    void draft.problems.push({ severity: 'error', code, message, ...at, object: null, ...(suggestion === undefined ? {} : { suggestion }) })
+  if (source.sections === null) return error('wrong-type', 'an estate is a map of sections', source.at)
   const seen = new Set<string>()
-  for (const pair of root.items as Pair<Node, Node>[]) {
-    const name = keyText(pair.key)
+  for (const section of source.sections) {
+    const { name } = section
     if (name === null) {
-      error('bad-key', 'the name of a section is a plain word', pair.key)
+      error('bad-key', 'the name of a section is a plain word', section.at)
       continue
     }
-    if (seen.has(name)) error('duplicate-key', `the section "${name}" is given twice in one document; put their entries together`, pair.key)
+    if (seen.has(name)) error('duplicate-key', `the section "${name}" is given twice in one document; put their entries together`, section.at)
     seen.add(name)
-    if (name === 'format' || name === 'name') readHead(draft, name, pair, error)
-    else if (isMapSection(name)) readMapSection(draft, source, name, pair)
-    else if (isListSection(name)) readListSection(draft, source, name, pair)
-    else if (isSingleSection(name)) readSingleSection(draft, source, name, pair)
+    if (name === 'format' || name === 'name') readHead(draft, name, section, error)
+    else if (isMapSection(name)) readMapSection(draft, name, section, error)
+    else if (isListSection(name)) readListSection(draft, name, section, error)
+    else if (isSingleSection(name)) readSingleSection(draft, name, section)
     else {
       const known = ['format', 'name', ...SECTIONS]
       const meant = nearest(name, known)
       error(
         'unknown-key',
         `"${name}" is no section of an estate; ${meant ? `did you mean "${meant}"?` : `the sections are ${SECTIONS.join(', ')}`}`,
-        pair.key,
+        section.at,
         meant,
       )
     }
   }
 }
 
-function readHead(
-  draft: Draft,
-  key: 'format' | 'name',
-  pair: Pair<Node, Node>,
-  error: (code: string, message: string, node: Node | null, suggestion?: string) => void,
-): void {
-  const value = isScalar(pair.value) ? pair.value.value : undefined
-  if (typeof value !== 'string' || value === '') {
-    return error('wrong-type', `"${key}" is a text`, pair.value ?? pair.key)
-  }
-  if (key === 'format' && value !== FORMAT) {
-    return error('bad-format', `the format "${value}" is not known; this reads ${FORMAT}`, pair.value, FORMAT)
-  }
+function readHead(draft: Draft, key: 'format' | 'name', section: SourceSection, error: ReportError): void {
+  const { value } = section.whole()
+  if (typeof value !== 'string' || value === '') return error('wrong-type', `"${key}" is a text`, section.valueAt)
+  if (key === 'format' && value !== FORMAT) return error('bad-format', `the format "${value}" is not known; this reads ${FORMAT}`, section.valueAt, FORMAT)
   const before = draft[key]
   if (before !== null && before !== value) {
-    return error('duplicate-key', `"${key}" was "${before}" before and is "${value}" here; give it once, in the first document`, pair.value)
+    return error('duplicate-key', `"${key}" was "${before}" before and is "${value}" here; give it once, in the first document`, section.valueAt)
   }
   draft[key] = value
 }
@@ -171,117 +162,98 @@ function requireHead(draft: Draft): void {
       severity: 'error',
       code: 'missing-key',
       message: `"${key}" is missing; begin the first document with "${key}: ${example}"`,
-      ...draft.origins.start,
+      ...draft.start,
       object: null,
       ...(key === 'format' ? { suggestion: `format: ${FORMAT}` } : {}),
     })
   }
 }
 
-function sectionOf(draft: Draft, section: Section): { objects: Map<string, unknown>; origins: Map<string, Origin> } {
+function sectionOf(draft: Draft, section: Section): { objects: Map<string, unknown>; origins: Map<string, SourceEntry> } {
   let objects = draft.sections[section]
   if (!objects) {
     objects = new Map()
     draft.sections[section] = objects
     draft.order.push(section)
   }
-  let origins = draft.origins.entries.get(section)
+  let origins = draft.origins.get(section)
   if (!origins) {
     origins = new Map()
-    draft.origins.entries.set(section, origins)
+    draft.origins.set(section, origins)
   }
   return { objects, origins }
 }
 
-function readMapSection(draft: Draft, source: SourceDocument, section: keyof typeof mapSections, pair: Pair<Node, Node>): void {
-  const { objects, origins } = sectionOf(draft, section)
-  const value = derefer(pair.value, source)
-  if (isEmpty(value)) return
-  if (!isMap(value)) return wrongSection(draft, source, pair, `the section "${section}" is a map from id to object`)
-  for (const entry of value.items as Pair<Node, Node>[]) {
-    const id = keyText(entry.key)
-    const at = positionAt(source, (entry.key ?? value).range?.[0] ?? 0)
+function readMapSection(draft: Draft, name: keyof typeof mapSections, section: SourceSection, error: ReportError): void {
+  const { objects, origins } = sectionOf(draft, name)
+  if (section.shape === 'empty') return
+  if (section.shape !== 'map') return error('wrong-type', `the section "${name}" is a map from id to object`, section.valueAt)
+  for (const entry of section.entries()) {
+    const id = entry.key
     if (id === null) {
-      draft.problems.push({ severity: 'error', code: 'bad-key', message: 'an id is a plain word', ...at, object: null })
+      error('bad-key', 'an id is a plain word', entry.at)
       continue
     }
-    const object = `${section}/${id}`
-    if (origins.has(id)) {
-      const before = locate(draft.origins, section, id)
-      draft.problems.push({
-        severity: 'error',
-        code: 'duplicate-id',
-        message: `"${id}" is in ${section} already, at line ${before.line} of ${before.file}; an id is given once in a section`,
-        ...at,
-        object,
-      })
+    const object = `${name}/${id}`
+    const before = origins.get(id)
+    if (before) {
+      const message = `"${id}" is in ${name} already, at line ${before.at.line} of ${before.at.file}; an id is given once in a section`
+      draft.problems.push({ severity: 'error', code: 'duplicate-id', message, ...entry.at, object })
       continue
     }
-    const key = keySchema(section).safeParse(id)
+    const key = keySchema(name).safeParse(id)
     if (!key.success) {
-      const issue = key.error.issues[0]!
-      draft.problems.push({
-        severity: 'error',
-        code: section === 'publicAddresses' ? 'bad-address' : 'bad-id',
-        message: `"${id}": ${issue.message}`,
-        ...at,
-        object,
-      })
+      const message = `"${id}": ${key.error.issues[0]!.message}`
+      draft.problems.push({ severity: 'error', code: name === 'publicAddresses' ? 'bad-address' : 'bad-id', message, ...entry.at, object })
     }
-    origins.set(id, { source, key: entry.key, value: entry.value })
-    const plain = toPlain(entry.value, source, object, draft.conversion) ?? {}
-    const parsed = check(draft, mapSections[section], plain, section, id)
+    origins.set(id, withoutValue(entry))
+    const parsed = check(draft, mapSections[name], entry.value ?? {}, name, id)
     if (parsed !== undefined) objects.set(id, parsed)
   }
 }
 
-function readListSection(draft: Draft, source: SourceDocument, section: keyof typeof listSections, pair: Pair<Node, Node>): void {
-  const { objects, origins } = sectionOf(draft, section)
-  const value = derefer(pair.value, source)
-  if (isEmpty(value)) return
-  if (!isSeq(value)) return wrongSection(draft, source, pair, `the section "${section}" is a list`)
-  for (const item of value.items as Node[]) {
+/** What is read is let go; only how to say where it stands is kept. */
+const withoutValue = ({ key, at, find }: SourceEntry): SourceEntry => ({ key, at, find, value: null })
+
+function readListSection(draft: Draft, name: keyof typeof listSections, section: SourceSection, error: ReportError): void {
+  const { objects, origins } = sectionOf(draft, name)
+  if (section.shape === 'empty') return
+  if (section.shape !== 'list') return error('wrong-type', `the section "${name}" is a list`, section.valueAt)
+  for (const entry of section.entries()) {
     const id = String(origins.size)
-    origins.set(id, { source, key: item, value: item })
-    const plain = toPlain(item, source, `${section}/${id}`, draft.conversion)
-    const parsed = check(draft, listSections[section], plain, section, id)
+    origins.set(id, withoutValue(entry))
+    const parsed = check(draft, listSections[name], entry.value, name, id)
     if (parsed !== undefined) objects.set(id, parsed)
   }
 }
 
 /** A section that is one object: documents may each give some of its keys. */
-function readSingleSection(draft: Draft, source: SourceDocument, section: keyof typeof singleSections, pair: Pair<Node, Node>): void {
-  const { objects, origins } = sectionOf(draft, section)
-  const value = derefer(pair.value, source)
-  if (isEmpty(value)) return
-  const before = (objects.get(section) ?? {}) as Record<string, unknown>
-  origins.set(section, { source, key: pair.key, value: pair.value })
-  const plain = toPlain(value, source, section, draft.conversion)
-  const parsed = check(draft, singleSections[section], plain, section, section) as Record<string, unknown> | undefined
+function readSingleSection(draft: Draft, name: keyof typeof singleSections, section: SourceSection): void {
+  const { objects, origins } = sectionOf(draft, name)
+  if (section.shape === 'empty') return
+  const before = (objects.get(name) ?? {}) as Record<string, unknown>
+  const entry = section.whole()
+  origins.set(name, withoutValue(entry))
+  const parsed = check(draft, singleSections[name], entry.value, name, name) as Record<string, unknown> | undefined
   for (const key of Object.keys(parsed ?? {})) {
     if (!Object.hasOwn(before, key)) continue
-    const at = locate(draft.origins, section, section, [key], 'key')
-    draft.problems.push({
-      severity: 'error',
-      code: 'duplicate-key',
-      message: `"${key}" of ${section} was given in an earlier document; keep one of them`,
-      ...at,
-      object: section,
-    })
+    const message = `"${key}" of ${name} was given in an earlier document; keep one of them`
+    draft.problems.push({ severity: 'error', code: 'duplicate-key', message, ...entry.find([key], 'key'), object: name })
   }
-  if (parsed) objects.set(section, { ...parsed, ...before })
+  if (parsed) objects.set(name, { ...parsed, ...before })
 }
 
 function check(draft: Draft, schema: z.ZodType, plain: unknown, section: Section, id: string): unknown {
   const result = schema.safeParse(plain, { reportInput: true })
   if (result.success) return result.data
   const object = isSingleSection(section) ? section : objectName(section, id, plain)
+  const origin = draft.origins.get(section)?.get(id)
   for (const complaint of complaints(schema, result.error.issues)) {
     draft.problems.push({
       severity: 'error',
       code: complaint.code,
       message: `${object}: ${complaint.message}`,
-      ...locate(draft.origins, section, id, complaint.path, complaint.part),
+      ...(origin?.find(complaint.path, complaint.part) ?? draft.start),
       object,
       ...(complaint.suggestion === undefined ? {} : { suggestion: complaint.suggestion }),
     })
@@ -294,22 +266,6 @@ export function objectName(section: Section, id: string, plain: unknown): string
   if (section !== 'estateRules') return `${section}/${id}`
   const order = (plain as { order?: unknown } | null)?.order
   return `${section}/${typeof order === 'number' ? order : id}`
-}
-
-function wrongSection(draft: Draft, source: SourceDocument, pair: Pair<Node, Node>, message: string): void {
-  draft.problems.push({
-    severity: 'error',
-    code: 'wrong-type',
-    message,
-    ...positionAt(source, pair.value?.range?.[0] ?? pair.key.range?.[0] ?? 0),
-    object: null,
-  })
-}
-
-const isEmpty = (value: Node | null): boolean => value === null || (isScalar(value) && value.value === null)
-
-function derefer(node: Node | null, source: SourceDocument): Node | null {
-  return node && 'resolve' in node ? ((node as { resolve(doc: unknown): Node | undefined }).resolve(source.document) ?? null) : node
 }
 
 function assemble(draft: Draft): Estate {
@@ -326,8 +282,9 @@ function assemble(draft: Draft): Estate {
 }
 
 /** Every id that was written, also of objects that are wrong otherwise: a reference to one of those is no second fault. */
-function declaredIds(draft: Draft): (section: Section, id: string) => boolean {
-  return (section, id) => draft.origins.entries.get(section)?.has(id) ?? false
+function declaredIds(draft: Draft): (section: Section) => { has(id: string): boolean; keys(): Iterable<string> } {
+  const none = new Map<string, SourceEntry>()
+  return (section) => draft.origins.get(section) ?? none
 }
 
 function checkCounts(draft: Draft, limits: Limits): void {
@@ -350,7 +307,7 @@ function checkCounts(draft: Draft, limits: Limits): void {
       severity: 'error',
       code: `limit-${name}`,
       message: `the estate has ${value} ${name}; at most ${limits[name]} are taken (limit: ${name})`,
-      ...draft.origins.start,
+      ...draft.start,
       object: null,
     })
   }

@@ -1,7 +1,7 @@
 import { compareAddresses, formatAddress, parseAddress, type Address } from '../../address/address'
 import { comparePrefixes, containsAddress, containsPrefix, formatPrefix, isPrefixFault, lastAddress, parsePrefix, type Prefix } from '../../address/prefix'
 import type { Subnet } from '../estate'
-import type { Path } from '../read/locate'
+import type { Path } from '../read/source'
 import type { Checking } from './validate'
 
 /** A prefix of an estate that may hold faults of its own: those were reported already, here they are passed over. */

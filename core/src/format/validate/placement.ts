@@ -64,7 +64,7 @@ export function checkPlacement({ estate, declared, error, warning }: Checking): 
     for (const id of (estate[section] as ReadonlyMap<string, unknown>).keys()) {
       const before = first.get(id)
       if (before === undefined) first.set(id, section)
-      else if (declared(section, id)) {
+      else if (declared(section).has(id)) {
         warning({ section, id }, 'id-in-two-sections', `the id "${id}" is used in ${before} too; in a question it must be written with its kind`)
       }
     }

@@ -1,6 +1,6 @@
 import { isListSection, isMapSection, MAP_SECTIONS, SECTIONS, type MapSection, type Section } from '../schema/document'
 import { nearest, pathText } from '../read/issues'
-import type { Path } from '../read/locate'
+import type { Path } from '../read/source'
 import type { AppliesTo, Peer } from '../estate'
 import { splitRef } from '../ref'
 import type { Checking } from './validate'
@@ -15,8 +15,8 @@ export function checkReferences(checking: Checking): void {
   const refer =
     (section: Section, id: string, object?: string): Refer =>
     (target, targetId, path) => {
-      if (targetId === undefined || declared(target, targetId)) return
-      const meant = nearest(targetId, [...(estate[target] as ReadonlyMap<string, unknown>).keys()])
+      if (targetId === undefined || declared(target).has(targetId)) return
+      const meant = nearest(targetId, [...declared(target).keys()])
       error(
         { section, id, path, object },
         'dangling-reference',
@@ -84,7 +84,7 @@ export function checkReferences(checking: Checking): void {
     to('networks', table.network, ['network'])
     if (Array.isArray(table.learn)) {
       table.learn.forEach((source, index) => {
-        if (!declared('gateways', source) && !declared('transits', source)) to('gateways', source, ['learn', index])
+        if (!declared('gateways').has(source) && !declared('transits').has(source)) to('gateways', source, ['learn', index])
       })
     }
   })
@@ -188,8 +188,8 @@ export function checkReferences(checking: Checking): void {
     }
     for (const key of ['members', 'except'] as const) {
       group[key]?.forEach((member, index) => {
-        if (declared(group.section as MapSection, member)) return
-        const other = MAP_SECTIONS.find((section) => declared(section, member))
+        if (declared(group.section as MapSection).has(member)) return
+        const other = MAP_SECTIONS.find((section) => declared(section).has(member))
         if (other)
           error({ section: 'groups', id, path: [key, index] }, 'group-member', `${key}: "${member}" is in ${other}; this group's members are ${group.section}`)
         else to(group.section as MapSection, member, [key, index])

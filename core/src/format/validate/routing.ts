@@ -1,7 +1,7 @@
 import { parseAddress } from '../../address/address'
 import { formatPrefix, isPrefixFault, parsePrefix, prefixFamily } from '../../address/prefix'
 import type { Destination, Via } from '../estate'
-import type { Path } from '../read/locate'
+import type { Path } from '../read/source'
 import type { Section } from '../schema/document'
 import type { Checking } from './validate'
 

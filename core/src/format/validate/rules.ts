@@ -1,4 +1,4 @@
-import type { Path } from '../read/locate'
+import type { Path } from '../read/source'
 import type { Section } from '../schema/document'
 import type { Checking } from './validate'
 

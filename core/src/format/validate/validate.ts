@@ -1,7 +1,7 @@
 import type { Estate } from '../estate'
 import type { Problem } from '../problem'
 import type { ListSection, Section } from '../schema/document'
-import type { Part, Path } from '../read/locate'
+import type { Part, Path } from '../read/source'
 import { checkAddressing } from './addressing'
 import { checkOverlaps } from './overlaps'
 import { checkPlacement } from './placement'
@@ -14,8 +14,8 @@ type Locate = (section: Section, id: string, path?: Path, part?: Part) => { file
 /** What the checks share: the estate as far as it could be read, and a place to report to. */
 export interface Checking {
   readonly estate: Estate
-  /** True for every id that was written, also where its object could not be read. */
-  readonly declared: (section: Section, id: string) => boolean
+  /** Every id that was written in a section, also where its object could not be read. */
+  readonly declared: (section: Section) => { has(id: string): boolean; keys(): Iterable<string> }
   /** The ids under which the entries of a list section can be located, in the order of the estate's list. */
   readonly listIds: (section: ListSection) => readonly string[]
   readonly error: Report

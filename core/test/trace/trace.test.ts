@@ -1,0 +1,157 @@
+import { answerTo, packetJson, trace, type Trace } from '../../src/index'
+import { ask, modelOf } from './fixtures'
+
+const shop = {
+  networks: { shop: { ranges: ['10.1.0.0/16'], defaultRouteTable: 'private' } },
+  subnets: { edge: { network: 'shop', ranges: ['10.1.0.0/24'], routeTable: 'public' }, app: { network: 'shop', ranges: ['10.1.1.0/24'] } },
+  interfaces: { 'app-1': { subnet: 'app', addresses: ['10.1.1.10'], ruleSets: ['web'] } },
+  routeTables: {
+    public: { network: 'shop', routes: [{ to: '0.0.0.0/0', via: { gateway: 'door' } }] },
+    private: { network: 'shop', routes: [{ to: '0.0.0.0/0', via: { nat: 'n' } }] },
+  },
+  gateways: { door: { kind: 'internet', network: 'shop' } },
+  nats: { n: { network: 'shop', placement: { subnet: 'edge' }, addresses: ['203.0.113.9'] } },
+  ruleSets: { web: { rules: [{ direction: 'out', protocol: 'tcp', ports: [443], peers: ['any'] }] } },
+}
+
+test('the document is the one the design fixes', () => {
+  const answer = ask(modelOf(shop), 'interface:app-1 > 198.51.100.20 tcp 443')
+  expect(Object.keys(answer)).toEqual(
+    expect.arrayContaining(['question', 'verdict', 'cause', 'seenAs', 'way', 'leavesBy', 'forward', 'return', 'branches', 'assumed']),
+  )
+  expect(answer.question).toEqual({ from: 'interface:app-1', to: '198.51.100.20', protocol: 'tcp', port: 443, sourcePort: 50000 })
+  expect(answer.forward.outcome).toBe('delivered')
+  expect(answer.forward.stations[0]).toEqual({
+    at: 'interfaces/app-1',
+    kind: 'source',
+    decision: 'in app, shop',
+    packet: { src: '10.1.1.10', dst: '198.51.100.20', protocol: 'tcp', srcPort: 50000, dstPort: 443 },
+    evidence: {},
+  })
+  expect(answer.forward.stations.map((s) => `${s.kind} ${s.at}`)).toEqual([
+    'source interfaces/app-1',
+    'rules interfaces/app-1',
+    'lookup routeTables/private',
+    'nat nats/n',
+    'lookup routeTables/public',
+    'gateway gateways/door',
+    'delivery internet',
+  ])
+  expect(answer.return?.stations.map((s) => `${s.kind} ${s.at}`)).toEqual([
+    'source internet',
+    'gateway gateways/door',
+    'nat nats/n',
+    'lookup routeTables/public',
+    'rules interfaces/app-1',
+    'delivery interfaces/app-1',
+  ])
+  expect(answer.branches).toEqual([])
+  expect(answer.assumed).toEqual([])
+})
+
+test('the answer is translated back step by step', () => {
+  const { return: back } = ask(modelOf(shop), 'interface:app-1 > internet')
+  expect(back!.stations.map((s) => `${s.packet.src} ${s.packet.dst}`)).toEqual([
+    '1.0.0.0 203.0.113.9',
+    '1.0.0.0 203.0.113.9',
+    '1.0.0.0 10.1.1.10',
+    '1.0.0.0 10.1.1.10',
+    '1.0.0.0 10.1.1.10',
+    '1.0.0.0 10.1.1.10',
+  ])
+})
+
+test('evidence of a look-up names every candidate and why it lost', () => {
+  const { forward } = ask(modelOf(shop), 'interface:app-1 > 10.1.0.9')
+  const lookup = forward.stations.find((s) => s.kind === 'lookup')!
+  expect(lookup.evidence).toMatchObject({
+    subnet: 'subnets/app',
+    table: 'routeTables/private',
+    tableIs: 'default',
+    candidates: [
+      { to: '10.1.0.0/16', via: 'local', origin: 'built in', outcome: 'won' },
+      { to: '0.0.0.0/0', via: 'nat n', origin: 'table', outcome: 'lost', sentence: 'lost: shorter prefix, 0 against 16' },
+    ],
+  })
+})
+
+test('evidence of rules names every rule asked, what of it did not fit, and the one that decided', () => {
+  const { forward } = ask(modelOf(shop), 'interface:app-1 > internet tcp 80')
+  const rules = forward.stations.find((s) => s.kind === 'rules')!
+  expect(rules.evidence).toMatchObject({
+    direction: 'out',
+    levels: [
+      {
+        level: 'interface',
+        passes: false,
+        sets: [{ set: 'ruleSets/web', decidedBy: null, rules: [{ entry: 0, mismatch: 'port', says: 'allow out tcp 443 to any' }] }],
+      },
+    ],
+  })
+})
+
+test('evidence is built only when asked for', () => {
+  const answer = trace(modelOf(shop), { from: 'interface:app-1', to: 'internet', port: 443 }, { evidence: false }) as Trace
+  expect(answer.forward.stations.every((s) => Object.keys(s.evidence).length === 0)).toBe(true)
+})
+
+describe('beyond the first fault', () => {
+  const broken = modelOf(shop, { routeTables: { public: { routes: [] } }, ruleSets: { web: { rules: [] } } })
+  test('without continue the walk ends at it', () => {
+    const answer = ask(broken, 'interface:app-1 > internet')
+    expect(answer.cause).toMatchObject({ code: 'denied-interface', direction: 'forward', station: 1 })
+    expect(answer.return).toBeNull()
+    expect(answer.faults).toHaveLength(1)
+  })
+  test('with continue all faults of the path are known, and what was assumed is marked', () => {
+    const answer = trace(broken, { from: 'interface:app-1', to: 'internet', port: 443, continue: true }) as Trace
+    expect(answer.verdict).toBe('blocked')
+    expect(answer.cause).toMatchObject({ code: 'denied-interface', station: 1 })
+    expect(answer.faults.map((f) => f.code)).toEqual(['denied-interface', 'nat-without-way-out'])
+    expect(answer.assumed.map((a) => a.what)).toEqual(['web allows the packet', 'a route leads there'])
+    expect(answer.forward.stations.map((s) => s.assumed ?? false)).toEqual([false, false, true, true, true, true, true])
+    expect(answer.return?.stations.every((s) => s.assumed)).toBe(true)
+    // The way and what the far side sees speak only of what is.
+    expect(answer.way).toEqual([])
+    expect(answer.seenAs).toEqual([])
+  })
+})
+
+test('branches of equal cost: the worst is on top, all are listed', () => {
+  const model = modelOf({
+    networks: { n: { ranges: ['10.1.0.0/16'], behaviour: 'priority-routed', defaultRouteTable: 't' } },
+    subnets: { s: { network: 'n', ranges: ['10.1.1.0/24'] } },
+    interfaces: { a: { subnet: 's', addresses: ['10.1.1.9'], publicAddress: '203.0.113.5' } },
+    routeTables: {
+      t: {
+        network: 'n',
+        routes: [
+          { to: '0.0.0.0/0', via: { gateway: 'door' } },
+          { to: '0.0.0.0/0', via: 'drop' },
+        ],
+      },
+    },
+    gateways: { door: { kind: 'internet', network: 'n' } },
+  })
+  const answer = ask(model, 'interface:a > internet')
+  expect(answer.verdict).toBe('blackholed')
+  expect(answer.branches.map((b) => b.verdict)).toEqual(['works', 'blackholed'])
+  expect(answer.cause).toMatchObject({ code: 'drop-route' })
+})
+
+test('what is not followed yet is said with its object, and not guessed', () => {
+  const model = modelOf({
+    networks: { a: { ranges: ['10.1.0.0/16'], defaultRouteTable: 't' }, b: { ranges: ['10.2.0.0/16'] } },
+    subnets: { s: { network: 'a', ranges: ['10.1.1.0/24'] } },
+    interfaces: { x: { subnet: 's', addresses: ['10.1.1.9'] } },
+    routeTables: { t: { network: 'a', routes: [{ to: '10.2.0.0/16', via: { peering: 'p' } }] } },
+    peerings: { p: { a: { network: 'a' }, b: { network: 'b' } } },
+  })
+  const answer = ask(model, 'interface:x > 10.2.0.9')
+  expect(answer).toMatchObject({ verdict: 'unsupported', cause: { code: 'unsupported', object: 'peerings/p' }, return: null })
+})
+
+test('an answer swaps both ends and both ports', () => {
+  const packet = { src: 1, dst: 2, protocol: 6, srcPort: 50000, dstPort: 443 }
+  expect(packetJson(answerTo(packet))).toEqual({ src: '0.0.0.2', dst: '0.0.0.1', protocol: 'tcp', srcPort: 443, dstPort: 50000 })
+})

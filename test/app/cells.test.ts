@@ -1,0 +1,47 @@
+import type { ExitWay } from '@salt-trail/core'
+import { cellOf, wayText } from '~/exits/cells'
+import { headline, passedText, rangesText, seenText } from '~/exits/way-words'
+
+const way = (more: Partial<ExitWay>): ExitWay => ({
+  kind: 'direct',
+  by: 'gateways/door',
+  way: ['gateways/door'],
+  branches: 0,
+  leavesBy: 'gateways/door',
+  seenAs: ['203.0.113.5'],
+  cause: null,
+  ranges: null,
+  family: 4,
+  hosts: null,
+  mark: null,
+  question: { from: 'subnet:a', to: 'internet' },
+  ...more,
+})
+const lost = way({ kind: 'lost', by: null, way: [], seenAs: [], cause: { code: 'no-route', object: 'routeTables/t' }, mark: 'hole' })
+
+test('a cell shows the way of the most addresses, how many others, and the gravest mark', () => {
+  const cell = cellOf([way({ ranges: ['192.0.2.0/24'], by: 'nats/n', kind: 'translated' }), way({}), lost, way({ family: 6, mark: 'leak' })])
+  expect(cell).toMatchObject({ kind: 'direct', text: 'door', others: 2, mark: 'leak' })
+  expect(cellOf([])).toMatchObject({ text: '–', mark: null, others: 0 })
+})
+
+test.each([
+  [way({}), 'door'],
+  [lost, 'no way'],
+  [way({ kind: 'local', by: null, way: [] }), 'local'],
+  [way({ kind: 'lost', cause: { code: 'nat-without-way-out', object: 'nats/n' } }), 'stuck NAT'],
+  [way({ kind: 'lost', cause: { code: 'looped', object: 'nats/n' } }), 'lost'],
+])('in a word or two', (given, text) => expect(wayText(given)).toBe(text))
+
+test('the peek says it in full', () => {
+  expect(headline('a', [way({}), lost], 'internet')).toBe('a to the internet: two ways, one of them lost')
+  expect(headline('a', [lost], 'internet')).toBe('a to the internet: one way, lost')
+  expect(passedText(way({ way: ['nats/n', 'gateways/door'] }))).toBe('n, then door')
+  expect(passedText(lost)).toBe('No route at t covers the destination.')
+  expect(passedText(way({ way: ['internet'] }))).toBe('the built-in door')
+  expect(rangesText(way({ ranges: ['a/1', 'b/2', 'c/3', 'd/4'] }), false, 'internet')).toBe('a/1, b/2, c/3 and 1 more')
+  expect(rangesText(way({}), false, 'internet')).toBe('IPv4, the rest')
+  expect(rangesText(way({}), true, 'internet')).toBe('IPv4')
+  expect(seenText(way({ seenAs: [] }))).toBe('its own address')
+  expect(seenText(way({ seenAs: ['unpredictable'] }))).toBe('an address nobody can foresee')
+})

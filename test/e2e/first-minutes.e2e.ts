@@ -1,0 +1,128 @@
+import { expect, test, type Page } from '@playwright/test'
+
+/** Opens a page and waits until keys work there. */
+async function open(page: Page, path: string): Promise<void> {
+  await page.goto(path)
+  await expect(page.getByRole('search')).toBeVisible()
+}
+
+test('a newcomer sees the exits, asks why a host cannot reach the internet, and reads the reason', async ({ page }) => {
+  await page.goto('/')
+  await expect(page).toHaveURL(/\/halite-ferries\/head\/exits$/)
+  await expect(page.getByRole('grid')).toBeVisible()
+  await expect(page.getByRole('row', { name: /^app-2 private/ })).toContainText('no way')
+  await expect(page.getByText('analysed revision 1')).toBeVisible()
+
+  await page.keyboard.press('/')
+  await page.keyboard.type('seat-plan-2 > internet tcp 443')
+  await page.keyboard.press('Enter')
+  await expect(page).toHaveURL(/trace\?from=interface:seat-plan-2&to=internet&over=tcp\+443/)
+  await expect(page.getByRole('heading', { level: 1 })).toContainText('Lost on the way')
+  await expect(page.getByText('No route at ticketing-default covers the destination.')).toBeVisible()
+  // The evidence of the fault is open by itself.
+  await expect(page.getByText('ticketing-app-2 has no table of its own; its network’s default table, ticketing-default, holds.')).toBeVisible()
+  // What would fail next is known too.
+  await expect(page.getByText('What fails next, once that is mended')).toBeVisible()
+})
+
+test('the question can be picked from completions, field by field', async ({ page }) => {
+  await page.goto('/halite-ferries/head/exits')
+  await page.getByRole('combobox', { name: 'from' }).click()
+  await page.keyboard.type('10.40.16.10')
+  await expect(page.getByRole('option').first()).toBeVisible()
+  await page.getByRole('option', { name: /seat-plan-1/ }).click()
+  await page.keyboard.type('fuel')
+  await page.keyboard.press('Enter')
+  await page.keyboard.type('443')
+  await page.keyboard.press('Enter')
+  await expect(page.getByRole('heading', { level: 1 })).toContainText('Works, there and back')
+  await expect(page.getByText('leaves by ticketing-door, seen as 203.0.113.11')).toBeVisible()
+
+  // The history offers it again.
+  await open(page, '/halite-ferries/head/exits')
+  await page.keyboard.press('/')
+  await expect(page.getByRole('option', { name: /asked before/ }).first()).toContainText('seat-plan-1 > fuel-broker')
+})
+
+test('a question that cannot be asked says why, and keeps what was typed', async ({ page }) => {
+  await open(page, '/halite-ferries/head/exits')
+  await page.keyboard.press('/')
+  await page.keyboard.type('seat-plan-1 > internet magic')
+  await page.keyboard.press('Enter')
+  await expect(page.getByRole('alert').filter({ hasText: 'is no protocol' })).toBeVisible()
+  await expect(page.getByRole('combobox', { name: 'from' })).toHaveValue('seat-plan-1')
+  await page.goto('/halite-ferries/head/trace?from=interface:seat-plan&to=internet&over=tcp+443')
+  await expect(page.getByRole('heading', { name: 'This cannot be asked' })).toBeVisible()
+  await page.getByRole('link', { name: 'interface:seat-plan-1' }).click()
+  await expect(page.getByRole('heading', { level: 1 })).toContainText('Works, there and back')
+})
+
+test('the matrix by keyboard: move, peek, trace', async ({ page }) => {
+  await page.goto('/halite-ferries/head/exits')
+  const grid = page.getByRole('grid')
+  await expect(grid).toBeFocused()
+  const peek = page.getByRole('complementary')
+  await expect(peek).toContainText('hub-jump to the internet')
+  await page.keyboard.press('ArrowDown')
+  await page.keyboard.press('ArrowDown')
+  await expect(peek).toContainText('ticketing-web-1 to the internet: three ways, one of them lost')
+  await expect(peek).toContainText('banner-1 has no public address')
+  await page.keyboard.press('ArrowRight')
+  await expect(peek).toContainText('ticketing-web-1 within its network')
+  await page.keyboard.press('Space')
+  await expect(peek).toBeHidden()
+  await page.keyboard.press('End')
+  await expect(page.locator('[aria-selected="true"]')).toBeVisible()
+  await page.keyboard.press('Home')
+  await page.keyboard.press('ArrowLeft')
+  await page.keyboard.press('Enter')
+  await expect(page).toHaveURL(/trace\?from=interface:jump-1&to=internet/)
+  await page.keyboard.press('1')
+  await expect(page).toHaveURL(/exits$/)
+  await page.keyboard.press('2')
+  await expect(page).toHaveURL(/trace\?from=interface:jump-1/)
+  await page.goBack()
+  await expect(page).toHaveURL(/exits$/)
+})
+
+test('only problems', async ({ page }) => {
+  await page.goto('/halite-ferries/head/exits')
+  await expect(page.getByRole('row', { name: /^cards-1/ })).toBeVisible()
+  await page.getByLabel('only problems').check()
+  await expect(page).toHaveURL(/only=problems/)
+  await expect(page.getByRole('row', { name: /^cards-1/ })).toBeHidden()
+  await expect(page.getByRole('row', { name: /^app-2/ })).toBeVisible()
+})
+
+test('the strip: lanes aligned, gaps, evidence of every station by keyboard', async ({ page }) => {
+  await page.goto('/halite-ferries/head/trace?from=interface:seat-plan-1&to=party:fuel-broker&over=tcp+443')
+  const there = page.getByRole('list', { name: 'The way there' })
+  const back = page.getByRole('list', { name: 'The way back' })
+  await expect(there.getByRole('listitem')).toHaveCount(6)
+  await expect(back.getByRole('listitem')).toHaveCount(6)
+  await expect(back.getByText('not asked')).toHaveCount(1)
+  // The first look-up is selected; to the right stands the NAT with its choice.
+  await expect(page.getByRole('heading', { name: /Why this route won/ })).toBeVisible()
+  await page.keyboard.press('ArrowRight')
+  await expect(page.getByRole('heading', { name: 'Which address nat-ticketing chose' })).toBeVisible()
+  await expect(page.getByText('the first whose destinations hold this one')).toBeVisible()
+  await page.keyboard.press('ArrowDown')
+  await expect(back.getByRole('button', { pressed: true })).toContainText('203.0.113.11 becomes 10.40.16.10 again')
+})
+
+test('the answer that a stateless list loses', async ({ page }) => {
+  await page.goto('/halite-ferries/head/trace?from=internet&to=interface:booking-2&over=tcp+443')
+  await expect(page.getByRole('heading', { level: 1 })).toContainText('One way: the answer is lost')
+  await expect(page.getByText('allow out tcp 1024-32767 to any')).toBeVisible()
+  await expect(page.getByText('the port does not match')).toBeVisible()
+})
+
+test('the keys of a view are told', async ({ page }) => {
+  await page.goto('/halite-ferries/head/exits')
+  await expect(page.getByRole('grid')).toBeFocused()
+  await page.keyboard.press('?')
+  const dialog = page.getByRole('dialog', { name: 'Keys' })
+  await expect(dialog).toContainText('only problems')
+  await page.keyboard.press('Escape')
+  await expect(dialog).toBeHidden()
+})

@@ -1,0 +1,82 @@
+import AxeBuilder from '@axe-core/playwright'
+import { expect, test } from '@playwright/test'
+
+const VIEWS = {
+  exits: '/halite-ferries/head/exits',
+  'a lost trace': '/halite-ferries/head/trace?from=interface:seat-plan-2&to=internet&over=tcp+443',
+  'a working trace': '/halite-ferries/head/trace?from=interface:seat-plan-1&to=internet&over=tcp+443',
+  'an empty trace': '/halite-ferries/head/trace',
+  'bring in': '/bring-in?into=halite-ferries',
+  'an error': '/nowhere/head/exits',
+}
+
+for (const colorScheme of ['light', 'dark'] as const) {
+  for (const [name, path] of Object.entries(VIEWS)) {
+    test(`axe finds nothing on ${name}, ${colorScheme}`, async ({ browser }) => {
+      const context = await browser.newContext({ colorScheme, viewport: { width: 1280, height: 800 } })
+      const page = await context.newPage()
+      await page.goto(path)
+      await expect(page.getByRole('heading', { level: 1 }).first()).toBeAttached()
+      const { violations } = await new AxeBuilder({ page }).analyze()
+      expect(violations.map((v) => `${v.id}: ${v.nodes.map((n) => n.target.join(' ')).join(', ')}`)).toEqual([])
+      await context.close()
+    })
+  }
+}
+
+test('axe finds nothing while files are mended', async ({ page }) => {
+  await page.goto('/bring-in')
+  await page.getByRole('button', { name: 'Begin with an empty one' }).click()
+  await page.getByRole('textbox', { name: /Text of/ }).fill('format: salt-trail/1\nnmae: x\n')
+  await expect(page.getByText('did you mean "name"?')).toBeVisible()
+  expect((await new AxeBuilder({ page }).analyze()).violations).toEqual([])
+})
+
+test('without any estate the way leads to bringing one in', async ({ page }) => {
+  await page.route('**/api/estates', (route) => route.fulfill({ json: [] }))
+  await page.goto('/')
+  await expect(page).toHaveURL(/bring-in/)
+  await expect(page.getByText('Drop estate files here')).toBeVisible()
+})
+
+test('an estate that is not there, and a server that does not answer', async ({ page }) => {
+  await page.goto('/nowhere/head/exits')
+  await expect(page.getByRole('alert').filter({ hasText: 'there is no estate "nowhere"' })).toBeVisible()
+  await page.route('**/api/**', (route) => route.abort())
+  await page.goto('/')
+  await expect(page.getByRole('alert')).toContainText('The server does not answer')
+  await page.unroute('**/api/**')
+  await page.getByRole('button', { name: 'Try again' }).click()
+  await expect(page).toHaveURL(/exits$/)
+})
+
+test('while the analysis runs the view says so', async ({ page }) => {
+  await page.route('**/exits', async (route) => {
+    if (route.request().resourceType() === 'document') return route.continue()
+    await new Promise((resolve) => setTimeout(resolve, 700))
+    await route.continue()
+  })
+  await page.goto('/halite-ferries/head/exits')
+  await expect(page.getByRole('main').getByRole('status')).toHaveText('Computing every way out …')
+  await expect(page.getByRole('grid')).toBeVisible()
+})
+
+test('dark and light can be chosen, and stay', async ({ page }) => {
+  await page.goto('/halite-ferries/head/exits')
+  await page.getByRole('button', { name: 'Your name' }).click()
+  await page.getByRole('radio', { name: 'dark' }).click()
+  await expect(page.locator('html')).toHaveAttribute('data-theme', 'dark')
+  await page.reload()
+  await expect(page.locator('html')).toHaveAttribute('data-theme', 'dark')
+})
+
+test('nothing on the console but silence', async ({ page }) => {
+  const said: string[] = []
+  page.on('console', (message) => ['error', 'warning'].includes(message.type()) && said.push(message.text()))
+  page.on('pageerror', (error) => said.push(error.message))
+  for (const path of Object.values(VIEWS).slice(0, 5)) {
+    await page.goto(path)
+    await page.waitForLoadState('networkidle')
+  }
+  expect(said).toEqual([])
+})

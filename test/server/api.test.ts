@@ -1,0 +1,214 @@
+import { readdirSync } from 'node:fs'
+import { join, relative } from 'node:path'
+import pg from 'pg'
+
+const base = process.env.SALT_TRAIL_TEST_ADDRESS!
+const json = { 'content-type': 'application/json' }
+const get = (path: string) => fetch(`${base}${path}`)
+const post = (path: string, body: unknown, headers: Record<string, string> = json) =>
+  fetch(`${base}${path}`, { method: 'POST', headers, body: typeof body === 'string' ? body : JSON.stringify(body) })
+
+const estateText = (name: string, ranges = '[10.1.0.0/16, "2001:db8:1::/56"]'): string =>
+  `# kept as written\nformat: salt-trail/1\nname: ${name}\nnetworks:\n  n: { ranges: ${ranges} }\nsubnets:\n  "10": { network: n, ranges: [10.1.1.0/24] }\n  "2": { network: n, ranges: [10.1.2.0/24] }\n`
+const files = (text: string) => [{ name: 'estate.yaml', text }]
+
+async function create(name: string): Promise<string> {
+  const answer = await post('/api/estates', { files: files(estateText(name)), author: 'M. Dune', note: 'first' })
+  expect(answer.status).toBe(201)
+  return ((await answer.json()) as { slug: string }).slug
+}
+
+test('the demo is there, once', async () => {
+  const estates = (await (await get('/api/estates')).json()) as { slug: string; head: { number: number; origin: string } }[]
+  expect(estates.filter((estate) => estate.slug === 'halite-ferries')).toMatchObject([{ head: { number: 1, origin: 'demo' } }])
+})
+
+describe('revisions', () => {
+  test('are saved with author and origin, in their own order, with the files as they were', async () => {
+    const slug = await create('Sound Pier')
+    expect(slug).toMatch(/^sound-pier/)
+    expect(await (await get(`/api/estates/${slug}/revisions`)).json()).toMatchObject([{ number: 1, author: 'M. Dune', origin: 'files', note: 'first' }])
+    const document = await (await get(`/api/estates/${slug}/1/document?notation=json`)).text()
+    expect(document.indexOf('"10"')).toBeLessThan(document.indexOf('"2"'))
+    const yaml = await get(`/api/estates/${slug}/head/document`)
+    expect(yaml.headers.get('content-type')).toContain('yaml')
+    expect(await yaml.text()).toContain('name: Sound Pier')
+    expect(await (await get(`/api/estates/${slug}/head/files`)).json()).toEqual(files(estateText('Sound Pier')))
+  })
+
+  test('the next one must know the newest', async () => {
+    const slug = await create('Two Hands')
+    const next = (base: number, note: string) =>
+      post(`/api/estates/${slug}/revisions`, { files: files(estateText('Two Hands', '[10.1.0.0/16]')), author: 'R. Skerry', note, base })
+    expect((await next(1, 'one')).status).toBe(201)
+    const late = await next(1, 'two')
+    expect(late.status).toBe(409)
+    expect(await late.json()).toMatchObject({ data: { code: 'newer-revision', head: 2 } })
+    const revisions = (await (await get(`/api/estates/${slug}/revisions`)).json()) as { number: number; note: string }[]
+    expect(revisions.map((r) => [r.number, r.note])).toEqual([
+      [2, 'one'],
+      [1, 'first'],
+    ])
+  })
+
+  test('of many at the same moment exactly one is saved', async () => {
+    const slug = await create('Rush Hour')
+    const answers = await Promise.all(
+      Array.from({ length: 6 }, (_, i) =>
+        post(`/api/estates/${slug}/revisions`, { files: files(estateText('Rush Hour', '[10.1.0.0/16]')), author: `P${i}`, base: 1 }),
+      ),
+    )
+    expect(answers.map((a) => a.status).sort()).toEqual([201, 409, 409, 409, 409, 409])
+  })
+
+  test('an estate with errors is refused whole, with all of them', async () => {
+    const before = ((await (await get('/api/estates')).json()) as unknown[]).length
+    const answer = await post('/api/estates', {
+      files: files('format: salt-trail/1\nname: x\nsites:\n  s: { ranges: [10.0.0.1/8], colour: red }\n'),
+      author: 'M. Dune',
+    })
+    expect(answer.status).toBe(422)
+    expect(await answer.json()).toMatchObject({
+      data: {
+        code: 'invalid-estate',
+        errors: [
+          { code: 'host-bits', line: 4 },
+          { code: 'unknown-key', line: 4 },
+        ],
+      },
+    })
+    expect(((await (await get('/api/estates')).json()) as unknown[]).length).toBe(before)
+  })
+
+  test('two estates of one name get two addresses', async () => {
+    expect(await create('Same Name')).not.toBe(await create('Same Name'))
+  })
+})
+
+describe('in the database', () => {
+  const client = new pg.Client({ connectionString: process.env.DATABASE_URL })
+  beforeAll(() => client.connect())
+  afterAll(() => client.end())
+
+  test('ranges stand in the database’s own type and can be asked for', async () => {
+    const { rows } = await client.query(
+      `select r.section, r.object_id from revision_ranges r join revisions v on v.id = r.revision_id join estates e on e.id = v.estate_id
+       where e.slug = 'halite-ferries' and r.range >>= inet '10.40.1.10' order by masklen(r.range)`,
+    )
+    expect(rows).toEqual([
+      { section: 'networks', object_id: 'ticketing' },
+      { section: 'subnets', object_id: 'ticketing-web-1' },
+    ])
+  })
+
+  test('a revision is never changed', async () => {
+    await expect(client.query(`update revisions set author = 'somebody else'`)).rejects.toThrow('a revision is never changed')
+  })
+
+  test('the demo does not come back once it was loaded', async () => {
+    expect((await client.query('select name from loaded_demos')).rows).toEqual([{ name: 'halite-ferries' }])
+  })
+})
+
+describe('questions', () => {
+  const trace = (body: unknown) => post('/api/estates/halite-ferries/head/trace', body)
+  test('are answered with the same document as on the command line', async () => {
+    expect(await (await trace({ from: 'interface:seat-plan-2', to: 'internet', protocol: 'tcp', port: 443 })).json()).toMatchObject({
+      verdict: 'blackholed',
+      cause: { code: 'no-route', object: 'routeTables/ticketing-default' },
+    })
+  })
+  test('that cannot be asked say what is there instead', async () => {
+    const answer = await trace({ from: 'interface:seat-plan', to: 'internet', port: 443 })
+    expect(answer.status).toBe(422)
+    expect(await answer.json()).toMatchObject({ data: { code: 'unknown-object', part: 'from', candidates: expect.arrayContaining(['interface:seat-plan-1']) } })
+  })
+  test('many at once, in order', async () => {
+    const answer = await post('/api/estates/halite-ferries/1/traces', [
+      { from: 'interface:seat-plan-1', to: 'internet', port: 443 },
+      { from: 'interface:none', to: 'internet', port: 443 },
+    ])
+    expect(await answer.json()).toMatchObject([{ verdict: 'works' }, { error: { code: 'unknown-object' } }])
+  })
+})
+
+test('exits and the outline', async () => {
+  const outline = (await (await get('/api/estates/halite-ferries/head/outline')).json()) as { counts: Record<string, number>; ends: { end: string }[] }
+  const exits = (await (await get('/api/estates/halite-ferries/head/exits')).json()) as { rows: { subnet: string }[] }
+  expect(exits.rows).toHaveLength(outline.counts.subnets!)
+  expect(outline.ends.map((e) => e.end)).toEqual(
+    expect.arrayContaining(['internet', 'interface:booking-1', 'subnet:crew-desk-1', 'party:fuel-broker', 'site:harbour-control']),
+  )
+})
+
+test('what files would change, without saving them', async () => {
+  const slug = await create('Before After')
+  const answer = await post(`/api/estates/${slug}/compare`, { files: files(`${estateText('Before After')}sites:\n  s: {}\n`) })
+  expect(await answer.json()).toEqual({ errors: [], warnings: [], base: 1, changes: [{ object: 'sites/s', kind: 'added', keys: [] }] })
+})
+
+test('every example can be brought in', async () => {
+  const examples = (await (await get('/api/examples')).json()) as { name: string; teaches: string }[]
+  expect(examples.length).toBeGreaterThan(0)
+  for (const { name, teaches } of examples) {
+    expect(teaches.length).toBeGreaterThan(20)
+    const file = await (await get(`/api/examples/${name}`)).json()
+    expect(await (await post('/api/check', { files: [file] })).json()).toMatchObject({ errors: [] })
+  }
+})
+
+describe('refusals', () => {
+  const question = { from: 'internet', to: 'internet', port: 1 }
+  test.each([
+    ['an estate that is not there', () => get('/api/estates/none/head/exits'), 404],
+    ['a revision that is not there', () => get('/api/estates/halite-ferries/99/exits'), 404],
+    ['a revision that is no number', () => get('/api/estates/halite-ferries/first/exits'), 400],
+    ['an example outside its folder', () => get('/api/examples/..%2F..%2Fpackage'), 400],
+    ['no JSON', () => post('/api/check', '{'), 400],
+    ['a body of another shape', () => post('/api/check', { files: 'x' }), 400],
+    ['no files', () => post('/api/check', { files: [] }), 400],
+    ['no author', () => post('/api/estates', { files: files(estateText('x')) }), 400],
+    ['a port that is none', () => post('/api/estates/halite-ferries/head/trace', { ...question, port: 70000 }), 400],
+    ['another content type', () => post('/api/check', '{}', { 'content-type': 'text/plain' }), 415],
+    ['a page of another address', () => post('/api/check', { files: files('') }, { ...json, origin: 'http://elsewhere.example' }), 403],
+    ['an origin that is none', () => post('/api/check', { files: files('') }, { ...json, origin: 'null' }), 403],
+  ])('%s', async (_, request, status) => {
+    const answer = await request()
+    expect(answer.status).toBe(status)
+    expect(await answer.json()).toMatchObject({ data: { code: expect.any(String), message: expect.any(String) } })
+  })
+})
+
+test('the JSON Schema is published at its own address', async () => {
+  const answer = await get('/schemas/salt-trail-1.json')
+  expect(await answer.json()).toMatchObject({
+    $id: `${base}/schemas/salt-trail-1.json`,
+    $schema: expect.stringContaining('2020-12'),
+    properties: { format: { const: 'salt-trail/1' } },
+  })
+})
+
+test('the OpenAPI description knows every route there is, and no other', async () => {
+  const { openapi, paths } = (await (await get('/api/openapi')).json()) as { openapi: string; paths: Record<string, object> }
+  expect(openapi).toMatch(/^3\.1/)
+  const folder = join(__dirname, '../../server/api')
+  const routes = readdirSync(folder, { recursive: true, withFileTypes: true })
+    .filter((entry) => entry.isFile())
+    .map((entry) => {
+      const path = relative(folder, join(entry.parentPath, entry.name))
+      const [, route, method] = /^(.*?)\.(get|post)\.ts$/.exec(path)!
+      return `${method} /api/${route!
+        .replace(/\/?index$/, '')
+        .replaceAll('[', '{')
+        .replaceAll(']', '}')}`
+    })
+  const described = Object.entries(paths).flatMap(([path, methods]) => Object.keys(methods).map((method) => `${method} ${path}`))
+  expect(described.sort()).toEqual(routes.sort())
+})
+
+test('the page allows only its own scripts', async () => {
+  const answer = await get('/')
+  const policy = answer.headers.get('content-security-policy') ?? ''
+  expect(policy).toContain("default-src 'self'")
+  expect(policy).not.toMatch(/script-src[^;]*unsafe/)
+})
