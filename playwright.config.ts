@@ -1,19 +1,7 @@
 import { defineConfig, devices } from '@playwright/test'
+import { CHROMIUM } from './scripts/machine/chromium.mjs'
 
 const PORT = Number(process.env.SALT_TRAIL_E2E_PORT ?? 7350)
-
-export const CHROMIUM = {
-  executablePath: '/usr/bin/chromium',
-  args: [
-    '--no-sandbox',
-    '--disable-gpu',
-    '--disable-quic',
-    '--no-first-run',
-    '--disable-background-networking',
-    '--disable-component-update',
-    '--disable-sync',
-  ],
-}
 
 export default defineConfig({
   testDir: 'test/e2e',

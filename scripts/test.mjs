@@ -49,7 +49,15 @@ await command(async () => {
   const checks = [
     prepared,
     await whole('type check', [module('vue-tsc/bin/vue-tsc.js'), '-b', '--noEmit']),
-    await whole('lint, with the borders of the core', [module('eslint/bin/eslint.js'), '.', '--max-warnings', '0', '--cache', '--cache-location', module('.cache/eslint')]),
+    await whole('lint, with the borders of the core', [
+      module('eslint/bin/eslint.js'),
+      '.',
+      '--max-warnings',
+      '0',
+      '--cache',
+      '--cache-location',
+      module('.cache/eslint'),
+    ]),
     await whole('layout of the code', [module('prettier/bin/prettier.cjs'), '--check', '--log-level', 'warn', '--cache', '.']),
   ]
   try {

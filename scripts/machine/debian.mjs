@@ -1,4 +1,5 @@
 import { existsSync, readdirSync } from 'node:fs'
+import { CHROMIUM } from './chromium.mjs'
 import { isRoot, run, say, show, Told } from './run.mjs'
 
 const LIB = '/usr/lib/postgresql'
@@ -12,11 +13,9 @@ export function postgresPrograms() {
   return versions.length > 0 ? `${LIB}/${versions[0]}/bin` : null
 }
 
-export const CHROMIUM = '/usr/bin/chromium'
-
 const NEEDED = {
   postgresql: () => postgresPrograms() !== null,
-  chromium: () => existsSync(CHROMIUM),
+  chromium: () => existsSync(CHROMIUM.executablePath),
 }
 
 /** Installs the Debian packages that are missing; an ordinary user is told which. */

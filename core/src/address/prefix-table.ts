@@ -39,7 +39,12 @@ export interface PrefixTable<T> {
 interface Half<T> {
   readonly groups: readonly Group<T>[]
   /** Where each span begins, ascending; the first is the lowest address of the family. */
-  readonly starts: Float64Array | readonly bigint[]
+  readonly starts: Uint32Array | readonly bigint[]
+  /**
+   * For large IPv4 tables: where the spans of each block of 2¹⁶ addresses begin (65,537 places), so
+   * that a search looks at a few neighbours only. Null where it would cost more memory than it saves time.
+   */
+  readonly blocks: Int32Array | null
   /** For each span the group of its longest prefix, or −1. */
   readonly deepest: Int32Array
 }
@@ -87,11 +92,46 @@ function buildHalf<T>(sorted: readonly PrefixEntry<T>[], family: Family): Half<T
     cut(prefix.address, groups.length - 1)
   }
   closeUntil(null)
-  return { groups, starts: family === 4 ? Float64Array.from(starts as number[]) : (starts as bigint[]), deepest: Int32Array.from(deepest) }
+  if (family === 6) return { groups, starts: starts as bigint[], blocks: null, deepest: Int32Array.from(deepest) }
+  const sorted4 = Uint32Array.from(starts as number[])
+  return { groups, starts: sorted4, blocks: sorted4.length > WORTH_BLOCKS ? blocksOf(sorted4) : null, deepest: Int32Array.from(deepest) }
 }
 
+const WORTH_BLOCKS = 4096
+
+function blocksOf(starts: Uint32Array): Int32Array {
+  const blocks = new Int32Array(65537)
+  let span = 0
+  for (let block = 0; block < 65536; block++) {
+    while (span + 1 < starts.length && starts[span + 1]! <= block * 65536) span++
+    blocks[block] = span
+  }
+  blocks[65536] = starts.length - 1
+  return blocks
+}
+
+/** The span that holds an address: the last one that begins at or before it. */
 function spanOf<T>(half: Half<T>, address: Address): number {
-  const starts = half.starts as ArrayLike<Address>
+  return typeof address === 'number' ? spanOf4(half.starts as Uint32Array, half.blocks, address) : spanOf6(half.starts as readonly bigint[], address)
+}
+
+function spanOf4(starts: Uint32Array, blocks: Int32Array | null, address: number): number {
+  let low = 0
+  let high = starts.length - 1
+  if (blocks !== null) {
+    const block = address >>> 16
+    low = blocks[block]!
+    high = blocks[block + 1]!
+  }
+  while (low < high) {
+    const middle = (low + high + 1) >>> 1
+    if (starts[middle]! <= address) low = middle
+    else high = middle - 1
+  }
+  return low
+}
+
+function spanOf6(starts: readonly bigint[], address: bigint): number {
   let low = 0
   let high = starts.length - 1
   while (low < high) {

@@ -126,6 +126,19 @@ describe('the prefix table', () => {
     )
   })
 
+  test('is as exact where it is large enough to be searched by blocks', () => {
+    const entries = Array.from({ length: 6000 }, (_, i) => ({ prefix: { address: (i * 715_827 - ((i * 715_827) % 4096)) >>> 0, length: 20 }, value: i }))
+    const table = prefixTable(entries)
+    fc.assert(
+      fc.property(v4, (a) => {
+        const expected = entries.filter((e) => containsAddress(e.prefix, a)).map((e) => e.value)
+        expect(longestMatch(table, a)).toEqual(expected)
+      }),
+      { numRuns: 300 },
+    )
+    for (const { prefix } of entries) expect(longestMatch(table, lastAddress(prefix)).length).toBeGreaterThan(0)
+  })
+
   test('keeps the families apart', () => {
     const table = prefixTable([
       { prefix: prefixOf('0.0.0.0/0'), value: 4 },

@@ -1,0 +1,55 @@
+// `npm run screenshots`: one picture of each main view, from the demo, into docs/screenshots.
+import { mkdirSync } from 'node:fs'
+import { join } from 'node:path'
+import { startWorld } from '../test/machine/world.mjs'
+import { CHROMIUM } from './machine/chromium.mjs'
+import { ensureDebian } from './machine/debian.mjs'
+import { ensurePackages } from './machine/packages.mjs'
+import { command, root, say } from './machine/run.mjs'
+
+/** Each picture: where it is taken, and what is done there first. */
+const PICTURES = {
+  exits: { path: '/halite-ferries/head/exits', keys: ['ArrowDown', 'ArrowDown'] },
+  'exits-dark': { path: '/halite-ferries/head/exits', keys: ['ArrowDown', 'ArrowDown'], theme: 'dark' },
+  'trace-lost': { path: '/halite-ferries/head/trace?from=interface:seat-plan-2&to=internet&over=tcp+443' },
+  'trace-one-way': { path: '/halite-ferries/head/trace?from=internet&to=interface:booking-2&over=tcp+443' },
+  'trace-works': { path: '/halite-ferries/head/trace?from=interface:seat-plan-1&to=party:fuel-broker&over=tcp+443' },
+  'bring-in': { path: '/bring-in?into=halite-ferries', damage: true },
+}
+
+await command(async () => {
+  await ensureDebian('postgresql', 'chromium')
+  await ensurePackages()
+  const { chromium } = await import('@playwright/test')
+  const folder = join(root, 'docs/screenshots')
+  mkdirSync(folder, { recursive: true })
+  const world = await startWorld()
+  const browser = await chromium.launch(CHROMIUM)
+  try {
+    for (const [name, { path, keys = [], theme = 'light', damage = false }] of Object.entries(PICTURES)) {
+      const page = await browser.newPage({ baseURL: world.address, viewport: { width: 1280, height: 800 }, colorScheme: theme })
+      await page.goto(path)
+      await page.waitForLoadState('networkidle')
+      for (const key of keys) await page.keyboard.press(key)
+      if (damage) await damageFile(page)
+      await page.waitForTimeout(400)
+      await page.screenshot({ path: join(folder, `${name}.png`) })
+      say(`docs/screenshots/${name}.png`)
+      await page.close()
+    }
+  } finally {
+    await browser.close()
+    await world.stop()
+  }
+  return 0
+})
+
+/** The demo's newest files with two slips, as somebody makes them. */
+async function damageFile(page) {
+  await page.getByRole('button', { name: 'Begin with its newest files' }).click()
+  await page.getByRole('button', { name: '20-ticketing.yaml', exact: true }).click()
+  const text = page.getByRole('textbox', { name: /Text of/ })
+  const value = await text.inputValue()
+  await text.fill(value.replace('routeTable: ticketing-public', 'routetable: ticketing-public').replace('10.40.2.0/24,', '10.40.2.1/24,'))
+  await page.getByText('2 errors').waitFor()
+}
