@@ -52,4 +52,5 @@ async function damageFile(page) {
   const value = await text.inputValue()
   await text.fill(value.replace('routeTable: ticketing-public', 'routetable: ticketing-public').replace('10.40.2.0/24,', '10.40.2.1/24,'))
   await page.getByText('2 errors').waitFor()
+  await page.getByRole('button', { name: /host bits/ }).click()
 }

@@ -7,6 +7,9 @@ const props = defineProps<{ label: string; choices: readonly EndChoice[]; histor
 const emit = defineEmits<{ done: [rest?: string]; whole: [question: QuestionText]; answer: [] }>()
 const text = defineModel<string>({ required: true })
 
+/** Bound as an object: the package's types know this property only by its default. */
+const OPENS_AT_ONCE = { immediate: true }
+
 interface Option {
   readonly key: string
   readonly id: string
@@ -73,7 +76,7 @@ defineExpose({
 </script>
 
 <template>
-  <Combobox :model-value="null" nullable immediate @update:model-value="chosen">
+  <Combobox v-bind="OPENS_AT_ONCE" :model-value="null" @update:model-value="chosen">
     <div class="relative flex min-w-0 flex-1 items-baseline gap-2">
       <span class="text-xs text-faint" aria-hidden="true">{{ label }}</span>
       <ComboboxInput
