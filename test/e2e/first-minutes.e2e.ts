@@ -41,6 +41,7 @@ test('the question can be picked from completions, field by field', async ({ pag
   // The history offers it again.
   await open(page, '/halite-ferries/head/exits')
   await page.keyboard.press('/')
+  await page.keyboard.press('ArrowDown')
   await expect(page.getByRole('option', { name: /asked before/ }).first()).toContainText('seat-plan-1 > fuel-broker')
 })
 

@@ -7,9 +7,6 @@ const props = defineProps<{ label: string; choices: readonly EndChoice[]; histor
 const emit = defineEmits<{ done: [rest?: string]; whole: [question: QuestionText]; answer: [] }>()
 const text = defineModel<string>({ required: true })
 
-/** Bound as an object: the package's types know this property only by its default. */
-const OPENS_AT_ONCE = { immediate: true }
-
 interface Option {
   readonly key: string
   readonly id: string
@@ -57,12 +54,14 @@ function typed(event: Event): void {
   text.value = value
 }
 
-const byKey = false
+/** Whether the last choice was made by key; a click brings the focus back here first. */
+const byKey = ref(false)
 function chosen(option: Option | null): void {
-  if (!option) return
+  // The list also chooses when the focus leaves the field: by then the question has gone on.
+  if (!option || (byKey.value && document.activeElement !== field.value)) return
   if (option.question) return emit('whole', option.question)
   text.value = option.id
-  if (byKey) emit('done')
+  if (byKey.value) emit('done')
   // After a click the list gives the focus back to this field in the next frame; only then can it go on.
   else requestAnimationFrame(() => requestAnimationFrame(() => emit('done')))
 }
@@ -76,7 +75,7 @@ defineExpose({
 </script>
 
 <template>
-  <Combobox v-bind="OPENS_AT_ONCE" :model-value="null" @update:model-value="chosen">
+  <Combobox :model-value="null" @update:model-value="chosen">
     <div class="relative flex min-w-0 flex-1 items-baseline gap-2">
       <span class="text-xs text-faint" aria-hidden="true">{{ label }}</span>
       <ComboboxInput

@@ -10,6 +10,7 @@ const EVERYWHERE: readonly KeyHint[] = [
   { keys: '/', does: 'to the question bar' },
   { keys: 'Enter', does: 'in the question bar: the next field, then the answer' },
   { keys: 'Ctrl Enter', does: 'in the question bar: answers at once' },
+  { keys: '↓', does: 'in the empty question bar: what was asked before' },
   { keys: '1 2', does: 'Exits, Trace' },
   { keys: '?', does: 'these keys' },
 ]
