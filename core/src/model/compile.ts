@@ -5,6 +5,7 @@ import { rangeSetOf, subtractRanges } from '../address/ranges'
 import type { Address } from '../address/address'
 import type { Estate } from '../format/estate'
 import { MAP_SECTIONS, type MapSection } from '../format/schema/document'
+import { compileFirewall, endpointInterfaces, firewallSides } from './firewalls'
 import { learnableRoutes } from './learned'
 import type { Compiled, InterfaceModel, Model, NatModel, NetworkModel, Owner, RouteModel, SubnetModel, TableModel } from './model'
 import { builtInRoute, openDefaults, tableEntries } from './routes'
@@ -59,6 +60,7 @@ export function compile(estate: Estate): Model {
     source,
   }))
 
+  const firewalls = mapSection(estate, 'firewalls', (source, base) => compileFirewall(index, source, base))
   const interfacesOf = groupBy(interfaces, (one) => one.subnet)
   const subnets = compileSubnets(estate, index, interfacesOf)
   const subnetsOf = groupBy(
@@ -90,11 +92,15 @@ export function compile(estate: Estate): Model {
     subnets,
     interfaces,
     tables,
+    firewalls,
+    firewallAt: firewallSides(firewalls),
+    endpointAt: endpointInterfaces(estate, index),
     gateways: mapSection(estate, 'gateways', (source, base) => ({
       ...base,
       kind: source.kind,
       network: of('networks', source.network),
       table: of('routeTables', source.routeTable),
+      site: source.site ?? null,
     })),
     nats,
     peerings: mapSection(estate, 'peerings', (source, base) => {

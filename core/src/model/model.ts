@@ -2,7 +2,7 @@ import type { Address } from '../address/address'
 import type { Prefix } from '../address/prefix'
 import type { PrefixTable } from '../address/prefix-table'
 import type { RangeSet } from '../address/ranges'
-import type { Estate, EstateObject, Gateway, Nat, NetworkInterface } from '../format/estate'
+import type { Estate, EstateObject, Firewall, Gateway, Nat, NetworkInterface } from '../format/estate'
 import type { MapSection } from '../format/schema/document'
 
 /**
@@ -21,6 +21,11 @@ export interface Model {
   readonly nats: readonly NatModel[]
   readonly peerings: readonly PeeringModel[]
   readonly transits: readonly TransitModel[]
+  readonly firewalls: readonly FirewallModel[]
+  /** The routed firewall an interface belongs to, by the interface's number. */
+  readonly firewallAt: ReadonlyMap<number, FirewallSide>
+  /** The addressed endpoint an interface belongs to, by the interface's number. */
+  readonly endpointAt: ReadonlyMap<number, string>
   /** From an id to the number of its object, per section; deleted objects are left out. */
   readonly index: { readonly [S in MapSection]: ReadonlyMap<string, number> }
   /** Who answers to a public address from outside. */
@@ -46,7 +51,7 @@ export interface Compiled {
 
 /** Whoever an address is handed to. */
 export interface Owner {
-  readonly kind: 'interface' | 'nat' | 'frontend' | 'one-to-one'
+  readonly kind: 'interface' | 'nat' | 'frontend' | 'one-to-one' | 'firewall'
   /** The number of the object; for a one-to-one translation that of the network whose doors undo it. */
   readonly index: number
 }
@@ -106,6 +111,7 @@ export interface GatewayModel extends Compiled {
   readonly kind: Gateway['kind']
   readonly network: number
   readonly table: number
+  readonly site: string | null
 }
 
 export interface NatModel extends Compiled {
@@ -130,6 +136,21 @@ export interface PeeringSide {
   readonly acceptsForwarded: boolean
   readonly usesPeerGateway: boolean
   readonly lendsGateway: boolean
+}
+
+export interface FirewallSide {
+  readonly firewall: number
+  readonly label: string
+}
+
+export interface FirewallModel extends Compiled {
+  readonly style: 'routed' | 'inline'
+  readonly stateful: boolean
+  /** Routed: its interfaces that are there, with their labels. */
+  readonly interfaces: readonly { readonly label: string; readonly interface: number }[]
+  /** Routed: its own routes; null where it has none. */
+  readonly routes: PrefixTable<Address | 'drop'> | null
+  readonly source: Firewall
 }
 
 export interface TransitModel extends Compiled {

@@ -7,7 +7,7 @@ import type { Model } from '../model/model'
 import { protocolNumber, type Packet } from '../packet/packet'
 
 export type Direction = 'in' | 'out'
-type PortSpan = readonly [low: number, high: number]
+export type PortSpan = readonly [low: number, high: number]
 
 /** What a rule matches on, ready to be asked. Null means any. */
 export interface Condition {
@@ -52,7 +52,11 @@ export interface Place {
 export interface RuleBook {
   readonly set: (index: number) => SetModel
   readonly estateRules: () => readonly EstateRuleModel[]
+  readonly members: (ruleSet: string) => RangeSet
 }
+
+/** The addresses of all interfaces that carry a rule set, in whatever network. */
+export const memberRanges = (model: Model, ruleSet: string): RangeSet => ruleBook(model).members(ruleSet)
 
 const books = new WeakMap<Model, RuleBook>()
 
@@ -81,17 +85,17 @@ function makeBook(model: Model): RuleBook {
   const addressesWhere = (test: (index: number) => boolean): RangeSet =>
     rangeSetOf(model.interfaces.filter((one) => model.index.interfaces.has(one.id) && test(one.index)).flatMap((one) => one.addresses.map(hostPrefix)))
 
+  const membersOf = (ruleSet: string): RangeSet => {
+    const set = model.index.ruleSets.get(ruleSet)
+    return memo(`set ${ruleSet}`, () => addressesWhere((i) => set !== undefined && model.interfaces[i]!.ruleSets.includes(set)))
+  }
   const peerRanges = (peer: Peer): RangeSet | null => {
     if (peer === 'any') return null
     if (peer === 'internet') return model.internetSpace
     if (typeof peer === 'string') return rangeSetOf([prefixOf(peer)])
     if ('prefixList' in peer) return rangeSetOf((model.estate.prefixLists.get(peer.prefixList)?.ranges ?? []).map(prefixOf))
     if ('service' in peer) return rangeSetOf((model.estate.services.get(peer.service)?.ranges ?? []).map(prefixOf))
-    if ('ruleSet' in peer) {
-      const set = model.index.ruleSets.get(peer.ruleSet)
-      // The addresses of all interfaces that carry the set, in whatever network.
-      return memo(`set ${peer.ruleSet}`, () => addressesWhere((i) => set !== undefined && model.interfaces[i]!.ruleSets.includes(set)))
-    }
+    if ('ruleSet' in peer) return membersOf(peer.ruleSet)
     return memo(`tag ${peer.tag}`, () => addressesWhere((i) => hasTag(model, { subnet: model.interfaces[i]!.subnet, interface: i }, peer.tag)))
   }
   const peersOf = (peers: readonly Peer[] | undefined): RangeSet | null => {
@@ -114,6 +118,7 @@ function makeBook(model: Model): RuleBook {
   })
 
   return {
+    members: membersOf,
     set: (index) => {
       const known = sets[index]
       if (known) return known
@@ -149,7 +154,7 @@ function makeBook(model: Model): RuleBook {
   }
 }
 
-function portSpans(ports: readonly (number | string)[] | undefined): PortSpan[] | null {
+export function portSpans(ports: readonly (number | string)[] | undefined): PortSpan[] | null {
   if (ports === undefined) return null
   return ports.map((port) => {
     if (typeof port === 'number') return [port, port]
@@ -171,7 +176,7 @@ export function mismatch(condition: Condition, packet: Packet): Mismatch | null 
   return condition.local !== null && !rangesContain(condition.local, near) ? 'near side' : null
 }
 
-const portMatches = (spans: readonly PortSpan[] | null, port: number | null): boolean =>
+export const portMatches = (spans: readonly PortSpan[] | null, port: number | null): boolean =>
   spans === null || (port !== null && spans.some(([low, high]) => port >= low && port <= high))
 
 /** A tag condition matches an object's own tags and those of its subnet and network. */

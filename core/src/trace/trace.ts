@@ -3,7 +3,7 @@ import { isPublic } from '../address/public'
 import type { Model } from '../model/model'
 import { verdictRank, type Cause, type Outcome, type PathVerdict } from '../walk/causes'
 import { startState, walk } from '../walk/engine'
-import { answerTo, ICMPV6, packetJson, protocolName, type Packet, type PacketJson } from '../packet/packet'
+import { answerTo, ICMPV6, packetJson, TCP, protocolName, type Packet, type PacketJson } from '../packet/packet'
 import { arrive, lose, type Assumption, type End, type State, type Station, type StationKind, type Walked, type WalkContext } from '../walk/state'
 import { findEnd, type FoundEnd } from './ends'
 import { isRefusal, readEnd, readTransport, refuse, type Question, type Refusal } from './question'
@@ -72,7 +72,7 @@ export function trace(model: Model, question: Question, options: TraceOptions = 
     if (walked.deliveredAt === null) return [branch(from, walked, null)]
     const back = walkBack({ ...shared, direction: 'return' }, from, packet, walked)
     truncated ||= back.truncated
-    return back.walks.map((answer) => branch(from, walked, answer))
+    return back.walks.map((answer) => branch(from, walked, judgeBypass(walked, answer)))
   })
   const worst = branches.reduce((a, b) => (verdictRank(b.verdict) > verdictRank(a.verdict) ? b : a))
   const asked = { from: question.from, to: question.to, protocol: protocolName(transport.protocol), port: transport.port, sourcePort: transport.sourcePort }
@@ -123,8 +123,7 @@ function walkForward(context: WalkContext, from: FoundEnd, to: FoundEnd, packet:
   const start = arrive(context, begin, { at: end.ref, kind: 'source', decision: sourceText(model, end, packet) })
   const lost = (step: ReturnType<typeof lose>) => ({ walks: step.filter((item): item is Walked => 'outcome' in item), truncated: false })
   if (to.kind === 'name') return lost(lose(context, start, 'unsupported', to.end!.ref))
-  if (from.kind === 'site') return lost(lose(context, start, 'unsupported', end.ref))
-  if (end.in === 'outside' && !isPublic(packet.dst)) {
+  if (end.in === 'outside' && begin.next.at === 'outside' && !isPublic(packet.dst)) {
     const isHost = to.end?.in === 'subnet' && to.kind !== 'address'
     const there = arrive(context, start, {
       at: 'internet',
@@ -138,8 +137,12 @@ function walkForward(context: WalkContext, from: FoundEnd, to: FoundEnd, packet:
 
 function walkBack(context: Omit<WalkContext, 'answers'>, from: FoundEnd, packet: Packet, walked: Walked): { walks: readonly Walked[]; truncated: boolean } {
   const delivered = walked.deliveredAt!
-  const { translations, allowedByEstate } = walked.state
-  const back: WalkContext = { ...context, answers: { asker: from.end!, askerAddress: packet.src, translations, allowedByEstate } }
+  const { translations, allowedByEstate, firewalls } = walked.state
+  const ends = [from.end!, delivered].flatMap((end) => (end.in === 'subnet' ? [end.place] : []))
+  const back: WalkContext = {
+    ...context,
+    answers: { asker: from.end!, askerAddress: packet.src, translations, allowedByEstate, firewalls, passed: [...walked.state.passed, ...ends] },
+  }
   const answer = answerTo(walked.state.packet)
   const begin = startState(answer, nextFrom(delivered), [...translations].reverse())
   const start = arrive(back, begin, {
@@ -151,8 +154,23 @@ function walkBack(context: Omit<WalkContext, 'answers'>, from: FoundEnd, packet:
   return walk(back, start)
 }
 
+/**
+ * Over TCP an answer that goes round a stateful firewall its flow passed is lost. That is then the
+ * cause, also where what the firewall did is not undone, or where another firewall has no state.
+ */
+function judgeBypass(walked: Walked, answer: Walked): Walked {
+  const missed = walked.state.firewalls.find((ref) => !answer.state.firewalls.includes(ref))
+  const first = answer.state.faults[0]
+  const covers = first === undefined || first.code === 'no-state' || first.code === 'answer-from-other-address'
+  if (missed === undefined || walked.state.packet.protocol !== TCP || !covers) return answer
+  const station = first?.station ?? answer.state.stations.length - 1
+  const cause: Cause = { code: 'return-bypasses-firewall', object: missed, direction: 'return', station }
+  const faults = [cause, ...answer.state.faults.slice(1)]
+  return { ...answer, outcome: 'blackholed', cause, state: { ...answer.state, faults } }
+}
+
 function nextFrom(end: End): State['next'] {
-  if (end.in === 'outside') return { at: 'outside' }
+  if (end.in === 'outside') return end.back ?? (end.ref.startsWith('sites/') ? { at: 'site', site: end.ref.slice('sites/'.length) } : { at: 'outside' })
   return { at: 'send', sender: { kind: 'host', place: end.place, ref: end.ref } }
 }
 
@@ -182,7 +200,7 @@ function branch(from: FoundEnd, walked: Walked, answer: Walked | null): Branch {
     cause,
     seenAs: delivered ? sorted(state.seenAs.length > 0 ? state.seenAs : [formatAddress(state.packet.src)]) : [],
     way: wayOf(state.stations),
-    leavesBy: outside ? null : state.leavesBy,
+    leavesBy: outside ? null : (state.leavesBy ?? wayOf(state.stations).find((ref) => /^(peerings|transits)\//.test(ref)) ?? null),
     forward: lane(walked, false),
     return: answer === null ? null : lane(answer, !delivered),
     assumed: [...state.assumed, ...(answer?.state.assumed ?? [])],

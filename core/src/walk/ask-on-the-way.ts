@@ -10,8 +10,11 @@ import { arrive, lose, type State, type Step, type WalkContext } from './state'
  */
 export function askHost(context: WalkContext, state: State, direction: Direction, place: Place, crosses: boolean, then: (state: State) => Step): Step {
   if (context.about === 'routes') return then(state)
-  const flowAllowedByEstate = context.answers?.allowedByEstate.some((p) => p.subnet === place.subnet && p.interface === place.interface) ?? false
-  const verdict = askRules(context.model, { direction, place, packet: state.packet, crosses, answers: context.answers !== null, flowAllowedByEstate })
+  const same = (p: Place): boolean => p.subnet === place.subnet && p.interface === place.interface
+  // At an interface the flow did not pass before, the answer is asked as a new flow.
+  const answers = context.answers?.passed.some(same) ?? false
+  const flowAllowedByEstate = context.answers?.allowedByEstate.some(same) ?? false
+  const verdict = askRules(context.model, { direction, place, packet: state.packet, crosses, answers, flowAllowedByEstate })
   const { model } = context
   const at = place.interface >= 0 ? model.interfaces[place.interface]!.ref : model.subnets[place.subnet]!.ref
   const asked = arrive(context, state, {
@@ -20,7 +23,11 @@ export function askHost(context: WalkContext, state: State, direction: Direction
     decision: sentence(verdict, direction),
     evidence: () => rulesEvidence(context.model, verdict, direction),
   })
-  const after = verdict.finalAllow && context.answers === null ? { ...asked, allowedByEstate: [...asked.allowedByEstate, place] } : asked
+  const after = {
+    ...asked,
+    passed: [...asked.passed, place],
+    allowedByEstate: verdict.finalAllow && context.answers === null ? [...asked.allowedByEstate, place] : asked.allowedByEstate,
+  }
   return conclude(context, after, verdict, then)
 }
 

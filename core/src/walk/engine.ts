@@ -1,12 +1,16 @@
 import { familyOf } from '../address/address'
 import { wholeSpace } from '../address/prefix-table'
 import type { Packet } from '../packet/packet'
-import { finish, isWalked, lose, type Next, type State, type Step, type Walked, type WalkContext } from './state'
+import { finish, isWalked, lose, type Next, type State, type Station, type Step, type Walked, type WalkContext } from './state'
 import { deliverLocally } from './steps/local'
 import { enterNat } from './steps/nat'
+import { comeFromService } from './steps/endpoint'
+import { reachForwarder } from './steps/forwarder'
 import { followHop } from './steps/hop'
 import { goOutside } from './steps/outside'
 import { send } from './steps/send'
+import { comeFromSite } from './steps/site'
+import { enterTransit } from './steps/transit'
 import { packetKey } from './visited'
 
 /** More branches than this are not followed one by one; the walk then says so. */
@@ -23,6 +27,8 @@ export function startState(packet: Packet, next: Next, toUndo: State['toUndo'] =
     translations: [],
     toUndo,
     allowedByEstate: [],
+    passed: [],
+    firewalls: [],
     pendingNat: -1,
     faults: [],
     assumed: [],
@@ -55,13 +61,20 @@ export function walk(context: WalkContext, start: State): { walks: Walked[]; tru
   return { walks, truncated }
 }
 
+/** What names a ring of stations: the first element in it that packets pass, else the first place. */
+function ringOf(stations: readonly Station[]): string {
+  const passed = stations.find((station) => station.kind !== 'lookup' && station.kind !== 'rules')
+  return (passed ?? stations[0])?.at ?? ''
+}
+
 function take(context: WalkContext, before: State): Step {
   const key = packetKey(before)
-  if (before.visited.includes(key)) {
+  const earlier = before.visited.find((visit) => visit.key === key)
+  if (earlier) {
     if (before.faults.length > 0) return [finish(before, null)]
-    return lose(context, before, 'looped', before.stations.at(-1)?.at ?? '')
+    return lose(context, before, 'looped', ringOf(before.stations.slice(earlier.stations)))
   }
-  const state = { ...before, visited: [...before.visited, key] }
+  const state = { ...before, visited: [...before.visited, { key, stations: before.stations.length }] }
   const { next } = state
   switch (next.at) {
     case 'send':
@@ -74,5 +87,13 @@ function take(context: WalkContext, before: State): Step {
       return deliverLocally(context, state, next.network, next.fromSubnet)
     case 'outside':
       return goOutside(context, state)
+    case 'forwarder':
+      return reachForwarder(context, state, next.interface, next.fromSubnet)
+    case 'site':
+      return comeFromSite(context, state, next.site)
+    case 'transit':
+      return enterTransit(context, state, next.transit, next.attachment)
+    case 'service':
+      return comeFromService(context, state, next.by, next.network)
   }
 }

@@ -39,25 +39,37 @@ export interface Translation {
   readonly kind: 'source' | 'destination'
   readonly before: Address
   readonly after: Address
+  /** Destination translations may change the port too. */
+  readonly ports?: { readonly before: number | null; readonly after: number | null }
+  /** The firewall's interface that gave the source, by which answers come back. */
+  readonly interface?: number
 }
 
 /** Where a packet is delivered, or where a question begins. */
-export type End = { readonly in: 'subnet'; readonly place: Place; readonly ref: string } | { readonly in: 'outside'; readonly ref: string }
+export type End =
+  { readonly in: 'subnet'; readonly place: Place; readonly ref: string } | { readonly in: 'outside'; readonly ref: string; readonly back?: Next }
 
 /** What the way back knows of the flow it answers. */
 export interface Flow {
   readonly asker: End
   readonly askerAddress: Address
   readonly translations: readonly Translation[]
-  /** The ends at which an estate rule finally allowed the flow. */
+  /** The places at which an estate rule finally allowed the flow. */
   readonly allowedByEstate: readonly Place[]
+  /** The interfaces the flow passed, its ends among them: their stateful rules know it. */
+  readonly passed: readonly Place[]
+  /** The stateful firewalls the flow passed, as `firewalls/ID`. */
+  readonly firewalls: readonly string[]
 }
 
 /** Who sends a packet into a subnet's routing. */
 export interface Sender {
-  readonly kind: 'host' | 'nat'
+  /** A host, or what forwards packets: a NAT, an appliance's interface, the edge of something in the subnet. */
+  readonly kind: 'host' | 'nat' | 'appliance' | 'edge'
   readonly place: Place
   readonly ref: string
+  /** A neighbour in the subnet the packet is handed to, past the subnet's table. */
+  readonly handTo?: number
 }
 
 /** What happens next to a packet. The engine leads each to its step. */
@@ -68,6 +80,14 @@ export type Next =
   | { readonly at: 'local'; readonly network: number; readonly fromSubnet: number }
   /** Handed to the internet. */
   | { readonly at: 'outside' }
+  /** Handed to an interface as a next hop. */
+  | { readonly at: 'forwarder'; readonly interface: number; readonly fromSubnet: number }
+  /** From a site into the cloud, or back from it. */
+  | { readonly at: 'site'; readonly site: string }
+  /** Into a transit by one of its attachments. */
+  | { readonly at: 'transit'; readonly transit: number; readonly attachment: string }
+  /** From a service back through what led to it. */
+  | { readonly at: 'service'; readonly by: string; readonly network: number }
 
 /** A packet on its way: immutable, so that branches share what they have in common. */
 export interface State {
@@ -81,11 +101,14 @@ export interface State {
   /** On the way back: the flow's translations that are not undone yet, the last made first. */
   readonly toUndo: readonly Translation[]
   readonly allowedByEstate: readonly Place[]
+  readonly passed: readonly Place[]
+  readonly firewalls: readonly string[]
   /** A public NAT placed in a subnet that the packet passed and that has yet to find its way out. */
   readonly pendingNat: number
   readonly faults: readonly Cause[]
   readonly assumed: readonly Assumption[]
-  readonly visited: readonly string[]
+  /** Every place entered so far, with how many stations there were then. */
+  readonly visited: readonly { readonly key: string; readonly stations: number }[]
   /** The destinations for which the walk so far would have been the same. */
   readonly scope: { readonly from: Address; readonly to: Address }
 }

@@ -8,7 +8,10 @@ import { lose, type State, type Step, type WalkContext } from './state'
 export function undoLatest(state: State): State {
   const [latest, ...rest] = state.toUndo
   if (!latest) return state
-  const packet = latest.kind === 'source' ? { ...state.packet, dst: latest.before } : { ...state.packet, src: latest.before }
+  const packet =
+    latest.kind === 'source'
+      ? { ...state.packet, dst: latest.before }
+      : { ...state.packet, src: latest.before, ...(latest.ports ? { srcPort: latest.ports.before } : {}) }
   return { ...state, packet, toUndo: rest }
 }
 

@@ -14,5 +14,13 @@ export function packetKey({ next, packet }: State): string {
       return `local ${next.network} ${next.fromSubnet} ${header}`
     case 'outside':
       return `outside ${header}`
+    case 'forwarder':
+      return `forwarder ${next.interface} ${header}`
+    case 'site':
+      return `site ${next.site} ${header}`
+    case 'transit':
+      return `transit ${next.transit} ${next.attachment} ${header}`
+    case 'service':
+      return `service ${next.by} ${header}`
   }
 }

@@ -141,14 +141,13 @@ test('branches of equal cost: the worst is on top, all are listed', () => {
 
 test('what is not followed yet is said with its object, and not guessed', () => {
   const model = modelOf({
-    networks: { a: { ranges: ['10.1.0.0/16'], defaultRouteTable: 't' }, b: { ranges: ['10.2.0.0/16'] } },
+    networks: { a: { ranges: ['10.1.0.0/16'] } },
     subnets: { s: { network: 'a', ranges: ['10.1.1.0/24'] } },
     interfaces: { x: { subnet: 's', addresses: ['10.1.1.9'] } },
-    routeTables: { t: { network: 'a', routes: [{ to: '10.2.0.0/16', via: { peering: 'p' } }] } },
-    peerings: { p: { a: { network: 'a' }, b: { network: 'b' } } },
+    frontends: { f: { network: 'a', subnets: ['s'], privateAddresses: ['10.1.1.200'], listeners: [{ port: 443, targets: ['x'] }] } },
   })
-  const answer = ask(model, 'interface:x > 10.2.0.9')
-  expect(answer).toMatchObject({ verdict: 'unsupported', cause: { code: 'unsupported', object: 'peerings/p' }, return: null })
+  const answer = ask(model, 'interface:x > 10.1.1.200')
+  expect(answer).toMatchObject({ verdict: 'unsupported', cause: { code: 'unsupported', object: 'frontends/f' }, return: null })
 })
 
 test('an answer swaps both ends and both ports', () => {

@@ -66,7 +66,7 @@ const firewallRoute = z.strictObject({
   ...notes,
 })
 
-const policy = { policy: z.array(policyRule).optional(), otherwise: allowOrDeny.optional() }
+const policy = { stateful: z.boolean().optional(), policy: z.array(policyRule).optional(), otherwise: allowOrDeny.optional() }
 
 const routedFirewall = z.strictObject({
   ...common,

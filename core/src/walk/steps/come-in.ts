@@ -4,7 +4,9 @@ import type { GatewayModel, Model, NetworkModel, Owner } from '../../model/model
 import { routeText, targetText } from '../words'
 import { arrive, lose, unsupported, type State, type Step, type Translation, type WalkContext } from '../state'
 import { undoLatest } from '../undo'
+import { nextHopOwner } from '../next-hop'
 import { oneToOneOf } from './gateway'
+import { enterInspect } from './inspect'
 
 /** In from the internet to a public address somebody in the estate has (design part 3.2). */
 export function comeInToAddress(context: WalkContext, state: State, owner: Owner): Step {
@@ -32,6 +34,14 @@ export function comeInToAddress(context: WalkContext, state: State, owner: Owner
     return throughDoor(context, state, network, subnet, (s, door) =>
       intoNetwork(context, undoLatest(s), network, door, `${formatAddress(latest.after)} becomes ${formatAddress(latest.before)} again`),
     )
+  }
+  if (owner.kind === 'firewall') {
+    const one = model.interfaces[owner.index]!
+    const subnet = model.subnets[one.subnet]!
+    return throughDoor(context, state, model.networks[subnet.network]!, subnet.index, (s, door) => {
+      const entered = door === null ? s : arrive(context, s, { at: door.ref, kind: 'gateway', decision: `hands it to ${one.id}` })
+      return [{ ...entered, next: { at: 'forwarder', interface: one.index, fromSubnet: -1 } }]
+    })
   }
   const one = model.interfaces[owner.index]!
   const subnet = model.subnets[one.subnet]
@@ -100,16 +110,27 @@ function defaultRouteGateway(model: Model, subnet: number, family: 4 | 6): numbe
 
 /** Past the door: its own table decides for the inside address, and local where it says nothing. */
 function intoNetwork(context: WalkContext, state: State, network: NetworkModel, door: GatewayModel | null, decision: string): Step {
-  const { model } = context
-  const entered = door === null ? state : arrive(context, state, { at: door.ref, kind: 'gateway', decision })
   const local = (s: State): Step => [{ ...s, next: { at: 'local', network: network.index, fromSubnet: -1 } }]
-  const table = door === null || door.table < 0 ? undefined : model.tables[door.table]
-  if (!table) return local(entered)
-  const routes = (matchAll(table.routes, entered.packet.dst).groups[0]?.values ?? []).filter((route) => route.state === 'up')
+  if (door === null) return local(state)
+  return consultIngress(context, arrive(context, state, { at: door.ref, kind: 'gateway', decision }), door, local)
+}
+
+/** Asks the table of the gateway a packet came in by; where it has none, or says nothing, `local` goes on. */
+export function consultIngress(context: WalkContext, state: State, door: GatewayModel, local: (state: State) => Step): Step {
+  const { model } = context
+  const table = door.table < 0 ? undefined : model.tables[door.table]
+  if (!table) return local(state)
+  const routes = (matchAll(table.routes, state.packet.dst).groups[0]?.values ?? []).filter((route) => route.state === 'up')
   const route = routes[0]
-  const text = route ? routeText(route, routes.length) : `${table.id} has no route for ${formatAddress(entered.packet.dst)}, so it is local`
-  const looked = arrive(context, entered, { at: table.ref, kind: 'lookup', decision: text })
+  const text = route ? routeText(route, routes.length) : `${table.id} has no route for ${formatAddress(state.packet.dst)}, so it is local`
+  const looked = arrive(context, state, { at: table.ref, kind: 'lookup', decision: text })
   if (!route || route.target.kind === 'local') return local(looked)
-  if (route.target.kind === 'drop') return lose(context, looked, 'drop-route', table.ref, { what: 'the packet is not dropped', then: local })
-  return unsupported(context, looked, route.target.kind === 'address' ? table.ref : `${table.ref} (${targetText(route.target)})`)
+  const { target } = route
+  if (target.kind === 'drop') return lose(context, looked, 'drop-route', table.ref, { what: 'the packet is not dropped', then: local })
+  if (target.kind === 'inspect') return enterInspect(context, looked, target, table.ref, door.network, -1)
+  if (target.kind !== 'address' && target.kind !== 'interface') return unsupported(context, looked, `${table.ref} (${targetText(target)})`)
+  const owner = nextHopOwner(model, door.network, target)
+  if (owner.fault !== null)
+    return lose(context, looked, owner.fault.code, owner.fault.object ?? table.ref, { what: 'the next hop takes the packet', then: local })
+  return [{ ...looked, next: { at: 'forwarder', interface: owner.interface, fromSubnet: -1 } }]
 }

@@ -1,10 +1,15 @@
 import type { GatewayModel, Model, NatModel, PeeringModel, RouteModel } from '../../model/model'
 import { handOver } from '../hand-over'
 import { nextHopOwner } from '../next-hop'
-import { lose, unsupported, type IfMended, type Sender, type State, type Step, type WalkContext } from '../state'
+import { lose, type IfMended, type Sender, type State, type Step, type WalkContext } from '../state'
 import { leaveByGateway } from './gateway'
 import { leaveByBuiltInDoor } from './internet'
+import { enterEndpoint, switchToService } from './endpoint'
+import { enterInspect } from './inspect'
 import { enterNatByRoute } from './nat'
+import { crossPeering, otherSide, peeringBetween } from './peering'
+import { leaveByPrivateGateway } from './site'
+import { enterTransitFromNetwork } from './transit'
 
 /** Hands a packet to the next hop of the route that won (design part 3.2). One case for each kind of target. */
 export function followHop(context: WalkContext, state: State, sender: Sender, route: RouteModel): Step {
@@ -23,34 +28,46 @@ export function followHop(context: WalkContext, state: State, sender: Sender, ro
       return leaveByBuiltInDoor(context, state, network, subnet)
     case 'gateway':
       return onTarget(context, state, table, network, model.gateways[target.index], otherwise, (s, gateway) =>
-        gateway.kind === 'private' ? unsupported(context, s, gateway.ref) : leaveByGateway(context, s, gateway.index),
+        gateway.kind === 'private' ? leaveByPrivateGateway(context, s, gateway) : leaveByGateway(context, s, gateway.index),
       )
     case 'nat':
       return onTarget(context, state, table, network, model.nats[target.index], otherwise, (s, nat) => enterNatByRoute(context, s, nat, subnet))
     case 'address':
     case 'interface': {
       const owner = nextHopOwner(model, network, target)
-      if (owner.fault === null) return unsupported(context, state, model.interfaces[owner.interface]!.ref)
-      return lose(context, state, owner.fault.code, owner.fault.object ?? table, { ...otherwise, what: 'the next hop takes the packet' })
+      if (owner.fault !== null)
+        return lose(context, state, owner.fault.code, owner.fault.object ?? table, { ...otherwise, what: 'the next hop takes the packet' })
+      const reach = (s: State): Step => [{ ...s, next: { at: 'forwarder', interface: owner.interface, fromSubnet: owner.network === network ? subnet : -1 } }]
+      const peering = owner.network === network ? null : peeringBetween(model, network, owner.network)
+      return peering === null ? reach(state) : crossPeering(context, state, peering, network, 'next-hop', reach)
     }
     case 'peering': {
       const peering = model.peerings[target.index]
       const attached = peering && { ...peering, network: peering.a.network === network || peering.b.network === network ? network : -1 }
-      return onTarget<PeeringModel & { network: number }>(context, state, table, network, attached, otherwise, (s, p) => unsupported(context, s, p.ref))
+      return onTarget<PeeringModel & { network: number }>(context, state, table, network, attached, otherwise, (s, p) => crossTo(context, s, p, network, route))
     }
     case 'transit': {
       const transit = model.transits[target.index]
       const attachments = Object.values(transit?.source.attachments ?? {})
       const attached = transit && { ...transit, network: attachments.some((a) => a.network === model.networks[network]!.id) ? network : -1 }
-      return onTarget(context, state, table, network, attached, otherwise, (s, t) => unsupported(context, s, t.ref))
+      return onTarget(context, state, table, network, attached, otherwise, (s, t) => enterTransitFromNetwork(context, s, t, sender))
     }
     case 'inspect':
+      return enterInspect(context, state, target, table, network, subnet)
     case 'endpoint':
-      if (target.index < 0) return lose(context, state, 'target-missing', table, otherwise)
-      return unsupported(context, state, `${target.kind === 'inspect' ? 'firewalls' : 'endpoints'}/${target.id}`)
+      return enterEndpoint(context, state, target.id, table, network, subnet)
     case 'service-switch':
-      return unsupported(context, state, `services/${target.id}`)
+      return switchToService(context, state, target.id, network)
   }
+}
+
+/** Over a peering: straight to the other network, or by the gateway it lends. */
+function crossTo(context: WalkContext, state: State, peering: PeeringModel, network: number, route: RouteModel): Step {
+  const { model } = context
+  const other = otherSide(peering, network)
+  const lent = route.origin === 'learned' ? model.gateways.find((g) => g.ref === route.learnedFrom) : undefined
+  if (lent) return crossPeering(context, state, peering, network, 'lent', (s) => leaveByPrivateGateway(context, s, lent))
+  return crossPeering(context, state, peering, network, 'destination', (s) => [{ ...s, next: { at: 'local', network: other, fromSubnet: -1 } }])
 }
 
 /** The table of the winning route; for built-in and learned routes the subnet. */

@@ -1,6 +1,8 @@
 import { formatAddress } from '../../address/address'
+import type { FirewallSide } from '../../model/model'
 import { longestMatch, matchAll } from '../../address/prefix-table'
 import { askHost } from '../ask-on-the-way'
+import { translatesDestination } from './firewall'
 import type { Place } from '../../rules/rule-book'
 import { arrive, finish, lose, narrow, unsupported, type End, type State, type Step, type WalkContext } from '../state'
 
@@ -32,6 +34,8 @@ export function deliverLocally(context: WalkContext, state: State, index: number
     return lose(context, lost, 'no-such-subnet', fromSubnet >= 0 ? model.subnets[fromSubnet]!.ref : network.ref)
   }
   const place: Place = { subnet: subnet.index, interface: owner ? owner.index : -1 }
+  const side = owner ? model.firewallAt.get(owner.index) : undefined
+  if (side && owner && isForFirewall(context, state, side)) return [{ ...state, next: { at: 'forwarder', interface: owner.index, fromSubnet } }]
   const one = owner ? model.interfaces[owner.index]! : null
   const ref = one?.ref ?? subnet.ref
   const take = (s: State): Step =>
@@ -41,10 +45,24 @@ export function deliverLocally(context: WalkContext, state: State, index: number
   return lose(context, down, 'interface-not-up', ref, { what: `${ref} is up`, then: take })
 }
 
+/** A packet to a firewall's own address is its to send on where it translates it, or did so for the flow it answers. */
+function isForFirewall({ model, answers }: WalkContext, state: State, side: FirewallSide): boolean {
+  const latest = state.toUndo[0]
+  if (answers) return latest?.kind === 'source' && latest.after === state.packet.dst && latest.by === model.firewalls[side.firewall]!.ref
+  return translatesDestination(model, side, state.packet)
+}
+
 function accept(context: WalkContext, state: State, end: End & { in: 'subnet' }): Step {
   const { answers } = context
   const unoccupied = end.place.interface < 0
   const decision = answers ? 'the answer arrives' : unoccupied ? `${formatAddress(state.packet.dst)} is in this subnet; nobody has it yet` : 'accepted'
+  const endpoint = end.place.interface < 0 ? undefined : context.model.endpointAt.get(end.place.interface)
+  const service = endpoint === undefined ? undefined : context.model.estate.endpoints.get(endpoint)?.service
+  if (endpoint !== undefined && service !== undefined && !answers) {
+    const ref = `services/${service}`
+    const passed = arrive(context, state, { at: `endpoints/${endpoint}`, kind: 'endpoint', decision: `to ${service}` })
+    return [finish({ ...arrive(context, passed, { at: ref, kind: 'delivery', decision }), leavesBy: `endpoints/${endpoint}` }, { ...end, ref })]
+  }
   const there = arrive(context, state, { at: end.ref, kind: 'delivery', decision })
   if (answers) {
     const { asker } = answers

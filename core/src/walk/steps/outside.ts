@@ -14,6 +14,8 @@ export function goOutside(context: WalkContext, state: State): Step {
     const there = arrive(context, state, { at: ref, kind: 'delivery', decision: 'the answer arrives' })
     return [finish(there, answers.asker)]
   }
+  const latest = state.toUndo[0]
+  if (answers && latest?.by.startsWith('sites/') && latest.after === dst) return [{ ...state, next: { at: 'site', site: latest.by.slice('sites/'.length) } }]
   const owner = ownerForAnswer(context, state) ?? model.publicOwners.get(dst)
   if (owner?.kind === 'frontend') return unsupported(context, state, `frontends/${[...model.estate.frontends.keys()][owner.index]}`)
   if (owner) return comeInToAddress(context, state, owner)
@@ -35,6 +37,7 @@ function ownerForAnswer({ model, answers }: WalkContext, state: State): Owner | 
   if (!answers || latest?.kind !== 'source' || latest.after !== state.packet.dst) return null
   const nat = model.index.nats.get(latest.by.slice('nats/'.length))
   if (latest.by.startsWith('nats/') && nat !== undefined) return { kind: 'nat', index: nat }
+  if (latest.interface !== undefined) return { kind: 'firewall', index: latest.interface }
   const network = model.networks.find((n) => oneToOneOf(n) === latest.by)
   return network ? { kind: 'one-to-one', index: network.index } : null
 }

@@ -24,6 +24,10 @@ export function send(context: WalkContext, state: State, sender: Sender): Step {
 function route(context: WalkContext, state: State, sender: Sender): Step {
   const { model } = context
   const subnet = model.subnets[sender.place.subnet]!
+  if (sender.handTo !== undefined) {
+    const neighbour = sender.handTo
+    return askHost(context, state, 'out', sender.place, false, (s) => handToNeighbour(context, s, neighbour, subnet.index))
+  }
   const found = lookUp(
     model,
     subnet,
@@ -39,9 +43,18 @@ function route(context: WalkContext, state: State, sender: Sender): Step {
   return choices.flatMap((winner) => {
     const crosses = winner === null || leavesSubnet(model, sender.place.subnet, winner, state)
     const then = (s: State): Step => lookedUp(context, s, sender, found, winner)
-    if (sender.kind === 'host') return askHost(context, narrowed, 'out', sender.place, crosses, then)
+    if (sender.kind === 'host' || sender.kind === 'appliance') return askHost(context, narrowed, 'out', sender.place, crosses, then)
     return crosses ? askEdge(context, narrowed, 'out', sender.place.subnet, state.packet, then) : then(narrowed)
   })
+}
+
+/** Straight to a neighbour in the subnet, which must take it. */
+function handToNeighbour(context: WalkContext, state: State, index: number, subnet: number): Step {
+  const one = context.model.interfaces[index]!
+  const reach = (s: State): Step => [{ ...s, next: { at: 'forwarder', interface: index, fromSubnet: subnet } }]
+  if (!one.up) return lose(context, state, 'next-hop-not-up', one.ref, { what: `${one.id} is up`, then: reach })
+  if (!one.forwards) return lose(context, state, 'next-hop-not-forwarding', one.ref, { what: `${one.id} forwards`, then: reach })
+  return reach(state)
 }
 
 /** The station of a look-up, then the winner's next hop. */

@@ -1,0 +1,178 @@
+import { familyOf, formatAddress, parseAddress, type Address } from '../../address/address'
+import { containsAddress } from '../../address/prefix'
+import { longestMatch } from '../../address/prefix-table'
+import type { Firewall } from '../../format/estate'
+import type { FirewallModel, FirewallSide, Model } from '../../model/model'
+import { protocolNumber, TCP, type Packet } from '../../packet/packet'
+import { askPolicy, type PolicyVerdict } from '../../rules/policy'
+import { arrive, lose, type State, type Step, type Translation, type WalkContext } from '../state'
+import { undoLatest } from '../undo'
+
+type RoutedSource = Extract<Firewall, { style: 'routed' }>
+
+/**
+ * A packet that came in at an interface of a routed firewall, past that interface's rules:
+ * destination translation, own routes, policy, source translation, out (design part 3.2).
+ */
+export function passFirewall(context: WalkContext, given: State, side: FirewallSide): Step {
+  const { model } = context
+  const firewall = model.firewalls[side.firewall]!
+  if (!firewall.up)
+    return lose(context, arrive(context, given, { at: firewall.ref, kind: 'firewall', decision: 'it is not up' }), 'target-not-up', firewall.ref)
+  const known = context.answers?.firewalls.includes(firewall.ref) ?? false
+  // The answer of a flow it passed has what it did undone: first the source it gave, then the destination.
+  const undoneSource = known ? undoBy(given, firewall.ref, 'source') : given
+  const state = known ? undoneSource : translateDestination(context, given, firewall, side)
+  const { dst } = state.packet
+  const out = wayOut(model, firewall, dst)
+  const at = (decision: string, s: State = state): State => arrive(context, s, { at: firewall.ref, kind: 'firewall', decision })
+  if (out === null) return lose(context, at(`it has no route for ${formatAddress(dst)}`), 'no-route', firewall.ref)
+  if (out === 'drop') return lose(context, at(`its route drops ${formatAddress(dst)}`), 'drop-route', firewall.ref)
+  const sides = { from: side.label, to: out.label }
+  if (known) {
+    const undone = undoBy(state, firewall.ref, 'destination')
+    return goOut(
+      context,
+      arrive(context, withFirewall(undone, firewall), { at: firewall.ref, kind: 'firewall', decision: `knows the flow, ${sides.from} to ${sides.to}` }),
+      firewall,
+      out,
+    )
+  }
+  const judged = judge(context, state, firewall, sides)
+  if (judged.lost) return judged.lost((s) => goOut(context, withFirewall(s, firewall), firewall, out))
+  const translated = translateSource(model, withFirewall(state, firewall), firewall, sides, out)
+  const seen = translated.packet.src === state.packet.src ? '' : `, ${formatAddress(state.packet.src)} becomes ${formatAddress(translated.packet.src)}`
+  const moved = given.packet.dst === dst ? '' : `, ${formatAddress(given.packet.dst)} becomes ${formatAddress(dst)}`
+  const passed = arrive(context, translated, {
+    at: firewall.ref,
+    kind: 'firewall',
+    decision: `${sides.from} to ${sides.to}, ${policyWords(judged.verdict)}${moved}${seen}`,
+    evidence: () => ({ sides, policy: judged.verdict }),
+  })
+  return goOut(context, passed, firewall, out)
+}
+
+const withFirewall = (state: State, firewall: FirewallModel): State =>
+  firewall.stateful && !state.firewalls.includes(firewall.ref) ? { ...state, firewalls: [...state.firewalls, firewall.ref] } : state
+
+export const policyWords = (verdict: PolicyVerdict): string => {
+  const by = verdict.order === null ? 'otherwise' : `policy ${verdict.order}`
+  return `${by} ${verdict.passes ? 'allows' : 'denies'}${verdict.application ? ` (that it is ${verdict.application} was not checked)` : ''}`
+}
+
+/**
+ * Asks a firewall about a packet it does not know. An answer it never saw the flow of is lost over
+ * TCP; over another protocol it is asked as a new flow, and has no state if refused.
+ */
+export function judge(
+  context: WalkContext,
+  state: State,
+  firewall: FirewallModel,
+  sides: { from: string; to: string } | null,
+): { verdict: PolicyVerdict; lost: ((then: (state: State) => Step) => Step) | null } {
+  const verdict = askPolicy(context.model, firewall, state.packet, sides)
+  const strange = context.answers !== null && firewall.stateful
+  const noState = strange && (state.packet.protocol === TCP || !verdict.passes)
+  if (!noState && verdict.passes) return { verdict, lost: null }
+  const kind = firewall.style === 'inline' ? 'inspect' : 'firewall'
+  const decision = noState ? 'it never saw this flow begin' : `${sides ? `${sides.from} to ${sides.to}, ` : ''}${policyWords(verdict)}`
+  const met = arrive(context, state, { at: firewall.ref, kind, decision, evidence: () => ({ sides, policy: verdict }) })
+  const code = noState ? 'no-state' : 'denied-policy'
+  return { verdict, lost: (then) => lose(context, met, code, firewall.ref, { what: `${firewall.id} lets it pass`, then }) }
+}
+
+function undoBy(state: State, ref: string, kind: Translation['kind']): State {
+  let undone = state
+  while (undone.toUndo[0]?.by === ref && undone.toUndo[0].kind === kind) undone = undoLatest(undone)
+  return undone
+}
+
+/** Whether a firewall translates a packet sent to its own address, so that it does not keep it. */
+export function translatesDestination(model: Model, side: FirewallSide, packet: Packet): boolean {
+  return destinationRule(model.firewalls[side.firewall]!, side, packet) !== undefined
+}
+
+function destinationRule(firewall: FirewallModel, side: FirewallSide, packet: Packet) {
+  return (firewall.source as RoutedSource).destinationTranslation?.find(
+    (rule) =>
+      (rule.at === undefined || rule.at === side.label) &&
+      (rule.protocol === undefined || rule.protocol === 'any' || protocolNumber(rule.protocol) === packet.protocol) &&
+      (rule.port === undefined || rule.port === packet.dstPort) &&
+      rule.forward.address.includes(':') === (typeof packet.dst === 'bigint'),
+  )
+}
+
+function translateDestination(context: WalkContext, state: State, firewall: FirewallModel, side: FirewallSide): State {
+  const { packet } = state
+  const own = context.model.firewalls[side.firewall]!.interfaces.some(
+    (i) => i.label === side.label && context.model.interfaces[i.interface]!.addresses.includes(packet.dst),
+  )
+  const rule = own ? destinationRule(firewall, side, packet) : undefined
+  if (!rule) return state
+  const after = parseAddress(rule.forward.address)!
+  const made: Translation = {
+    by: firewall.ref,
+    kind: 'destination',
+    before: packet.dst,
+    after,
+    ports: { before: packet.dstPort, after: rule.forward.port ?? packet.dstPort },
+  }
+  return { ...state, packet: { ...packet, dst: after, dstPort: rule.forward.port ?? packet.dstPort }, translations: [...state.translations, made] }
+}
+
+interface WayOut {
+  readonly interface: number
+  readonly label: string
+  /** The next hop of the route taken; null for a connected subnet, or where all goes one way. */
+  readonly hop: Address | null
+}
+
+/** The firewall's own route: connected subnets first, then the longest prefix; without routes its only or outside interface. */
+function wayOut(model: Model, firewall: FirewallModel, dst: Address): WayOut | 'drop' | null {
+  if (firewall.routes === null) {
+    const only = firewall.interfaces.length === 1 ? firewall.interfaces[0] : firewall.interfaces.find((i) => i.label === 'outside')
+    return only ? { ...only, hop: null } : null
+  }
+  const connected = connectedInterface(model, firewall, dst)
+  if (connected) return { ...connected, hop: null }
+  const hop = longestMatch(firewall.routes, dst)[0]
+  if (hop === undefined) return null
+  if (hop === 'drop') return 'drop'
+  const out = connectedInterface(model, firewall, hop)
+  return out ? { ...out, hop } : null
+}
+
+function connectedInterface(model: Model, firewall: FirewallModel, address: Address): FirewallModel['interfaces'][number] | undefined {
+  const covering = firewall.interfaces.flatMap((one) => {
+    const subnet = model.subnets[model.interfaces[one.interface]!.subnet]
+    const lengths = (subnet?.allRanges ?? []).filter((range) => containsAddress(range, address)).map((range) => range.length)
+    return lengths.length > 0 ? [{ one, length: Math.max(...lengths) }] : []
+  })
+  return covering.reduce<(typeof covering)[number] | undefined>((best, c) => (best === undefined || c.length > best.length ? c : best), undefined)?.one
+}
+
+function translateSource(model: Model, state: State, firewall: FirewallModel, sides: { from: string; to: string }, out: WayOut): State {
+  const rule = (firewall.source as RoutedSource).sourceTranslation?.find(
+    (r) => (r.fromSide === undefined || r.fromSide === sides.from) && (r.toSide === undefined || r.toSide === sides.to),
+  )
+  if (!rule) return state
+  const { src } = state.packet
+  const own = rule.use === 'interface' ? model.interfaces[out.interface]!.addresses : rule.use.map((text) => parseAddress(text)!)
+  const pool = own.filter((address) => familyOf(address) === familyOf(src))
+  const after = pool[0]
+  if (after === undefined) return state
+  const seenAs = (rule.use === 'interface' ? [after] : pool).map(formatAddress)
+  const made: Translation = { by: firewall.ref, kind: 'source', before: src, after, interface: out.interface }
+  return { ...state, packet: { ...state.packet, src: after }, seenAs, translations: [...state.translations, made] }
+}
+
+/** Out by an interface: straight to the next hop if another interface in that subnet has it, else by that subnet's table. */
+function goOut(context: WalkContext, state: State, firewall: FirewallModel, out: WayOut): Step {
+  const { model } = context
+  const one = model.interfaces[out.interface]!
+  const place = { subnet: one.subnet, interface: one.index }
+  if (!one.up) return lose(context, state, 'interface-not-up', one.ref)
+  const owner = out.hop === null ? undefined : model.networks[model.subnets[one.subnet]!.network]!.owners.get(out.hop)
+  const neighbour = owner?.kind === 'interface' && owner.index !== one.index && model.interfaces[owner.index]!.subnet === one.subnet ? owner.index : null
+  return [{ ...state, next: { at: 'send', sender: { kind: 'appliance', place, ref: firewall.ref, ...(neighbour === null ? {} : { handTo: neighbour }) } } }]
+}

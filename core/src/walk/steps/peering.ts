@@ -1,0 +1,53 @@
+import { formatAddress } from '../../address/address'
+import { containsAddress } from '../../address/prefix'
+import type { Model, PeeringModel } from '../../model/model'
+import { arrive, lose, type State, type Step, type WalkContext } from '../state'
+
+export const otherSide = (peering: PeeringModel, network: number): number => (peering.a.network === network ? peering.b.network : peering.a.network)
+
+/** Which of a peering's two checks hold: a next-hop address need not be the destination; lent gateways' traffic is free of both. */
+export type PeeringUse = 'destination' | 'next-hop' | 'lent'
+
+/**
+ * Crosses a peering from `network` to its other side. A peering is not transitive: the destination
+ * must be the other network's, and what is forwarded from elsewhere must be accepted there.
+ */
+export function crossPeering(context: WalkContext, state: State, peering: PeeringModel, network: number, use: PeeringUse, then: (state: State) => Step): Step {
+  const { model } = context
+  const to = model.networks[otherSide(peering, network)]!
+  const from = model.networks[network]!
+  const receiving = peering.a.network === network ? peering.b : peering.a
+  const { src, dst } = state.packet
+  const cross = (decision: string, s: State): State => arrive(context, s, { at: peering.ref, kind: 'peering', decision })
+  const goOn = (what: string) => ({ what, then })
+  if (!peering.up) return lose(context, cross('it is not up', state), 'target-not-up', peering.ref, goOn(`${peering.id} is up`))
+  if (use === 'destination' && !to.ranges.some((range) => containsAddress(range, dst))) {
+    return lose(context, cross(`${formatAddress(dst)} lies beyond ${to.id}, and a peering is not transitive`, state), 'peering-not-transitive', peering.ref)
+  }
+  if (use !== 'lent' && !receiving.acceptsForwarded && !from.ranges.some((range) => containsAddress(range, src))) {
+    return lose(
+      context,
+      cross(`${formatAddress(src)} is not from ${from.id}, and forwarded packets are not taken`, state),
+      'forwarded-refused',
+      peering.ref,
+      goOn('forwarded packets are taken'),
+    )
+  }
+  return then(cross(`across to ${to.id}`, state))
+}
+
+/** The first peering by id between two networks that is up, or null. */
+export function peeringBetween(model: Model, a: number, b: number): PeeringModel | null {
+  const between = model.peerings.filter((p) => p.up && ((p.a.network === a && p.b.network === b) || (p.a.network === b && p.b.network === a)))
+  return between.reduce<PeeringModel | null>((first, p) => (first === null || p.id < first.id ? p : first), null)
+}
+
+/** The peering by which `user` uses the gateways of `lender`, or null. */
+export function lendingPeering(model: Model, user: number, lender: number): PeeringModel | null {
+  const lending = model.peerings.filter((p) => {
+    if (!p.up) return false
+    const [own, other] = p.a.network === user ? [p.a, p.b] : [p.b, p.a]
+    return own.network === user && other.network === lender && own.usesPeerGateway && other.lendsGateway
+  })
+  return lending.reduce<PeeringModel | null>((first, p) => (first === null || p.id < first.id ? p : first), null)
+}

@@ -1,0 +1,126 @@
+import { formatAddress, type Address } from '../../address/address'
+import { containsAddress, prefixOf, type Prefix } from '../../address/prefix'
+import { isPublic } from '../../address/public'
+import type { GatewayModel, Model } from '../../model/model'
+import { transitRanges } from '../../model/learned'
+import { standInAddress } from '../public-address'
+import { arrive, finish, lose, type State, type Step, type WalkContext } from '../state'
+import { crossPeering, lendingPeering } from './peering'
+import { consultIngress } from './come-in'
+import { undoLatest } from '../undo'
+
+/** Out by a private gateway that is up: to its site, or through it to the internet. */
+export function leaveByPrivateGateway(context: WalkContext, state: State, gateway: GatewayModel): Step {
+  const { model } = context
+  const { src, dst } = state.packet
+  const site = gateway.site === null ? undefined : model.estate.sites.get(gateway.site)
+  const ref = `sites/${gateway.site}`
+  const atGateway = (decision: string): State => ({
+    ...arrive(context, state, { at: gateway.ref, kind: 'gateway', decision }),
+    leavesBy: gateway.ref,
+    pendingNat: state.pendingNat,
+  })
+  const has = site !== undefined && (site.state ?? 'up') === 'up' && (site.ranges ?? []).some((text) => containsAddress(prefixOf(text), dst))
+  if (has) {
+    const there = arrive(context, atGateway(`to ${gateway.site}`), {
+      at: ref,
+      kind: 'delivery',
+      decision: context.answers ? 'the answer arrives' : `arrives at ${formatAddress(dst)}`,
+    })
+    return deliverOutside(context, there, ref)
+  }
+  if (site?.internet && (site.state ?? 'up') === 'up' && isPublic(dst)) {
+    const through = arrive(context, atGateway(`to ${gateway.site}`), { at: ref, kind: 'site', decision: 'leads on to the internet' })
+    if (isPublic(src) || typeof src !== 'number') return [{ ...through, leavesBy: ref, next: { at: 'outside' } }]
+    const after = standInAddress(model)
+    return [
+      {
+        ...through,
+        leavesBy: ref,
+        packet: { ...through.packet, src: after },
+        seenAs: ['unpredictable'],
+        translations: [...through.translations, { by: ref, kind: 'source', before: src, after }],
+        next: { at: 'outside' },
+      },
+    ]
+  }
+  const what = site === undefined ? 'leads to no site' : `${gateway.site} does not have ${formatAddress(dst)}`
+  return lose(context, atGateway(what), 'site-does-not-have-it', gateway.ref, {
+    what: `${gateway.site ?? 'its site'} has it`,
+    then: (s) => deliverOutside(context, s, ref),
+  })
+}
+
+/** The packet is where it was to go, outside the estate's networks; for an answer that is the asker, with all translations undone. */
+export function deliverOutside(context: WalkContext, state: State, ref: string): Step {
+  const { answers } = context
+  if (answers && (answers.asker.in !== 'outside' || answers.asker.ref !== ref)) return lose(context, state, 'answer-to-other-host', ref)
+  if (answers && state.toUndo.some((t) => t.kind === 'destination')) return lose(context, state, 'answer-from-other-address', ref)
+  return [finish(state, answers ? answers.asker : { in: 'outside', ref })]
+}
+
+/** From a site into the cloud: by each private gateway that announces the longest prefix round the destination. */
+export function comeFromSite(context: WalkContext, given: State, site: string): Step {
+  const { model } = context
+  const ref = `sites/${site}`
+  const latest = given.toUndo[0]
+  // An answer to what left through the site's own internet connection.
+  const state = latest?.by === ref && latest.after === given.packet.dst ? undoLatest(given) : given
+  const { dst } = state.packet
+  const announcing = model.gateways
+    .filter((gateway) => gateway.kind === 'private' && gateway.up && gateway.site === site)
+    .flatMap((gateway) => entrances(model, gateway).map((entrance) => ({ gateway, ...entrance, length: longestCovering(entrance.announces, dst) })))
+    .filter((one) => one.length >= 0)
+  const longest = Math.max(...announcing.map((one) => one.length))
+  const ways = announcing.filter((one) => one.length === longest)
+  if (ways.length === 0) {
+    const lost = arrive(context, state, { at: ref, kind: 'site', decision: `no gateway announces ${formatAddress(dst)} to it` })
+    return lose(context, lost, context.answers ? 'site-has-no-route-back' : 'site-has-no-route', ref)
+  }
+  return ways.flatMap(({ gateway, transit }): Step => {
+    const entered = arrive(context, state, { at: gateway.ref, kind: 'gateway', decision: `comes in from ${site}` })
+    if (transit !== null) return [{ ...entered, next: { at: 'transit', transit: transit.index, attachment: transit.attachment } }]
+    return consultIngress(context, entered, gateway, (s) => handInside(context, s, gateway.network))
+  })
+}
+
+/** Inside: the gateway's own network, or a peered one that uses this gateway. */
+function handInside(context: WalkContext, state: State, network: number): Step {
+  const { model } = context
+  const { dst } = state.packet
+  if (!model.networks[network]!.ranges.some((range) => containsAddress(range, dst))) {
+    for (const other of model.networks) {
+      const peering = other.index === network ? null : lendingPeering(model, other.index, network)
+      if (peering && other.ranges.some((range) => containsAddress(range, dst))) {
+        return crossPeering(context, state, peering, network, 'lent', (s) => [{ ...s, next: { at: 'local', network: other.index, fromSubnet: -1 } }])
+      }
+    }
+  }
+  return [{ ...state, next: { at: 'local', network, fromSubnet: -1 } }]
+}
+
+interface Entrance {
+  readonly announces: readonly Prefix[]
+  readonly transit: { readonly index: number; readonly attachment: string } | null
+}
+
+/** What a private gateway announces to its site, and what stands behind it: its network, or a transit it is attached to. */
+function entrances(model: Model, gateway: GatewayModel): Entrance[] {
+  const written = model.estate.gateways.get(gateway.id)?.announces?.map(prefixOf)
+  const out: Entrance[] = []
+  if (gateway.network >= 0 && model.networks[gateway.network]!.up) {
+    const users = model.networks.filter((n) => n.index !== gateway.network && lendingPeering(model, n.index, gateway.network) !== null)
+    out.push({ announces: written ?? [model.networks[gateway.network]!, ...users].flatMap((n) => n.ranges), transit: null })
+  }
+  for (const transit of model.transits) {
+    if (!transit.up || transit.source.state === 'deleted') continue
+    for (const [attachment, { gateway: id, state }] of Object.entries(transit.source.attachments ?? {})) {
+      if (id !== gateway.id || (state ?? 'up') !== 'up') continue
+      out.push({ announces: written ?? transitRanges(model.estate, transit.source, attachment), transit: { index: transit.index, attachment } })
+    }
+  }
+  return out
+}
+
+const longestCovering = (prefixes: readonly Prefix[], address: Address): number =>
+  prefixes.reduce((longest, prefix) => (containsAddress(prefix, address) ? Math.max(longest, prefix.length) : longest), -1)
