@@ -5,9 +5,10 @@ import { rangeSetOf, subtractRanges } from '../address/ranges'
 import type { Address } from '../address/address'
 import type { Estate } from '../format/estate'
 import { MAP_SECTIONS, type MapSection } from '../format/schema/document'
+import { compileFrontend } from './frontends'
 import { compileFirewall, endpointInterfaces, firewallSides } from './firewalls'
 import { learnableRoutes } from './learned'
-import type { Compiled, InterfaceModel, Model, NatModel, NetworkModel, Owner, RouteModel, SubnetModel, TableModel } from './model'
+import type { Compiled, FrontendModel, InterfaceModel, Model, NatModel, NetworkModel, Owner, RouteModel, SubnetModel, TableModel } from './model'
 import { builtInRoute, openDefaults, tableEntries } from './routes'
 
 const none: readonly never[] = []
@@ -67,7 +68,8 @@ export function compile(estate: Estate): Model {
     subnets.filter((s) => isPresent(estate.subnets.get(s.id)!)),
     (s) => s.network,
   )
-  const owners = compileOwners(estate, index, interfaces, nats, subnets)
+  const frontends = mapSection(estate, 'frontends', (source, base) => compileFrontend(index, subnets, source, base))
+  const owners = compileOwners(estate, interfaces, nats, subnets, frontends)
 
   const networks = mapSection(estate, 'networks', (source, base): NetworkModel => {
     const own = (subnetsOf.get(base.index) ?? none) as SubnetModel[]
@@ -93,6 +95,7 @@ export function compile(estate: Estate): Model {
     interfaces,
     tables,
     firewalls,
+    frontends,
     firewallAt: firewallSides(firewalls),
     endpointAt: endpointInterfaces(estate, index),
     gateways: mapSection(estate, 'gateways', (source, base) => ({
@@ -250,10 +253,10 @@ function builtInRoutes(estate: Estate, index: Model['index'], id: string): Prefi
 
 function compileOwners(
   estate: Estate,
-  index: Model['index'],
   interfaces: readonly InterfaceModel[],
   nats: readonly NatModel[],
   subnets: readonly SubnetModel[],
+  frontends: readonly FrontendModel[],
 ): Map<number, Map<Address, Owner>> {
   const owners = new Map<number, Map<Address, Owner>>()
   const put = (network: number, address: Address, owner: Owner): void => {
@@ -270,11 +273,9 @@ function compileOwners(
     if (nat.kind !== 'private' || !isPresent(estate.nats.get(nat.id)!)) continue
     for (const address of natAddresses(nat)) put(nat.network, address, { kind: 'nat', index: nat.index })
   }
-  let number = 0
-  for (const frontend of estate.frontends.values()) {
-    const owner: Owner = { kind: 'frontend', index: number++ }
-    if (!isPresent(frontend) || frontend.network === undefined) continue
-    for (const text of frontend.privateAddresses ?? []) put(index.networks.get(frontend.network) ?? -1, addressOf(text), owner)
+  for (const frontend of frontends) {
+    if (!isPresent(estate.frontends.get(frontend.id)!)) continue
+    for (const address of frontend.addresses) put(frontend.network, address, { kind: 'frontend', index: frontend.index })
   }
   return owners
 }

@@ -22,6 +22,7 @@ export interface Model {
   readonly peerings: readonly PeeringModel[]
   readonly transits: readonly TransitModel[]
   readonly firewalls: readonly FirewallModel[]
+  readonly frontends: readonly FrontendModel[]
   /** The routed firewall an interface belongs to, by the interface's number. */
   readonly firewallAt: ReadonlyMap<number, FirewallSide>
   /** The addressed endpoint an interface belongs to, by the interface's number. */
@@ -136,6 +137,16 @@ export interface PeeringSide {
   readonly acceptsForwarded: boolean
   readonly usesPeerGateway: boolean
   readonly lendsGateway: boolean
+}
+
+export interface FrontendModel extends Compiled {
+  readonly network: number
+  readonly subnet: number
+  /** The addresses it takes flows at and opens its own from, the first of a family. */
+  readonly addresses: readonly Address[]
+  readonly hasPrivateAddress: boolean
+  readonly ruleSets: readonly number[]
+  readonly listeners: readonly { readonly protocol: number | null; readonly port: number; readonly targetPort: number; readonly targets: readonly number[] }[]
 }
 
 export interface FirewallSide {

@@ -10,6 +10,9 @@ export interface Packet {
   readonly dstPort: number | null
 }
 
+/** The client's port where nothing else is said (RFC 6056: from the ephemeral range). */
+export const DEFAULT_SOURCE_PORT = 50000
+
 export const TCP = 6
 export const UDP = 17
 export const ICMP = 1

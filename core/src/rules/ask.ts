@@ -66,6 +66,7 @@ export function askRules(model: Model, asking: Asking): Verdict {
   const subnet = model.subnets[asking.place.subnet]
   if (!subnet) return PASSES
   const one = asking.place.interface >= 0 ? model.interfaces[asking.place.interface]! : null
+  const interfaceSets = asking.place.frontend === undefined ? (one?.ruleSets ?? []) : model.frontends[asking.place.frontend]!.ruleSets
   const levels: AskedLevel[] = []
   const local = one && one.localRules >= 0 ? [one.localRules] : []
   const deny = (level: Level, object: string): Verdict => ({ passes: false, denied: { code: `denied-${level}`, object }, finalAllow: false, levels })
@@ -93,7 +94,7 @@ export function askRules(model: Model, asking: Asking): Verdict {
     }
     const host = (): Verdict | null => {
       const order = asking.direction === 'out' ? (['interface', 'subnet'] as const) : (['subnet', 'interface'] as const)
-      const asked = order.map((name) => askLevel(name, name === 'interface' ? (one?.ruleSets ?? []) : subnet.ruleSets)).filter((level) => level !== null)
+      const asked = order.map((name) => askLevel(name, name === 'interface' ? interfaceSets : subnet.ruleSets)).filter((level) => level !== null)
       const failed = asked.filter((level) => !level.passes)
       const every = model.networks[subnet.network]?.levels !== 'any'
       if (failed.length === 0 || (!every && failed.length < asked.length)) return null

@@ -46,7 +46,11 @@ export interface EstateRuleModel extends Condition {
 export interface Place {
   readonly subnet: number
   readonly interface: number
+  /** The number of a frontend that stands there, if one does. */
+  readonly frontend?: number
 }
+
+export const samePlace = (a: Place, b: Place): boolean => a.subnet === b.subnet && a.interface === b.interface && a.frontend === b.frontend
 
 /** All rules of an estate, each set compiled when it is first asked. */
 export interface RuleBook {

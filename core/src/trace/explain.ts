@@ -44,6 +44,8 @@ const SENTENCES: Record<CauseCode, string> = {
   'transit-not-in-zone': '{} has no subnet in the zone the packet comes from.',
   'wrong-service': '{} leads to another service than the one that has the destination.',
   'service-other-region': '{} leads to a service of another region.',
+  'no-listener': '{} has no listener with a target for this port.',
+  'name-unknown': 'Nobody that hosts of {} ask knows the name.',
   'answer-to-other-host': 'The answer arrives at {}, which did not ask.',
   looped: 'The packet comes to {} a second time, unchanged, and would go round for ever.',
   unsupported: 'The path leads to {}, which this version does not follow yet.',

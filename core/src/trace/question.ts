@@ -1,5 +1,5 @@
 import { parseAddress, type Address } from '../address/address'
-import { hasPorts, protocolNumber, TCP } from '../packet/packet'
+import { DEFAULT_SOURCE_PORT, hasPorts, protocolNumber, TCP } from '../packet/packet'
 
 /** A question as people and programs write it. */
 export interface Question {
@@ -30,9 +30,6 @@ export const refuse = (part: Refusal['part'], code: Refusal['code'], message: st
   part,
   candidates,
 })
-
-/** The client's port where a question gives none (RFC 6056: from the ephemeral range). */
-export const DEFAULT_SOURCE_PORT = 50000
 
 export const END_KINDS = ['interface', 'subnet', 'site', 'party', 'service', 'name'] as const
 export type EndKind = (typeof END_KINDS)[number]

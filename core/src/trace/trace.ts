@@ -1,12 +1,13 @@
-import { compareAddresses, formatAddress, parseAddress, type Address, type Family } from '../address/address'
+import { compareAddresses, familyOf, formatAddress, parseAddress, type Address, type Family } from '../address/address'
 import { isPublic } from '../address/public'
 import type { Model } from '../model/model'
 import { verdictRank, type Cause, type Outcome, type PathVerdict } from '../walk/causes'
 import { startState, walk } from '../walk/engine'
 import { answerTo, ICMPV6, packetJson, TCP, protocolName, type Packet, type PacketJson } from '../packet/packet'
-import { arrive, lose, type Assumption, type End, type State, type Station, type StationKind, type Walked, type WalkContext } from '../walk/state'
+import { arrive, lose, type Assumption, type End, type Flow, type State, type Station, type StationKind, type Walked, type WalkContext } from '../walk/state'
 import { findEnd, type FoundEnd } from './ends'
-import { isRefusal, readEnd, readTransport, refuse, type Question, type Refusal } from './question'
+import { addressTexts, nameServersOf, resolveName, usable, type NameAnswer } from './names'
+import { isRefusal, readEnd, readTransport, refuse, type Question, type ReadEnd, type Refusal } from './question'
 
 export interface StationJson {
   readonly at: string
@@ -50,6 +51,15 @@ export interface Trace extends Branch {
   readonly branches: readonly Branch[]
   /** True where there were more branches than are followed one by one. */
   readonly truncated: boolean
+  /** For a question by name: who answered for it. */
+  readonly name?: NameJson
+}
+
+export interface NameJson {
+  readonly asked: string
+  readonly answeredBy: string | null
+  readonly addresses: readonly string[]
+  readonly nameServers: readonly { readonly address: string; readonly reachable: boolean }[]
 }
 
 export interface TraceOptions {
@@ -60,37 +70,47 @@ export interface TraceOptions {
 export function trace(model: Model, question: Question, options: TraceOptions = {}): Trace | Refusal {
   const transport = readTransport(question)
   if (isRefusal(transport)) return transport
-  const ends = findEnds(model, question, transport.protocol === ICMPV6)
-  if (isRefusal(ends)) return ends
-  const { from, to, src, dst } = ends
-  const packet: Packet = { src, dst, protocol: transport.protocol, srcPort: transport.sourcePort, dstPort: transport.port }
+  const asked = findQuestion(model, question, transport.protocol === ICMPV6)
+  if (isRefusal(asked)) return asked
+  const { from, targets, name } = asked
   const shared = { model, about: 'packets' as const, evidence: options.evidence ?? true, beyondFaults: question.continue ?? false }
   const there: WalkContext = { ...shared, direction: 'forward', answers: null }
-  const forward = walkForward(there, from, to, packet)
-  let { truncated } = forward
-  const branches = forward.walks.flatMap((walked): Branch[] => {
-    if (walked.deliveredAt === null) return [branch(from, walked, null)]
-    const back = walkBack({ ...shared, direction: 'return' }, from, packet, walked)
-    truncated ||= back.truncated
-    return back.walks.map((answer) => branch(from, walked, judgeBypass(walked, answer)))
+  let truncated = false
+  const branches = targets.flatMap(({ to, src, dst }): Branch[] => {
+    const packet: Packet = { src, dst, protocol: transport.protocol, srcPort: transport.sourcePort, dstPort: transport.port }
+    const forward = walkForward(there, from, to, packet)
+    truncated ||= forward.truncated
+    return forward.walks.flatMap((walked): Branch[] => {
+      if (walked.deliveredAt === null) return [branch(from, walked, null)]
+      const back = walkBack({ ...shared, direction: 'return' }, from, packet, walked)
+      truncated ||= back.truncated
+      return back.walks.map((answer) => branch(from, walked, answer))
+    })
   })
   const worst = branches.reduce((a, b) => (verdictRank(b.verdict) > verdictRank(a.verdict) ? b : a))
-  const asked = { from: question.from, to: question.to, protocol: protocolName(transport.protocol), port: transport.port, sourcePort: transport.sourcePort }
-  return { question: asked, ...worst, branches: branches.length > 1 ? branches : [], truncated }
+  return {
+    question: { from: question.from, to: question.to, protocol: protocolName(transport.protocol), port: transport.port, sourcePort: transport.sourcePort },
+    ...worst,
+    branches: branches.length > 1 ? branches : [],
+    truncated,
+    ...(name ? { name: nameJson(model, from, name, shared.evidence) } : {}),
+  }
 }
 
-interface Ends {
+/** A question with its ends found: a name may stand for several addresses. */
+interface Asked {
   readonly from: FoundEnd
-  readonly to: FoundEnd
-  readonly src: Address
-  readonly dst: Address
+  readonly targets: readonly { readonly to: FoundEnd; readonly src: Address; readonly dst: Address }[]
+  readonly name: { readonly asked: string; readonly answer: NameAnswer | null } | null
 }
 
-function findEnds(model: Model, question: Question, wantsV6: boolean): Ends | Refusal {
+function findQuestion(model: Model, question: Question, wantsV6: boolean): Asked | Refusal {
   const readFrom = readEnd(question.from, 'from')
   if (isRefusal(readFrom)) return readFrom
   const readTo = readEnd(question.to, 'to')
   if (isRefusal(readTo)) return readTo
+  if (readFrom.kind === 'name') return refuse('from', 'bad-question', 'a name has no place to begin at; name the interface or the subnet')
+  if (readTo.kind === 'name') return findByName(model, readFrom, readTo.id)
   // An address that several networks have is taken from the other end's network: find the other end first.
   const toFirst = readFrom.kind === 'address'
   const first = toFirst ? findEnd(model, readTo, 'to', -1) : findEnd(model, readFrom, 'from', -1)
@@ -101,19 +121,56 @@ function findEnds(model: Model, question: Question, wantsV6: boolean): Ends | Re
   const settled = isRefusal(first) ? findEnd(model, toFirst ? readTo : readFrom, toFirst ? 'to' : 'from', second.network) : first
   if (isRefusal(settled)) return settled
   const [from, to] = toFirst ? [second, settled] : [settled, second]
-  if (from.kind === 'name') return refuse('from', 'bad-question', 'a name has no place to begin at; name the interface or the subnet')
-  if (to.kind === 'name') return { from, to, src: from.addresses[4] ?? from.addresses[6]!, dst: from.addresses[4] === null ? 0n : 0 }
   const families = ([4, 6] as const).filter((family) => from.addresses[family] !== null && to.addresses[family] !== null)
   if (families.length === 0) return noCommonFamily(question, from, to)
   const family: Family = wantsV6 && families.includes(6) ? 6 : families[0]!
-  const dst = from.end?.in === 'outside' && family === 4 && to.publicAddress !== null ? to.publicAddress : to.addresses[family]!
-  return { from, to, src: from.addresses[family]!, dst }
+  const fromInternet = from.end?.in === 'outside' && from.kind !== 'site'
+  const dst = fromInternet && family === 4 && to.publicAddress !== null ? to.publicAddress : to.addresses[family]!
+  return { from, targets: [{ to, src: from.addresses[family]!, dst }], name: null }
+}
+
+function findByName(model: Model, readFrom: ReadEnd, asked: string): Asked | Refusal {
+  const from = findEnd(model, readFrom, 'from', -1)
+  if (isRefusal(from)) return from
+  const answer = resolveName(model, from.network, asked)
+  const has = { 4: from.addresses[4] !== null, 6: from.addresses[6] !== null }
+  const addresses = answer === null ? [] : usable(answer, has)
+  if (answer !== null && addresses.length === 0) {
+    return refuse('question', 'no-common-family', `${asked} stands for ${addressTexts(answer.addresses).join(', ')}, and the sender has no address of that family`)
+  }
+  const unknown: FoundEnd = { kind: 'name', end: null, network: -1, addresses: { 4: null, 6: null }, publicAddress: null }
+  const source = from.addresses[4] ?? from.addresses[6]!
+  if (answer === null) return { from, targets: [{ to: unknown, src: source, dst: typeof source === 'number' ? 0 : 0n }], name: { asked, answer } }
+  const targets = addresses.map((dst) => {
+    const found = findEnd(model, { kind: 'address', address: dst }, 'to', from.network)
+    return { to: isRefusal(found) ? { ...unknown, kind: 'address' as const } : found, src: from.addresses[familyOf(dst)]!, dst }
+  })
+  return { from, targets, name: { asked, answer } }
+}
+
+/** Which name zone, endpoint, service or party answered, and whether the network's own name servers can be reached. */
+function nameJson(model: Model, from: FoundEnd, { asked, answer }: NonNullable<Asked['name']>, evidence: boolean): NameJson {
+  const servers = evidence && from.end?.in === 'subnet' ? nameServersOf(model, from.network) : []
+  return {
+    asked,
+    answeredBy: answer?.answeredBy ?? null,
+    addresses: addressTexts(answer?.addresses ?? []),
+    nameServers: servers.map((address) => {
+      const to = formatAddress(address)
+      const reached = trace(model, { from: from.end!.ref.replace('interfaces/', 'interface:').replace('subnets/', 'subnet:'), to, protocol: 'udp', port: 53 }, { evidence: false })
+      return { address: to, reachable: !isRefusal(reached) && reached.verdict === 'works' }
+    }),
+  }
 }
 
 function noCommonFamily(question: Question, from: FoundEnd, to: FoundEnd): Refusal {
   const has = (end: FoundEnd): string =>
     [end.addresses[4] !== null && 'IPv4', end.addresses[6] !== null && 'IPv6'].filter(Boolean).join(' and ') || 'no address'
-  return refuse('question', 'no-common-family', `${question.from} has ${has(from)}, ${question.to} has ${has(to)}: no packet can have both as its ends`)
+  return refuse(
+    'question',
+    'no-common-family',
+    `${question.from} has ${has(from)}, ${question.to} has ${has(to)}: no packet can have both as its ends`,
+  )
 }
 
 function walkForward(context: WalkContext, from: FoundEnd, to: FoundEnd, packet: Packet): { walks: readonly Walked[]; truncated: boolean } {
@@ -122,7 +179,7 @@ function walkForward(context: WalkContext, from: FoundEnd, to: FoundEnd, packet:
   const begin = startState(packet, nextFrom(end))
   const start = arrive(context, begin, { at: end.ref, kind: 'source', decision: sourceText(model, end, packet) })
   const lost = (step: ReturnType<typeof lose>) => ({ walks: step.filter((item): item is Walked => 'outcome' in item), truncated: false })
-  if (to.kind === 'name') return lost(lose(context, start, 'unsupported', to.end!.ref))
+  if (to.kind === 'name') return lost(lose(context, start, 'name-unknown', from.network < 0 ? end.ref : model.networks[from.network]!.ref))
   if (end.in === 'outside' && begin.next.at === 'outside' && !isPublic(packet.dst)) {
     const isHost = to.end?.in === 'subnet' && to.kind !== 'address'
     const there = arrive(context, start, {
@@ -135,34 +192,58 @@ function walkForward(context: WalkContext, from: FoundEnd, to: FoundEnd, packet:
   return walk(context, start)
 }
 
+/** One flow of a way: the question's own, or one that a frontend opened. */
+interface FlowWalked {
+  readonly asker: End
+  readonly address: Address
+  readonly deliveredAt: End
+  readonly packet: Packet
+  readonly record: Pick<State, 'translations' | 'passed' | 'allowedByEstate' | 'firewalls'>
+}
+
+/** The answer, flow by flow: what a frontend opened is answered to it, then it answers its own caller. */
 function walkBack(context: Omit<WalkContext, 'answers'>, from: FoundEnd, packet: Packet, walked: Walked): { walks: readonly Walked[]; truncated: boolean } {
-  const delivered = walked.deliveredAt!
-  const { translations, allowedByEstate, firewalls } = walked.state
-  const ends = [from.end!, delivered].flatMap((end) => (end.in === 'subnet' ? [end.place] : []))
-  const back: WalkContext = {
-    ...context,
-    answers: { asker: from.end!, askerAddress: packet.src, translations, allowedByEstate, firewalls, passed: [...walked.state.passed, ...ends] },
-  }
-  const answer = answerTo(walked.state.packet)
-  const begin = startState(answer, nextFrom(delivered), [...translations].reverse())
-  const start = arrive(back, begin, {
-    at: delivered.ref,
-    kind: 'source',
-    decision: delivered.in === 'outside' ? 'answers' : sourceText(context.model, delivered, answer),
+  const { legs } = walked.state
+  const askers = [{ end: from.end!, address: packet.src }, ...legs]
+  const flows = askers.map(({ end, address }, index): FlowWalked => {
+    const leg = legs[index]
+    return { asker: end, address, deliveredAt: leg?.end ?? walked.deliveredAt!, packet: leg?.packet ?? walked.state.packet, record: leg ?? walked.state }
   })
-  // A delivery reached under an assumption makes the whole answer an assumption.
-  return walk(back, start)
+  let truncated = false
+  let answers: readonly (Walked | null)[] = [null]
+  for (const flow of flows.reverse()) {
+    answers = answers.flatMap((before): readonly Walked[] => {
+      if (before !== null && before.deliveredAt === null) return [before]
+      const back = walkFlowBack(context, flow, before)
+      truncated ||= back.truncated
+      return back.walks
+    })
+  }
+  return { walks: answers.filter((one) => one !== null), truncated }
+}
+
+function walkFlowBack(context: Omit<WalkContext, 'answers'>, flow: FlowWalked, before: Walked | null): { walks: readonly Walked[]; truncated: boolean } {
+  const { asker, address, deliveredAt, packet, record } = flow
+  const ends = [asker, deliveredAt].flatMap((end) => (end.in === 'subnet' ? [end.place] : []))
+  const { translations, allowedByEstate, firewalls } = record
+  const answers: Flow = { asker, askerAddress: address, translations, allowedByEstate, firewalls, passed: [...record.passed, ...ends] }
+  const back: WalkContext = { ...context, answers }
+  const fresh = startState(answerTo(packet), nextFrom(deliveredAt), [...translations].reverse())
+  const begin = before === null ? fresh : { ...fresh, stations: before.state.stations, faults: before.state.faults, assumed: before.state.assumed }
+  const decision = deliveredAt.in === 'outside' ? 'answers' : before === null ? sourceText(context.model, deliveredAt, fresh.packet) : 'answers its caller'
+  const { walks, truncated } = walk(back, arrive(back, begin, { at: deliveredAt.ref, kind: before === null ? 'source' : 'frontend', decision, packet: fresh.packet }))
+  return { walks: walks.map((answer) => judgeBypass(firewalls, packet, answer)), truncated }
 }
 
 /**
  * Over TCP an answer that goes round a stateful firewall its flow passed is lost. That is then the
  * cause, also where what the firewall did is not undone, or where another firewall has no state.
  */
-function judgeBypass(walked: Walked, answer: Walked): Walked {
-  const missed = walked.state.firewalls.find((ref) => !answer.state.firewalls.includes(ref))
+function judgeBypass(firewalls: readonly string[], packet: Packet, answer: Walked): Walked {
+  const missed = firewalls.find((ref) => !answer.state.firewalls.includes(ref))
   const first = answer.state.faults[0]
   const covers = first === undefined || first.code === 'no-state' || first.code === 'answer-from-other-address'
-  if (missed === undefined || walked.state.packet.protocol !== TCP || !covers) return answer
+  if (missed === undefined || packet.protocol !== TCP || !covers) return answer
   const station = first?.station ?? answer.state.stations.length - 1
   const cause: Cause = { code: 'return-bypasses-firewall', object: missed, direction: 'return', station }
   const faults = [cause, ...answer.state.faults.slice(1)]

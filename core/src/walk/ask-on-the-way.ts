@@ -1,5 +1,5 @@
 import { askBoundary, askRules, type AskedLevel, type Verdict } from '../rules/ask'
-import type { Direction, Place } from '../rules/rule-book'
+import { samePlace, type Direction, type Place } from '../rules/rule-book'
 import { rulesEvidence } from '../rules/words'
 import type { Packet } from '../packet/packet'
 import { arrive, lose, type State, type Step, type WalkContext } from './state'
@@ -10,13 +10,13 @@ import { arrive, lose, type State, type Step, type WalkContext } from './state'
  */
 export function askHost(context: WalkContext, state: State, direction: Direction, place: Place, crosses: boolean, then: (state: State) => Step): Step {
   if (context.about === 'routes') return then(state)
-  const same = (p: Place): boolean => p.subnet === place.subnet && p.interface === place.interface
+  const same = (known: Place): boolean => samePlace(known, place)
   // At an interface the flow did not pass before, the answer is asked as a new flow.
   const answers = context.answers?.passed.some(same) ?? false
   const flowAllowedByEstate = context.answers?.allowedByEstate.some(same) ?? false
   const verdict = askRules(context.model, { direction, place, packet: state.packet, crosses, answers, flowAllowedByEstate })
   const { model } = context
-  const at = place.interface >= 0 ? model.interfaces[place.interface]!.ref : model.subnets[place.subnet]!.ref
+  const at = placeRef(model, place)
   const asked = arrive(context, state, {
     at,
     kind: 'rules',
@@ -29,6 +29,12 @@ export function askHost(context: WalkContext, state: State, direction: Direction
     allowedByEstate: verdict.finalAllow && context.answers === null ? [...asked.allowedByEstate, place] : asked.allowedByEstate,
   }
   return conclude(context, after, verdict, then)
+}
+
+/** What stands at a place: an interface, a frontend, else the subnet. */
+function placeRef(model: WalkContext['model'], place: Place): string {
+  if (place.frontend !== undefined) return model.frontends[place.frontend]!.ref
+  return place.interface >= 0 ? model.interfaces[place.interface]!.ref : model.subnets[place.subnet]!.ref
 }
 
 /** Asks a subnet's boundary alone, for what passes its edge without being a host there. */

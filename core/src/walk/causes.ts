@@ -56,6 +56,8 @@ export type CauseCode =
   | 'transit-not-in-zone'
   | 'wrong-service'
   | 'service-other-region'
+  | 'no-listener'
+  | 'name-unknown'
   | 'answer-to-other-host'
   | 'looped'
   | 'unsupported'

@@ -25,6 +25,7 @@ export function startState(packet: Packet, next: Next, toUndo: State['toUndo'] =
     leavesBy: null,
     seenAs: [],
     translations: [],
+    legs: [],
     toUndo,
     allowedByEstate: [],
     passed: [],

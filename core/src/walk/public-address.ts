@@ -1,5 +1,5 @@
 import { addressPlus, type Address } from '../address/address'
-import { hostPrefix, prefixOf } from '../address/prefix'
+import { addressOf, hostPrefix, prefixOf } from '../address/prefix'
 import { longestMatch } from '../address/prefix-table'
 import { rangeSetOf, subtractRanges, type RangeSet } from '../address/ranges'
 import type { Model } from '../model/model'
@@ -16,9 +16,16 @@ export function publicAddressOf(model: Model, network: number, source: Address):
   if (typeof source !== 'number') return null
   const { owners, subnetSpace } = model.networks[network]!
   const owner = owners.get(source)
+  if (owner?.kind === 'frontend') return frontendPublicAddress(model, owner.index)
   if (owner) return owner.kind === 'interface' ? model.interfaces[owner.index]!.publicAddress : null
   const subnet = longestMatch(subnetSpace, source)[0]
   return subnet !== undefined && model.subnets[subnet]!.givesPublicAddresses ? SOME_ADDRESS : null
+}
+
+/** A frontend is seen from outside at its public address, in both directions. */
+function frontendPublicAddress(model: Model, index: number): Address | null {
+  const text = model.estate.frontends.get(model.frontends[index]!.id)?.publicAddresses?.[0]
+  return text === undefined ? null : addressOf(text)
 }
 
 /** The lowest public address that is in nothing of the estate: what `internet` stands for as an end. */

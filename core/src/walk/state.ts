@@ -49,6 +49,19 @@ export interface Translation {
 export type End =
   { readonly in: 'subnet'; readonly place: Place; readonly ref: string } | { readonly in: 'outside'; readonly ref: string; readonly back?: Next }
 
+/** A flow that a frontend ended, to be answered once the one it opened instead has been. */
+export interface Leg {
+  readonly end: End & { in: 'subnet' }
+  /** The frontend's address in the flow it opened. */
+  readonly address: Address
+  /** The packet as it came to the frontend. */
+  readonly packet: Packet
+  readonly translations: readonly Translation[]
+  readonly passed: readonly Place[]
+  readonly allowedByEstate: readonly Place[]
+  readonly firewalls: readonly string[]
+}
+
 /** What the way back knows of the flow it answers. */
 export interface Flow {
   readonly asker: End
@@ -98,6 +111,8 @@ export interface State {
   /** Source addresses the far side may see; empty until something translates. */
   readonly seenAs: readonly string[]
   readonly translations: readonly Translation[]
+  /** The flows that frontends on the way ended, the first first. */
+  readonly legs: readonly Leg[]
   /** On the way back: the flow's translations that are not undone yet, the last made first. */
   readonly toUndo: readonly Translation[]
   readonly allowedByEstate: readonly Place[]

@@ -1,5 +1,5 @@
 import { answerTo, packetJson, trace, type Trace } from '../../src/index'
-import { ask, modelOf } from './fixtures'
+import { ask, fixtures, modelOf } from './fixtures'
 
 const shop = {
   networks: { shop: { ranges: ['10.1.0.0/16'], defaultRouteTable: 'private' } },
@@ -139,15 +139,45 @@ test('branches of equal cost: the worst is on top, all are listed', () => {
   expect(answer.cause).toMatchObject({ code: 'drop-route' })
 })
 
-test('what is not followed yet is said with its object, and not guessed', () => {
-  const model = modelOf({
-    networks: { a: { ranges: ['10.1.0.0/16'] } },
-    subnets: { s: { network: 'a', ranges: ['10.1.1.0/24'] } },
-    interfaces: { x: { subnet: 's', addresses: ['10.1.1.9'] } },
-    frontends: { f: { network: 'a', subnets: ['s'], privateAddresses: ['10.1.1.200'], listeners: [{ port: 443, targets: ['x'] }] } },
+test('what is not followed is said with its object, and not guessed', () => {
+  const model = modelOf(shop, {
+    interfaces: { 'app-1': { publicAddress: '203.0.113.5' } },
+    gateways: { door: { routeTable: 'inbound' } },
+    routeTables: { inbound: { network: 'shop', routes: [{ to: '10.1.1.0/24', via: { nat: 'n' } }] } },
   })
-  const answer = ask(model, 'interface:x > 10.1.1.200')
-  expect(answer).toMatchObject({ verdict: 'unsupported', cause: { code: 'unsupported', object: 'frontends/f' }, return: null })
+  const answer = ask(model, 'internet > interface:app-1')
+  expect(answer).toMatchObject({ verdict: 'unsupported', cause: { code: 'unsupported', object: 'routeTables/inbound (nat n)' }, return: null })
+})
+
+test('a question by name says who answered, and which name servers can be reached', () => {
+  const named = fixtures().find(({ name }) => name === 'names')!.fixture
+  expect(ask(modelOf(named.estate), 'interface:app-1 > name:db.shop.internal').name).toEqual({
+    asked: 'db.shop.internal',
+    answeredBy: 'nameZones/shop.internal',
+    addresses: ['10.1.1.20'],
+    nameServers: [
+      { address: '10.1.1.53', reachable: true },
+      { address: '10.1.9.53', reachable: false },
+    ],
+  })
+})
+
+test('the answer through a frontend: the target to the frontend, then the frontend to its caller', () => {
+  const { estate } = fixtures().find(({ name }) => name === 'frontends')!.fixture
+  const { return: back } = ask(modelOf(estate), 'internet > 203.0.113.40')
+  expect(back!.stations.map((s) => `${s.kind} ${s.at}`)).toEqual([
+    'source interfaces/app-1',
+    'rules interfaces/app-1',
+    'lookup routeTables/inside',
+    'rules frontends/shop-front',
+    'frontend frontends/shop-front',
+    'frontend frontends/shop-front',
+    'rules frontends/shop-front',
+    'lookup routeTables/out',
+    'gateway gateways/door',
+    'delivery internet',
+  ])
+  expect(back!.stations.at(-1)!.packet).toMatchObject({ src: '203.0.113.40', dst: '1.0.0.0', srcPort: 443, dstPort: 50000 })
 })
 
 test('an answer swaps both ends and both ports', () => {

@@ -43,7 +43,7 @@ export function comeInToAddress(context: WalkContext, state: State, owner: Owner
       return [{ ...entered, next: { at: 'forwarder', interface: one.index, fromSubnet: -1 } }]
     })
   }
-  const one = model.interfaces[owner.index]!
+  const one = owner.kind === 'frontend' ? model.frontends[owner.index]! : model.interfaces[owner.index]!
   const subnet = model.subnets[one.subnet]
   const network = subnet && model.networks[subnet.network]
   const inside = one.addresses.find((address) => typeof address === 'number')

@@ -3,8 +3,9 @@ import type { FirewallSide } from '../../model/model'
 import { longestMatch, matchAll } from '../../address/prefix-table'
 import { askHost } from '../ask-on-the-way'
 import { translatesDestination } from './firewall'
-import type { Place } from '../../rules/rule-book'
-import { arrive, finish, lose, narrow, unsupported, type End, type State, type Step, type WalkContext } from '../state'
+import { reachFrontend } from './frontend'
+import { samePlace, type Place } from '../../rules/rule-book'
+import { arrive, finish, lose, narrow, type End, type State, type Step, type WalkContext } from '../state'
 
 /** Handed to whoever has the address in this network (design part 3.2, local). */
 export function deliverLocally(context: WalkContext, state: State, index: number, fromSubnet: number): Step {
@@ -19,7 +20,7 @@ export function deliverLocally(context: WalkContext, state: State, index: number
   }
   if (context.about === 'routes') return endAtSubnet(context, state, index, fromSubnet)
   const owner = network.owners.get(dst)
-  if (owner?.kind === 'frontend') return unsupported(context, state, `frontends/${[...model.estate.frontends.keys()][owner.index]}`)
+  if (owner?.kind === 'frontend') return reachFrontend(context, state, owner.index, fromSubnet)
   if (owner?.kind === 'nat') {
     const nat = model.nats[owner.index]!
     const latest = state.toUndo[0]
@@ -66,7 +67,7 @@ function accept(context: WalkContext, state: State, end: End & { in: 'subnet' })
   const there = arrive(context, state, { at: end.ref, kind: 'delivery', decision })
   if (answers) {
     const { asker } = answers
-    const same = asker.in === 'subnet' && asker.place.subnet === end.place.subnet && asker.place.interface === end.place.interface
+    const same = asker.in === 'subnet' && samePlace(asker.place, end.place)
     if (!same) return lose(context, there, 'answer-to-other-host', end.ref)
     const undone = state.toUndo.find((t) => t.kind === 'destination')
     if (undone) return lose(context, there, 'answer-from-other-address', end.ref)

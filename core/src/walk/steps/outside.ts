@@ -1,7 +1,7 @@
 import { formatAddress, type Address } from '../../address/address'
 import { longestMatch } from '../../address/prefix-table'
 import type { Model, Owner } from '../../model/model'
-import { arrive, finish, lose, unsupported, type State, type Step, type WalkContext } from '../state'
+import { arrive, finish, lose, type State, type Step, type WalkContext } from '../state'
 import { comeInToAddress, comeInToNetwork } from './come-in'
 import { oneToOneOf } from './gateway'
 
@@ -17,7 +17,6 @@ export function goOutside(context: WalkContext, state: State): Step {
   const latest = state.toUndo[0]
   if (answers && latest?.by.startsWith('sites/') && latest.after === dst) return [{ ...state, next: { at: 'site', site: latest.by.slice('sites/'.length) } }]
   const owner = ownerForAnswer(context, state) ?? model.publicOwners.get(dst)
-  if (owner?.kind === 'frontend') return unsupported(context, state, `frontends/${[...model.estate.frontends.keys()][owner.index]}`)
   if (owner) return comeInToAddress(context, state, owner)
   const network = longestMatch(model.networkSpace, dst)[0]
   if (network !== undefined) return comeInToNetwork(context, state, network)

@@ -1,0 +1,60 @@
+import { familyOf, formatAddress } from '../../address/address'
+import type { FrontendModel } from '../../model/model'
+import { DEFAULT_SOURCE_PORT } from '../../packet/packet'
+import { askHost } from '../ask-on-the-way'
+import { arrive, finish, lose, type End, type State, type Step, type WalkContext } from '../state'
+
+/** Where a frontend stands, as an end of the flows it opens. */
+export function frontendEnd(frontend: FrontendModel): End & { in: 'subnet' } {
+  return { in: 'subnet', place: { subnet: frontend.subnet, interface: -1, frontend: frontend.index }, ref: frontend.ref }
+}
+
+/** A packet to a frontend's address, past its rules: it ends the caller's flow and opens one to each target. */
+export function reachFrontend(context: WalkContext, state: State, index: number, fromSubnet: number): Step {
+  const frontend = context.model.frontends[index]!
+  const end = frontendEnd(frontend)
+  const enter = (s: State): Step => (context.answers ? takeAnswer(context, s, frontend) : openSecond(context, s, frontend))
+  if (!frontend.up) {
+    const down = arrive(context, state, { at: frontend.ref, kind: 'frontend', decision: 'it is not up' })
+    return lose(context, down, 'interface-not-up', frontend.ref, { what: `${frontend.id} is up`, then: enter })
+  }
+  return askHost(context, state, 'in', end.place, fromSubnet !== frontend.subnet, enter)
+}
+
+function takeAnswer(context: WalkContext, state: State, frontend: FrontendModel): Step {
+  const there = arrive(context, state, { at: frontend.ref, kind: 'frontend', decision: 'takes the answer' })
+  const asker = context.answers!.asker
+  return asker.ref === frontend.ref ? [finish(there, asker)] : lose(context, there, 'answer-to-other-host', frontend.ref)
+}
+
+function openSecond(context: WalkContext, state: State, frontend: FrontendModel): Step {
+  const { model } = context
+  const { protocol, dstPort, dst } = state.packet
+  const listener = frontend.listeners.find((one) => (one.protocol === null || one.protocol === protocol) && one.port === dstPort)
+  const at = (decision: string): State => arrive(context, state, { at: frontend.ref, kind: 'frontend', decision })
+  if (!listener) return lose(context, at(`nothing listens on ${dstPort ?? 'this protocol'}`), 'no-listener', frontend.ref)
+  if (listener.targets.length === 0) return lose(context, at('it has no target'), 'no-listener', frontend.ref)
+  const end = frontendEnd(frontend)
+  return listener.targets.flatMap((target): Step => {
+    const one = model.interfaces[target]
+    if (!one) return lose(context, at('a target is gone'), 'target-missing', frontend.ref)
+    const src = frontend.addresses.find((a) => one.addresses.some((b) => familyOf(a) === familyOf(b)))
+    const to = one.addresses.find((address) => src !== undefined && familyOf(address) === familyOf(src))
+    if (src === undefined || to === undefined) return lose(context, at(`${one.id} has no address of its family`), 'target-missing', frontend.ref)
+    const packet = { src, dst: to, protocol, srcPort: dstPort === null ? null : DEFAULT_SOURCE_PORT, dstPort: dstPort === null ? null : listener.targetPort }
+    const opened = arrive(context, state, { at: frontend.ref, kind: 'frontend', decision: `ends the flow to ${formatAddress(dst)} and opens one to ${one.id}`, packet })
+    const { translations, passed, allowedByEstate, firewalls } = state
+    return [
+      {
+        ...opened,
+        legs: [...state.legs, { end, address: src, packet: state.packet, translations, passed, allowedByEstate, firewalls }],
+        translations: [],
+        passed: [],
+        allowedByEstate: [],
+        firewalls: [],
+        seenAs: [],
+        next: { at: 'send', sender: { kind: 'host', place: end.place, ref: frontend.ref } },
+      },
+    ]
+  })
+}
