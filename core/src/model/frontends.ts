@@ -5,18 +5,15 @@ import { protocolNumber, TCP } from '../packet/packet'
 import type { Compiled, FrontendModel, Model, SubnetModel } from './model'
 
 /** A frontend with its first private address; one that names none takes the first usable of its first subnet. */
-export function compileFrontend(
-  index: Model['index'],
-  subnets: readonly SubnetModel[],
-  source: EstateObject<'frontends'>,
-  base: Compiled,
-): FrontendModel {
+export function compileFrontend(index: Model['index'], subnets: readonly SubnetModel[], source: EstateObject<'frontends'>, base: Compiled): FrontendModel {
   const listed = (source.subnets ?? []).flatMap((id) => subnets[index.subnets.get(id) ?? -1] ?? [])
   const written = (source.privateAddresses ?? []).map(addressOf)
   const fallback = listed[0]?.ranges[0]
   const addresses = written.length > 0 ? written : fallback ? [firstUsable(fallback)] : []
   const network = index.networks.get(source.network ?? '') ?? -1
-  const home = [...listed, ...subnets.filter((s) => s.network === network)].find((s) => addresses[0] !== undefined && s.allRanges.some((r) => containsAddress(r, addresses[0]!)))
+  const home = [...listed, ...subnets.filter((s) => s.network === network)].find(
+    (s) => addresses[0] !== undefined && s.allRanges.some((r) => containsAddress(r, addresses[0]!)),
+  )
   return {
     ...base,
     network,
@@ -33,5 +30,5 @@ export function compileFrontend(
   }
 }
 
-const firstUsable = (range: Prefix): Address => (typeof range.address === 'number' && (lastAddress(range) as number) - range.address > 5 ? addressPlus(range.address, 4) : range.address)
-
+const firstUsable = (range: Prefix): Address =>
+  typeof range.address === 'number' && (lastAddress(range) as number) - range.address > 5 ? addressPlus(range.address, 4) : range.address

@@ -20,7 +20,9 @@ export function resolveName(model: Model, network: number, name: string): NameAn
   const asked = name.toLowerCase().replace(/\.$/, '')
   const own = model.networks[network]?.id
   const zones = [...estate.nameZones]
-    .filter(([id, zone]) => isUp(zone) && own !== undefined && zone.linkedTo?.includes(own) && (asked === id.toLowerCase() || asked.endsWith(`.${id.toLowerCase()}`)))
+    .filter(
+      ([id, zone]) => isUp(zone) && own !== undefined && zone.linkedTo?.includes(own) && (asked === id.toLowerCase() || asked.endsWith(`.${id.toLowerCase()}`)),
+    )
     .sort(([a], [b]) => b.length - a.length)
   for (const [id, zone] of zones) {
     const record = Object.entries(zone.records ?? {}).find(([key]) => key.toLowerCase().replace(/\.$/, '') === asked)

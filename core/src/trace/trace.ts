@@ -136,7 +136,11 @@ function findByName(model: Model, readFrom: ReadEnd, asked: string): Asked | Ref
   const has = { 4: from.addresses[4] !== null, 6: from.addresses[6] !== null }
   const addresses = answer === null ? [] : usable(answer, has)
   if (answer !== null && addresses.length === 0) {
-    return refuse('question', 'no-common-family', `${asked} stands for ${addressTexts(answer.addresses).join(', ')}, and the sender has no address of that family`)
+    return refuse(
+      'question',
+      'no-common-family',
+      `${asked} stands for ${addressTexts(answer.addresses).join(', ')}, and the sender has no address of that family`,
+    )
   }
   const unknown: FoundEnd = { kind: 'name', end: null, network: -1, addresses: { 4: null, 6: null }, publicAddress: null }
   const source = from.addresses[4] ?? from.addresses[6]!
@@ -157,7 +161,11 @@ function nameJson(model: Model, from: FoundEnd, { asked, answer }: NonNullable<A
     addresses: addressTexts(answer?.addresses ?? []),
     nameServers: servers.map((address) => {
       const to = formatAddress(address)
-      const reached = trace(model, { from: from.end!.ref.replace('interfaces/', 'interface:').replace('subnets/', 'subnet:'), to, protocol: 'udp', port: 53 }, { evidence: false })
+      const reached = trace(
+        model,
+        { from: from.end!.ref.replace('interfaces/', 'interface:').replace('subnets/', 'subnet:'), to, protocol: 'udp', port: 53 },
+        { evidence: false },
+      )
       return { address: to, reachable: !isRefusal(reached) && reached.verdict === 'works' }
     }),
   }
@@ -166,11 +174,7 @@ function nameJson(model: Model, from: FoundEnd, { asked, answer }: NonNullable<A
 function noCommonFamily(question: Question, from: FoundEnd, to: FoundEnd): Refusal {
   const has = (end: FoundEnd): string =>
     [end.addresses[4] !== null && 'IPv4', end.addresses[6] !== null && 'IPv6'].filter(Boolean).join(' and ') || 'no address'
-  return refuse(
-    'question',
-    'no-common-family',
-    `${question.from} has ${has(from)}, ${question.to} has ${has(to)}: no packet can have both as its ends`,
-  )
+  return refuse('question', 'no-common-family', `${question.from} has ${has(from)}, ${question.to} has ${has(to)}: no packet can have both as its ends`)
 }
 
 function walkForward(context: WalkContext, from: FoundEnd, to: FoundEnd, packet: Packet): { walks: readonly Walked[]; truncated: boolean } {
@@ -231,7 +235,10 @@ function walkFlowBack(context: Omit<WalkContext, 'answers'>, flow: FlowWalked, b
   const fresh = startState(answerTo(packet), nextFrom(deliveredAt), [...translations].reverse())
   const begin = before === null ? fresh : { ...fresh, stations: before.state.stations, faults: before.state.faults, assumed: before.state.assumed }
   const decision = deliveredAt.in === 'outside' ? 'answers' : before === null ? sourceText(context.model, deliveredAt, fresh.packet) : 'answers its caller'
-  const { walks, truncated } = walk(back, arrive(back, begin, { at: deliveredAt.ref, kind: before === null ? 'source' : 'frontend', decision, packet: fresh.packet }))
+  const { walks, truncated } = walk(
+    back,
+    arrive(back, begin, { at: deliveredAt.ref, kind: before === null ? 'source' : 'frontend', decision, packet: fresh.packet }),
+  )
   return { walks: walks.map((answer) => judgeBypass(firewalls, packet, answer)), truncated }
 }
 

@@ -42,7 +42,12 @@ function openSecond(context: WalkContext, state: State, frontend: FrontendModel)
     const to = one.addresses.find((address) => src !== undefined && familyOf(address) === familyOf(src))
     if (src === undefined || to === undefined) return lose(context, at(`${one.id} has no address of its family`), 'target-missing', frontend.ref)
     const packet = { src, dst: to, protocol, srcPort: dstPort === null ? null : DEFAULT_SOURCE_PORT, dstPort: dstPort === null ? null : listener.targetPort }
-    const opened = arrive(context, state, { at: frontend.ref, kind: 'frontend', decision: `ends the flow to ${formatAddress(dst)} and opens one to ${one.id}`, packet })
+    const opened = arrive(context, state, {
+      at: frontend.ref,
+      kind: 'frontend',
+      decision: `ends the flow to ${formatAddress(dst)} and opens one to ${one.id}`,
+      packet,
+    })
     const { translations, passed, allowedByEstate, firewalls } = state
     return [
       {

@@ -9,7 +9,7 @@ import { enterInspect } from './inspect'
 import { enterNatByRoute } from './nat'
 import { crossPeering, otherSide, peeringBetween } from './peering'
 import { leaveByPrivateGateway } from './site'
-import { enterTransitFromNetwork } from './transit'
+import { attachmentOf, enterTransitFromNetwork } from './transit'
 
 /** Hands a packet to the next hop of the route that won (design part 3.2). One case for each kind of target. */
 export function followHop(context: WalkContext, state: State, sender: Sender, route: RouteModel): Step {
@@ -48,8 +48,7 @@ export function followHop(context: WalkContext, state: State, sender: Sender, ro
     }
     case 'transit': {
       const transit = model.transits[target.index]
-      const attachments = Object.values(transit?.source.attachments ?? {})
-      const attached = transit && { ...transit, network: attachments.some((a) => a.network === model.networks[network]!.id) ? network : -1 }
+      const attached = transit && { ...transit, network: attachmentOf(model, transit, network) === null ? -1 : network }
       return onTarget(context, state, table, network, attached, otherwise, (s, t) => enterTransitFromNetwork(context, s, t, sender))
     }
     case 'inspect':
@@ -97,7 +96,7 @@ function onTarget<T extends Attached>(
   const goOn = (what: string): IfMended => ({ what: `${target.ref} ${what}`, then: (s) => then(s, target) })
   if (target.network !== network) {
     const where = target.network < 0 ? 'is attached to this network' : 'belongs to this network'
-    return lose(context, state, 'target-elsewhere', target.ref, goOn(where))
+    return lose(context, state, 'target-elsewhere', target.ref, { ...otherwise, what: `${target.ref} ${where}` })
   }
   if (!target.up) return lose(context, state, 'target-not-up', target.ref, goOn('is up'))
   return then(state, target)

@@ -10,12 +10,17 @@ import { leaveByPrivateGateway } from './site'
 
 const isUp = (object: { readonly state?: string } | undefined): boolean => object !== undefined && (object.state ?? 'up') === 'up'
 
+/** A network's attachment to a transit with its name; null where it has none. */
+export function attachmentOf(model: Model, transit: TransitModel, network: number) {
+  const { id } = model.networks[network]!
+  return Object.entries(transit.source.attachments ?? {}).find(([, a]) => a.network === id && a.state !== 'deleted') ?? null
+}
+
 /** A route of a subnet led to a transit that is up: the packet takes the attachment of its network. */
 export function enterTransitFromNetwork(context: WalkContext, state: State, transit: TransitModel, sender: Sender): Step {
   const { model } = context
   const subnet = model.subnets[sender.place.subnet]!
-  const networkId = model.networks[subnet.network]!.id
-  const [name, attachment] = Object.entries(transit.source.attachments ?? {}).find(([, a]) => a.network === networkId && a.state !== 'deleted')!
+  const [name, attachment] = attachmentOf(model, transit, subnet.network)!
   const enter = (s: State): Step => [{ ...s, next: { at: 'transit', transit: transit.index, attachment: name } }]
   const at = (decision: string): State => arrive(context, state, { at: transit.ref, kind: 'transit', decision })
   if (!isUp(attachment)) return lose(context, at(`its attachment ${name} is not up`), 'target-not-up', transit.ref, { what: `${name} is up`, then: enter })

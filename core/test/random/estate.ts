@@ -1,0 +1,368 @@
+/**
+ * Random estates that contain every construct of the format, tangled on purpose: few addresses, many
+ * routes to the same places, objects that are down, deleted or elsewhere. Every one is valid.
+ */
+export interface Random {
+  /** A whole number from 0 to `below` − 1. */
+  readonly number: (below: number) => number
+  readonly pick: <T>(from: readonly T[]) => T
+  readonly chance: (percent: number) => boolean
+}
+
+/** A small generator (mulberry32): the same seed gives the same estate on every machine. */
+export function random(seed: number): Random {
+  let state = seed >>> 0
+  const next = (): number => {
+    state = (state + 0x6d2b79f5) >>> 0
+    let t = state
+    t = Math.imul(t ^ (t >>> 15), t | 1)
+    t ^= t + Math.imul(t ^ (t >>> 7), t | 61)
+    return ((t ^ (t >>> 14)) >>> 0) / 4294967296
+  }
+  const number = (below: number): number => Math.floor(next() * below)
+  return { number, pick: (from) => from[number(from.length)]!, chance: (percent) => number(100) < percent }
+}
+
+const NETWORKS = ['a', 'b', 'c', 'd']
+const ZONES = { north: ['n1', 'n2'], south: ['s1'] } as const
+type Json = Record<string, unknown>
+
+export interface RandomEstate {
+  readonly estate: Json
+  readonly ends: readonly string[]
+}
+
+export function randomEstate(seed: number): RandomEstate {
+  const r = random(seed)
+  const state = (): Json => (r.chance(6) ? { state: r.pick(['down', 'pending', 'deleted']) } : {})
+  const some = <T>(from: readonly T[], percent: number): T[] => from.filter(() => r.chance(percent))
+
+  const networks: Record<string, Json> = {}
+  const subnets: Record<string, Json> = {}
+  const interfaces: Record<string, Json> = {}
+  const tables: Record<string, Json> = {}
+  const subnetsOf: Record<string, string[]> = {}
+  const hosts: { id: string; network: string; subnet: string; address: string }[] = []
+
+  NETWORKS.forEach((id, n) => {
+    const region = r.chance(60) ? r.pick(['north', 'south'] as const) : undefined
+    networks[id] = {
+      ranges: [`10.${n + 1}.0.0/16`, ...(r.chance(50) ? [`2001:db8:${n + 1}::/56`] : [])],
+      behaviour: r.pick(['table-routed', 'table-routed', 'default-open', 'priority-routed']),
+      levels: r.pick(['every', 'any']),
+      ...(region ? { region } : {}),
+      ...(r.chance(80) ? { defaultRouteTable: `${id}-t0` } : {}),
+      ...(r.chance(30) ? { implicitEgress: true } : {}),
+      ...(r.chance(10) ? { tags: { scope: 'cards' } } : {}),
+    }
+    subnetsOf[id] = []
+    for (let s = 0; s < 3; s++) {
+      const sid = `${id}-s${s}`
+      subnetsOf[id].push(sid)
+      const where = region ?? r.pick(['north', 'south'] as const)
+      subnets[sid] = {
+        network: id,
+        ranges: [`10.${n + 1}.${s + 1}.0/24`, ...((networks[id].ranges as string[]).length > 1 && r.chance(60) ? [`2001:db8:${n + 1}:${s + 1}::/64`] : [])],
+        ...(r.chance(70) ? { zone: r.pick(ZONES[where]) } : { region: where }),
+        ...(r.chance(40) ? { routeTable: `${id}-t${r.number(2)}` } : {}),
+        ...(r.chance(15) ? { boundary: r.pick(['open', 'list', 'shut']) } : {}),
+        ...(r.chance(15) ? { ruleSets: [r.pick(['open', 'web', 'list'])] } : {}),
+        ...(r.chance(20) ? { privateServices: r.pick(['all', ['store']]) } : {}),
+        ...(r.chance(20) ? { givesPublicAddresses: true } : {}),
+        ...(r.chance(10) ? { namedRanges: { pods: `10.${n + 1}.${s + 101}.0/24` } } : {}),
+        ...state(),
+      }
+      for (let h = 0; h < 2; h++) {
+        const hid = `${sid}-h${h}`
+        const address = `10.${n + 1}.${s + 1}.${10 + h}`
+        hosts.push({ id: hid, network: id, subnet: sid, address })
+        interfaces[hid] = {
+          subnet: sid,
+          addresses: [address, ...((subnets[sid].ranges as string[]).length > 1 ? [`2001:db8:${n + 1}:${s + 1}::1${h}`] : [])],
+          ...(r.chance(25) ? { publicAddress: `203.0.113.${n * 20 + s * 5 + h + 1}` } : {}),
+          ...(r.chance(40) ? { ruleSets: some(['open', 'web', 'list', 'members'], 50) } : {}),
+          ...(r.chance(8) ? { localRules: r.pick(['open', 'web', 'list']) } : {}),
+          ...(r.chance(40) ? { forwards: true } : {}),
+          ...(r.chance(20) ? { tags: { [r.pick(['clears', 'tier'])]: 'x' } } : {}),
+          ...state(),
+        }
+      }
+    }
+  })
+
+  const prefixes = [
+    '0.0.0.0/0',
+    '10.0.0.0/8',
+    '10.1.0.0/16',
+    '10.2.0.0/16',
+    '10.2.0.0/15',
+    '10.1.1.0/24',
+    '10.2.2.0/24',
+    '10.3.1.0/24',
+    '198.51.100.0/24',
+    '198.51.100.80/32',
+    '172.20.0.0/16',
+    '203.0.113.0/25',
+  ]
+  const prefixes6 = ['::/0', '2001:db8:1::/56', '2001:db8:2:1::/64', '2001:db8::/32']
+  const via = (network: string, six: boolean): unknown => {
+    const host = r.pick(hosts.filter((h) => h.network === network || r.chance(20)))
+    return r.pick<unknown>([
+      'drop',
+      'local',
+      'internet',
+      { gateway: r.pick([`${network}-door`, `${network}-circuit`, `${network}-six`, 'nowhere']) },
+      { gateway: `${network}-door` },
+      { nat: r.pick([`${network}-nat`, `${network}-pnat`, `${network}-rnat`, 'nowhere']) },
+      { nat: `${network}-nat` },
+      six ? { interface: host.id } : { address: r.pick([host.address, '10.1.9.9']) },
+      { interface: r.pick([host.id, 'nowhere']) },
+      { peering: r.pick(['ab', 'bc', 'cd', 'nowhere']) },
+      { transit: r.pick(['r', 'q']) },
+      { transit: 'r' },
+      { inspect: r.pick(['gate/one', 'gate/two', 'gate/none']) },
+      { endpoint: r.pick(['routed', 'queue-ep']) },
+    ])
+  }
+  const routes = (network: string, many: boolean): unknown[] => {
+    const to = [...new Set([...Array.from({ length: 4 }, () => r.pick(prefixes)), ...some(prefixes6, 25), ...(r.chance(80) ? ['0.0.0.0/0'] : [])])]
+    const written = to.map((prefix) => ({
+      to: prefix,
+      via: via(network, prefix.includes(':')),
+      ...(many ? { priority: r.pick([100, 200, 1000]), ...(r.chance(20) ? { onlyTags: ['clears'] } : {}) } : {}),
+      ...(r.chance(5) ? { state: r.pick(['down', 'deleted']) } : {}),
+    }))
+    const lists = [
+      r.chance(15) && { to: { prefixList: 'list' }, via: via(network, false) },
+      r.chance(25) && { to: { service: 'store' }, via: { endpoint: 'routed' } },
+    ].filter((x) => x !== false)
+    const twice = many && r.chance(40) ? [{ ...written[0], via: via(network, to[0]!.includes(':')), priority: r.pick([100, 200, 1000]) }] : []
+    return [...written, ...twice, ...lists]
+  }
+  for (const id of NETWORKS) {
+    for (const t of [0, 1]) {
+      tables[`${id}-t${t}`] = {
+        network: id,
+        learn: r.pick<unknown>(['none', 'all', [`${id}-circuit`, 'r'], ['a-circuit']]),
+        routes: routes(id, networks[id]!.behaviour === 'priority-routed'),
+        ...state(),
+      }
+    }
+  }
+
+  const gateways: Record<string, Json> = {}
+  const nats: Record<string, Json> = {}
+  NETWORKS.forEach((id, n) => {
+    const own = (percent: number): Json => (r.chance(percent) ? { network: id } : {})
+    gateways[`${id}-door`] = { kind: 'internet', ...own(90), ...(r.chance(20) ? { routeTable: `${id}-t1` } : {}), ...state() }
+    gateways[`${id}-six`] = { kind: 'outbound-v6', ...own(60), ...state() }
+    gateways[`${id}-circuit`] = {
+      kind: 'private',
+      ...own(80),
+      site: r.pick(['harbour', 'yard']),
+      ...(r.chance(30) ? { learned: ['172.20.0.0/16', '10.50.0.0/16'] } : {}),
+      ...(r.chance(30) ? { announces: [r.pick(['10.0.0.0/8', '10.1.0.0/16', '10.9.0.0/16'])] } : {}),
+      ...state(),
+    }
+    const pool = [`203.0.113.${100 + n * 4}`, `203.0.113.${101 + n * 4}`]
+    nats[`${id}-nat`] = {
+      ...own(95),
+      placement: { subnet: r.pick(subnetsOf[id]!) },
+      addresses: pool,
+      ...(r.chance(40) ? { rules: [{ order: 10, to: ['198.51.100.80/32'], use: [`203.0.113.${102 + n * 4}`] }] } : {}),
+      ...(r.chance(20) ? { draining: some(pool, 60) } : {}),
+      ...state(),
+    }
+    nats[`${id}-rnat`] = {
+      ...own(60),
+      placement: { region: r.pick(['north', 'south']) },
+      addresses: [`203.0.113.${103 + n * 4}`],
+      ...(r.chance(30) ? { serves: r.pick<Json>([{ subnets: [subnetsOf[id]![0]] }, { ranges: 'primary' }, { ranges: ['pods'] }]) } : {}),
+      ...state(),
+    }
+    nats[`${id}-pnat`] = { ...own(90), kind: 'private', placement: { subnet: subnetsOf[id]![1] }, addresses: [`10.${n + 1}.2.99`], ...state() }
+  })
+
+  const side = (network: string): Json => ({ network, acceptsForwarded: r.chance(50), usesPeerGateway: r.chance(40), lendsGateway: r.chance(40) })
+  const peerings = Object.fromEntries(
+    [
+      ['ab', 'a', 'b'],
+      ['bc', 'b', 'c'],
+      ['cd', 'c', 'd'],
+    ].map(([id, x, y]) => [id, { a: side(x!), b: side(y!), ...state() }]),
+  )
+  const attach = (network: string): Json => ({ network, subnets: some(subnetsOf[network]!, 60), table: r.pick(['x', 'y']), ...state() })
+  const learn = (names: string[]): unknown => r.pick<unknown>(['all', 'none', some(names, 60)])
+  const transits = {
+    r: {
+      attachments: { a: attach('a'), b: attach('b'), c: attach('c'), h: { gateway: 'd-circuit', table: 'x' }, q: { transit: 'q', table: 'x' } },
+      tables: {
+        x: { learn: learn(['a', 'b', 'c', 'h', 'q']), routes: [{ to: '0.0.0.0/0', via: r.pick(['a', 'b', 'q', 'drop']) }] },
+        y: { learn: learn(['a', 'c']), routes: [{ to: '10.4.0.0/16', via: 'q' }] },
+      },
+      ...state(),
+    },
+    q: {
+      attachments: { c: attach('c'), d: attach('d'), r: { transit: 'r', table: 'x' } },
+      tables: { x: { learn: learn(['c', 'd']), routes: [{ to: '10.0.0.0/8', via: r.pick(['r', 'd']) }] }, y: { learn: learn(['d', 'r']) } },
+      ...state(),
+    },
+  }
+
+  const policy = (sides: boolean): unknown[] => [
+    {
+      order: 1,
+      ...(sides && r.chance(50) ? { fromSide: 'inside', toSide: r.pick(['inside', 'outside']) } : {}),
+      protocol: 'tcp',
+      ports: [443],
+      action: r.pick(['allow', 'allow', 'deny']),
+    },
+    {
+      order: 2,
+      from: [r.pick(['10.1.0.0/16', '10.0.0.0/8'])],
+      to: [r.pick<unknown>(['10.2.0.0/16', '0.0.0.0/0', { ruleSet: 'members' }])],
+      action: r.pick(['allow', 'deny']),
+    },
+  ]
+  const wallAt = r.pick(NETWORKS)
+  const firewalls = {
+    wall: {
+      style: 'routed',
+      interfaces: { inside: `${wallAt}-s0-h0`, outside: `${wallAt}-s1-h0` },
+      ...(r.chance(80)
+        ? {
+            routes: [
+              { to: '0.0.0.0/0', via: { address: `10.${NETWORKS.indexOf(wallAt) + 1}.2.${r.pick([1, 11])}` } },
+              { to: '10.0.0.0/8', via: r.chance(80) ? { address: `10.${NETWORKS.indexOf(wallAt) + 1}.1.1` } : 'drop' },
+            ],
+          }
+        : {}),
+      policy: policy(true),
+      otherwise: r.pick(['allow', 'deny']),
+      ...(r.chance(60) ? { sourceTranslation: [{ fromSide: 'inside', toSide: 'outside', use: r.pick<unknown>(['interface', ['203.0.113.90']]) }] } : {}),
+      ...(r.chance(60)
+        ? { destinationTranslation: [{ at: 'outside', protocol: 'tcp', port: 443, forward: { address: r.pick(hosts).address, port: 8443 } }] }
+        : {}),
+      ...state(),
+    },
+    gate: {
+      style: 'inline',
+      network: r.pick(NETWORKS),
+      endpoints: { one: { subnet: r.pick(Object.keys(subnets)) }, two: { subnet: r.pick(Object.keys(subnets)), ...state() } },
+      policy: policy(false),
+      otherwise: r.pick(['allow', 'deny']),
+      ...state(),
+    },
+  }
+  const estate: Json = {
+    regions: { north: { zones: ZONES.north }, south: { zones: ZONES.south } },
+    networks,
+    subnets,
+    interfaces,
+    routeTables: tables,
+    gateways,
+    nats,
+    publicAddresses: { '203.0.113.77': { reserved: true } },
+    peerings,
+    transits,
+    firewalls,
+    services: {
+      store: { ...(r.chance(50) ? { region: r.pick(['north', 'south']) } : {}), ranges: ['198.51.100.0/26'], names: ['*.objects.example'] },
+      queue: { ranges: ['198.51.100.64/28'], names: ['queue.example'] },
+    },
+    endpoints: {
+      routed: { style: 'routed', service: r.pick(['store', 'queue']), network: r.pick(NETWORKS), ...state() },
+      'queue-ep': { style: 'addressed', service: 'queue', network: 'a', interfaces: ['a-s2-h1'], privateNames: r.chance(50), ...state() },
+    },
+    prefixLists: { list: { ranges: ['10.4.0.0/16', '192.0.2.0/24'] } },
+    sites: { harbour: { ranges: ['172.20.0.0/16'], internet: r.chance(30), ...state() }, yard: { ranges: ['172.21.0.0/16', '10.50.0.0/16'] } },
+    parties: { broker: { ranges: ['198.51.100.80/32'], names: ['api.broker.example'] } },
+    ruleSets: {
+      open: { rules: [{ direction: 'in' }, { direction: 'out' }] },
+      web: {
+        stateful: r.chance(80),
+        rules: [
+          { direction: 'in', protocol: 'tcp', ports: [443, 8443], peers: [r.pick<unknown>(['any', 'internet', '10.0.0.0/8', { tag: 'tier=x' }])] },
+          { direction: 'out', peers: ['any'] },
+        ],
+      },
+      list: {
+        stateful: r.chance(30),
+        rules: [
+          { order: 20, direction: 'in', action: 'allow', protocol: 'tcp', ports: [443], peers: ['any'] },
+          { order: 10, direction: 'in', action: 'deny', peers: ['10.2.0.0/16'] },
+          { order: 10, direction: 'out', action: 'allow', protocol: 'tcp', ports: ['1024-65535'] },
+          { order: 20, direction: 'out', action: r.pick(['allow', 'deny']), peers: [{ prefixList: 'list' }] },
+        ],
+        otherwise: { in: r.pick(['allow', 'deny']), out: r.pick(['allow', 'deny']) },
+      },
+      members: {
+        rules: [
+          { direction: 'in', peers: [{ ruleSet: 'open' }] },
+          { direction: 'out', peers: [{ service: 'store' }, '10.0.0.0/8'] },
+        ],
+      },
+      shut: {},
+    },
+    estateRules: r.chance(40)
+      ? [
+          {
+            order: 1,
+            direction: 'in',
+            action: r.pick(['deny', 'allow', 'defer']),
+            protocol: 'tcp',
+            ports: [443],
+            peers: [r.pick<unknown>(['internet', '10.3.0.0/16'])],
+            appliesTo: r.pick<unknown>(['all', ['networks/a'], { tag: 'scope=cards' }, { region: 'north' }]),
+          },
+          { order: 2, direction: 'out', action: r.pick(['deny', 'allow', 'defer']), peers: ['10.4.0.0/16'] },
+        ]
+      : [],
+    frontends: {
+      front: {
+        network: 'b',
+        subnets: ['b-s0'],
+        ...(r.chance(70) ? { publicAddresses: ['203.0.113.95'] } : {}),
+        privateAddresses: ['10.2.1.200'],
+        listeners: [
+          {
+            port: 443,
+            targets: some(
+              hosts.map((h) => h.id),
+              8,
+            ),
+            targetPort: 8443,
+          },
+        ],
+        ...(r.chance(40) ? { ruleSets: ['web'] } : {}),
+        ...state(),
+      },
+    },
+    nameZones: { 'x.internal': { records: { 'db.x.internal': ['10.1.1.10', '10.3.2.11'] }, linkedTo: some(NETWORKS, 60) } },
+  }
+  const ends = [
+    ...hosts.map((h) => `interface:${h.id}`),
+    ...Object.keys(subnets).map((id) => `subnet:${id}`),
+    'internet',
+    'site:harbour',
+    'site:yard',
+    'party:broker',
+    'service:store',
+    'service:queue',
+    '198.51.100.80',
+    '203.0.113.1',
+    '203.0.113.77',
+    '203.0.113.95',
+    '203.0.113.100',
+    '10.2.1.200',
+    '10.1.2.99',
+    '10.1.9.9',
+    '10.3.200.1',
+    '2001:db8:1:1::10',
+    '2001:db8:2:2::11',
+    '2001:db8:ffff::1',
+    'name:db.x.internal',
+    'name:queue.example',
+  ]
+  return { estate, ends }
+}
