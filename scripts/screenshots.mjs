@@ -7,12 +7,15 @@ import { ensureDebian } from './machine/debian.mjs'
 import { ensurePackages } from './machine/packages.mjs'
 import { command, root, say } from './machine/run.mjs'
 
+const DOWN = new Array(4).fill('ArrowDown')
+
 /** Each picture: where it is taken, and what is done there first. */
 const PICTURES = {
-  exits: { path: '/halite-ferries/head/exits', keys: ['ArrowDown', 'ArrowDown'] },
-  'exits-dark': { path: '/halite-ferries/head/exits', keys: ['ArrowDown', 'ArrowDown'], theme: 'dark' },
+  exits: { path: '/halite-ferries/head/exits', keys: DOWN },
+  'exits-dark': { path: '/halite-ferries/head/exits', keys: DOWN, theme: 'dark' },
   'trace-lost': { path: '/halite-ferries/head/trace?from=interface:seat-plan-2&to=internet&over=tcp+443' },
   'trace-one-way': { path: '/halite-ferries/head/trace?from=internet&to=interface:booking-2&over=tcp+443' },
+  'trace-round-the-wall': { path: '/halite-ferries/head/trace?from=interface:roster-1&to=interface:tide-gauge-1&over=tcp+8443' },
   'trace-works': { path: '/halite-ferries/head/trace?from=interface:seat-plan-1&to=party:fuel-broker&over=tcp+443' },
   'bring-in': { path: '/bring-in?into=halite-ferries', damage: true },
 }

@@ -106,7 +106,19 @@ const branch = z.object({
   faults: z.array(cause),
 })
 export const traceAnswer = branch
-  .extend({ question: questionBody, branches: z.array(branch), truncated: z.boolean() })
+  .extend({
+    question: questionBody,
+    branches: z.array(branch),
+    truncated: z.boolean(),
+    name: z
+      .object({
+        asked: z.string(),
+        answeredBy: z.string().nullable(),
+        addresses: z.array(z.string()),
+        nameServers: z.array(z.object({ address: z.string(), reachable: z.boolean() })),
+      })
+      .optional(),
+  })
   .meta({ id: 'Trace', description: 'The answer to a question: both directions, station by station' })
 
 export const outlineAnswer = z

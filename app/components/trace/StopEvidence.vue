@@ -1,6 +1,9 @@
 <script setup lang="ts">
 import type { LookUpEvidence, RulesEvidence, StationJson } from '@salt-trail/core'
+import type { PolicyEvidence } from './PolicyAsked.vue'
+import type { TransitEvidence } from './TransitTable.vue'
 import type { Stop } from '~/trace/align'
+import { nameOf } from '~/trace/stop-words'
 
 /** The evidence of each station at a stop. */
 const props = defineProps<{ stop: Stop }>()
@@ -18,6 +21,12 @@ const plain = computed(() => props.stop.stations.filter((station) => !has(statio
     <template v-for="(station, index) in stop.stations" :key="index">
       <LookUpTable v-if="station.kind === 'lookup' && has(station)" :evidence="station.evidence as LookUpEvidence" />
       <RulesAsked v-else-if="station.kind === 'rules' && has(station)" :evidence="station.evidence as RulesEvidence" />
+      <PolicyAsked
+        v-else-if="(station.kind === 'firewall' || station.kind === 'inspect') && has(station)"
+        :evidence="station.evidence as PolicyEvidence"
+        :name="nameOf(station.at)"
+      />
+      <TransitTable v-else-if="station.kind === 'transit' && has(station)" :evidence="station.evidence as TransitEvidence" :name="nameOf(station.at)" />
       <NatChoice v-else-if="station.kind === 'nat' && has(station)" :evidence="station.evidence as never" />
     </template>
     <section v-if="plain.length > 0">

@@ -3,6 +3,7 @@ import { explainCause, verdictText, type Branch, type Trace } from '@salt-trail/
 import { readOver, showEnd } from '~/questions/question-text'
 import { failureText } from '~/stores/estate'
 import { alignLanes } from '~/trace/align'
+import { nameOf } from '~/trace/stop-words'
 
 /** One question, answered: both directions, the first fault, the evidence of every decision. */
 const estate = useEstate()
@@ -145,6 +146,16 @@ const KEYS = [
                 {{ assumption.what.replace(/^[a-zA-Z]+\//, '') }}
               </li>
             </ul>
+          </section>
+          <section v-if="answer.name" class="mt-3">
+            <h2 class="mb-1.5 font-semibold">The name {{ answer.name.asked }}</h2>
+            <p class="border-b border-hair py-1">
+              {{ answer.name.answeredBy === null ? 'nobody answers for it' : `${nameOf(answer.name.answeredBy)} answers` }}
+              <span class="mono">{{ answer.name.addresses.join(', ') }}</span>
+            </p>
+            <p v-for="server in answer.name.nameServers" :key="server.address" class="border-b border-hair py-1">
+              name server <span class="mono">{{ server.address }}</span> {{ server.reachable ? 'can be reached on port 53' : 'cannot be reached on port 53' }}
+            </p>
           </section>
           <section v-if="branch.way.length > 0" class="mt-3">
             <h2 class="mb-1.5 font-semibold">The way</h2>
