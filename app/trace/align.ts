@@ -14,12 +14,20 @@ export interface Column {
   readonly back: Stop | null
 }
 
+const APPLIANCES: ReadonlySet<string> = new Set(['firewall', 'frontend'])
+const isRules = (station: StationJson): boolean => station.kind === 'rules'
+
+/** Consecutive stations at one object are one stop; the rules at an appliance's interfaces belong to the appliance's. */
 export function stopsOf(stations: readonly StationJson[]): Stop[] {
   const stops: { at: string; stations: StationJson[]; first: number }[] = []
   stations.forEach((station, index) => {
     const last = stops.at(-1)
-    if (last && last.at === station.at) last.stations.push(station)
-    else stops.push({ at: station.at, stations: [station], first: index })
+    const intoAppliance = last !== undefined && APPLIANCES.has(station.kind) && last.stations.every(isRules)
+    const outOfAppliance = last !== undefined && isRules(station) && APPLIANCES.has(last.stations.at(-1)!.kind)
+    if (last && (last.at === station.at || intoAppliance || outOfAppliance)) {
+      last.stations.push(station)
+      if (intoAppliance) last.at = station.at
+    } else stops.push({ at: station.at, stations: [station], first: index })
   })
   return stops
 }

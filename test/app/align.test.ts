@@ -29,6 +29,17 @@ test('an element that is passed weighs more than a table that is asked', () => {
   ])
 })
 
+test('the rules at a firewall’s interfaces belong to the firewall’s stop', () => {
+  const lane = ['a', 'lookup t', 'rules wall-in', 'firewall wall', 'rules wall-out', 'lookup u', 'b'].map(station)
+  expect(stopsOf(lane).map((stop) => [stop.at, stop.stations.length])).toEqual([
+    ['a', 1],
+    ['t', 1],
+    ['wall', 3],
+    ['u', 1],
+    ['b', 1],
+  ])
+})
+
 test('nothing comes back where nothing arrived', () => {
   const lost = { ...branch(['a', 'lookup t'], []), return: null } as Branch
   expect(alignLanes(lost).map((c) => [c.there?.at, c.back])).toEqual([

@@ -251,7 +251,9 @@ function judgeBypass(firewalls: readonly string[], packet: Packet, answer: Walke
   const first = answer.state.faults[0]
   const covers = first === undefined || first.code === 'no-state' || first.code === 'answer-from-other-address'
   if (missed === undefined || packet.protocol !== TCP || !covers) return answer
-  const station = first?.station ?? answer.state.stations.length - 1
+  // Where it goes round: the first element on the way back, or where it arrives if there is none.
+  const round = answer.state.stations.findIndex((s) => ON_THE_WAY.has(s.kind))
+  const station = first?.station ?? (round >= 0 ? round : answer.state.stations.length - 1)
   const cause: Cause = { code: 'return-bypasses-firewall', object: missed, direction: 'return', station }
   const faults = [cause, ...answer.state.faults.slice(1)]
   return { ...answer, outcome: 'blackholed', cause, state: { ...answer.state, faults } }
