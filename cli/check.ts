@@ -1,25 +1,14 @@
-import { errorsOf, warningsOf, type Problem } from '@salt-trail/core'
+import { problemsJson } from '@salt-trail/core'
 import { FINE, FOUND, REFUSED } from './exit-status'
 import { problemLine, readEstateFiles } from './read-files'
-
-const withoutSeverity = ({ code, message, file, line, column, object, suggestion }: Problem): Omit<Problem, 'severity'> => ({
-  code,
-  message,
-  file,
-  line,
-  column,
-  object,
-  ...(suggestion === undefined ? {} : { suggestion }),
-})
 
 /** `salt-trail check`: every error and warning of the files. */
 export function check(names: readonly string[], options: { format: 'text' | 'json' }): number {
   const { problems } = readEstateFiles(names)
-  const errors = errorsOf(problems)
-  const warnings = warningsOf(problems)
-  if (options.format === 'json') {
-    process.stdout.write(`${JSON.stringify({ errors: errors.map(withoutSeverity), warnings: warnings.map(withoutSeverity) }, null, 2)}\n`)
-  } else {
+  const json = problemsJson(problems)
+  const { errors, warnings } = json
+  if (options.format === 'json') process.stdout.write(`${JSON.stringify(json, null, 2)}\n`)
+  else {
     for (const problem of problems) process.stderr.write(`${problemLine(problem)}\n`)
     process.stderr.write(`${count(errors.length, 'error')}, ${count(warnings.length, 'warning')}\n`)
   }

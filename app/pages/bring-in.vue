@@ -1,14 +1,11 @@
 <script setup lang="ts">
-import type { SourceFile } from '@salt-trail/core'
+import type { Problem, ProblemsJson, SourceFile } from '@salt-trail/core'
 import { useDebounceFn, useEventListener } from '@vueuse/core'
 import type { Change } from '~/components/bring-in/ChangeList.vue'
-import type { SpokenProblem } from '~/components/bring-in/ProblemList.vue'
 import { failureText } from '~/stores/estate'
 
 /** Bring in: files to an estate, or to the next revision of one; everything wrong beside the text, what would change before it is taken. */
-interface Checked {
-  readonly errors: Omit<SpokenProblem, 'severity'>[]
-  readonly warnings: Omit<SpokenProblem, 'severity'>[]
+interface Checked extends ProblemsJson {
   readonly base?: number
   readonly changes?: Change[] | null
 }
@@ -29,7 +26,7 @@ const failure = ref('')
 const editor = ref<{ goTo: (line: number, column: number) => void } | null>(null)
 const estates = ref<{ slug: string; name: string }[]>([])
 
-const problems = computed<SpokenProblem[]>(() => [
+const problems = computed<Problem[]>(() => [
   ...(checked.value?.errors ?? []).map((p) => ({ ...p, severity: 'error' as const })),
   ...(checked.value?.warnings ?? []).map((p) => ({ ...p, severity: 'warning' as const })),
 ])
@@ -88,7 +85,7 @@ function remove(index: number): void {
   check()
 }
 
-async function goTo(problem: SpokenProblem): Promise<void> {
+async function goTo(problem: Problem): Promise<void> {
   const index = files.value.findIndex((file) => file.name === problem.file)
   if (index >= 0) open.value = index
   await nextTick()

@@ -1,5 +1,4 @@
-import { readEstate } from '@salt-trail/core'
-import { problemsJson } from '../contract/problems'
+import { problemsJson, readEstate } from '@salt-trail/core'
 import { body } from '../contract/respond'
 import { checkBody } from '../contract/schemas'
 

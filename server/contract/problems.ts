@@ -1,24 +1,8 @@
-import { errorsOf, readEstate, warningsOf, type Estate, type Problem, type SourceFile } from '@salt-trail/core'
+import { problemsJson, readEstate, type Estate, type ProblemsJson, type SourceFile } from '@salt-trail/core'
 import { refusal } from './respond'
 
-type Spoken = Omit<Problem, 'severity'>
-
-const spoken = ({ code, message, file, line, column, object, suggestion }: Problem): Spoken => ({
-  code,
-  message,
-  file,
-  line,
-  column,
-  object,
-  ...(suggestion === undefined ? {} : { suggestion }),
-})
-
-export function problemsJson(problems: readonly Problem[]): { errors: Spoken[]; warnings: Spoken[] } {
-  return { errors: errorsOf(problems).map(spoken), warnings: warningsOf(problems).map(spoken) }
-}
-
 /** The estate of some files, or a refusal with every error. */
-export function estateOrRefusal(files: readonly SourceFile[]): { estate: Estate; warnings: Spoken[] } {
+export function estateOrRefusal(files: readonly SourceFile[]): { estate: Estate; warnings: ProblemsJson['warnings'] } {
   const { estate, problems } = readEstate(files)
   const { errors, warnings } = problemsJson(problems)
   if (!estate)

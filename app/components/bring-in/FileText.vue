@@ -1,8 +1,8 @@
 <script setup lang="ts">
-import type { SpokenProblem } from './ProblemList.vue'
+import type { Problem } from '@salt-trail/core'
 
 /** The text of one file, to read and to mend, with its lines numbered and the faulty ones marked. */
-const props = defineProps<{ name: string; problems: readonly SpokenProblem[] }>()
+const props = defineProps<{ name: string; problems: readonly Problem[] }>()
 const text = defineModel<string>({ required: true })
 const area = ref<HTMLTextAreaElement | null>(null)
 const gutter = ref<HTMLElement | null>(null)

@@ -1,18 +1,9 @@
 <script setup lang="ts">
-export interface SpokenProblem {
-  readonly severity: 'error' | 'warning'
-  readonly code: string
-  readonly message: string
-  readonly file: string
-  readonly line: number
-  readonly column: number
-  readonly object: string | null
-  readonly suggestion?: string
-}
+import type { Problem } from '@salt-trail/core'
 
 /** Everything wrong, in the order of the files; each leads to its place in the text. */
-defineProps<{ problems: readonly SpokenProblem[] }>()
-const emit = defineEmits<{ go: [problem: SpokenProblem] }>()
+defineProps<{ problems: readonly Problem[] }>()
+const emit = defineEmits<{ go: [problem: Problem] }>()
 const MOST = 500
 </script>
 

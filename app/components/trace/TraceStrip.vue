@@ -1,8 +1,7 @@
 <script setup lang="ts">
-import type { Branch, PacketJson } from '@salt-trail/core'
+import type { Branch } from '@salt-trail/core'
 import { onKeyStroke } from '@vueuse/core'
-import { alignLanes, type Stop } from '~/trace/align'
-import { nameOf } from '~/trace/stop-words'
+import { alignLanes } from '~/trace/align'
 
 /**
  * The way there and the way back as two lanes of one strip, stations aligned: what is passed in
@@ -22,19 +21,6 @@ const fault = computed(() => {
   })
   return { lane, column } as const
 })
-const isFault = (lane: 'there' | 'back', column: number): boolean => fault.value?.lane === lane && fault.value.column === column
-const isSelected = (lane: 'there' | 'back', column: number): boolean => selected.value.lane === lane && selected.value.column === column
-
-/** The packet as it came to a stop: from the left on the way there, from the right on the way back. */
-function packetBefore(lane: 'there' | 'back', column: number): PacketJson | null {
-  const order = lane === 'there' ? columns.value.slice(0, column).reverse() : columns.value.slice(column + 1)
-  const stop = order.map((c) => c[lane]).find((s): s is Stop => s !== null)
-  return stop ? stop.stations.at(-1)!.packet : null
-}
-
-const gapText = (stop: Stop | null): string =>
-  stop === null ? '' : stop.stations.every((s) => s.kind === 'lookup') ? 'not asked\nin this direction' : `${nameOf(stop.at)}\nis not passed`
-
 function move(by: number): void {
   const { lane, column } = selected.value
   for (let next = column + by; next >= 0 && next < columns.value.length; next += by) {
@@ -55,53 +41,33 @@ onKeyStroke(['ArrowLeft', 'ArrowRight', 'ArrowUp', 'ArrowDown'], (event) => {
   else if (event.key === 'ArrowRight') move(1)
   else change(event.key === 'ArrowUp' ? 'there' : 'back')
 })
-const template = computed(() => `74px repeat(${columns.value.length}, minmax(132px, 1fr))`)
 </script>
 
 <template>
   <div class="overflow-x-auto border-t border-b border-ink border-b-rule bg-paper" tabindex="0" role="group" aria-label="The way there and the way back">
-    <div class="grid" :style="{ gridTemplateColumns: template }" role="list" aria-label="The way there">
-      <div class="pt-3 pr-2 text-right text-xs text-soft" role="presentation"><span class="block font-semibold text-ink">there</span>{{ over }}</div>
-      <div v-for="(column, index) in columns" :key="index" role="listitem">
-        <TraceStop
-          v-if="column.there"
-          :stop="column.there"
-          :before="packetBefore('there', index)"
-          :fault="isFault('there', index)"
-          :selected="isSelected('there', index)"
-          @click="selected = { lane: 'there', column: index }"
-        />
-        <div v-else class="flex h-full min-h-[92px] items-center justify-center border-l border-hair px-2 text-center text-xs whitespace-pre-line text-faint">
-          {{ gapText(column.back) }}
-        </div>
-      </div>
-    </div>
+    <TraceLane
+      lane="there"
+      label="The way there"
+      :about="over"
+      :columns="columns"
+      :fault="fault?.lane === 'there' ? fault.column : null"
+      :selected="selected.lane === 'there' ? selected.column : null"
+      :empty="false"
+      @select="(column: number) => (selected = { lane: 'there', column })"
+    />
     <div class="ml-[74px] flex h-[18px] flex-col justify-evenly" aria-hidden="true">
       <LaneRail :columns="columns" lane="there" />
       <LaneRail :columns="columns" lane="back" />
     </div>
-    <div class="grid" :style="{ gridTemplateColumns: template }" role="list" aria-label="The way back">
-      <div class="pt-3 pr-2 text-right text-xs text-soft" role="presentation">
-        <span class="block font-semibold text-ink">back</span>{{ branch.return ? 'the answer' : '' }}
-      </div>
-      <template v-if="branch.return">
-        <div v-for="(column, index) in columns" :key="index" role="listitem">
-          <TraceStop
-            v-if="column.back"
-            :stop="column.back"
-            :before="packetBefore('back', index)"
-            :fault="isFault('back', index)"
-            :selected="isSelected('back', index)"
-            @click="selected = { lane: 'back', column: index }"
-          />
-          <div v-else class="flex h-full min-h-[92px] items-center justify-center border-l border-hair px-2 text-center text-xs whitespace-pre-line text-faint">
-            {{ gapText(column.there) }}
-          </div>
-        </div>
-      </template>
-      <p v-else class="col-span-full col-start-2 border-l border-hair px-3 py-5 text-xs text-soft" role="listitem">
-        Nothing arrives, so there is nothing to answer.
-      </p>
-    </div>
+    <TraceLane
+      lane="back"
+      label="The way back"
+      :about="branch.return ? 'the answer' : ''"
+      :columns="columns"
+      :fault="fault?.lane === 'back' ? fault.column : null"
+      :selected="selected.lane === 'back' ? selected.column : null"
+      :empty="branch.return === null"
+      @select="(column: number) => (selected = { lane: 'back', column })"
+    />
   </div>
 </template>

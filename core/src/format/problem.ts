@@ -16,6 +16,27 @@ export interface Problem {
   readonly suggestion?: string
 }
 
+/** Problems as the command line and the API print them: errors and warnings apart, in order. */
+export interface ProblemsJson {
+  readonly errors: readonly Omit<Problem, 'severity'>[]
+  readonly warnings: readonly Omit<Problem, 'severity'>[]
+}
+
+export const problemsJson = (problems: readonly Problem[]): ProblemsJson => ({
+  errors: errorsOf(problems).map(withoutSeverity),
+  warnings: warningsOf(problems).map(withoutSeverity),
+})
+
+const withoutSeverity = ({ code, message, file, line, column, object, suggestion }: Problem): Omit<Problem, 'severity'> => ({
+  code,
+  message,
+  file,
+  line,
+  column,
+  object,
+  ...(suggestion === undefined ? {} : { suggestion }),
+})
+
 export const errorsOf = (problems: readonly Problem[]): Problem[] => problems.filter((p) => p.severity === 'error')
 export const warningsOf = (problems: readonly Problem[]): Problem[] => problems.filter((p) => p.severity === 'warning')
 

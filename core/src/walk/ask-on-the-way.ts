@@ -66,10 +66,10 @@ function sentence(verdict: Verdict, direction: Direction): string {
   const failed = verdict.denied ? verdict.levels.find((level) => !level.passes && level.sets.some((s) => s.set === verdict.denied!.object)) : undefined
   if (failed) return `${levelText(failed)}, ${way}`
   if (verdict.finalAllow) return `${nameOf(verdict.levels.find((l) => l.level === 'estate')?.sets[0]?.set ?? '')} of the estate rules allows it finally, ${way}`
-  return `${verdict.levels
-    .filter((l) => l.passes)
-    .map(levelText)
-    .join('; ')}, ${way}`
+  // Estate rules that leave it to others are worth a word only where there are no others.
+  const passing = verdict.levels.filter((level) => level.passes)
+  const deciding = passing.filter((level) => level.level !== 'estate')
+  return `${(deciding.length > 0 ? deciding : passing).map(levelText).join('; ')}, ${way}`
 }
 
 function levelText(level: AskedLevel): string {

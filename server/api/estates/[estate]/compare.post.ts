@@ -1,5 +1,4 @@
-import { compareEstates, readEstate } from '@salt-trail/core'
-import { problemsJson } from '../../../contract/problems'
+import { compareEstates, problemsJson, readEstate } from '@salt-trail/core'
 import { body, params, refusal } from '../../../contract/respond'
 import { checkBody, estateParams } from '../../../contract/schemas'
 import { database } from '../../../database/client'
