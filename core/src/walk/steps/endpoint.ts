@@ -35,6 +35,8 @@ export function switchToService(context: WalkContext, state: State, id: string, 
 
 function reachService(context: WalkContext, state: State, service: string, by: string, network: number): Step {
   const ref = `services/${service}`
+  // Out of a public NAT a packet must leave by a door to the internet.
+  if (state.pendingNat >= 0) return lose(context, state, 'private-destination', by.includes('/') ? by : ref)
   const there = arrive(context, state, {
     at: ref,
     kind: 'delivery',

@@ -20,6 +20,8 @@ export function leaveByPrivateGateway(context: WalkContext, state: State, gatewa
     leavesBy: gateway.ref,
     pendingNat: state.pendingNat,
   })
+  // Out of a public NAT a packet must leave by a door to the internet.
+  if (state.pendingNat >= 0) return lose(context, atGateway('leads to a site, not to the internet'), 'private-destination', gateway.ref)
   const has = site !== undefined && (site.state ?? 'up') === 'up' && (site.ranges ?? []).some((text) => containsAddress(prefixOf(text), dst))
   if (has) {
     const there = arrive(context, atGateway(`to ${gateway.site}`), {
