@@ -55,15 +55,27 @@ function traceMany(names: readonly string[], file: string, json: boolean): numbe
   const estate = estateOrComplain(names)
   if (!estate) return REFUSED
   const model = compile(estate)
-  const answers = questions.map((question: Question) => answerOrRefusal(model, question))
-  if (json) process.stdout.write(`[\n${answers.map((a) => JSON.stringify(a)).join(',\n')}\n]\n`)
-  else
-    for (const one of answers)
-      process.stdout.write('error' in one ? `refused: ${one.error.message}\n` : `${one.question.from} to ${one.question.to}: ${verdictLine(one)}\n`)
-  const refused = answers.filter((a): a is { error: Refusal; question: Question } => 'error' in a)
-  for (const { error } of refused) process.stderr.write(`salt-trail: ${error.message}\n`)
-  if (refused.length > 0) return REFUSED
-  return answers.every((a) => 'verdict' in a && a.verdict === 'works') ? FINE : FOUND
+  let refused = false
+  let allWork = true
+  let waiting: string[] = []
+  // Each answer is written once it is there: many of them do not fit in memory comfortably.
+  const write = (text: string, last = false): void => {
+    waiting.push(text)
+    if (!last && waiting.length < 200) return
+    process.stdout.write(waiting.join(''))
+    waiting = []
+  }
+  questions.forEach((question: Question, index) => {
+    const one = answerOrRefusal(model, question)
+    if (json) write(`${index === 0 ? '[\n' : ',\n'}${JSON.stringify(one)}`)
+    else write('error' in one ? `refused: ${one.error.message}\n` : `${one.question.from} to ${one.question.to}: ${verdictLine(one)}\n`)
+    if ('error' in one) {
+      refused = true
+      process.stderr.write(`salt-trail: ${one.error.message}\n`)
+    } else if (one.verdict !== 'works') allWork = false
+  })
+  write(json ? (questions.length === 0 ? '[]\n' : '\n]\n') : '', true)
+  return refused ? REFUSED : allWork ? FINE : FOUND
 }
 
 function answerOrRefusal(model: Model, question: Question): Trace | { question: Question; error: Refusal } {

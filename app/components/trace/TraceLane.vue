@@ -34,8 +34,7 @@ const gapText = (stop: Stop | null): string => {
 <template>
   <div class="grid" :style="{ gridTemplateColumns: template }" role="list" :aria-label="label">
     <div class="pt-3 pr-2 text-right text-xs text-soft" role="presentation">
-      <span class="block font-semibold text-ink">{{ lane }}</span
-      >{{ about }}
+      <span class="block font-semibold text-ink">{{ lane }}</span>{{ about }}
     </div>
     <p v-if="empty" class="col-span-full col-start-2 border-l border-hair px-3 py-5 text-xs text-soft" role="listitem">
       Nothing arrives, so there is nothing to answer.

@@ -18,7 +18,6 @@ export function leaveByPrivateGateway(context: WalkContext, state: State, gatewa
   const atGateway = (decision: string): State => ({
     ...arrive(context, state, { at: gateway.ref, kind: 'gateway', decision }),
     leavesBy: gateway.ref,
-    pendingNat: state.pendingNat,
   })
   // Out of a public NAT a packet must leave by a door to the internet.
   if (state.pendingNat >= 0) return lose(context, atGateway('leads to a site, not to the internet'), 'private-destination', gateway.ref)
