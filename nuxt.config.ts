@@ -2,7 +2,7 @@ import tailwindcss from '@tailwindcss/vite'
 
 export default defineNuxtConfig({
   compatibilityDate: '2026-11-01',
-  // A workbench for one person behind a sign-in: nothing of it is read by crawlers, and all of it is computed data.
+  // A workbench: nothing of it is read by crawlers, and all of it is computed data.
   ssr: false,
   telemetry: false,
   devtools: { enabled: false },
