@@ -1,4 +1,4 @@
-import { bitsOf, compareAddresses, familyOf, highestOf, lowestOf, nextAddress, previousAddress, type Address, type Family } from './address'
+import { compareAddresses, familyOf, highestOf, lowestOf, nextAddress, previousAddress, type Address, type Family } from './address'
 import { comparePrefixes, lastAddress, prefixFamily, type Prefix } from './prefix'
 
 /** What a table holds: values under prefixes, several under one prefix if need be. */
@@ -175,6 +175,3 @@ export const narrower = (a: { from: Address; to: Address }, b: { from: Address; 
 })
 
 export const wholeSpace = (family: Family): { from: Address; to: Address } => ({ from: lowestOf(family), to: highestOf(family) })
-
-/** The number of addresses a prefix spans, as a power of two. */
-export const sizeBits = (prefix: Prefix): number => bitsOf(prefixFamily(prefix)) - prefix.length

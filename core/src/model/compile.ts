@@ -44,7 +44,6 @@ export function compile(estate: Estate): Model {
     ...base,
     network: of('networks', source.network),
     routes: prefixTable(base.up ? (source.routes ?? []).flatMap((route, entry) => tableEntries(estate, index, base.index, route, entry)) : []),
-    count: source.routes?.length ?? 0,
   }))
   const nats = mapSection(estate, 'nats', (source, base): NatModel => ({
     ...base,

@@ -1,4 +1,4 @@
-import { addressPlus, familyOf, type Address } from '../address/address'
+import { addressPlus, type Address } from '../address/address'
 import { addressOf, containsAddress, lastAddress, type Prefix } from '../address/prefix'
 import type { EstateObject } from '../format/estate'
 import { protocolNumber, TCP } from '../packet/packet'
@@ -26,7 +26,6 @@ export function compileFrontend(index: Model['index'], subnets: readonly SubnetM
       targetPort: listener.targetPort ?? listener.port,
       targets: (listener.targets ?? []).map((id) => index.interfaces.get(id) ?? -1),
     })),
-    hasPrivateAddress: written.some((address) => familyOf(address) === 4),
   }
 }
 

@@ -105,7 +105,6 @@ export interface InterfaceModel extends Compiled {
 export interface TableModel extends Compiled {
   readonly network: number
   readonly routes: PrefixTable<RouteModel>
-  readonly count: number
 }
 
 export interface GatewayModel extends Compiled {
@@ -144,7 +143,6 @@ export interface FrontendModel extends Compiled {
   readonly subnet: number
   /** The addresses it takes flows at and opens its own from, the first of a family. */
   readonly addresses: readonly Address[]
-  readonly hasPrivateAddress: boolean
   readonly ruleSets: readonly number[]
   readonly listeners: readonly { readonly protocol: number | null; readonly port: number; readonly targetPort: number; readonly targets: readonly number[] }[]
 }
