@@ -40,7 +40,6 @@ const LOSSES: Record<string, string> = {
   'next-hop-missing': 'dead next hop',
   'next-hop-not-up': 'dead next hop',
   'next-hop-not-forwarding': 'dead next hop',
-  unsupported: 'not followed',
 }
 const lossText = (code: string): string => LOSSES[code] ?? 'lost'
 

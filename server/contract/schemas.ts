@@ -95,7 +95,7 @@ const station = z.object({
 })
 const lane = z.object({ outcome: z.string(), stations: z.array(station) })
 const branch = z.object({
-  verdict: z.enum(['works', 'one-way', 'blocked', 'blackholed', 'looped', 'unsupported']),
+  verdict: z.enum(['works', 'one-way', 'blocked', 'blackholed', 'looped']),
   cause: cause.extend({ direction: z.enum(['forward', 'return']), station: z.int(), inner: cause.optional() }).nullable(),
   seenAs: z.array(z.string()),
   way: z.array(z.string()),

@@ -14,7 +14,7 @@ export function markOf(model: Model, subnet: SubnetModel, way: Pick<ExitWay, 'ki
     const outboundOnly = model.gateways.some((g) => g.ref === way.leavesBy && g.kind === 'outbound-v6')
     return (subnet.role === 'private' || subnet.role === 'isolated') && !outboundOnly ? 'leak' : null
   }
-  if (way.cause === null || way.cause.code === 'drop-route' || way.cause.code === 'unsupported') return null
+  if (way.cause === null || way.cause.code === 'drop-route') return null
   if (way.cause.code === 'no-public-address' && !occupied) return null
   return way.cause.code === 'no-route' && subnet.role === 'isolated' ? null : 'hole'
 }

@@ -64,7 +64,7 @@ export function compile(estate: Estate): Model {
   const interfacesOf = groupBy(interfaces, (one) => one.subnet)
   const subnets = compileSubnets(estate, index, interfacesOf)
   const subnetsOf = groupBy(
-    subnets.filter((s) => isPresent(estate.subnets.get(s.id)!)),
+    subnets.filter((s) => index.subnets.has(s.id)),
     (s) => s.network,
   )
   const frontends = mapSection(estate, 'frontends', (source, base) => compileFrontend(index, subnets, source, base))
@@ -112,7 +112,8 @@ export function compile(estate: Estate): Model {
         usesPeerGateway: s.usesPeerGateway ?? false,
         lendsGateway: s.lendsGateway ?? false,
       })
-      return { ...base, a: side(source.a), b: side(source.b) }
+      const [a, b] = [side(source.a), side(source.b)]
+      return { ...base, up: base.up && a.network >= 0 && b.network >= 0, a, b }
     }),
     transits: mapSection(estate, 'transits', (source, base) => ({ ...base, source })),
     index,
@@ -120,7 +121,7 @@ export function compile(estate: Estate): Model {
     inventory: new Set([...estate.publicAddresses].filter(([, o]) => isPresent(o)).map(([text]) => addressOf(text))),
     networkSpace: prefixTable(present.flatMap((n) => n.ranges.map((prefix) => ({ prefix, value: n.index })))),
     subnetSpace: prefixTable(
-      subnets.filter((s) => isPresent(estate.subnets.get(s.id)!)).flatMap((s) => s.allRanges.map((prefix) => ({ prefix, value: s.index }))),
+      subnets.filter((s) => index.subnets.has(s.id)).flatMap((s) => s.allRanges.map((prefix) => ({ prefix, value: s.index }))),
     ),
     siteSpace: rangedSpace(estate.sites),
     serviceSpace: rangedSpace(estate.services),
@@ -141,7 +142,9 @@ function indexOf(estate: Estate): Model['index'] {
     const numbers = new Map<string, number>()
     let number = 0
     for (const [id, object] of estate[section] as ReadonlyMap<string, Stated>) {
-      if (isPresent(object)) numbers.set(id, number)
+      // What lies in a deleted network went with it.
+      const gone = section === 'subnets' && estate.networks.get((object as { network?: string }).network ?? '')?.state === 'deleted'
+      if (isPresent(object) && !gone) numbers.set(id, number)
       number++
     }
     out[section] = numbers
@@ -232,7 +235,7 @@ function builtInRoutes(estate: Estate, index: Model['index'], id: string): Prefi
   const behaviour = network.behaviour ?? 'table-routed'
   const rangesAt = (networkId: string): Prefix[] => {
     const other = estate.networks.get(networkId)
-    if (!other || !isUp(other)) return []
+    if (!other || !isPresent(other)) return []
     if (behaviour !== 'priority-routed') return (other.ranges ?? []).map(prefixOf)
     return [...estate.subnets.values()]
       .filter((s) => s.network === networkId && isPresent(s))

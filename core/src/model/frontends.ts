@@ -14,10 +14,12 @@ export function compileFrontend(index: Model['index'], subnets: readonly SubnetM
   const home = [...listed, ...subnets.filter((s) => s.network === network)].find(
     (s) => addresses[0] !== undefined && s.allRanges.some((r) => containsAddress(r, addresses[0]!)),
   )
+  const subnet = home ?? listed[0]
   return {
     ...base,
+    up: base.up && (subnet?.up ?? false),
     network,
-    subnet: home?.index ?? listed[0]?.index ?? -1,
+    subnet: subnet?.index ?? -1,
     addresses,
     ruleSets: (source.ruleSets ?? []).map((id) => index.ruleSets.get(id) ?? -1).filter((i) => i >= 0),
     listeners: (source.listeners ?? []).map((listener) => ({

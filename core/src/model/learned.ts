@@ -24,7 +24,7 @@ export function learnableRoutes(estate: Estate, index: Model['index'], network: 
   const add = (source: string, entries: PrefixEntry<RouteModel>[]): void => void out.set(source, [...(out.get(source) ?? []), ...entries])
 
   const privateGateways = (of: string): string[] =>
-    [...estate.gateways].filter(([, g]) => g.kind === 'private' && g.network === of && isUp(g)).map(([id]) => id)
+    isUp(estate.networks.get(of)) ? [...estate.gateways].filter(([, g]) => g.kind === 'private' && g.network === of && isUp(g)).map(([id]) => id) : []
   for (const id of privateGateways(network)) {
     add(
       id,

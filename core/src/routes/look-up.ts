@@ -140,14 +140,15 @@ function choosePriority(model: Model, covering: readonly RouteModel[], sender: R
     return route.priority > best.priority ? 'higher-priority-number' : 'won'
   }
   const choice = conclude(ordered, best, reasonOf, standing)
-  const byGateway = choice.winners.some((route) => route.target.kind === 'gateway' && model.gateways[route.target.index]?.kind === 'internet')
-  if (switched.length === 0 || !byGateway || sender.hasPublicAddress) return choice
+  const byGateway = choice.winners.filter((route) => route.target.kind === 'gateway' && model.gateways[route.target.index]?.kind === 'internet')
+  if (switched.length === 0 || byGateway.length === 0 || sender.hasPublicAddress) return choice
   const longest = switched.reduce((a, b) => (b.prefix.length > a.prefix.length ? b : a))
+  const winners = [longest, ...choice.winners.filter((route) => !byGateway.includes(route))]
   return {
-    winners: [longest],
+    winners,
     candidates: [
-      { route: longest, reason: 'won', against: null },
-      ...choice.candidates.map((c) => (choice.winners.includes(c.route) ? { route: c.route, reason: 'switched' as const, against: longest } : c)),
+      { route: longest, reason: winners.length > 1 ? 'equal-cost' : 'won', against: null },
+      ...choice.candidates.map((c) => (byGateway.includes(c.route) ? { route: c.route, reason: 'switched' as const, against: longest } : c)),
     ],
   }
 }

@@ -2,6 +2,7 @@ import { prefixOf } from '../address/prefix'
 import { rangeSet, rangeSetOf, rangesContain, type Range, type RangeSet } from '../address/ranges'
 import type { Firewall } from '../format/estate'
 import type { FirewallModel, Model } from '../model/model'
+import { destinationPrefixes } from '../model/routes'
 import { protocolNumber, type Packet } from '../packet/packet'
 import { memberRanges, portMatches, portSpans, type PortSpan } from './rule-book'
 
@@ -51,7 +52,7 @@ function peersOf(model: Model, peers: WrittenRule['from']): RangeSet | null {
   if (peers === undefined) return null
   const ranges = peers.flatMap((peer): readonly Range[] => {
     if (typeof peer === 'string') return rangeSetOf([prefixOf(peer)])
-    return 'prefixList' in peer ? rangeSetOf((model.estate.prefixLists.get(peer.prefixList)?.ranges ?? []).map(prefixOf)) : memberRanges(model, peer.ruleSet)
+    return 'prefixList' in peer ? rangeSetOf(destinationPrefixes(model.estate, peer)) : memberRanges(model, peer.ruleSet)
   })
   return rangeSet(ranges)
 }

@@ -4,6 +4,7 @@ import { rangeSet, rangeSetOf, rangesContain, type Range, type RangeSet } from '
 import type { EstateRule, Peer, Rule } from '../format/estate'
 import { splitRef } from '../format/ref'
 import type { Model } from '../model/model'
+import { destinationPrefixes } from '../model/routes'
 import { protocolNumber, type Packet } from '../packet/packet'
 
 export type Direction = 'in' | 'out'
@@ -97,8 +98,7 @@ function makeBook(model: Model): RuleBook {
     if (peer === 'any') return null
     if (peer === 'internet') return model.internetSpace
     if (typeof peer === 'string') return rangeSetOf([prefixOf(peer)])
-    if ('prefixList' in peer) return rangeSetOf((model.estate.prefixLists.get(peer.prefixList)?.ranges ?? []).map(prefixOf))
-    if ('service' in peer) return rangeSetOf((model.estate.services.get(peer.service)?.ranges ?? []).map(prefixOf))
+    if ('prefixList' in peer || 'service' in peer) return rangeSetOf(destinationPrefixes(model.estate, peer))
     if ('ruleSet' in peer) return membersOf(peer.ruleSet)
     return memo(`tag ${peer.tag}`, () => addressesWhere((i) => hasTag(model, { subnet: model.interfaces[i]!.subnet, interface: i }, peer.tag)))
   }

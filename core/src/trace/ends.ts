@@ -3,7 +3,7 @@ import { addressPlus, familyOf, formatAddress, nextAddress, type Address, type F
 import { lastAddress, prefixFamily, prefixOf, type Prefix } from '../address/prefix'
 import { longestMatch, matchAll } from '../address/prefix-table'
 import { isPublic } from '../address/public'
-import type { Model } from '../model/model'
+import type { Model, Owner } from '../model/model'
 import type { Place } from '../rules/rule-book'
 import { lowestInternetAddress } from '../walk/public-address'
 import type { End } from '../walk/state'
@@ -124,8 +124,7 @@ function findAddress(model: Model, address: Address, part: Part, other: number):
     if (one.subnet >= 0) return inSubnet(model, 'address', { subnet: one.subnet, interface: one.index }, both(one.addresses), address)
   }
   if (owner && part === 'from') {
-    const ref = owner.kind === 'nat' ? model.nats[owner.index]!.ref : `frontends/${[...model.estate.frontends.keys()][owner.index]}`
-    return refuse(part, 'unknown-object', `${text} is an address of ${ref}; a question begins at a host, a subnet or outside`)
+    return refuse(part, 'unknown-object', `${text} is an address of ${ownerRef(model, owner)}; a question begins at a host, a subnet or outside`)
   }
   const subnets = matchAll(model.subnetSpace, address).groups.flatMap((group) => group.values)
   const networks = [...new Set(subnets.map((s) => model.subnets[s]!.network))]
@@ -143,8 +142,7 @@ function findAddress(model: Model, address: Address, part: Part, other: number):
     const owned = model.networks[network]!.owners.get(address)
     const subnet = subnets.find((s) => model.subnets[s]!.network === network)!
     if (owned && owned.kind !== 'interface' && part === 'from') {
-      const ref = owned.kind === 'nat' ? model.nats[owned.index]!.ref : `frontends/${[...model.estate.frontends.keys()][owned.index]}`
-      return refuse(part, 'unknown-object', `${text} is an address of ${ref}; a question begins at a host, a subnet or outside`)
+      return refuse(part, 'unknown-object', `${text} is an address of ${ownerRef(model, owned)}; a question begins at a host, a subnet or outside`)
     }
     return inSubnet(model, 'address', { subnet, interface: owned?.kind === 'interface' ? owned.index : -1 }, addresses, null)
   }
@@ -157,6 +155,11 @@ function findAddress(model: Model, address: Address, part: Part, other: number):
     return { ...outside('address', outsideRef(model, address), addresses), network: -1 }
   }
   return refuse(part, 'unknown-object', `nothing in this estate has ${text}: it is private, and in no subnet and no site`)
+}
+
+function ownerRef(model: Model, owner: Owner): string {
+  if (owner.kind === 'nat') return model.nats[owner.index]!.ref
+  return owner.kind === 'frontend' ? model.frontends[owner.index]!.ref : `${model.interfaces[owner.index]!.ref}, which is in no subnet`
 }
 
 function candidateIn(model: Model, network: number, address: Address): string {

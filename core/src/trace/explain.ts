@@ -48,7 +48,6 @@ const SENTENCES: Record<CauseCode, string> = {
   'name-unknown': 'Nobody that hosts of {} ask knows the name.',
   'answer-to-other-host': 'The answer arrives at {}, which did not ask.',
   looped: 'The packet comes to {} a second time, unchanged, and would go round for ever.',
-  unsupported: 'The path leads to {}, which this version does not follow yet.',
 }
 
 /** A cause in plain words. */
@@ -64,7 +63,6 @@ const VERDICTS: Record<PathVerdict, string> = {
   blocked: 'Blocked by rules',
   blackholed: 'Lost on the way',
   looped: 'Goes round in a ring',
-  unsupported: 'Not followed to its end',
 }
 
 export const verdictText = (verdict: PathVerdict): string => VERDICTS[verdict]

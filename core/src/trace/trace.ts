@@ -280,9 +280,7 @@ function branch(from: FoundEnd, walked: Walked, answer: Walked | null): Branch {
     walked.outcome !== 'delivered'
       ? walked.outcome
       : answer && answer.outcome !== 'delivered'
-        ? answer.outcome === 'unsupported'
-          ? 'unsupported'
-          : 'one-way'
+        ? 'one-way'
         : 'works'
   const outside = from.end?.in === 'outside'
   return {

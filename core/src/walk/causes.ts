@@ -1,6 +1,6 @@
 /** Every way in which a packet can fail (design part 3.4), and what that makes of the path. */
-export type Outcome = 'delivered' | 'blocked' | 'blackholed' | 'looped' | 'unsupported'
-export type PathVerdict = 'works' | 'one-way' | 'blocked' | 'blackholed' | 'looped' | 'unsupported'
+export type Outcome = 'delivered' | 'blocked' | 'blackholed' | 'looped'
+export type PathVerdict = 'works' | 'one-way' | 'blocked' | 'blackholed' | 'looped'
 
 const BLOCKED = new Set([
   'denied-estate',
@@ -60,15 +60,14 @@ export type CauseCode =
   | 'name-unknown'
   | 'answer-to-other-host'
   | 'looped'
-  | 'unsupported'
 
 export function outcomeOf(code: CauseCode): Exclude<Outcome, 'delivered'> {
-  if (code === 'looped' || code === 'unsupported') return code
+  if (code === 'looped') return code
   return BLOCKED.has(code) ? 'blocked' : 'blackholed'
 }
 
-/** From best to worst; a path that could not be followed says nothing good. */
-const RANK: Record<PathVerdict, number> = { works: 0, 'one-way': 1, blocked: 2, blackholed: 3, looped: 4, unsupported: 5 }
+/** From best to worst. */
+const RANK: Record<PathVerdict, number> = { works: 0, 'one-way': 1, blocked: 2, blackholed: 3, looped: 4 }
 export const verdictRank = (verdict: PathVerdict): number => RANK[verdict]
 
 export interface Cause {

@@ -81,7 +81,7 @@ function take(context: WalkContext, before: State): Step {
     case 'send':
       return send(context, state, next.sender)
     case 'hop':
-      return followHop(context, state, next.sender, next.route)
+      return followHop(context, state, next.from, next.route)
     case 'nat':
       return enterNat(context, state, next.nat, next.fromSubnet)
     case 'local':

@@ -85,10 +85,17 @@ export interface Sender {
   readonly handTo?: number
 }
 
+/** Where the route that won was looked up: at a subnet, or at a gateway's own table, where there is no subnet (−1). */
+export interface HopFrom {
+  readonly network: number
+  readonly subnet: number
+  readonly ref: string
+}
+
 /** What happens next to a packet. The engine leads each to its step. */
 export type Next =
   | { readonly at: 'send'; readonly sender: Sender }
-  | { readonly at: 'hop'; readonly sender: Sender; readonly route: RouteModel }
+  | { readonly at: 'hop'; readonly from: HopFrom; readonly route: RouteModel }
   | { readonly at: 'nat'; readonly nat: number; readonly fromSubnet: number }
   | { readonly at: 'local'; readonly network: number; readonly fromSubnet: number }
   /** Handed to the internet. */
@@ -177,6 +184,9 @@ export function arrive(
 export const narrow = (state: State, span: { from: Address; to: Address }): State =>
   typeof span.from === typeof state.scope.from ? { ...state, scope: narrower(state.scope, span) } : state
 
+/** An element hands the packet to the internet, a site or a service; beyond a fault none really does. */
+export const leaveBy = (state: State, ref: string): State => (state.faults.length > 0 ? state : { ...state, leavesBy: ref })
+
 /** What to go on with if a fault were mended in the least way. */
 export interface IfMended {
   readonly what: string
@@ -189,7 +199,7 @@ export interface IfMended {
  */
 export function lose(context: WalkContext, state: State, code: CauseCode, object: string, ifMended?: IfMended): Step {
   const own = outcomeOf(code)
-  const byNat = state.pendingNat >= 0 && own !== 'blocked' && own !== 'unsupported'
+  const byNat = state.pendingNat >= 0 && own !== 'blocked'
   const cause: Cause = {
     code: byNat ? 'nat-without-way-out' : code,
     object: byNat ? context.model.nats[state.pendingNat]!.ref : object,
@@ -209,10 +219,4 @@ export function lose(context: WalkContext, state: State, code: CauseCode, object
 export function finish(state: State, deliveredAt: End | null): Walked {
   const cause = state.faults[0] ?? null
   return { outcome: cause ? outcomeOf(cause.code) : 'delivered', cause, deliveredAt, state }
-}
-
-/** The packet came to something this version does not follow; nothing is guessed beyond it. */
-export function unsupported(context: WalkContext, state: State, object: string): Step {
-  const cause: Cause = { code: 'unsupported', object, direction: context.direction, station: state.stations.length - 1 }
-  return [finish({ ...state, faults: [...state.faults, cause] }, null)]
 }

@@ -7,7 +7,7 @@ export function packetKey({ next, packet }: State): string {
     case 'send':
       return `send ${next.sender.ref} ${next.sender.place.subnet} ${header}`
     case 'hop':
-      return `hop ${next.sender.ref} ${next.route.table} ${next.route.entry} ${next.route.prefix.address}/${next.route.prefix.length} ${next.route.target.kind} ${header}`
+      return `hop ${next.from.ref} ${next.route.table} ${next.route.entry} ${next.route.prefix.address}/${next.route.prefix.length} ${next.route.target.kind} ${header}`
     case 'nat':
       return `nat ${next.nat} ${next.fromSubnet} ${header}`
     case 'local':

@@ -47,22 +47,28 @@ export function randomEstate(seed: number): RandomEstate {
   NETWORKS.forEach((id, n) => {
     const region = r.chance(60) ? r.pick(['north', 'south'] as const) : undefined
     networks[id] = {
-      ranges: [`10.${n + 1}.0.0/16`, ...(r.chance(50) ? [`2001:db8:${n + 1}::/56`] : [])],
+      ranges: [`10.${n + 1}.0.0/16`, ...(id === 'd' && r.chance(20) ? ['192.0.2.0/25'] : []), ...(r.chance(50) ? [`2001:db8:${n + 1}::/56`] : [])],
       behaviour: r.pick(['table-routed', 'table-routed', 'default-open', 'priority-routed']),
       levels: r.pick(['every', 'any']),
       ...(region ? { region } : {}),
       ...(r.chance(80) ? { defaultRouteTable: `${id}-t0` } : {}),
       ...(r.chance(30) ? { implicitEgress: true } : {}),
       ...(r.chance(10) ? { tags: { scope: 'cards' } } : {}),
+      ...(r.chance(3) ? { state: r.pick(['down', 'deleted']) } : {}),
     }
     subnetsOf[id] = []
     for (let s = 0; s < 3; s++) {
       const sid = `${id}-s${s}`
       subnetsOf[id].push(sid)
+      const open = id === 'd' && s === 2 && (networks[id].ranges as string[]).includes('192.0.2.0/25') ? ['192.0.2.0/26'] : []
       const where = region ?? r.pick(['north', 'south'] as const)
       subnets[sid] = {
         network: id,
-        ranges: [`10.${n + 1}.${s + 1}.0/24`, ...((networks[id].ranges as string[]).length > 1 && r.chance(60) ? [`2001:db8:${n + 1}:${s + 1}::/64`] : [])],
+        ranges: [
+          `10.${n + 1}.${s + 1}.0/24`,
+          ...open,
+          ...((networks[id].ranges as string[]).some((range) => range.includes(':')) && r.chance(60) ? [`2001:db8:${n + 1}:${s + 1}::/64`] : []),
+        ],
         ...(r.chance(70) ? { zone: r.pick(ZONES[where]) } : { region: where }),
         ...(r.chance(40) ? { routeTable: `${id}-t${r.number(2)}` } : {}),
         ...(r.chance(15) ? { boundary: r.pick(['open', 'list', 'shut']) } : {}),
@@ -70,6 +76,7 @@ export function randomEstate(seed: number): RandomEstate {
         ...(r.chance(20) ? { privateServices: r.pick(['all', ['store']]) } : {}),
         ...(r.chance(20) ? { givesPublicAddresses: true } : {}),
         ...(r.chance(10) ? { namedRanges: { pods: `10.${n + 1}.${s + 101}.0/24` } } : {}),
+        ...(r.chance(10) ? { tags: { tier: 'x' } } : {}),
         ...state(),
       }
       for (let h = 0; h < 2; h++) {
@@ -78,7 +85,12 @@ export function randomEstate(seed: number): RandomEstate {
         hosts.push({ id: hid, network: id, subnet: sid, address })
         interfaces[hid] = {
           subnet: sid,
-          addresses: [address, ...((subnets[sid].ranges as string[]).length > 1 ? [`2001:db8:${n + 1}:${s + 1}::1${h}`] : [])],
+          addresses: [
+            address,
+            ...(open.length > 0 && h === 0 ? ['192.0.2.10'] : []),
+            ...(subnets[sid].namedRanges && h === 0 ? [`10.${n + 1}.${s + 101}.20`] : []),
+            ...((subnets[sid].ranges as string[]).some((range) => range.includes(':')) ? [`2001:db8:${n + 1}:${s + 1}::1${h}`] : []),
+          ],
           ...(r.chance(25) ? { publicAddress: `203.0.113.${n * 20 + s * 5 + h + 1}` } : {}),
           ...(r.chance(40) ? { ruleSets: some(['open', 'web', 'list', 'members'], 50) } : {}),
           ...(r.chance(8) ? { localRules: r.pick(['open', 'web', 'list']) } : {}),
@@ -185,11 +197,10 @@ export function randomEstate(seed: number): RandomEstate {
 
   const side = (network: string): Json => ({ network, acceptsForwarded: r.chance(50), usesPeerGateway: r.chance(40), lendsGateway: r.chance(40) })
   const peerings = Object.fromEntries(
-    [
-      ['ab', 'a', 'b'],
-      ['bc', 'b', 'c'],
-      ['cd', 'c', 'd'],
-    ].map(([id, x, y]) => [id, { a: side(x!), b: side(y!), ...state() }]),
+    [['ab', 'a', 'b'], ...(r.chance(15) ? [['aab', 'b', 'a']] : []), ['bc', 'b', 'c'], ['cd', 'c', 'd']].map(([id, x, y]) => [
+      id,
+      { a: side(x!), b: side(y!), ...state() },
+    ]),
   )
   const attach = (network: string): Json => ({ network, subnets: some(subnetsOf[network]!, 60), table: r.pick(['x', 'y']), ...state() })
   const learn = (names: string[]): unknown => r.pick<unknown>(['all', 'none', some(names, 60)])
@@ -210,6 +221,9 @@ export function randomEstate(seed: number): RandomEstate {
   }
 
   const policy = (sides: boolean): unknown[] => [
+    ...(r.chance(20)
+      ? [{ order: 0, protocol: 'udp', sourcePorts: ['1024-65535'], to: [{ prefixList: 'list' }], application: 'names', action: r.pick(['allow', 'deny']) }]
+      : []),
     {
       order: 1,
       ...(sides && r.chance(50) ? { fromSide: 'inside', toSide: r.pick(['inside', 'outside']) } : {}),
@@ -239,6 +253,7 @@ export function randomEstate(seed: number): RandomEstate {
         : {}),
       policy: policy(true),
       otherwise: r.pick(['allow', 'deny']),
+      ...(r.chance(25) ? { stateful: false } : {}),
       ...(r.chance(60) ? { sourceTranslation: [{ fromSide: 'inside', toSide: 'outside', use: r.pick<unknown>(['interface', ['203.0.113.90']]) }] } : {}),
       ...(r.chance(60)
         ? { destinationTranslation: [{ at: 'outside', protocol: 'tcp', port: 443, forward: { address: r.pick(hosts).address, port: 8443 } }] }
@@ -251,6 +266,7 @@ export function randomEstate(seed: number): RandomEstate {
       endpoints: { one: { subnet: r.pick(Object.keys(subnets)) }, two: { subnet: r.pick(Object.keys(subnets)), ...state() } },
       policy: policy(false),
       otherwise: r.pick(['allow', 'deny']),
+      ...(r.chance(25) ? { stateful: false } : {}),
       ...state(),
     },
   }
@@ -262,28 +278,32 @@ export function randomEstate(seed: number): RandomEstate {
     routeTables: tables,
     gateways,
     nats,
-    publicAddresses: { '203.0.113.77': { reserved: true } },
+    publicAddresses: { '203.0.113.77': { reserved: true, ...state() } },
     peerings,
     transits,
     firewalls,
     services: {
       store: { ...(r.chance(50) ? { region: r.pick(['north', 'south']) } : {}), ranges: ['198.51.100.0/26'], names: ['*.objects.example'] },
-      queue: { ranges: ['198.51.100.64/28'], names: ['queue.example'] },
+      queue: { ...state(), ranges: ['198.51.100.64/28'], names: ['queue.example'] },
     },
     endpoints: {
       routed: { style: 'routed', service: r.pick(['store', 'queue']), network: r.pick(NETWORKS), ...state() },
       'queue-ep': { style: 'addressed', service: 'queue', network: 'a', interfaces: ['a-s2-h1'], privateNames: r.chance(50), ...state() },
     },
-    prefixLists: { list: { ranges: ['10.4.0.0/16', '192.0.2.0/24'] } },
-    sites: { harbour: { ranges: ['172.20.0.0/16'], internet: r.chance(30), ...state() }, yard: { ranges: ['172.21.0.0/16', '10.50.0.0/16'] } },
+    prefixLists: { list: { ...state(), ranges: ['10.4.0.0/16', '192.0.2.0/24'] } },
+    sites: {
+      harbour: { ranges: ['172.20.0.0/16'], internet: r.chance(30), ...state() },
+      yard: { ranges: ['172.21.0.0/16', '10.50.0.0/16', ...(r.chance(20) ? ['198.51.100.128/27'] : [])], ...state() },
+    },
+    groups: { some: { section: 'subnets', members: ['a-s0', 'b-s1'], where: { name: 'c-*' }, except: ['c-s0'] } },
     parties: { broker: { ranges: ['198.51.100.80/32'], names: ['api.broker.example'] } },
     ruleSets: {
-      open: { rules: [{ direction: 'in' }, { direction: 'out' }] },
+      open: { ...(r.chance(5) ? { state: 'deleted' } : {}), rules: [{ direction: 'in' }, { direction: 'out' }] },
       web: {
         stateful: r.chance(80),
         rules: [
           { direction: 'in', protocol: 'tcp', ports: [443, 8443], peers: [r.pick<unknown>(['any', 'internet', '10.0.0.0/8', { tag: 'tier=x' }])] },
-          { direction: 'out', peers: ['any'] },
+          { direction: 'out', peers: ['any'], ...(r.chance(20) ? { local: ['10.0.0.0/9'] } : {}), ...(r.chance(20) ? { sourcePorts: ['1024-65535'] } : {}) },
         ],
       },
       list: {
@@ -302,7 +322,7 @@ export function randomEstate(seed: number): RandomEstate {
           { direction: 'out', peers: [{ service: 'store' }, '10.0.0.0/8'] },
         ],
       },
-      shut: {},
+      shut: { ...(r.chance(30) ? { state: 'deleted' } : {}), ...(r.chance(30) ? { otherwise: { in: 'allow', out: 'deny' } } : {}) },
     },
     estateRules: r.chance(40)
       ? [
@@ -313,7 +333,7 @@ export function randomEstate(seed: number): RandomEstate {
             protocol: 'tcp',
             ports: [443],
             peers: [r.pick<unknown>(['internet', '10.3.0.0/16'])],
-            appliesTo: r.pick<unknown>(['all', ['networks/a'], { tag: 'scope=cards' }, { region: 'north' }]),
+            appliesTo: r.pick<unknown>(['all', ['networks/a', 'subnets/b-s1'], ['groups/some'], { tag: 'scope=cards' }, { region: 'north' }]),
           },
           { order: 2, direction: 'out', action: r.pick(['deny', 'allow', 'defer']), peers: ['10.4.0.0/16'] },
         ]
@@ -341,6 +361,9 @@ export function randomEstate(seed: number): RandomEstate {
     nameZones: { 'x.internal': { records: { 'db.x.internal': ['10.1.1.10', '10.3.2.11'] }, linkedTo: some(NETWORKS, 60) } },
   }
   const ends = [
+    '198.51.100.130',
+    '192.0.2.10',
+    '192.0.2.70',
     ...hosts.map((h) => `interface:${h.id}`),
     ...Object.keys(subnets).map((id) => `subnet:${id}`),
     'internet',

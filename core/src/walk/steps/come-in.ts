@@ -1,12 +1,10 @@
 import { familyOf, formatAddress, lowestOf, type Address } from '../../address/address'
 import { longestMatch, matchAll } from '../../address/prefix-table'
 import type { GatewayModel, Model, NetworkModel, Owner } from '../../model/model'
-import { routeText, targetText } from '../words'
-import { arrive, lose, unsupported, type State, type Step, type Translation, type WalkContext } from '../state'
+import { routeText } from '../words'
+import { arrive, lose, type State, type Step, type Translation, type WalkContext } from '../state'
 import { undoLatest } from '../undo'
-import { nextHopOwner } from '../next-hop'
 import { oneToOneOf } from './gateway'
-import { enterInspect } from './inspect'
 
 /** In from the internet to a public address somebody in the estate has (design part 3.2). */
 export function comeInToAddress(context: WalkContext, state: State, owner: Owner): Step {
@@ -73,8 +71,8 @@ export function comeInToNetwork(context: WalkContext, state: State, index: numbe
 function throughDoor(context: WalkContext, state: State, network: NetworkModel, subnet: number, then: (state: State, door: GatewayModel | null) => Step): Step {
   const { model } = context
   const family = familyOf(state.packet.dst)
-  const all = model.gateways.filter((g) => g.network === network.index && (g.kind === 'internet' || (g.kind === 'outbound-v6' && family === 6)))
-  const up = all.filter((g) => g.up)
+  const all = model.gateways.filter((g) => model.index.gateways.has(g.id) && g.network === network.index && (g.kind === 'internet' || (g.kind === 'outbound-v6' && family === 6)))
+  const up = network.up ? all.filter((g) => g.up) : []
   const byDefault = defaultRouteGateway(model, subnet, family)
   const door = up.find((g) => g.index === byDefault) ?? firstById(up.filter((g) => g.kind === 'internet')) ?? firstById(up)
   if (network.behaviour === 'default-open' && door?.index !== byDefault) return then(builtInDoor(context, state), null)
@@ -120,17 +118,13 @@ export function consultIngress(context: WalkContext, state: State, door: Gateway
   const { model } = context
   const table = door.table < 0 ? undefined : model.tables[door.table]
   if (!table) return local(state)
-  const routes = (matchAll(table.routes, state.packet.dst).groups[0]?.values ?? []).filter((route) => route.state === 'up')
-  const route = routes[0]
-  const text = route ? routeText(route, routes.length) : `${table.id} has no route for ${formatAddress(state.packet.dst)}, so it is local`
-  const looked = arrive(context, state, { at: table.ref, kind: 'lookup', decision: text })
-  if (!route || route.target.kind === 'local') return local(looked)
-  const { target } = route
-  if (target.kind === 'drop') return lose(context, looked, 'drop-route', table.ref, { what: 'the packet is not dropped', then: local })
-  if (target.kind === 'inspect') return enterInspect(context, looked, target, table.ref, door.network, -1)
-  if (target.kind !== 'address' && target.kind !== 'interface') return unsupported(context, looked, `${table.ref} (${targetText(target)})`)
-  const owner = nextHopOwner(model, door.network, target)
-  if (owner.fault !== null)
-    return lose(context, looked, owner.fault.code, owner.fault.object ?? table.ref, { what: 'the next hop takes the packet', then: local })
-  return [{ ...looked, next: { at: 'forwarder', interface: owner.interface, fromSubnet: -1 } }]
+  const groups = matchAll(table.routes, state.packet.dst).groups.map((group) => group.values.filter((route) => route.state === 'up'))
+  const routes = groups.find((group) => group.length > 0) ?? []
+  const at = (decision: string): State => arrive(context, state, { at: table.ref, kind: 'lookup', decision })
+  if (routes.length === 0) return local(at(`${table.id} has no route for ${formatAddress(state.packet.dst)}, so it is local`))
+  return routes.flatMap((route): Step => {
+    const looked = at(routeText(route, routes.length))
+    if (route.target.kind === 'local') return local(looked)
+    return [{ ...looked, next: { at: 'hop', from: { network: door.network, subnet: -1, ref: door.ref }, route } }]
+  })
 }

@@ -1,6 +1,6 @@
 import { formatAddress } from '../../address/address'
 import { containsAddress, prefixOf } from '../../address/prefix'
-import { arrive, finish, lose, type State, type Step, type WalkContext } from '../state'
+import { arrive, finish, leaveBy, lose, type State, type Step, type WalkContext } from '../state'
 
 /** Through a routed endpoint to the provider's service behind it. */
 export function enterEndpoint(context: WalkContext, state: State, id: string, table: string, network: number, subnet: number): Step {
@@ -12,12 +12,12 @@ export function enterEndpoint(context: WalkContext, state: State, id: string, ta
   const service = model.estate.services.get(endpoint.service)
   const reach = (s: State): Step => reachService(context, s, endpoint.service, ref, network)
   if (endpoint.network !== model.networks[network]!.id)
-    return lose(context, at('it is another network’s'), 'target-elsewhere', ref, { what: 'it belongs to this network', then: reach })
-  if ((endpoint.state ?? 'up') !== 'up') return lose(context, at('it is not up'), 'target-not-up', ref, { what: 'it is up', then: reach })
+    return lose(context, state, 'target-elsewhere', ref, { what: 'it belongs to this network', then: reach })
+  if ((endpoint.state ?? 'up') !== 'up') return lose(context, state, 'target-not-up', ref, { what: 'it is up', then: reach })
   const { dst } = state.packet
   const covered = endpoint.style === 'routed' && (service?.ranges ?? []).some((text) => containsAddress(prefixOf(text), dst))
   if (!covered) return lose(context, at(`${formatAddress(dst)} is not in ${endpoint.service}`), 'wrong-service', ref)
-  const region = model.networks[network]!.region ?? model.subnets[subnet]!.region
+  const region = model.networks[network]!.region ?? model.subnets[subnet]?.region ?? null
   if (service?.region !== undefined && region !== null && service.region !== region) {
     return lose(context, at(`${endpoint.service} is in ${service.region}, not in ${region}`), 'service-other-region', ref, {
       what: 'it leads to that region',
@@ -43,7 +43,7 @@ function reachService(context: WalkContext, state: State, service: string, by: s
     decision: context.answers ? 'the answer arrives' : `arrives at ${formatAddress(state.packet.dst)}`,
   })
   if (context.answers) return lose(context, there, 'answer-to-other-host', ref)
-  return [finish({ ...there, leavesBy: by }, { in: 'outside', ref, back: { at: 'service', by, network } })]
+  return [finish(leaveBy(there, by), { in: 'outside', ref, back: { at: 'service', by, network } })]
 }
 
 /** A service answers through what led to it, straight to the network. */

@@ -4,7 +4,7 @@ import { isPublic } from '../../address/public'
 import type { GatewayModel, NetworkModel } from '../../model/model'
 import { attachedNat } from '../attached-nat'
 import { publicAddressOf, SOME_ADDRESS, standInAddress } from '../public-address'
-import { arrive, lose, type State, type Step, type WalkContext } from '../state'
+import { arrive, leaveBy, lose, type State, type Step, type WalkContext } from '../state'
 import { throughAttachedNat } from './nat'
 import { undoAtDoor } from '../undo'
 
@@ -72,5 +72,5 @@ export function sourceRef({ model }: WalkContext, network: NetworkModel, src: Ad
 }
 
 function out(state: State, gateway: GatewayModel): Step {
-  return [{ ...state, leavesBy: gateway.ref, pendingNat: -1, next: { at: 'outside' } }]
+  return [{ ...leaveBy(state, gateway.ref), pendingNat: -1, next: { at: 'outside' } }]
 }

@@ -1,7 +1,7 @@
 import type { GatewayModel, Model, NatModel, PeeringModel, RouteModel } from '../../model/model'
 import { handOver } from '../hand-over'
 import { nextHopOwner } from '../next-hop'
-import { lose, type IfMended, type Sender, type State, type Step, type WalkContext } from '../state'
+import { lose, type HopFrom, type IfMended, type State, type Step, type WalkContext } from '../state'
 import { leaveByGateway } from './gateway'
 import { leaveByBuiltInDoor } from './internet'
 import { enterEndpoint, switchToService } from './endpoint'
@@ -12,11 +12,10 @@ import { leaveByPrivateGateway } from './site'
 import { attachmentOf, enterTransitFromNetwork } from './transit'
 
 /** Hands a packet to the next hop of the route that won (design part 3.2). One case for each kind of target. */
-export function followHop(context: WalkContext, state: State, sender: Sender, route: RouteModel): Step {
+export function followHop(context: WalkContext, state: State, from: HopFrom, route: RouteModel): Step {
   const { model } = context
   const { target } = route
-  const { subnet } = sender.place
-  const { network } = model.subnets[subnet]!
+  const { network, subnet } = from
   const table = tableRef(model, route, subnet)
   const otherwise: IfMended = { what: 'the route leads there', then: (s) => handOver(context, s, network) }
   switch (target.kind) {
@@ -49,7 +48,7 @@ export function followHop(context: WalkContext, state: State, sender: Sender, ro
     case 'transit': {
       const transit = model.transits[target.index]
       const attached = transit && { ...transit, network: attachmentOf(model, transit, network) === null ? -1 : network }
-      return onTarget(context, state, table, network, attached, otherwise, (s, t) => enterTransitFromNetwork(context, s, t, sender))
+      return onTarget(context, state, table, network, attached, otherwise, (s, t) => enterTransitFromNetwork(context, s, t, from))
     }
     case 'inspect':
       return enterInspect(context, state, target, table, network, subnet)

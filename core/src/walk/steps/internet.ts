@@ -2,7 +2,7 @@ import { formatAddress } from '../../address/address'
 import { isPublic } from '../../address/public'
 import { attachedNat } from '../attached-nat'
 import { publicAddressOf, SOME_ADDRESS } from '../public-address'
-import { arrive, lose, type State, type Step, type WalkContext } from '../state'
+import { arrive, leaveBy, lose, type State, type Step, type WalkContext } from '../state'
 import { undoAtDoor } from '../undo'
 import { sourceRef, toPublic } from './gateway'
 import { throughAttachedNat } from './nat'
@@ -13,13 +13,13 @@ export function leaveByBuiltInDoor(context: WalkContext, state: State, index: nu
   const network = model.networks[index]!
   const { src, dst } = state.packet
   const door = (s: State, decision: string): State => arrive(context, s, { at: 'internet', kind: 'internet', decision })
-  const out = (s: State, decision: string): Step => [{ ...door(s, decision), leavesBy: 'internet', pendingNat: -1, next: { at: 'outside' } }]
+  const out = (s: State, decision: string): Step => [{ ...leaveBy(door(s, decision), 'internet'), pendingNat: -1, next: { at: 'outside' } }]
   if (!isPublic(dst))
-    return lose(context, door(state, `${formatAddress(dst)} is private, and the internet does not carry it`), 'private-destination', model.subnets[subnet]!.ref)
+    return lose(context, door(state, `${formatAddress(dst)} is private, and the internet does not carry it`), 'private-destination', (model.subnets[subnet] ?? network).ref)
   if (context.answers !== null) return undoAtDoor(context, state, network, network.ref, out)
   if (isPublic(src)) return out(state, 'the source is public already and passes')
   const nat = attachedNat(model, index, src)
-  if (nat) return throughAttachedNat(context, state, nat, (s) => [{ ...s, leavesBy: nat.ref, next: { at: 'outside' } }])
+  if (nat) return throughAttachedNat(context, state, nat, (s) => [{ ...leaveBy(s, nat.ref), pendingNat: -1, next: { at: 'outside' } }])
   const own = publicAddressOf(model, index, src)
   if (own !== null) {
     const becomes = own === SOME_ADDRESS ? 'a public address of its own, not known beforehand' : `${formatAddress(own)}, one to one`

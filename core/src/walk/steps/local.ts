@@ -5,7 +5,7 @@ import { askHost } from '../ask-on-the-way'
 import { translatesDestination } from './firewall'
 import { reachFrontend } from './frontend'
 import { samePlace, type Place } from '../../rules/rule-book'
-import { arrive, finish, lose, narrow, type End, type State, type Step, type WalkContext } from '../state'
+import { arrive, finish, leaveBy, lose, narrow, type End, type State, type Step, type WalkContext } from '../state'
 
 /** Handed to whoever has the address in this network (design part 3.2, local). */
 export function deliverLocally(context: WalkContext, state: State, index: number, fromSubnet: number): Step {
@@ -62,7 +62,8 @@ function accept(context: WalkContext, state: State, end: End & { in: 'subnet' })
   if (endpoint !== undefined && service !== undefined && !answers) {
     const ref = `services/${service}`
     const passed = arrive(context, state, { at: `endpoints/${endpoint}`, kind: 'endpoint', decision: `to ${service}` })
-    return [finish({ ...arrive(context, passed, { at: ref, kind: 'delivery', decision }), leavesBy: `endpoints/${endpoint}` }, { ...end, ref })]
+    const reached = arrive(context, passed, { at: ref, kind: 'delivery', decision })
+    return [finish(leaveBy(reached, `endpoints/${endpoint}`), { ...end, ref })]
   }
   const there = arrive(context, state, { at: end.ref, kind: 'delivery', decision })
   if (answers) {

@@ -5,7 +5,7 @@ import type { NatModel } from '../../model/model'
 import { askEdge } from '../ask-on-the-way'
 import { servesSource, subnetOf } from '../attached-nat'
 import { standInAddress } from '../public-address'
-import { arrive, lose, narrow, type State, type Step, type WalkContext } from '../state'
+import { arrive, leaveBy, lose, narrow, type State, type Step, type WalkContext } from '../state'
 import { undoLatest } from '../undo'
 
 /** A route led to a NAT that is up and of this network. */
@@ -15,7 +15,7 @@ export function enterNatByRoute(context: WalkContext, state: State, nat: NatMode
   const at = (decision: string): State => arrive(context, state, { at: nat.ref, kind: 'nat', decision })
   if (nat.region === null) return lose(context, at('it is placed nowhere'), 'target-elsewhere', nat.ref)
   const goOn = (what: string) => ({ what, then: (s: State): Step => leaveFromRegion(context, s, nat) })
-  const { region } = model.subnets[fromSubnet]!
+  const { region } = model.subnets[fromSubnet] ?? model.networks[nat.network]!
   if (region !== nat.region) {
     return lose(
       context,
@@ -33,7 +33,7 @@ export function enterNatByRoute(context: WalkContext, state: State, nat: NatMode
 }
 
 function leaveFromRegion(context: WalkContext, state: State, nat: NatModel): Step {
-  return throughAttachedNat(context, state, nat, (s) => [{ ...s, leavesBy: nat.ref, next: { at: 'outside' } }])
+  return throughAttachedNat(context, state, nat, (s) => [{ ...leaveBy(s, nat.ref), pendingNat: -1, next: { at: 'outside' } }])
 }
 
 /** Through a NAT that serves a region: translated, then out directly. */

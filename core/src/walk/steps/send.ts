@@ -4,7 +4,7 @@ import type { Model, RouteModel } from '../../model/model'
 import { lookUp, type LookUp } from '../../routes/look-up'
 import { hasTagKey } from '../../rules/rule-book'
 import { askEdge, askHost } from '../ask-on-the-way'
-import { nextHopOwner } from '../next-hop'
+import { isPassedOver, nextHopOwner } from '../next-hop'
 import { publicAddressOf } from '../public-address'
 import { arrive, lose, narrow, type Sender, type State, type Step, type WalkContext } from '../state'
 import { handOver } from '../hand-over'
@@ -36,7 +36,7 @@ function route(context: WalkContext, state: State, sender: Sender): Step {
       hasTag: (key) => hasTagKey(model, sender.place, key),
       hasPublicAddress: sender.kind === 'nat' || publicAddressOf(model, subnet.network, state.packet.src) !== null,
     },
-    (candidate) => nextHopOwner(model, subnet.network, candidate.target).fault === null,
+    (candidate) => !isPassedOver(model, subnet.network, candidate.target),
   )
   const narrowed = narrow(state, found)
   const choices: (RouteModel | null)[] = found.winners.length === 0 ? [null] : [...found.winners]
@@ -64,7 +64,7 @@ function lookedUp(context: WalkContext, state: State, sender: Sender, found: Loo
   const at = subnet.table >= 0 ? model.tables[subnet.table]!.ref : subnet.ref
   const decision = winner === null ? `no route covers ${formatAddress(state.packet.dst)}` : routeText(winner, found.winners.length)
   const looked = arrive(context, state, { at, kind: 'lookup', decision, evidence: () => lookUpEvidence(model, subnet, state.packet.dst, found, winner) })
-  if (winner !== null) return [{ ...looked, next: { at: 'hop', sender, route: winner } }]
+  if (winner !== null) return [{ ...looked, next: { at: 'hop', from: { network: subnet.network, subnet: subnet.index, ref: sender.ref }, route: winner } }]
   return lose(context, looked, 'no-route', at, { what: 'a route leads there', then: (s) => handOver(context, s, subnet.network) })
 }
 

@@ -4,7 +4,7 @@ import { isPublic } from '../../address/public'
 import type { GatewayModel, Model } from '../../model/model'
 import { transitRanges } from '../../model/learned'
 import { standInAddress } from '../public-address'
-import { arrive, finish, lose, type State, type Step, type WalkContext } from '../state'
+import { arrive, finish, leaveBy, lose, type State, type Step, type WalkContext } from '../state'
 import { crossPeering, lendingPeering } from './peering'
 import { consultIngress } from './come-in'
 import { undoLatest } from '../undo'
@@ -15,15 +15,12 @@ export function leaveByPrivateGateway(context: WalkContext, state: State, gatewa
   const { src, dst } = state.packet
   const site = gateway.site === null ? undefined : model.estate.sites.get(gateway.site)
   const ref = `sites/${gateway.site}`
-  const atGateway = (decision: string): State => ({
-    ...arrive(context, state, { at: gateway.ref, kind: 'gateway', decision }),
-    leavesBy: gateway.ref,
-  })
+  const atGateway = (decision: string): State => arrive(context, state, { at: gateway.ref, kind: 'gateway', decision })
   // Out of a public NAT a packet must leave by a door to the internet.
   if (state.pendingNat >= 0) return lose(context, atGateway('leads to a site, not to the internet'), 'private-destination', gateway.ref)
   const has = site !== undefined && (site.state ?? 'up') === 'up' && (site.ranges ?? []).some((text) => containsAddress(prefixOf(text), dst))
   if (has) {
-    const there = arrive(context, atGateway(`to ${gateway.site}`), {
+    const there = arrive(context, leaveBy(atGateway(`to ${gateway.site}`), gateway.ref), {
       at: ref,
       kind: 'delivery',
       decision: context.answers ? 'the answer arrives' : `arrives at ${formatAddress(dst)}`,
@@ -31,13 +28,12 @@ export function leaveByPrivateGateway(context: WalkContext, state: State, gatewa
     return deliverOutside(context, there, ref)
   }
   if (site?.internet && (site.state ?? 'up') === 'up' && isPublic(dst)) {
-    const through = arrive(context, atGateway(`to ${gateway.site}`), { at: ref, kind: 'site', decision: 'leads on to the internet' })
-    if (isPublic(src) || typeof src !== 'number') return [{ ...through, leavesBy: ref, next: { at: 'outside' } }]
+    const through = leaveBy(arrive(context, atGateway(`to ${gateway.site}`), { at: ref, kind: 'site', decision: 'leads on to the internet' }), ref)
+    if (isPublic(src) || typeof src !== 'number') return [{ ...through, next: { at: 'outside' } }]
     const after = standInAddress(model)
     return [
       {
         ...through,
-        leavesBy: ref,
         packet: { ...through.packet, src: after },
         seenAs: ['unpredictable'],
         translations: [...through.translations, { by: ref, kind: 'source', before: src, after }],
@@ -75,7 +71,7 @@ export function comeFromSite(context: WalkContext, given: State, site: string): 
   const longest = Math.max(...announcing.map((one) => one.length))
   const ways = announcing.filter((one) => one.length === longest)
   if (ways.length === 0) {
-    const lost = arrive(context, state, { at: ref, kind: 'site', decision: `no gateway announces ${formatAddress(dst)} to it` })
+    const lost = arrive(context, state, { at: ref, kind: 'lookup', decision: `no gateway announces ${formatAddress(dst)} to it` })
     return lose(context, lost, context.answers ? 'site-has-no-route-back' : 'site-has-no-route', ref)
   }
   return ways.flatMap(({ gateway, transit }): Step => {

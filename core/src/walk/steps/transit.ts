@@ -5,7 +5,7 @@ import { attachmentRanges } from '../../model/learned'
 import type { Model, TransitModel } from '../../model/model'
 import { destinationPrefixes } from '../../model/routes'
 import { askEdge } from '../ask-on-the-way'
-import { arrive, lose, type Sender, type State, type Step, type WalkContext } from '../state'
+import { arrive, lose, type HopFrom, type Sender, type State, type Step, type WalkContext } from '../state'
 import { leaveByPrivateGateway } from './site'
 
 const isUp = (object: { readonly state?: string } | undefined): boolean => object !== undefined && (object.state ?? 'up') === 'up'
@@ -17,20 +17,20 @@ export function attachmentOf(model: Model, transit: TransitModel, network: numbe
 }
 
 /** A route of a subnet led to a transit that is up: the packet takes the attachment of its network. */
-export function enterTransitFromNetwork(context: WalkContext, state: State, transit: TransitModel, sender: Sender): Step {
+export function enterTransitFromNetwork(context: WalkContext, state: State, transit: TransitModel, from: HopFrom): Step {
   const { model } = context
-  const subnet = model.subnets[sender.place.subnet]!
-  const [name, attachment] = attachmentOf(model, transit, subnet.network)!
+  const zone = model.subnets[from.subnet]?.zone ?? null
+  const [name, attachment] = attachmentOf(model, transit, from.network)!
   const enter = (s: State): Step => [{ ...s, next: { at: 'transit', transit: transit.index, attachment: name } }]
   const at = (decision: string): State => arrive(context, state, { at: transit.ref, kind: 'transit', decision })
   if (!isUp(attachment)) return lose(context, at(`its attachment ${name} is not up`), 'target-not-up', transit.ref, { what: `${name} is up`, then: enter })
   const listed = subnetsOf(model, attachment.subnets)
   const zones = new Set(listed.flatMap((s) => s.zone ?? []))
-  if (zones.size > 1 && subnet.zone !== null && !zones.has(subnet.zone)) {
-    return lose(context, at(`${name} has no subnet in ${subnet.zone}`), 'transit-not-in-zone', transit.ref, { what: `it serves ${subnet.zone}`, then: enter })
+  if (zones.size > 1 && zone !== null && !zones.has(zone)) {
+    return lose(context, at(`${name} has no subnet in ${zone}`), 'transit-not-in-zone', transit.ref, { what: `it serves ${zone}`, then: enter })
   }
-  const edge = listed.find((s) => s.zone === subnet.zone) ?? listed[0]
-  if (!edge || edge.index === subnet.index) return enter(state)
+  const edge = listed.find((s) => s.zone === zone) ?? listed[0]
+  if (!edge || edge.index === from.subnet) return enter(state)
   return askEdge(context, state, 'in', edge.index, state.packet, (s) => askEdge(context, s, 'out', edge.index, s.packet, enter))
 }
 
