@@ -120,9 +120,7 @@ export function compile(estate: Estate): Model {
     publicOwners: publicOwners(estate, interfaces, nats, index),
     inventory: new Set([...estate.publicAddresses].filter(([, o]) => isPresent(o)).map(([text]) => addressOf(text))),
     networkSpace: prefixTable(present.flatMap((n) => n.ranges.map((prefix) => ({ prefix, value: n.index })))),
-    subnetSpace: prefixTable(
-      subnets.filter((s) => index.subnets.has(s.id)).flatMap((s) => s.allRanges.map((prefix) => ({ prefix, value: s.index }))),
-    ),
+    subnetSpace: prefixTable(subnets.filter((s) => index.subnets.has(s.id)).flatMap((s) => s.allRanges.map((prefix) => ({ prefix, value: s.index })))),
     siteSpace: rangedSpace(estate.sites),
     serviceSpace: rangedSpace(estate.services),
     partySpace: rangedSpace(estate.parties),

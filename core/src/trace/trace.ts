@@ -230,7 +230,10 @@ function walkFlowBack(context: Omit<WalkContext, 'answers'>, flow: FlowWalked, b
   const { asker, address, deliveredAt, packet, record } = flow
   const ends = [asker, deliveredAt].flatMap((end) => (end.in === 'subnet' ? [end.place] : []))
   const { translations, allowedByEstate, firewalls } = record
-  const answers: Flow = { asker, askerAddress: address, translations, allowedByEstate, firewalls, passed: [...record.passed, ...ends] }
+  const first = translations.find((translation) => translation.kind === 'destination')
+  const moved = translations.find((translation) => translation.ports)
+  const asked = { address: first?.before ?? packet.dst, port: moved ? moved.ports!.before : packet.dstPort }
+  const answers: Flow = { asker, askerAddress: address, asked, translations, allowedByEstate, firewalls, passed: [...record.passed, ...ends] }
   const back: WalkContext = { ...context, answers }
   const fresh = startState(answerTo(packet), nextFrom(deliveredAt), [...translations].reverse())
   const begin = before === null ? fresh : { ...fresh, stations: before.state.stations, faults: before.state.faults, assumed: before.state.assumed }
@@ -276,12 +279,7 @@ function branch(from: FoundEnd, walked: Walked, answer: Walked | null): Branch {
   const delivered = walked.outcome === 'delivered'
   const faults = [...state.faults, ...(answer?.state.faults ?? [])]
   const cause = faults[0] ?? null
-  const verdict: PathVerdict =
-    walked.outcome !== 'delivered'
-      ? walked.outcome
-      : answer && answer.outcome !== 'delivered'
-        ? 'one-way'
-        : 'works'
+  const verdict: PathVerdict = walked.outcome !== 'delivered' ? walked.outcome : answer && answer.outcome !== 'delivered' ? 'one-way' : 'works'
   const outside = from.end?.in === 'outside'
   return {
     verdict,

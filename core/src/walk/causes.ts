@@ -14,52 +14,56 @@ const BLOCKED = new Set([
   'gateway-outbound-only',
 ])
 
-export type CauseCode =
-  | 'denied-estate'
-  | 'denied-local'
-  | 'denied-interface'
-  | 'denied-subnet'
-  | 'denied-boundary'
-  | 'nat-outbound-only'
-  | 'gateway-outbound-only'
-  | 'gateway-wrong-family'
-  | 'no-route'
-  | 'drop-route'
-  | 'no-such-subnet'
-  | 'interface-not-up'
-  | 'target-missing'
-  | 'target-not-up'
-  | 'target-elsewhere'
-  | 'no-public-address'
-  | 'private-destination'
-  | 'no-internet-gateway'
-  | 'nobody-has-it'
-  | 'nat-no-address'
-  | 'nat-other-region'
-  | 'nat-does-not-serve'
-  | 'nat-wrong-family'
-  | 'nat-without-way-out'
-  | 'nat-no-flow'
-  | 'next-hop-missing'
-  | 'next-hop-not-up'
-  | 'next-hop-not-forwarding'
-  | 'next-hop-in-other-network'
-  | 'answer-from-other-address'
-  | 'denied-policy'
-  | 'no-state'
-  | 'return-bypasses-firewall'
-  | 'peering-not-transitive'
-  | 'forwarded-refused'
-  | 'site-does-not-have-it'
-  | 'site-has-no-route'
-  | 'site-has-no-route-back'
-  | 'transit-not-in-zone'
-  | 'wrong-service'
-  | 'service-other-region'
-  | 'no-listener'
-  | 'name-unknown'
-  | 'answer-to-other-host'
-  | 'looped'
+/** Every cause there is. */
+export const CAUSE_CODES = [
+  'denied-estate',
+  'denied-local',
+  'denied-interface',
+  'denied-subnet',
+  'denied-boundary',
+  'nat-outbound-only',
+  'gateway-outbound-only',
+  'gateway-wrong-family',
+  'no-route',
+  'drop-route',
+  'no-such-subnet',
+  'interface-not-up',
+  'target-missing',
+  'target-not-up',
+  'target-elsewhere',
+  'no-public-address',
+  'private-destination',
+  'no-internet-gateway',
+  'nobody-has-it',
+  'nat-no-address',
+  'nat-other-region',
+  'nat-does-not-serve',
+  'nat-wrong-family',
+  'nat-without-way-out',
+  'nat-no-flow',
+  'next-hop-missing',
+  'next-hop-not-up',
+  'next-hop-not-forwarding',
+  'next-hop-in-other-network',
+  'answer-from-other-address',
+  'denied-policy',
+  'no-state',
+  'return-bypasses-firewall',
+  'peering-not-transitive',
+  'forwarded-refused',
+  'site-does-not-have-it',
+  'site-has-no-route',
+  'site-has-no-route-back',
+  'transit-not-in-zone',
+  'wrong-service',
+  'service-other-region',
+  'no-listener',
+  'name-unknown',
+  'answer-to-other-host',
+  'looped',
+] as const
+
+export type CauseCode = (typeof CAUSE_CODES)[number]
 
 export function outcomeOf(code: CauseCode): Exclude<Outcome, 'delivered'> {
   if (code === 'looped') return code

@@ -66,6 +66,8 @@ export interface Leg {
 export interface Flow {
   readonly asker: End
   readonly askerAddress: Address
+  /** What the asker sent to, and so must hear from. */
+  readonly asked: { readonly address: Address; readonly port: number | null }
   readonly translations: readonly Translation[]
   /** The places at which an estate rule finally allowed the flow. */
   readonly allowedByEstate: readonly Place[]

@@ -2,7 +2,7 @@ import { formatAddress } from '../address/address'
 import { isPublic } from '../address/public'
 import type { NetworkModel } from '../model/model'
 import { oneToOneOf } from './steps/gateway'
-import { lose, type State, type Step, type WalkContext } from './state'
+import { finish, lose, type State, type Step, type WalkContext } from './state'
 
 /** The answer's packet with the flow's latest translation undone. */
 export function undoLatest(state: State): State {
@@ -13,6 +13,14 @@ export function undoLatest(state: State): State {
       ? { ...state.packet, dst: latest.before }
       : { ...state.packet, src: latest.before, ...(latest.ports ? { srcPort: latest.ports.before } : {}) }
   return { ...state, packet, toUndo: rest }
+}
+
+/** An answer is where it belongs: it must come from the address and port that were asked, else the asker does not know it. */
+export function arriveAtAsker(context: WalkContext, state: State, at: string): Step {
+  const { asker, asked } = context.answers!
+  const { src, srcPort } = state.packet
+  if (src !== asked.address || srcPort !== asked.port) return lose(context, state, 'answer-from-other-address', at)
+  return [finish(state, asker)]
 }
 
 /**

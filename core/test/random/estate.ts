@@ -1,27 +1,4 @@
-/**
- * Random estates that contain every construct of the format, tangled on purpose: few addresses, many
- * routes to the same places, objects that are down, deleted or elsewhere. Every one is valid.
- */
-export interface Random {
-  /** A whole number from 0 to `below` − 1. */
-  readonly number: (below: number) => number
-  readonly pick: <T>(from: readonly T[]) => T
-  readonly chance: (percent: number) => boolean
-}
-
-/** A small generator (mulberry32): the same seed gives the same estate on every machine. */
-export function random(seed: number): Random {
-  let state = seed >>> 0
-  const next = (): number => {
-    state = (state + 0x6d2b79f5) >>> 0
-    let t = state
-    t = Math.imul(t ^ (t >>> 15), t | 1)
-    t ^= t + Math.imul(t ^ (t >>> 7), t | 61)
-    return ((t ^ (t >>> 14)) >>> 0) / 4294967296
-  }
-  const number = (below: number): number => Math.floor(next() * below)
-  return { number, pick: (from) => from[number(from.length)]!, chance: (percent) => number(100) < percent }
-}
+import { random } from './random'
 
 const NETWORKS = ['a', 'b', 'c', 'd']
 const ZONES = { north: ['n1', 'n2'], south: ['s1'] } as const
@@ -32,9 +9,17 @@ export interface RandomEstate {
   readonly ends: readonly string[]
 }
 
+/**
+ * Random estates that contain every construct of the format, tangled on purpose: few addresses, many
+ * routes to the same places, objects that are down, deleted or elsewhere. Every one is valid.
+ */
 export function randomEstate(seed: number): RandomEstate {
   const r = random(seed)
-  const state = (): Json => (r.chance(6) ? { state: r.pick(['down', 'pending', 'deleted']) } : {})
+  // Every second estate is calmer: fewer things are down or shut and more routes lead somewhere, so that packets get further.
+  const calm = seed % 2 === 0
+  const often = (tangled: number, quiet: number): boolean => r.chance(calm ? quiet : tangled)
+  const wallAt = r.pick(NETWORKS)
+  const state = (): Json => (often(6, 1) ? { state: r.pick(['down', 'pending', 'deleted']) } : {})
   const some = <T>(from: readonly T[], percent: number): T[] => from.filter(() => r.chance(percent))
 
   const networks: Record<string, Json> = {}
@@ -51,10 +36,10 @@ export function randomEstate(seed: number): RandomEstate {
       behaviour: r.pick(['table-routed', 'table-routed', 'default-open', 'priority-routed']),
       levels: r.pick(['every', 'any']),
       ...(region ? { region } : {}),
-      ...(r.chance(80) ? { defaultRouteTable: `${id}-t0` } : {}),
+      ...(often(80, 100) ? { defaultRouteTable: `${id}-t0` } : {}),
       ...(r.chance(30) ? { implicitEgress: true } : {}),
       ...(r.chance(10) ? { tags: { scope: 'cards' } } : {}),
-      ...(r.chance(3) ? { state: r.pick(['down', 'deleted']) } : {}),
+      ...(often(3, 0) ? { state: r.pick(['down', 'deleted']) } : {}),
     }
     subnetsOf[id] = []
     for (let s = 0; s < 3; s++) {
@@ -71,8 +56,8 @@ export function randomEstate(seed: number): RandomEstate {
         ],
         ...(r.chance(70) ? { zone: r.pick(ZONES[where]) } : { region: where }),
         ...(r.chance(40) ? { routeTable: `${id}-t${r.number(2)}` } : {}),
-        ...(r.chance(15) ? { boundary: r.pick(['open', 'list', 'shut']) } : {}),
-        ...(r.chance(15) ? { ruleSets: [r.pick(['open', 'web', 'list'])] } : {}),
+        ...(often(15, 5) ? { boundary: r.pick(['open', 'list', 'shut']) } : {}),
+        ...(often(15, 4) ? { ruleSets: [r.pick(['open', 'web', 'list'])] } : {}),
         ...(r.chance(20) ? { privateServices: r.pick(['all', ['store']]) } : {}),
         ...(r.chance(20) ? { givesPublicAddresses: true } : {}),
         ...(r.chance(10) ? { namedRanges: { pods: `10.${n + 1}.${s + 101}.0/24` } } : {}),
@@ -91,10 +76,10 @@ export function randomEstate(seed: number): RandomEstate {
             ...(subnets[sid].namedRanges && h === 0 ? [`10.${n + 1}.${s + 101}.20`] : []),
             ...((subnets[sid].ranges as string[]).some((range) => range.includes(':')) ? [`2001:db8:${n + 1}:${s + 1}::1${h}`] : []),
           ],
-          ...(r.chance(25) ? { publicAddress: `203.0.113.${n * 20 + s * 5 + h + 1}` } : {}),
-          ...(r.chance(40) ? { ruleSets: some(['open', 'web', 'list', 'members'], 50) } : {}),
-          ...(r.chance(8) ? { localRules: r.pick(['open', 'web', 'list']) } : {}),
-          ...(r.chance(40) ? { forwards: true } : {}),
+          ...(often(25, 60) ? { publicAddress: `203.0.113.${n * 20 + s * 5 + h + 1}` } : {}),
+          ...(often(40, 12) ? { ruleSets: some(['open', 'web', 'list', 'members'], 50) } : {}),
+          ...(often(8, 2) ? { localRules: r.pick(['open', 'web', 'list']) } : {}),
+          ...(often(40, 80) ? { forwards: true } : {}),
           ...(r.chance(20) ? { tags: { [r.pick(['clears', 'tier'])]: 'x' } } : {}),
           ...state(),
         }
@@ -119,6 +104,18 @@ export function randomEstate(seed: number): RandomEstate {
   const prefixes6 = ['::/0', '2001:db8:1::/56', '2001:db8:2:1::/64', '2001:db8::/32']
   const via = (network: string, six: boolean): unknown => {
     const host = r.pick(hosts.filter((h) => h.network === network || r.chance(20)))
+    if (calm && r.chance(75)) {
+      const near = [
+        { gateway: `${network}-door` },
+        { nat: `${network}-nat` },
+        { interface: host.id },
+        { transit: 'r' },
+        { peering: r.pick(['ab', 'bc', 'cd']) },
+      ]
+      const wall =
+        network === wallAt ? [{ interface: `${network}-s0-h0` }, { interface: `${network}-s1-h0` }, { inspect: 'gate/one' }, { inspect: 'gate/one' }] : []
+      return r.pick<unknown>([...near, ...wall, ...wall])
+    }
     return r.pick<unknown>([
       'drop',
       'local',
@@ -238,7 +235,6 @@ export function randomEstate(seed: number): RandomEstate {
       action: r.pick(['allow', 'deny']),
     },
   ]
-  const wallAt = r.pick(NETWORKS)
   const firewalls = {
     wall: {
       style: 'routed',
@@ -252,7 +248,7 @@ export function randomEstate(seed: number): RandomEstate {
           }
         : {}),
       policy: policy(true),
-      otherwise: r.pick(['allow', 'deny']),
+      otherwise: r.pick(calm ? ['allow'] : ['allow', 'deny']),
       ...(r.chance(25) ? { stateful: false } : {}),
       ...(r.chance(60) ? { sourceTranslation: [{ fromSide: 'inside', toSide: 'outside', use: r.pick<unknown>(['interface', ['203.0.113.90']]) }] } : {}),
       ...(r.chance(60)
@@ -263,9 +259,9 @@ export function randomEstate(seed: number): RandomEstate {
     gate: {
       style: 'inline',
       network: r.pick(NETWORKS),
-      endpoints: { one: { subnet: r.pick(Object.keys(subnets)) }, two: { subnet: r.pick(Object.keys(subnets)), ...state() } },
+      endpoints: { one: { subnet: r.pick(calm ? subnetsOf[wallAt]! : Object.keys(subnets)) }, two: { subnet: r.pick(Object.keys(subnets)), ...state() } },
       policy: policy(false),
-      otherwise: r.pick(['allow', 'deny']),
+      otherwise: r.pick(calm ? ['allow'] : ['allow', 'deny']),
       ...(r.chance(25) ? { stateful: false } : {}),
       ...state(),
     },

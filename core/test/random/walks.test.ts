@@ -1,7 +1,8 @@
 import fc from 'fast-check'
 import { isRefusal, trace, verdictRank, type Trace } from '../../src/index'
 import { modelOf } from '../trace/fixtures'
-import { random, randomEstate } from './estate'
+import { randomEstate } from './estate'
+import { random } from './random'
 
 const RUNS = Number(process.env.SALT_TRAIL_RANDOM_ESTATES ?? 60)
 const QUESTIONS = 50

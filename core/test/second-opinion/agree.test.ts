@@ -1,5 +1,6 @@
 import { isRefusal, trace, type Branch, type Model } from '../../src/index'
-import { random, randomEstate, type Random } from '../random/estate'
+import { randomEstate } from '../random/estate'
+import { random, type Random } from '../random/random'
 import { modelOf } from '../trace/fixtures'
 import { answersTo, type Asked, type Path } from './answer'
 import { bitsOf, textOf } from './bits'

@@ -82,7 +82,8 @@ function onePath(estate: Estate, choose: Journey['choose'], from: End, to: End, 
   const seenAs = (out.seenAs ?? [textOf(out.packet.src)]).slice().sort()
   const last: Flow = {
     asker: out.flows.at(-1)?.answerer ?? start,
-    askerAddress: out.flows.length > 0 ? out.packet.src : packet.src,
+    askerAddress: out.began.src,
+    asked: { address: out.began.dst, port: out.began.dport },
     answerer: there.where,
     packet: out.packet,
     translated: out.translated,
@@ -91,7 +92,7 @@ function onePath(estate: Estate, choose: Journey['choose'], from: End, to: End, 
     firewalls: out.firewalls,
   }
   // Where a frontend stands between, the flow it opened is answered first, then the one it ended.
-  const flows = [...out.flows.map((flow, i): Flow => (i === 0 ? { ...flow, asker: start, askerAddress: packet.src } : flow)), last].reverse()
+  const flows = [...out.flows.map((flow, i): Flow => (i === 0 ? { ...flow, asker: start } : flow)), last].reverse()
   for (const flow of flows) {
     const lost = answer(estate, choose, flow)
     if (lost) return { ...common, ...said(lost, 'return'), verdict: 'one-way', seenAs }
@@ -117,6 +118,7 @@ function journey(estate: Estate, choose: Journey['choose'], packet: Packet, answ
     estate,
     choose,
     packet,
+    began: packet,
     answering,
     undo,
     translated: [],

@@ -1,6 +1,6 @@
 import { bitsOf, covers, coveredBy, isV4, type Bits } from './bits'
 import { atFirewall, keepsItself } from './firewalls'
-import { Arrived, ask, askEdge, enter, lose, mayUndo, translate, undoLatest, type Journey } from './journey'
+import { Arrived, ask, comesHome, askEdge, enter, lose, mayUndo, translate, undoLatest, type Journey } from './journey'
 import { leaveByDoor, leaveByGateway, leaveBySite, leaveFromRegion, servedBy } from './outside'
 import { tableAt, transitRoutes, winnersAt, type Candidate } from './routes'
 import { sameSpot, type Spot } from './rules'
@@ -223,7 +223,7 @@ export function deliver(j: Journey, network: string, fromSubnet: string | null):
   if (j.answering) {
     const { asker } = j.answering
     if (!('inside' in asker) || !sameSpot(asker.inside, spot)) return lose(j, 'answer-to-other-host', ref)
-    if (j.undo.some(({ end }) => end === 'dst')) return lose(j, 'answer-from-other-address', ref)
+    return comesHome(j, ref)
   }
   throw new Arrived({ inside: spot, ref })
 }
@@ -342,9 +342,9 @@ function atFrontend(j: Journey, id: string, fromSubnet: string | null): never {
   if (j.answering) {
     const { asker } = j.answering
     if (!('inside' in asker) || asker.ref !== ref) return lose(j, 'answer-to-other-host', ref)
-    throw new Arrived(place)
+    return comesHome(j, ref)
   }
-  const { protocol, dport, src } = j.packet
+  const { protocol, dport } = j.packet
   const numbers: Record<string, number> = { tcp: 6, udp: 17, icmp: 1, icmpv6: 58 }
   const listener = (front.listeners ?? []).find(
     (one) => one.port === dport && (one.protocol === 'any' || (typeof one.protocol === 'number' ? one.protocol : numbers[one.protocol ?? 'tcp']) === protocol),
@@ -358,7 +358,8 @@ function atFrontend(j: Journey, id: string, fromSubnet: string | null): never {
   const before = j.flows.at(-1)
   j.flows.push({
     asker: before ? before.answerer : place,
-    askerAddress: src,
+    askerAddress: j.began.src,
+    asked: { address: j.began.dst, port: j.began.dport },
     answerer: place,
     packet: j.packet,
     translated: j.translated,
@@ -367,6 +368,6 @@ function atFrontend(j: Journey, id: string, fromSubnet: string | null): never {
     firewalls: j.firewalls,
   })
   j.packet = { src: address, dst: to, protocol, sport: 50000, dport: listener.targetPort ?? listener.port }
-  Object.assign(j, { translated: [], passed: [], finals: [], firewalls: [], seenAs: null })
+  Object.assign(j, { began: j.packet, translated: [], passed: [], finals: [], firewalls: [], seenAs: null })
   return send(j, { spot, as: 'host', name: ref })
 }

@@ -32,6 +32,8 @@ export interface Translated {
 export interface Flow {
   readonly asker: Place
   readonly askerAddress: Bits
+  /** What the asker sent to: its answer must come from there. */
+  readonly asked: { readonly address: Bits; readonly port: number | null }
   readonly answerer: Place
   /** The packet as it was delivered. */
   readonly packet: Packet
@@ -49,6 +51,8 @@ export interface Journey {
   readonly estate: Estate
   readonly choose: <T>(options: readonly T[]) => T
   packet: Packet
+  /** The packet as the flow under way began. */
+  began: Packet
   readonly answering: Flow | null
   undo: Translated[]
   translated: Translated[]
@@ -123,6 +127,13 @@ export function undoLatest(j: Journey): void {
   const latest = j.undo.shift()!
   if (latest.end === 'src') j.packet = { ...j.packet, dst: latest.before }
   else j.packet = { ...j.packet, src: latest.before, ...(latest.portBefore === undefined ? {} : { sport: latest.portBefore }) }
+}
+
+/** The answer is with its asker, who knows it only by the address and the port that were asked. */
+export function comesHome(j: Journey, ...named: string[]): never {
+  const { asked, asker } = j.answering!
+  if (j.packet.src !== asked.address || j.packet.sport !== asked.port) lose(j, 'answer-from-other-address', ...named)
+  throw new Arrived(asker)
 }
 
 /** What the next undoing would be, if it is of this kind and by this element. */

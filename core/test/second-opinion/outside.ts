@@ -1,7 +1,7 @@
 import type { Estate, Gateway, Nat } from '../../src/format/estate'
 import { bitsOf, covers, coveredBy, isPublic, isV4, prefixBits, textOf, type Bits } from './bits'
 import { atInterface, atNat, atTransit, crossPeering, deliver, follow, natTranslates, publicFor } from './inside'
-import { Arrived, enter, leaves, lose, mayUndo, standIn, translate, undoLatest, unpredictable, type Journey } from './journey'
+import { Arrived, comesHome, enter, leaves, lose, mayUndo, standIn, translate, undoLatest, unpredictable, type Journey } from './journey'
 import { peersOf, tableAt, transitBrings } from './routes'
 import { firstById, inNetwork, interfaceAt, liveNetworks, networkOf, prefixesOf, regionOf, subnetAt, subnetThere, there, up } from './world'
 
@@ -17,6 +17,7 @@ export function leaveByGateway(j: Journey, id: string, network: string): never {
   }
   if (!isPublic(dst)) return failing('private-destination', ref)
   if (j.estate.gateways.get(id)!.kind === 'outbound-v6' && isV4(dst)) return failing('gateway-wrong-family', ref)
+  if (j.answering && j.estate.gateways.get(id)!.kind === 'outbound-v6') return failing('gateway-outbound-only', ref)
   if (j.answering) return answerLeaves(j, network, ref, ref)
   if (!isPublic(src)) {
     const own = publicFor(j, network, src)
@@ -134,6 +135,7 @@ export function leaveBySite(j: Journey, id: string): never {
   }
   if (!up(site) || !site!.internet || !isPublic(j.packet.dst)) return lose(j, 'site-does-not-have-it', ref)
   leaves(j, `sites/${gateway.site}`)
+  if (!isPublic(j.packet.src) && j.answering) return lose(j, 'answer-from-other-address', ref)
   if (!isPublic(j.packet.src)) {
     translate(j, `sites/${gateway.site}`, 'src', standIn(j.estate))
     j.seenAs = [unpredictable]
@@ -145,8 +147,7 @@ function arriveOutside(j: Journey, ref: string): never {
   if (j.answering) {
     const { asker } = j.answering
     if (!('outside' in asker) || asker.outside !== ref) return lose(j, 'answer-to-other-host', ref)
-    if (j.undo.some(({ end }) => end === 'dst')) return lose(j, 'answer-from-other-address', ref)
-    throw new Arrived(asker)
+    return comesHome(j, ref)
   }
   throw new Arrived({ outside: ref })
 }
@@ -156,7 +157,7 @@ export function onTheInternet(j: Journey): never {
   const { estate, answering } = j
   const { dst } = j.packet
   enter(j, 'internet')
-  if (answering && 'outside' in answering.asker && dst === answering.askerAddress) throw new Arrived(answering.asker)
+  if (answering && 'outside' in answering.asker && dst === answering.askerAddress) return comesHome(j, answering.asker.outside)
   const latest = j.undo[0]
   const due = answering && latest?.end === 'src' && latest.after === dst ? latest : null
   if (due?.by.startsWith('sites/')) return fromSite(j, due.by.slice('sites/'.length))
@@ -259,7 +260,8 @@ function throughDoor(j: Journey, network: string, subnet: string | undefined): s
   const byDefault = (up(table) ? (table!.routes ?? []) : [])
     .filter((route) => up(route) && prefixesOf(estate, route.to).includes(v4 ? '4' : '6'))
     .flatMap((route) => (typeof route.via === 'object' ? (route.via.gateway ?? []) : []))
-  const door = open.find(([id]) => id === byDefault[0]) ?? firstById(open.filter(([, one]) => one.kind === 'internet')) ?? firstById(open)
+  const doors = open.filter(([, one]) => one.kind === 'internet')
+  const door = (j.answering ? open : doors).find(([id]) => id === byDefault[0]) ?? firstById(doors) ?? firstById(open)
   const behaviour = estate.networks.get(network)!.behaviour ?? 'table-routed'
   if (behaviour !== 'table-routed' && (!door || (behaviour === 'default-open' && door[0] !== byDefault[0]))) {
     j.way.push('internet')

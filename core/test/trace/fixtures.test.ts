@@ -1,5 +1,5 @@
-import { isRefusal, trace } from '../../src/index'
-import { causeText, fixtures, modelOf, questionOf } from './fixtures'
+import { CAUSE_CODES, isRefusal, trace } from '../../src/index'
+import { causeText, fixtures, modelOf, questionOf, type Case } from './fixtures'
 
 for (const { name, fixture } of fixtures()) {
   describe(`${name}: ${fixture.about}`, () => {
@@ -15,3 +15,13 @@ for (const { name, fixture } of fixtures()) {
     })
   })
 }
+
+/** Whether a fixture has a case lost for this, and the same question, an edit away, that is not. */
+function isPaired(code: string): boolean {
+  const about = (one: Case): boolean => one.cause?.split(' ')[0] === code
+  return fixtures().some(({ fixture: { cases } }) =>
+    cases.some((one) => about(one) && cases.some((twin) => twin.ask === one.ask && twin.refused === undefined && !about(twin))),
+  )
+}
+
+test.each(CAUSE_CODES)('%s has a fixture where it appears, and one, an edit away, where it does not', (code) => expect(isPaired(code)).toBe(true))

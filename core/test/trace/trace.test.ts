@@ -139,16 +139,6 @@ test('branches of equal cost: the worst is on top, all are listed', () => {
   expect(answer.cause).toMatchObject({ code: 'drop-route' })
 })
 
-test('what is not followed is said with its object, and not guessed', () => {
-  const model = modelOf(shop, {
-    interfaces: { 'app-1': { publicAddress: '203.0.113.5' } },
-    gateways: { door: { routeTable: 'inbound' } },
-    routeTables: { inbound: { network: 'shop', routes: [{ to: '10.1.1.0/24', via: { nat: 'n' } }] } },
-  })
-  const answer = ask(model, 'internet > interface:app-1')
-  expect(answer).toMatchObject({ verdict: 'unsupported', cause: { code: 'unsupported', object: 'routeTables/inbound (nat n)' }, return: null })
-})
-
 test('a question by name says who answered, and which name servers can be reached', () => {
   const named = fixtures().find(({ name }) => name === 'names')!.fixture
   expect(ask(modelOf(named.estate), 'interface:app-1 > name:db.shop.internal').name).toEqual({

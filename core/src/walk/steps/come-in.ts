@@ -71,10 +71,14 @@ export function comeInToNetwork(context: WalkContext, state: State, index: numbe
 function throughDoor(context: WalkContext, state: State, network: NetworkModel, subnet: number, then: (state: State, door: GatewayModel | null) => Step): Step {
   const { model } = context
   const family = familyOf(state.packet.dst)
-  const all = model.gateways.filter((g) => model.index.gateways.has(g.id) && g.network === network.index && (g.kind === 'internet' || (g.kind === 'outbound-v6' && family === 6)))
+  const all = model.gateways.filter(
+    (g) => model.index.gateways.has(g.id) && g.network === network.index && (g.kind === 'internet' || (g.kind === 'outbound-v6' && family === 6)),
+  )
   const up = network.up ? all.filter((g) => g.up) : []
   const byDefault = defaultRouteGateway(model, subnet, family)
-  const door = up.find((g) => g.index === byDefault) ?? firstById(up.filter((g) => g.kind === 'internet')) ?? firstById(up)
+  const doors = up.filter((g) => g.kind === 'internet')
+  // What lets only answers in is a door for answers.
+  const door = (context.answers ? up : doors).find((g) => g.index === byDefault) ?? firstById(doors) ?? firstById(up)
   if (network.behaviour === 'default-open' && door?.index !== byDefault) return then(builtInDoor(context, state), null)
   if (!door) {
     if (network.behaviour !== 'table-routed') return then(builtInDoor(context, state), null)

@@ -2,7 +2,8 @@ import { familyOf, formatAddress } from '../../address/address'
 import type { FrontendModel } from '../../model/model'
 import { DEFAULT_SOURCE_PORT } from '../../packet/packet'
 import { askHost } from '../ask-on-the-way'
-import { arrive, finish, lose, type End, type State, type Step, type WalkContext } from '../state'
+import { arriveAtAsker } from '../undo'
+import { arrive, lose, type End, type State, type Step, type WalkContext } from '../state'
 
 /** Where a frontend stands, as an end of the flows it opens. */
 export function frontendEnd(frontend: FrontendModel): End & { in: 'subnet' } {
@@ -24,7 +25,7 @@ export function reachFrontend(context: WalkContext, state: State, index: number,
 function takeAnswer(context: WalkContext, state: State, frontend: FrontendModel): Step {
   const there = arrive(context, state, { at: frontend.ref, kind: 'frontend', decision: 'takes the answer' })
   const asker = context.answers!.asker
-  return asker.ref === frontend.ref ? [finish(there, asker)] : lose(context, there, 'answer-to-other-host', frontend.ref)
+  return asker.ref === frontend.ref ? arriveAtAsker(context, there, frontend.ref) : lose(context, there, 'answer-to-other-host', frontend.ref)
 }
 
 function openSecond(context: WalkContext, state: State, frontend: FrontendModel): Step {

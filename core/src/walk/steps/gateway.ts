@@ -24,6 +24,12 @@ export function leaveByGateway(context: WalkContext, state: State, index: number
   if (gateway.kind === 'outbound-v6' && typeof dst === 'number') {
     return lose(context, at('takes IPv6 only'), 'gateway-wrong-family', gateway.ref, { what: 'it takes IPv4 too', then: (s) => out(s, gateway) })
   }
+  if (gateway.kind === 'outbound-v6' && context.answers !== null) {
+    return lose(context, at('lets only flows begun inside through'), 'gateway-outbound-only', gateway.ref, {
+      what: 'it lets answers out',
+      then: (s) => out(s, gateway),
+    })
+  }
   if (context.answers !== null) {
     return undoAtDoor(context, state, network, gateway.ref, (s, decision) => out(at(decision, s), gateway))
   }

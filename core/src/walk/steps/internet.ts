@@ -15,7 +15,12 @@ export function leaveByBuiltInDoor(context: WalkContext, state: State, index: nu
   const door = (s: State, decision: string): State => arrive(context, s, { at: 'internet', kind: 'internet', decision })
   const out = (s: State, decision: string): Step => [{ ...leaveBy(door(s, decision), 'internet'), pendingNat: -1, next: { at: 'outside' } }]
   if (!isPublic(dst))
-    return lose(context, door(state, `${formatAddress(dst)} is private, and the internet does not carry it`), 'private-destination', (model.subnets[subnet] ?? network).ref)
+    return lose(
+      context,
+      door(state, `${formatAddress(dst)} is private, and the internet does not carry it`),
+      'private-destination',
+      (model.subnets[subnet] ?? network).ref,
+    )
   if (context.answers !== null) return undoAtDoor(context, state, network, network.ref, out)
   if (isPublic(src)) return out(state, 'the source is public already and passes')
   const nat = attachedNat(model, index, src)

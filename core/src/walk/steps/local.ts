@@ -4,6 +4,7 @@ import { longestMatch, matchAll } from '../../address/prefix-table'
 import { askHost } from '../ask-on-the-way'
 import { translatesDestination } from './firewall'
 import { reachFrontend } from './frontend'
+import { arriveAtAsker } from '../undo'
 import { samePlace, type Place } from '../../rules/rule-book'
 import { arrive, finish, leaveBy, lose, narrow, type End, type State, type Step, type WalkContext } from '../state'
 
@@ -70,8 +71,7 @@ function accept(context: WalkContext, state: State, end: End & { in: 'subnet' })
     const { asker } = answers
     const same = asker.in === 'subnet' && samePlace(asker.place, end.place)
     if (!same) return lose(context, there, 'answer-to-other-host', end.ref)
-    const undone = state.toUndo.find((t) => t.kind === 'destination')
-    if (undone) return lose(context, there, 'answer-from-other-address', end.ref)
+    return arriveAtAsker(context, there, end.ref)
   }
   return [finish(there, end)]
 }

@@ -3,6 +3,7 @@ import { longestMatch } from '../../address/prefix-table'
 import type { Model, Owner } from '../../model/model'
 import { arrive, finish, lose, type State, type Step, type WalkContext } from '../state'
 import { comeInToAddress, comeInToNetwork } from './come-in'
+import { arriveAtAsker } from '../undo'
 import { oneToOneOf } from './gateway'
 
 /** A packet on the internet: to whoever has the public address, in the estate or outside it. */
@@ -11,8 +12,7 @@ export function goOutside(context: WalkContext, state: State): Step {
   const { dst } = state.packet
   if (answers?.asker.in === 'outside' && dst === answers.askerAddress) {
     const ref = answers.asker.ref
-    const there = arrive(context, state, { at: ref, kind: 'delivery', decision: 'the answer arrives' })
-    return [finish(there, answers.asker)]
+    return arriveAtAsker(context, arrive(context, state, { at: ref, kind: 'delivery', decision: 'the answer arrives' }), ref)
   }
   const latest = state.toUndo[0]
   if (answers && latest?.by.startsWith('sites/') && latest.after === dst) return [{ ...state, next: { at: 'site', site: latest.by.slice('sites/'.length) } }]

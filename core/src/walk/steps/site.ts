@@ -7,7 +7,7 @@ import { standInAddress } from '../public-address'
 import { arrive, finish, leaveBy, lose, type State, type Step, type WalkContext } from '../state'
 import { crossPeering, lendingPeering } from './peering'
 import { consultIngress } from './come-in'
-import { undoLatest } from '../undo'
+import { arriveAtAsker, undoLatest } from '../undo'
 
 /** Out by a private gateway that is up: to its site, or through it to the internet. */
 export function leaveByPrivateGateway(context: WalkContext, state: State, gateway: GatewayModel): Step {
@@ -30,6 +30,13 @@ export function leaveByPrivateGateway(context: WalkContext, state: State, gatewa
   if (site?.internet && (site.state ?? 'up') === 'up' && isPublic(dst)) {
     const through = leaveBy(arrive(context, atGateway(`to ${gateway.site}`), { at: ref, kind: 'site', decision: 'leads on to the internet' }), ref)
     if (isPublic(src) || typeof src !== 'number') return [{ ...through, next: { at: 'outside' } }]
+    if (context.answers) {
+      // Only what its flow did is undone in an answer, and the flow did not come in this way.
+      return lose(context, through, 'answer-from-other-address', gateway.ref, {
+        what: 'the answer has a public address',
+        then: (s) => [{ ...s, packet: { ...s.packet, src: context.answers!.asked.address }, next: { at: 'outside' } }],
+      })
+    }
     const after = standInAddress(model)
     return [
       {
@@ -52,8 +59,7 @@ export function leaveByPrivateGateway(context: WalkContext, state: State, gatewa
 export function deliverOutside(context: WalkContext, state: State, ref: string): Step {
   const { answers } = context
   if (answers && (answers.asker.in !== 'outside' || answers.asker.ref !== ref)) return lose(context, state, 'answer-to-other-host', ref)
-  if (answers && state.toUndo.some((t) => t.kind === 'destination')) return lose(context, state, 'answer-from-other-address', ref)
-  return [finish(state, answers ? answers.asker : { in: 'outside', ref })]
+  return answers ? arriveAtAsker(context, state, ref) : [finish(state, { in: 'outside', ref })]
 }
 
 /** From a site into the cloud: by each private gateway that announces the longest prefix round the destination. */
