@@ -1,6 +1,8 @@
 import { readdirSync, readFileSync } from 'node:fs'
 import { cpus, totalmem } from 'node:os'
-import { compile, longestLength, prefixTable, readEstate, trace, writeJson, type Model } from '@salt-trail/core'
+import { compile, longestLength, prefixTable, readEstate, trace, writeJson, type Estate, type Model, type Question } from '@salt-trail/core'
+import { generateEstate } from '../generator/estate'
+import { random, SIZES, type SizeName } from '../generator/plan'
 
 /** Prints what was measured, with the reference measured in the same run. */
 const row = (what: string, value: string): void => console.log(`| ${what} | ${value} |`)
@@ -76,6 +78,78 @@ function benchTraces(model: Model): void {
   row('the same without evidence', `${timed(5000, () => trace(model, question, { evidence: false })).toFixed(3)} ms median`)
 }
 
+/** An estate of the generator, read as strict JSON and compiled. */
+function benchSize(name: SizeName): Model {
+  const text = JSON.stringify(generateEstate(SIZES[name], 1).estate)
+  const files = [{ name: `${name}.json`, text }]
+  let estate: Estate | null = null
+  const reading = timed(1, () => (estate = readEstate(files).estate))
+  row(`${name}: reading and checking ${(text.length / 2 ** 20).toFixed(1)} MiB of strict JSON`, `${(reading / 1000).toFixed(1)} s`)
+  let model: Model | null = null
+  row(`${name}: compiling`, `${timed(1, () => (model = compile(estate!))).toFixed(0)} ms, ${memory()}`)
+  benchChanges(name, estate!, model!)
+  return model!
+}
+
+const memory = (): string => `${(process.memoryUsage().rss / 2 ** 30).toFixed(2)} GiB resident`
+
+/** One changed route, rule or association: the model made from the one before. */
+function benchChanges(name: SizeName, estate: Estate, model: Model): void {
+  const tables = [...estate.routeTables]
+  const subnets = [...estate.subnets]
+  const sets = [...estate.ruleSets]
+  let i = 0
+  const change: Record<string, () => Estate> = {
+    route: () => {
+      const [id, table] = tables[(i += 97) % tables.length]!
+      return { ...estate, routeTables: new Map(estate.routeTables).set(id, { ...table, routes: table.routes!.slice(1) }) }
+    },
+    rule: () => {
+      const [id, set] = sets[(i += 97) % sets.length]!
+      return { ...estate, ruleSets: new Map(estate.ruleSets).set(id, { ...set, rules: set.rules!.slice(1) }) }
+    },
+    association: () => {
+      const [id, subnet] = subnets[(i += 97) % subnets.length]!
+      return { ...estate, subnets: new Map(estate.subnets).set(id, { ...subnet, routeTable: `${subnet.network}-t0` }) }
+    },
+  }
+  const times = Object.entries(change).map(([what, make]) => `${what} ${timed(9, () => compile(make(), model)).toFixed(1)} ms`)
+  row(`${name}: the model after one changed …`, times.join(', '))
+}
+
+/** Random questions between hosts and to all kinds of places. */
+function questionsFor(model: Model, count: number): Question[] {
+  const r = random(42)
+  const hosts = [...model.index.interfaces.keys()]
+  const places = [
+    'internet',
+    'party:broker-3',
+    ...[...model.index.sites.keys()].map((id) => `site:${id}`),
+    ...[...model.index.services.keys()].map((id) => `service:${id}`),
+  ]
+  return Array.from({ length: count }, () => ({
+    from: `interface:${r.pick(hosts)}`,
+    to: r.chance(0.5) ? `interface:${r.pick(hosts)}` : r.pick(places),
+    protocol: 'tcp',
+    port: 443,
+  }))
+}
+
+function benchRandomTraces(name: SizeName, model: Model): void {
+  const questions = questionsFor(model, 6000)
+  for (const question of questions.slice(0, 2000)) trace(model, question)
+  const times = questions.slice(2000).map((question) => {
+    const start = performance.now()
+    trace(model, question)
+    return performance.now() - start
+  })
+  times.sort((a, b) => a - b)
+  const at = (share: number): string => times[Math.floor(times.length * share)]!.toFixed(3)
+  row(`${name}: one trace there and back with evidence, ${times.length} random questions`, `${at(0.5)} ms median, ${at(0.95)} ms at 95 %`)
+}
+
+const sizes = process.argv.slice(2).map((word) => word.toUpperCase() as SizeName)
 console.log(`Node ${process.version}, ${cpus().length} cores, ${Math.round(totalmem() / 2 ** 30)} GiB\n\n| what | measured |\n|---|---|`)
 benchLookUp()
 benchTraces(demoModel())
+for (const name of sizes.length > 0 ? sizes : (['S', 'M', 'L'] as const)) benchRandomTraces(name, benchSize(name))

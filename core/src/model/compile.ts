@@ -3,109 +3,118 @@ import { prefixTable, type PrefixEntry } from '../address/prefix-table'
 import { PUBLIC_SPACE } from '../address/public'
 import { rangeSetOf, subtractRanges } from '../address/ranges'
 import type { Address } from '../address/address'
-import type { Estate } from '../format/estate'
-import { MAP_SECTIONS, type MapSection } from '../format/schema/document'
-import { compileFrontend } from './frontends'
+import type { Estate, State } from '../format/estate'
+import type { MapSection } from '../format/schema/document'
+import { compileEntrances } from './entrances'
 import { compileFirewall, endpointInterfaces, firewallSides } from './firewalls'
-import { learnableRoutes } from './learned'
-import type { Compiled, FrontendModel, InterfaceModel, Model, NatModel, NetworkModel, Owner, RouteModel, SubnetModel, TableModel } from './model'
-import { builtInRoute, openDefaults, tableEntries } from './routes'
+import { compileFrontend } from './frontends'
+import type { InterfaceModel, Model, NatModel, NetworkModel, Owner, PeeringModel, RouteModel, SubnetModel, TableModel } from './model'
+import { compileOwners, compilePublicOwners } from './owners'
+import { builtInRoute, openDefaults, tableEntries, targetOf } from './routes'
+import { groupBy, indexOf, isPresent, isUp, mapSection, sameList } from './sections'
+import { compileSubnets } from './subnets'
+import { compileTransit } from './transits'
 
 const none: readonly never[] = []
+/** The sections a route can lead into. */
+const TARGETS = ['nats', 'gateways', 'endpoints', 'peerings', 'interfaces', 'transits', 'firewalls'] as const
 
 /**
  * Compiles an estate that passed validation into its immutable, indexed form. Does not fail: what
  * refers to nothing is kept as missing.
+ *
+ * Given the model of an earlier state of the estate, everything that the change between the two
+ * cannot have touched is taken over from it, object by object: sections and objects are compared by
+ * identity, so a change should share what it leaves alone. The result is the same as without.
  */
-export function compile(estate: Estate): Model {
-  const index = indexOf(estate)
+export function compile(estate: Estate, previous: Model | null = null): Model {
+  const index = indexOf(estate, previous)
+  const before = <T>(made: (model: Model) => readonly T[]) => previous && { estate: previous.estate, made: made(previous) }
+  const sameIndex = (...sections: MapSection[]): boolean => previous !== null && sections.every((section) => previous.index[section] === index[section])
+  const same = (...sections: MapSection[]): boolean => previous !== null && sections.every((section) => previous.estate[section] === estate[section])
   const of = (section: MapSection, id: string | undefined): number => (id === undefined ? -1 : (index[section].get(id) ?? -1))
   const all = (section: MapSection, ids: readonly string[] | undefined): number[] => (ids ?? []).map((id) => of(section, id)).filter((i) => i >= 0)
-
-  const networkUp = new Map([...estate.networks].map(([id, n]) => [id, isUp(n)]))
   const subnetUp = (id: string | undefined): boolean => {
     const subnet = id === undefined ? undefined : estate.subnets.get(id)
-    return subnet !== undefined && isUp(subnet) && networkUp.get(subnet.network) === true
+    return isUp(subnet) && isUp(estate.networks.get(subnet!.network))
   }
 
-  const interfaces = mapSection(estate, 'interfaces', (source, base): InterfaceModel => ({
-    ...base,
-    up: base.up && subnetUp(source.subnet),
-    subnet: of('subnets', source.subnet),
-    addresses: (source.addresses ?? []).map(addressOf),
-    publicAddress: source.publicAddress === undefined ? null : addressOf(source.publicAddress),
-    host: source.host ?? base.id,
-    ruleSets: all('ruleSets', source.ruleSets),
-    localRules: of('ruleSets', source.localRules),
-    forwards: source.forwards ?? false,
-    source,
-  }))
-  const tables = mapSection(estate, 'routeTables', (source, base): TableModel => ({
-    ...base,
-    network: of('networks', source.network),
-    routes: prefixTable(base.up ? (source.routes ?? []).flatMap((route, entry) => tableEntries(estate, index, base.index, route, entry)) : []),
-  }))
-  const nats = mapSection(estate, 'nats', (source, base): NatModel => ({
-    ...base,
-    up: base.up && (source.placement?.subnet === undefined || subnetUp(source.placement.subnet)),
-    kind: source.kind ?? 'public',
-    network: of('networks', source.network),
-    subnet: of('subnets', source.placement?.subnet),
-    region: source.placement?.region ?? null,
-    addresses: (source.addresses ?? []).map(addressOf),
-    rules: [...(source.rules ?? [])]
-      .sort((a, b) => a.order - b.order)
-      .map((rule) => ({ order: rule.order, to: rangeSetOf(rule.to.map(prefixOf)), use: rule.use.map(addressOf) })),
-    draining: new Set((source.draining ?? []).map(addressOf)),
-    source,
-  }))
-
-  const firewalls = mapSection(estate, 'firewalls', (source, base) => compileFirewall(index, source, base))
-  const interfacesOf = groupBy(interfaces, (one) => one.subnet)
-  const subnets = compileSubnets(estate, index, interfacesOf)
-  const subnetsOf = groupBy(
-    subnets.filter((s) => index.subnets.has(s.id)),
-    (s) => s.network,
-  )
-  const frontends = mapSection(estate, 'frontends', (source, base) => compileFrontend(index, subnets, source, base))
-  const owners = compileOwners(estate, interfaces, nats, subnets, frontends)
-
-  const networks = mapSection(estate, 'networks', (source, base): NetworkModel => {
-    const own = (subnetsOf.get(base.index) ?? none) as SubnetModel[]
-    return {
+  const interfaces = mapSection(estate, 'interfaces', {
+    before: before((model) => model.interfaces),
+    holds: (old, source) => sameIndex('ruleSets') && old.subnet === of('subnets', source.subnet) && old.up === (isUp(source) && subnetUp(source.subnet)),
+    make: (source, base): InterfaceModel => ({
       ...base,
-      behaviour: source.behaviour ?? 'table-routed',
-      region: source.region ?? null,
-      levels: source.levels ?? 'every',
-      implicitEgress: source.implicitEgress ?? false,
-      ranges: (source.ranges ?? []).map(prefixOf),
-      defaultTable: of('routeTables', source.defaultRouteTable),
-      subnets: own.map((s) => s.index),
-      owners: owners.get(base.index) ?? new Map<Address, Owner>(),
-      subnetSpace: prefixTable(own.flatMap((s) => s.allRanges.map((prefix) => ({ prefix, value: s.index })))),
-      builtIn: prefixTable(builtInRoutes(estate, index, base.id)),
-    }
+      up: base.up && subnetUp(source.subnet),
+      subnet: of('subnets', source.subnet),
+      addresses: (source.addresses ?? []).map(addressOf),
+      publicAddress: source.publicAddress === undefined ? null : addressOf(source.publicAddress),
+      host: source.host ?? base.id,
+      ruleSets: all('ruleSets', source.ruleSets),
+      localRules: of('ruleSets', source.localRules),
+      forwards: source.forwards ?? false,
+      source,
+    }),
   })
-  const present = networks.filter((n) => isPresent(estate.networks.get(n.id)!))
-  return {
-    estate,
-    networks,
-    subnets,
-    interfaces,
-    tables,
-    firewalls,
-    frontends,
-    firewallAt: firewallSides(firewalls),
-    endpointAt: endpointInterfaces(estate, index),
-    gateways: mapSection(estate, 'gateways', (source, base) => ({
+  const targetsStand = sameIndex(...TARGETS)
+  const tables = mapSection(estate, 'routeTables', {
+    before: before((model) => model.tables),
+    holds: (_, source) => sameIndex('networks') && same('prefixLists', 'services') && (targetsStand || leadsAsBefore(source, previous!.index, index)),
+    make: (source, base): TableModel => ({
+      ...base,
+      network: of('networks', source.network),
+      routes: prefixTable(base.up ? (source.routes ?? []).flatMap((route, entry) => tableEntries(estate, index, base.index, route, entry)) : []),
+      source,
+    }),
+  })
+  const nats = mapSection(estate, 'nats', {
+    before: before((model) => model.nats),
+    holds: (old, { placement }) =>
+      sameIndex('networks', 'subnets') && old.up === (isUp(old.source) && (placement?.subnet === undefined || subnetUp(placement.subnet))),
+    make: (source, base): NatModel => ({
+      ...base,
+      up: base.up && (source.placement?.subnet === undefined || subnetUp(source.placement.subnet)),
+      kind: source.kind ?? 'public',
+      network: of('networks', source.network),
+      subnet: of('subnets', source.placement?.subnet),
+      region: source.placement?.region ?? null,
+      addresses: (source.addresses ?? []).map(addressOf),
+      rules: [...(source.rules ?? [])]
+        .sort((a, b) => a.order - b.order)
+        .map((rule) => ({ order: rule.order, to: rangeSetOf(rule.to.map(prefixOf)), use: rule.use.map(addressOf) })),
+      draining: new Set((source.draining ?? []).map(addressOf)),
+      source,
+    }),
+  })
+  const firewalls = mapSection(estate, 'firewalls', {
+    before: before((model) => model.firewalls),
+    holds: () => sameIndex('interfaces'),
+    make: (source, base) => compileFirewall(index, source, base),
+  })
+  const subnets = compileSubnets(estate, index, interfacesBySubnet(interfaces, previous), previous)
+  const frontends = mapSection(estate, 'frontends', {
+    before: before((model) => model.frontends),
+    holds: () => sameHomes(subnets, previous) && sameIndex('interfaces', 'ruleSets', 'networks'),
+    make: (source, base) => compileFrontend(index, subnets, source, base),
+  })
+  const sameHolders = previous?.interfaces === interfaces && previous.nats === nats && previous.frontends === frontends && sameHomes(subnets, previous)
+  const owners = sameHolders ? null : compileOwners(index, interfaces, nats, subnets, frontends)
+  const networks = compileNetworks(estate, index, subnets, owners, previous)
+  const present = networks.filter((n) => index.networks.has(n.id))
+  const gateways = mapSection(estate, 'gateways', {
+    before: before((model) => model.gateways),
+    holds: () => sameIndex('networks', 'routeTables'),
+    make: (source, base) => ({
       ...base,
       kind: source.kind,
       network: of('networks', source.network),
       table: of('routeTables', source.routeTable),
       site: source.site ?? null,
-    })),
-    nats,
-    peerings: mapSection(estate, 'peerings', (source, base) => {
+    }),
+  })
+  const peerings = mapSection(estate, 'peerings', {
+    before: before((model) => model.peerings),
+    holds: () => sameIndex('networks'),
+    make: (source, base) => {
       const side = (s: typeof source.a) => ({
         network: of('networks', s.network),
         acceptsForwarded: s.acceptsForwarded ?? false,
@@ -114,130 +123,138 @@ export function compile(estate: Estate): Model {
       })
       const [a, b] = [side(source.a), side(source.b)]
       return { ...base, up: base.up && a.network >= 0 && b.network >= 0, a, b }
-    }),
-    transits: mapSection(estate, 'transits', (source, base) => ({ ...base, source })),
+    },
+  })
+  const transits = mapSection(estate, 'transits', {
+    before: before((model) => model.transits),
+    holds: () => same('networks', 'gateways', 'sites', 'prefixLists', 'services') && sameIndex('networks'),
+    make: (source, base) => compileTransit(estate, index, source, base),
+  })
+  const sameEntrances = previous?.gateways === gateways && previous.networks === networks && previous.peerings === peerings && previous.transits === transits
+  return {
+    estate,
+    networks,
+    subnets,
+    interfaces,
+    tables,
+    firewalls,
+    frontends,
+    gateways,
+    nats,
+    peerings,
+    transits,
     index,
-    publicOwners: publicOwners(estate, interfaces, nats, index),
-    inventory: new Set([...estate.publicAddresses].filter(([, o]) => isPresent(o)).map(([text]) => addressOf(text))),
-    networkSpace: prefixTable(present.flatMap((n) => n.ranges.map((prefix) => ({ prefix, value: n.index })))),
-    subnetSpace: prefixTable(subnets.filter((s) => index.subnets.has(s.id)).flatMap((s) => s.allRanges.map((prefix) => ({ prefix, value: s.index })))),
-    siteSpace: rangedSpace(estate.sites),
-    serviceSpace: rangedSpace(estate.services),
-    partySpace: rangedSpace(estate.parties),
-    internetSpace: subtractRanges(PUBLIC_SPACE, rangeSetOf(present.flatMap((n) => n.ranges))),
+    firewallAt: previous?.firewalls === firewalls ? previous.firewallAt : firewallSides(firewalls),
+    endpointAt: same('endpoints') && sameIndex('interfaces') ? previous!.endpointAt : endpointInterfaces(estate, index),
+    attached: {
+      gateways: byNetwork(gateways.filter((g) => index.gateways.has(g.id))),
+      nats: byNetwork(nats.filter((n) => index.nats.has(n.id))),
+      peerings: peeringsByNetwork(peerings.filter((p) => index.peerings.has(p.id))),
+    },
+    entrances: sameEntrances ? previous.entrances : compileEntrances(estate, gateways, networks, peerings, transits),
+    publicOwners:
+      previous?.interfaces === interfaces && previous.nats === nats && same('frontends') && sameIndex('frontends')
+        ? previous.publicOwners
+        : compilePublicOwners(estate, interfaces, nats, index),
+    inventory: same('publicAddresses')
+      ? previous!.inventory
+      : new Set([...estate.publicAddresses].filter(([, o]) => isPresent(o)).map(([text]) => addressOf(text))),
+    networkSpace: same('networks') ? previous!.networkSpace : prefixTable(present.flatMap((n) => n.ranges.map((prefix) => ({ prefix, value: n.index })))),
+    subnetSpace: sameHomes(subnets, previous) && sameIndex('subnets') ? previous!.subnetSpace : spaceOf(subnets.filter((s) => index.subnets.has(s.id))),
+    siteSpace: same('sites') ? previous!.siteSpace : rangedSpace(estate.sites),
+    serviceSpace: same('services') ? previous!.serviceSpace : rangedSpace(estate.services),
+    partySpace: same('parties') ? previous!.partySpace : rangedSpace(estate.parties),
+    internetSpace: same('networks') ? previous!.internetSpace : subtractRanges(PUBLIC_SPACE, rangeSetOf(present.flatMap((n) => n.ranges))),
   }
 }
 
-interface Stated {
-  readonly state?: 'up' | 'pending' | 'down' | 'deleted'
-}
-const isUp = (object: Stated): boolean => (object.state ?? 'up') === 'up'
-const isPresent = (object: Stated): boolean => object.state !== 'deleted'
-
-function indexOf(estate: Estate): Model['index'] {
-  const out: Record<string, ReadonlyMap<string, number>> = {}
-  for (const section of MAP_SECTIONS) {
-    const numbers = new Map<string, number>()
-    let number = 0
-    for (const [id, object] of estate[section] as ReadonlyMap<string, Stated>) {
-      // What lies in a deleted network went with it.
-      const gone = section === 'subnets' && estate.networks.get((object as { network?: string }).network ?? '')?.state === 'deleted'
-      if (isPresent(object) && !gone) numbers.set(id, number)
-      number++
-    }
-    out[section] = numbers
-  }
-  return out as Model['index']
+/** Whether every route of a table still leads to the object of the same number. */
+function leadsAsBefore(source: TableModel['source'], old: Model['index'], index: Model['index']): boolean {
+  return (source.routes ?? []).every(({ via }) => {
+    if (typeof via === 'string' || via.address !== undefined) return true
+    const [a, b] = [targetOf(old, via), targetOf(index, via)]
+    return 'index' in a && 'index' in b && a.index === b.index && a.id === b.id
+  })
 }
 
-function mapSection<S extends MapSection, T>(estate: Estate, section: S, make: (source: NonNullable<ReturnType<Estate[S]['get']>>, base: Compiled) => T): T[] {
-  const out: T[] = []
-  for (const [id, source] of estate[section] as ReadonlyMap<string, never>) {
-    out.push(make(source, { index: out.length, id, ref: `${section}/${id}`, up: isUp(source) }))
+const inOrderOfIds = <T extends { readonly id: string }>(items: readonly T[]): T[] => [...items].sort((a, b) => (a.id < b.id ? -1 : 1))
+const byNetwork = <T extends { readonly id: string; readonly network: number }>(items: readonly T[]): Map<number, T[]> =>
+  groupBy(inOrderOfIds(items), (one) => one.network)
+
+function peeringsByNetwork(peerings: readonly PeeringModel[]): Map<number, PeeringModel[]> {
+  const out = new Map<number, PeeringModel[]>()
+  for (const peering of inOrderOfIds(peerings)) {
+    for (const { network } of [peering.a, peering.b]) out.set(network, [...(out.get(network) ?? []), peering])
   }
   return out
 }
 
-function compileSubnets(estate: Estate, index: Model['index'], interfacesOf: ReadonlyMap<number, readonly InterfaceModel[]>): SubnetModel[] {
-  const regionOfZone = new Map([...estate.regions].flatMap(([id, region]) => (region.zones ?? []).map((zone) => [zone, id] as const)))
-  const learnable = new Map<string, Map<string, PrefixEntry<RouteModel>[]>>()
-  const learnedCache = new Map<string, SubnetModel['learned']>()
-  const switchedCache = new Map<string, SubnetModel['switched']>()
-  return mapSection(estate, 'subnets', (source, base): SubnetModel => {
-    const network = estate.networks.get(source.network)
-    // In a priority-routed network the table belongs to the network; a deleted table is no association.
-    const own = network?.behaviour === 'priority-routed' ? undefined : index.routeTables.get(source.routeTable ?? '')
-    const table = own ?? index.routeTables.get(network?.defaultRouteTable ?? '') ?? -1
-    const ranges = source.ranges.map(prefixOf)
-    const named = Object.values(source.namedRanges ?? {})
-      .flat()
-      .map(prefixOf)
-    return {
-      ...base,
-      up: base.up && network !== undefined && isUp(network),
-      network: index.networks.get(source.network) ?? -1,
-      zone: source.zone ?? null,
-      region: source.region ?? (source.zone === undefined ? (network?.region ?? null) : (regionOfZone.get(source.zone) ?? null)),
-      ranges,
-      allRanges: [...ranges, ...named],
-      table,
-      ownTable: own !== undefined,
-      learned: learnedOf(source.network, table),
-      switched: switchedOf(source.privateServices),
-      boundary: index.ruleSets.get(source.boundary ?? '') ?? -1,
-      ruleSets: (source.ruleSets ?? []).map((id) => index.ruleSets.get(id) ?? -1).filter((i) => i >= 0),
-      interfaces: (interfacesOf.get(base.index) ?? none).map((one) => one.index),
-      givesPublicAddresses: source.givesPublicAddresses ?? false,
-      role: source.role ?? null,
-    }
+/** Which interfaces are in a subnet; as before where no interface changed. */
+function interfacesBySubnet(interfaces: readonly InterfaceModel[], previous: Model | null): ReadonlyMap<number, readonly InterfaceModel[]> {
+  if (previous?.interfaces !== interfaces) return groupBy(interfaces, (one) => one.subnet)
+  return new Map(previous.subnets.map((subnet) => [subnet.index, subnet.interfaces.map((i) => interfaces[i]!)]))
+}
+
+/** Whether every subnet has the ranges and the network it had, and is up or not as it was. */
+function sameHomes(subnets: readonly SubnetModel[], previous: Model | null): boolean {
+  if (previous === null || previous.subnets.length !== subnets.length) return false
+  return subnets.every((subnet, i) => {
+    const old = previous.subnets[i]!
+    return old === subnet || (old.id === subnet.id && old.up === subnet.up && old.network === subnet.network && old.allRanges === subnet.allRanges)
   })
+}
 
-  function learnedOf(networkId: string, table: number): SubnetModel['learned'] {
-    const key = `${networkId} ${table}`
-    const known = learnedCache.get(key)
-    if (known) return known
-    const source = table < 0 ? undefined : [...estate.routeTables.values()][table]
-    const openWithoutTable = table < 0 && estate.networks.get(networkId)?.behaviour === 'default-open'
-    const learn = openWithoutTable ? 'all' : source && isUp(source) ? (source.learn ?? 'none') : 'none'
-    let entries: PrefixEntry<RouteModel>[] = []
-    if (learn !== 'none') {
-      if (!learnable.has(networkId)) learnable.set(networkId, learnableRoutes(estate, index, networkId))
-      const routes = learnable.get(networkId)!
-      entries = [...routes].filter(([from]) => learn === 'all' || learn.includes(from)).flatMap(([, list]) => list)
-    }
-    const built = prefixTable(entries)
-    learnedCache.set(key, built)
-    return built
-  }
+const spaceOf = (subnets: readonly SubnetModel[]): Model['subnetSpace'] =>
+  prefixTable(subnets.flatMap((s) => s.allRanges.map((prefix) => ({ prefix, value: s.index }))))
 
-  function switchedOf(services: 'all' | readonly string[] | undefined): SubnetModel['switched'] {
-    const ids = services === 'all' ? [...estate.services.keys()] : (services ?? [])
-    const key = ids.join(' ')
-    const known = switchedCache.get(key)
-    if (known) return known
-    const built = prefixTable(
-      ids.flatMap((id) => {
-        const service = estate.services.get(id)
-        if (!service || !isUp(service)) return []
-        return (service.ranges ?? []).map((text) => builtInRoute(prefixOf(text), { kind: 'service-switch', id, index: index.services.get(id) ?? -1 }))
-      }),
-    )
-    switchedCache.set(key, built)
-    return built
-  }
+/** Networks with who has which address in them (null: as before) and their built-in routes. */
+function compileNetworks(
+  estate: Estate,
+  index: Model['index'],
+  subnets: readonly SubnetModel[],
+  owners: ReadonlyMap<number, ReadonlyMap<Address, Owner>> | null,
+  previous: Model | null,
+): readonly NetworkModel[] {
+  const subnetsOf = groupBy(
+    subnets.filter((s) => index.subnets.has(s.id)),
+    (s) => s.network,
+  )
+  const homes = sameHomes(subnets, previous) && previous!.index.subnets === index.subnets
+  const routesHold = homes && previous!.estate.networks === estate.networks && previous!.estate.peerings === estate.peerings
+  return mapSection(estate, 'networks', {
+    before: previous && { estate: previous.estate, made: previous.networks },
+    holds: () => routesHold && owners === null && previous!.index.routeTables === index.routeTables,
+    make: (source, base): NetworkModel => {
+      const known = previous?.networks[base.index]?.id === base.id ? previous.networks[base.index]! : undefined
+      const own = (subnetsOf.get(base.index) ?? none) as SubnetModel[]
+      const numbers = own.map((s) => s.index)
+      const sameSubnets = homes && known !== undefined && sameList(known.subnets, numbers)
+      return {
+        ...base,
+        behaviour: source.behaviour ?? 'table-routed',
+        region: source.region ?? null,
+        levels: source.levels ?? 'every',
+        implicitEgress: source.implicitEgress ?? false,
+        ranges: (source.ranges ?? []).map(prefixOf),
+        defaultTable: index.routeTables.get(source.defaultRouteTable ?? '') ?? -1,
+        subnets: numbers,
+        owners: owners === null ? known!.owners : (owners.get(base.index) ?? new Map<Address, Owner>()),
+        subnetSpace: sameSubnets ? known.subnetSpace : spaceOf(own),
+        builtIn: routesHold && known ? known.builtIn : prefixTable(builtInRoutes(estate, index, base.id, subnetsOf)),
+        source,
+      }
+    },
+  })
 }
 
 /** The routes every subnet of a network has without anybody writing them (design part 3.1). */
-function builtInRoutes(estate: Estate, index: Model['index'], id: string): PrefixEntry<RouteModel>[] {
-  const network = estate.networks.get(id)!
-  const behaviour = network.behaviour ?? 'table-routed'
-  const rangesAt = (networkId: string): Prefix[] => {
+function builtInRoutes(estate: Estate, index: Model['index'], id: string, subnetsOf: ReadonlyMap<number, readonly SubnetModel[]>): PrefixEntry<RouteModel>[] {
+  const behaviour = estate.networks.get(id)!.behaviour ?? 'table-routed'
+  const rangesAt = (networkId: string): readonly Prefix[] => {
     const other = estate.networks.get(networkId)
     if (!other || !isPresent(other)) return []
     if (behaviour !== 'priority-routed') return (other.ranges ?? []).map(prefixOf)
-    return [...estate.subnets.values()]
-      .filter((s) => s.network === networkId && isPresent(s))
-      .flatMap((s) => [...s.ranges, ...Object.values(s.namedRanges ?? {}).flat()].map(prefixOf))
+    return (subnetsOf.get(index.networks.get(networkId) ?? -1) ?? []).flatMap((subnet) => subnet.allRanges)
   }
   const out = rangesAt(id).map((prefix) => builtInRoute(prefix, { kind: 'local' }))
   if (behaviour === 'table-routed') return out
@@ -251,68 +268,10 @@ function builtInRoutes(estate: Estate, index: Model['index'], id: string): Prefi
   return behaviour === 'default-open' ? [...out, ...openDefaults()] : out
 }
 
-function compileOwners(
-  estate: Estate,
-  interfaces: readonly InterfaceModel[],
-  nats: readonly NatModel[],
-  subnets: readonly SubnetModel[],
-  frontends: readonly FrontendModel[],
-): Map<number, Map<Address, Owner>> {
-  const owners = new Map<number, Map<Address, Owner>>()
-  const put = (network: number, address: Address, owner: Owner): void => {
-    if (network < 0) return
-    const map = owners.get(network) ?? new Map<Address, Owner>()
-    owners.set(network, map)
-    if (!map.has(address)) map.set(address, owner)
-  }
-  for (const one of interfaces) {
-    if (!isPresent(estate.interfaces.get(one.id)!) || one.subnet < 0) continue
-    for (const address of one.addresses) put(subnets[one.subnet]!.network, address, { kind: 'interface', index: one.index })
-  }
-  for (const nat of nats) {
-    if (nat.kind !== 'private' || !isPresent(estate.nats.get(nat.id)!)) continue
-    for (const address of natAddresses(nat)) put(nat.network, address, { kind: 'nat', index: nat.index })
-  }
-  for (const frontend of frontends) {
-    if (!isPresent(estate.frontends.get(frontend.id)!)) continue
-    for (const address of frontend.addresses) put(frontend.network, address, { kind: 'frontend', index: frontend.index })
-  }
-  return owners
-}
-
-const natAddresses = (nat: NatModel): Address[] => [...nat.addresses, ...nat.rules.flatMap((rule) => rule.use)]
-
-function publicOwners(estate: Estate, interfaces: readonly InterfaceModel[], nats: readonly NatModel[], index: Model['index']): Map<Address, Owner> {
-  const out = new Map<Address, Owner>()
-  for (const one of interfaces) {
-    if (one.publicAddress !== null && index.interfaces.has(one.id)) out.set(one.publicAddress, { kind: 'interface', index: one.index })
-  }
-  for (const nat of nats) {
-    if (nat.kind === 'public' && index.nats.has(nat.id))
-      for (const address of natAddresses(nat)) if (!out.has(address)) out.set(address, { kind: 'nat', index: nat.index })
-  }
-  let number = 0
-  for (const [id, frontend] of estate.frontends) {
-    const owner: Owner = { kind: 'frontend', index: number++ }
-    if (index.frontends.has(id)) for (const text of frontend.publicAddresses ?? []) if (!out.has(addressOf(text))) out.set(addressOf(text), owner)
-  }
-  return out
-}
-
-function rangedSpace(section: ReadonlyMap<string, Stated & { readonly ranges?: readonly string[] }>): Model['siteSpace'] {
+function rangedSpace(section: ReadonlyMap<string, { readonly state?: State; readonly ranges?: readonly string[] }>): Model['siteSpace'] {
   return prefixTable(
     [...section]
       .filter(([, object]) => isPresent(object))
       .flatMap(([id, object]) => (object.ranges ?? []).map((text) => ({ prefix: prefixOf(text), value: id }))),
   )
-}
-
-function groupBy<T>(items: readonly T[], key: (item: T) => number): Map<number, T[]> {
-  const out = new Map<number, T[]>()
-  for (const item of items) {
-    const list = out.get(key(item))
-    if (list) list.push(item)
-    else out.set(key(item), [item])
-  }
-  return out
 }

@@ -2,7 +2,7 @@ import type { Address } from '../address/address'
 import type { Prefix } from '../address/prefix'
 import type { PrefixTable } from '../address/prefix-table'
 import type { RangeSet } from '../address/ranges'
-import type { Estate, EstateObject, Firewall, Gateway, Nat, NetworkInterface } from '../format/estate'
+import type { Estate, EstateObject, Firewall, Gateway, Nat, Network, NetworkInterface, RouteTable, Subnet } from '../format/estate'
 import type { MapSection } from '../format/schema/document'
 
 /**
@@ -29,6 +29,14 @@ export interface Model {
   readonly endpointAt: ReadonlyMap<number, string>
   /** From an id to the number of its object, per section; deleted objects are left out. */
   readonly index: { readonly [S in MapSection]: ReadonlyMap<string, number> }
+  /** What stands at a network, by its number; each list in the order of ids. */
+  readonly attached: {
+    readonly gateways: ReadonlyMap<number, readonly GatewayModel[]>
+    readonly nats: ReadonlyMap<number, readonly NatModel[]>
+    readonly peerings: ReadonlyMap<number, readonly PeeringModel[]>
+  }
+  /** By which gateways a site comes in. */
+  readonly entrances: ReadonlyMap<string, readonly Entrance[]>
   /** Who answers to a public address from outside. */
   readonly publicOwners: ReadonlyMap<Address, Owner>
   /** Reserved public addresses, whether anybody has them or not. */
@@ -70,6 +78,7 @@ export interface NetworkModel extends Compiled {
   readonly owners: ReadonlyMap<Address, Owner>
   readonly subnetSpace: PrefixTable<number>
   readonly builtIn: PrefixTable<RouteModel>
+  readonly source: Network
 }
 
 export interface SubnetModel extends Compiled {
@@ -89,6 +98,7 @@ export interface SubnetModel extends Compiled {
   readonly interfaces: readonly number[]
   readonly givesPublicAddresses: boolean
   readonly role: string | null
+  readonly source: Subnet
 }
 
 export interface InterfaceModel extends Compiled {
@@ -105,6 +115,7 @@ export interface InterfaceModel extends Compiled {
 export interface TableModel extends Compiled {
   readonly network: number
   readonly routes: PrefixTable<RouteModel>
+  readonly source: RouteTable
 }
 
 export interface GatewayModel extends Compiled {
@@ -164,6 +175,24 @@ export interface FirewallModel extends Compiled {
 
 export interface TransitModel extends Compiled {
   readonly source: EstateObject<'transits'>
+  /** The attachment of a network, by its number. */
+  readonly attachmentOf: ReadonlyMap<number, string>
+  readonly tables: ReadonlyMap<string, PrefixTable<TransitRoute>>
+}
+
+export interface TransitRoute {
+  readonly prefix: Prefix
+  readonly via: string
+  readonly learned: boolean
+}
+
+/** One way in from a site: a private gateway with what it announces, and what stands behind it. */
+export interface Entrance {
+  readonly gateway: number
+  readonly announces: PrefixTable<number>
+  readonly transit: { readonly index: number; readonly attachment: string } | null
+  /** The networks behind the gateway's own that use it. */
+  readonly users: readonly number[]
 }
 
 /** Where a route hands packets to. `index` is −1 where the object is not in the estate (or deleted). */

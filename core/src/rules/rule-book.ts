@@ -1,9 +1,10 @@
 import type { Address } from '../address/address'
 import { hostPrefix, prefixOf } from '../address/prefix'
 import { rangeSet, rangeSetOf, rangesContain, type Range, type RangeSet } from '../address/ranges'
-import type { EstateRule, Peer, Rule } from '../format/estate'
+import type { EstateRule, Peer, Rule, RuleSet } from '../format/estate'
 import { splitRef } from '../format/ref'
 import type { Model } from '../model/model'
+import { sameList } from '../model/sections'
 import { destinationPrefixes } from '../model/routes'
 import { protocolNumber, type Packet } from '../packet/packet'
 
@@ -74,7 +75,32 @@ export function ruleBook(model: Model): RuleBook {
   return book
 }
 
+const carriers = new WeakMap<Model['interfaces'], ReadonlyMap<number, readonly Address[]>>()
+
+/** The addresses of the interfaces that carry each rule set, found once for as long as no interface changes. */
+function carriersOf(model: Model): ReadonlyMap<number, readonly Address[]> {
+  const known = carriers.get(model.interfaces)
+  if (known) return known
+  const made = new Map<number, Address[]>()
+  for (const one of model.interfaces) {
+    if (!model.index.interfaces.has(one.id)) continue
+    for (const set of one.ruleSets) {
+      const list = made.get(set)
+      if (list) list.push(...one.addresses)
+      else made.set(set, [...one.addresses])
+    }
+  }
+  carriers.set(model.interfaces, made)
+  return made
+}
+
+/** Sets as compiled, with what else they were made from: a model that differs in other things takes them over. */
+const compiledSets = new WeakMap<RuleSet, { readonly set: SetModel; readonly madeFrom: readonly unknown[] }>()
+
 function makeBook(model: Model): RuleBook {
+  const { estate } = model
+  const always = [model.interfaces, model.internetSpace, model.index.ruleSets, estate.prefixLists, estate.services]
+  const asksTags = (set: RuleSet): boolean => set.rules?.some((rule) => rule.peers?.some((peer) => typeof peer === 'object' && 'tag' in peer)) ?? false
   const sources = [...model.estate.ruleSets]
   const sets = new Array<SetModel | undefined>(sources.length)
   const members = new Map<string, RangeSet>()
@@ -91,8 +117,8 @@ function makeBook(model: Model): RuleBook {
     rangeSetOf(model.interfaces.filter((one) => model.index.interfaces.has(one.id) && test(one.index)).flatMap((one) => one.addresses.map(hostPrefix)))
 
   const membersOf = (ruleSet: string): RangeSet => {
-    const set = model.index.ruleSets.get(ruleSet)
-    return memo(`set ${ruleSet}`, () => addressesWhere((i) => set !== undefined && model.interfaces[i]!.ruleSets.includes(set)))
+    const set = model.index.ruleSets.get(ruleSet) ?? -1
+    return memo(`set ${ruleSet}`, () => rangeSetOf((carriersOf(model).get(set) ?? []).map(hostPrefix)))
   }
   const peerRanges = (peer: Peer): RangeSet | null => {
     if (peer === 'any') return null
@@ -127,6 +153,9 @@ function makeBook(model: Model): RuleBook {
       const known = sets[index]
       if (known) return known
       const [id, source] = sources[index]!
+      const madeFrom = asksTags(source) ? [...always, estate.subnets, estate.networks] : always
+      const kept = compiledSets.get(source)
+      if (kept && kept.set.ref === `ruleSets/${id}` && sameList(kept.madeFrom, madeFrom)) return (sets[index] = kept.set)
       const rules = (source.rules ?? []).map((rule, entry): SetRule => ({
         ...condition(rule),
         entry,
@@ -141,6 +170,7 @@ function makeBook(model: Model): RuleBook {
         rules: ordered ? [...rules].sort((a, b) => a.order! - b.order!) : rules,
         otherwise: { in: source.otherwise?.in === 'allow', out: source.otherwise?.out === 'allow' },
       }
+      compiledSets.set(source, { set: made, madeFrom })
       sets[index] = made
       return made
     },

@@ -24,14 +24,7 @@ export function servesSource(model: Model, nat: NatModel, subnet: SubnetModel, s
 export function attachedNat(model: Model, network: number, source: Address): NatModel | null {
   const subnet = subnetOf(model, network, source)
   if (!subnet || typeof source !== 'number') return null
-  const fitting = model.nats.filter(
-    (nat) =>
-      nat.up &&
-      nat.region !== null &&
-      nat.network === network &&
-      nat.kind === 'public' &&
-      nat.region === subnet.region &&
-      servesSource(model, nat, subnet, source),
-  )
-  return fitting.reduce<NatModel | null>((first, nat) => (first === null || nat.id < first.id ? nat : first), null)
+  const serves = (nat: NatModel): boolean =>
+    nat.up && nat.region !== null && nat.kind === 'public' && nat.region === subnet.region && servesSource(model, nat, subnet, source)
+  return model.attached.nats.get(network)?.find(serves) ?? null
 }

@@ -19,7 +19,7 @@ export function handOver(context: WalkContext, state: State, network: number): S
     return [{ ...state, next: { at: 'local', network: model.subnets[home]!.network, fromSubnet: -1 } }]
   }
   if (!isPublic(dst)) return [finish(state, null)]
-  const gateway = model.gateways.find((g) => g.up && g.network === network && g.kind === 'internet')
+  const gateway = model.attached.gateways.get(network)?.find((g) => g.up && g.kind === 'internet')
   if (gateway) return leaveByGateway(context, state, gateway.index)
   const packet = isPublic(src) || typeof src !== 'number' ? state.packet : { ...state.packet, src: standInAddress(model) }
   return [{ ...state, packet, next: { at: 'outside' } }]

@@ -36,7 +36,9 @@ export function nextHopOwner(model: Model, network: number, target: Target): Nex
       )
   }
   const text = formatAddress(target.address)
-  const elsewhere = model.networks.find((n) => !reachable.includes(n.index) && n.owners.has(target.address) && arePeered(model, network, n.index))
+  const elsewhere = peersOf(model, network)
+    .map((n) => model.networks[n]!)
+    .find((n) => !reachable.includes(n.index) && n.owners.has(target.address))
   if (elsewhere) return nobody('next-hop-in-other-network', null, `${text} is in the peered network ${elsewhere.id}, where a next hop must not be`)
   return nobody('next-hop-missing', null, `nobody in ${model.networks[network]!.id} has ${text}`)
 }
@@ -68,6 +70,6 @@ const ownerId = (model: Model, owner: { kind: string; index: number }): string =
   owner.kind === 'nat' ? model.nats[owner.index]!.id : ([...model.estate.frontends.keys()][owner.index] ?? '')
 
 const peersOf = (model: Model, network: number): number[] =>
-  model.peerings.filter((p) => p.up).flatMap((p) => (p.a.network === network ? [p.b.network] : p.b.network === network ? [p.a.network] : []))
+  (model.attached.peerings.get(network) ?? []).filter((p) => p.up).map((p) => (p.a.network === network ? p.b.network : p.a.network))
 
 const arePeered = (model: Model, a: number, b: number): boolean => peersOf(model, a).includes(b)

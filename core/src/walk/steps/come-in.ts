@@ -71,18 +71,17 @@ export function comeInToNetwork(context: WalkContext, state: State, index: numbe
 function throughDoor(context: WalkContext, state: State, network: NetworkModel, subnet: number, then: (state: State, door: GatewayModel | null) => Step): Step {
   const { model } = context
   const family = familyOf(state.packet.dst)
-  const all = model.gateways.filter(
-    (g) => model.index.gateways.has(g.id) && g.network === network.index && (g.kind === 'internet' || (g.kind === 'outbound-v6' && family === 6)),
-  )
+  const at = model.attached.gateways.get(network.index) ?? []
+  const all = at.filter((g) => g.kind === 'internet' || (g.kind === 'outbound-v6' && family === 6))
   const up = network.up ? all.filter((g) => g.up) : []
   const byDefault = defaultRouteGateway(model, subnet, family)
   const doors = up.filter((g) => g.kind === 'internet')
   // What lets only answers in is a door for answers.
-  const door = (context.answers ? up : doors).find((g) => g.index === byDefault) ?? firstById(doors) ?? firstById(up)
+  const door = (context.answers ? up : doors).find((g) => g.index === byDefault) ?? doors[0] ?? up[0]
   if (network.behaviour === 'default-open' && door?.index !== byDefault) return then(builtInDoor(context, state), null)
   if (!door) {
     if (network.behaviour !== 'table-routed') return then(builtInDoor(context, state), null)
-    const object = firstById(all)?.ref ?? network.ref
+    const object = all[0]?.ref ?? network.ref
     const lost = arrive(context, state, { at: network.ref, kind: 'delivery', decision: 'no internet gateway of this network is up' })
     return lose(context, lost, 'no-internet-gateway', object, { what: 'the network has an internet gateway', then: (s) => then(s, null) })
   }
@@ -97,9 +96,6 @@ function throughDoor(context: WalkContext, state: State, network: NetworkModel, 
 function builtInDoor(context: WalkContext, state: State): State {
   return arrive(context, state, { at: 'internet', kind: 'internet', decision: 'enters by the built-in way' })
 }
-
-const firstById = (gateways: readonly GatewayModel[]): GatewayModel | undefined =>
-  gateways.reduce<GatewayModel | undefined>((first, g) => (first === undefined || g.id < first.id ? g : first), undefined)
 
 /** The gateway in a subnet's default route, or −1. */
 function defaultRouteGateway(model: Model, subnet: number, family: 4 | 6): number {

@@ -9,7 +9,7 @@ import { enterInspect } from './inspect'
 import { enterNatByRoute } from './nat'
 import { crossPeering, otherSide, peeringBetween } from './peering'
 import { leaveByPrivateGateway } from './site'
-import { attachmentOf, enterTransitFromNetwork } from './transit'
+import { enterTransitFromNetwork } from './transit'
 
 /** Hands a packet to the next hop of the route that won (design part 3.2). One case for each kind of target. */
 export function followHop(context: WalkContext, state: State, from: HopFrom, route: RouteModel): Step {
@@ -47,7 +47,7 @@ export function followHop(context: WalkContext, state: State, from: HopFrom, rou
     }
     case 'transit': {
       const transit = model.transits[target.index]
-      const attached = transit && { ...transit, network: attachmentOf(model, transit, network) === null ? -1 : network }
+      const attached = transit && { ...transit, network: transit.attachmentOf.has(network) ? network : -1 }
       return onTarget(context, state, table, network, attached, otherwise, (s, t) => enterTransitFromNetwork(context, s, t, from))
     }
     case 'inspect':
@@ -63,7 +63,7 @@ export function followHop(context: WalkContext, state: State, from: HopFrom, rou
 function crossTo(context: WalkContext, state: State, peering: PeeringModel, network: number, route: RouteModel): Step {
   const { model } = context
   const other = otherSide(peering, network)
-  const lent = route.origin === 'learned' ? model.gateways.find((g) => g.ref === route.learnedFrom) : undefined
+  const lent = route.origin === 'learned' ? model.gateways[model.index.gateways.get(route.learnedFrom!.slice('gateways/'.length)) ?? -1] : undefined
   if (lent) return crossPeering(context, state, peering, network, 'lent', (s) => leaveByPrivateGateway(context, s, lent))
   return crossPeering(context, state, peering, network, 'destination', (s) => [{ ...s, next: { at: 'local', network: other, fromSubnet: -1 } }])
 }

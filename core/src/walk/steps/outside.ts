@@ -4,7 +4,7 @@ import type { Model, Owner } from '../../model/model'
 import { arrive, finish, lose, type State, type Step, type WalkContext } from '../state'
 import { comeInToAddress, comeInToNetwork } from './come-in'
 import { arriveAtAsker } from '../undo'
-import { oneToOneOf } from './gateway'
+import { oneToOneNetwork } from './gateway'
 
 /** A packet on the internet: to whoever has the public address, in the estate or outside it. */
 export function goOutside(context: WalkContext, state: State): Step {
@@ -37,8 +37,8 @@ function ownerForAnswer({ model, answers }: WalkContext, state: State): Owner | 
   const nat = model.index.nats.get(latest.by.slice('nats/'.length))
   if (latest.by.startsWith('nats/') && nat !== undefined) return { kind: 'nat', index: nat }
   if (latest.interface !== undefined) return { kind: 'firewall', index: latest.interface }
-  const network = model.networks.find((n) => oneToOneOf(n) === latest.by)
-  return network ? { kind: 'one-to-one', index: network.index } : null
+  const network = model.index.networks.get(oneToOneNetwork(latest.by) ?? '')
+  return network === undefined ? null : { kind: 'one-to-one', index: network }
 }
 
 /** Who outside the estate's networks an address belongs to: a service, a party, else just the internet. */

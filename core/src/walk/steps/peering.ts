@@ -38,16 +38,14 @@ export function crossPeering(context: WalkContext, state: State, peering: Peerin
 
 /** The first peering by id between two networks that is up, or null. */
 export function peeringBetween(model: Model, a: number, b: number): PeeringModel | null {
-  const between = model.peerings.filter((p) => p.up && ((p.a.network === a && p.b.network === b) || (p.a.network === b && p.b.network === a)))
-  return between.reduce<PeeringModel | null>((first, p) => (first === null || p.id < first.id ? p : first), null)
+  return model.attached.peerings.get(a)?.find((p) => p.up && otherSide(p, a) === b) ?? null
 }
 
 /** The peering by which `user` uses the gateways of `lender`, or null. */
 export function lendingPeering(model: Model, user: number, lender: number): PeeringModel | null {
-  const lending = model.peerings.filter((p) => {
-    if (!p.up) return false
+  const lends = (p: PeeringModel): boolean => {
     const [own, other] = p.a.network === user ? [p.a, p.b] : [p.b, p.a]
-    return own.network === user && other.network === lender && own.usesPeerGateway && other.lendsGateway
-  })
-  return lending.reduce<PeeringModel | null>((first, p) => (first === null || p.id < first.id ? p : first), null)
+    return p.up && other.network === lender && own.usesPeerGateway && other.lendsGateway
+  }
+  return model.attached.peerings.get(user)?.find(lends) ?? null
 }

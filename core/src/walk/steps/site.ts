@@ -1,8 +1,8 @@
-import { formatAddress, type Address } from '../../address/address'
-import { containsAddress, prefixOf, type Prefix } from '../../address/prefix'
+import { formatAddress } from '../../address/address'
+import { containsAddress, prefixOf } from '../../address/prefix'
+import { longestMatch } from '../../address/prefix-table'
 import { isPublic } from '../../address/public'
-import type { GatewayModel, Model } from '../../model/model'
-import { transitRanges } from '../../model/learned'
+import type { GatewayModel } from '../../model/model'
 import { standInAddress } from '../public-address'
 import { arrive, finish, leaveBy, lose, type State, type Step, type WalkContext } from '../state'
 import { crossPeering, lendingPeering } from './peering'
@@ -70,60 +70,28 @@ export function comeFromSite(context: WalkContext, given: State, site: string): 
   // An answer to what left through the site's own internet connection.
   const state = latest?.by === ref && latest.after === given.packet.dst ? undoLatest(given) : given
   const { dst } = state.packet
-  const announcing = model.gateways
-    .filter((gateway) => gateway.kind === 'private' && gateway.up && gateway.site === site)
-    .flatMap((gateway) => entrances(model, gateway).map((entrance) => ({ gateway, ...entrance, length: longestCovering(entrance.announces, dst) })))
-    .filter((one) => one.length >= 0)
-  const longest = Math.max(...announcing.map((one) => one.length))
+  const announcing = (model.entrances.get(site) ?? []).map((entrance) => ({ ...entrance, length: longestMatch(entrance.announces, dst)[0] ?? -1 }))
+  const longest = Math.max(0, ...announcing.map((one) => one.length))
   const ways = announcing.filter((one) => one.length === longest)
   if (ways.length === 0) {
     const lost = arrive(context, state, { at: ref, kind: 'lookup', decision: `no gateway announces ${formatAddress(dst)} to it` })
     return lose(context, lost, context.answers ? 'site-has-no-route-back' : 'site-has-no-route', ref)
   }
-  return ways.flatMap(({ gateway, transit }): Step => {
+  return ways.flatMap(({ gateway: number, transit, users }): Step => {
+    const gateway = model.gateways[number]!
     const entered = arrive(context, state, { at: gateway.ref, kind: 'gateway', decision: `comes in from ${site}` })
     if (transit !== null) return [{ ...entered, next: { at: 'transit', transit: transit.index, attachment: transit.attachment } }]
-    return consultIngress(context, entered, gateway, (s) => handInside(context, s, gateway.network))
+    return consultIngress(context, entered, gateway, (s) => handInside(context, s, gateway.network, users))
   })
 }
 
 /** Inside: the gateway's own network, or a peered one that uses this gateway. */
-function handInside(context: WalkContext, state: State, network: number): Step {
+function handInside(context: WalkContext, state: State, network: number, users: readonly number[]): Step {
   const { model } = context
   const { dst } = state.packet
-  if (!model.networks[network]!.ranges.some((range) => containsAddress(range, dst))) {
-    for (const other of model.networks) {
-      const peering = other.index === network ? null : lendingPeering(model, other.index, network)
-      if (peering && other.ranges.some((range) => containsAddress(range, dst))) {
-        return crossPeering(context, state, peering, network, 'lent', (s) => [{ ...s, next: { at: 'local', network: other.index, fromSubnet: -1 } }])
-      }
-    }
-  }
-  return [{ ...state, next: { at: 'local', network, fromSubnet: -1 } }]
+  const has = (index: number): boolean => model.networks[index]!.ranges.some((range) => containsAddress(range, dst))
+  const user = has(network) ? undefined : users.find(has)
+  const peering = user === undefined ? null : lendingPeering(model, user, network)
+  if (user === undefined || peering === null) return [{ ...state, next: { at: 'local', network, fromSubnet: -1 } }]
+  return crossPeering(context, state, peering, network, 'lent', (s) => [{ ...s, next: { at: 'local', network: user, fromSubnet: -1 } }])
 }
-
-interface Entrance {
-  readonly announces: readonly Prefix[]
-  readonly transit: { readonly index: number; readonly attachment: string } | null
-}
-
-/** What a private gateway announces to its site, and what stands behind it: its network, or a transit it is attached to. */
-function entrances(model: Model, gateway: GatewayModel): Entrance[] {
-  const written = model.estate.gateways.get(gateway.id)?.announces?.map(prefixOf)
-  const out: Entrance[] = []
-  if (gateway.network >= 0 && model.networks[gateway.network]!.up) {
-    const users = model.networks.filter((n) => n.index !== gateway.network && lendingPeering(model, n.index, gateway.network) !== null)
-    out.push({ announces: written ?? [model.networks[gateway.network]!, ...users].flatMap((n) => n.ranges), transit: null })
-  }
-  for (const transit of model.transits) {
-    if (!transit.up || transit.source.state === 'deleted') continue
-    for (const [attachment, { gateway: id, state }] of Object.entries(transit.source.attachments ?? {})) {
-      if (id !== gateway.id || (state ?? 'up') !== 'up') continue
-      out.push({ announces: written ?? transitRanges(model.estate, transit.source, attachment), transit: { index: transit.index, attachment } })
-    }
-  }
-  return out
-}
-
-const longestCovering = (prefixes: readonly Prefix[], address: Address): number =>
-  prefixes.reduce((longest, prefix) => (containsAddress(prefix, address) ? Math.max(longest, prefix.length) : longest), -1)
