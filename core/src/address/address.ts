@@ -38,17 +38,26 @@ export function parseAddress(text: string): Address | null {
   return text.includes(':') ? parseIpv6(text) : parseIpv4(text)
 }
 
+/** Character by character: estates hold hundreds of thousands of these. */
 function parseIpv4(text: string): number | null {
-  const parts = text.split('.')
-  if (parts.length !== 4) return null
   let value = 0
-  for (const part of parts) {
-    if (!/^(0|[1-9]\d{0,2})$/.test(part)) return null
-    const octet = Number(part)
-    if (octet > 255) return null
-    value = value * 256 + octet
+  let octet = -1
+  let dots = 0
+  for (let i = 0; i < text.length; i++) {
+    const digit = text.charCodeAt(i) - 48
+    if (digit >= 0 && digit <= 9) {
+      // No leading zeros, which some read as octal.
+      if (octet === 0) return null
+      octet = octet < 0 ? digit : octet * 10 + digit
+      if (octet > 255) return null
+    } else {
+      if (digit !== -2 || octet < 0) return null
+      value = value * 256 + octet
+      octet = -1
+      dots++
+    }
   }
-  return value
+  return dots === 3 && octet >= 0 ? value * 256 + octet : null
 }
 
 function parseIpv6(text: string): bigint | null {

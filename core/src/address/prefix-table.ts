@@ -47,6 +47,8 @@ interface Half<T> {
   readonly blocks: Int32Array | null
   /** For each span the group of its longest prefix, or −1. */
   readonly deepest: Int32Array
+  /** For each group the length of its prefix. */
+  readonly lengths: Uint8Array
 }
 
 export function prefixTable<T>(entries: readonly PrefixEntry<T>[]): PrefixTable<T> {
@@ -92,9 +94,10 @@ function buildHalf<T>(sorted: readonly PrefixEntry<T>[], family: Family): Half<T
     cut(prefix.address, groups.length - 1)
   }
   closeUntil(null)
-  if (family === 6) return { groups, starts: starts as bigint[], blocks: null, deepest: Int32Array.from(deepest) }
+  const rest = { groups, deepest: Int32Array.from(deepest), lengths: Uint8Array.from(groups, (group) => group.prefix.length) }
+  if (family === 6) return { ...rest, starts: starts as bigint[], blocks: null }
   const sorted4 = Uint32Array.from(starts as number[])
-  return { groups, starts: sorted4, blocks: sorted4.length > WORTH_BLOCKS ? blocksOf(sorted4) : null, deepest: Int32Array.from(deepest) }
+  return { ...rest, starts: sorted4, blocks: sorted4.length > WORTH_BLOCKS ? blocksOf(sorted4) : null }
 }
 
 const WORTH_BLOCKS = 4096
@@ -165,7 +168,7 @@ export function longestMatch<T>(table: PrefixTable<T>, address: Address): readon
 export function longestLength<T>(table: PrefixTable<T>, address: Address): number {
   const half = table[familyOf(address)]
   const group = half.deepest[spanOf(half, address)]!
-  return group < 0 ? -1 : half.groups[group]!.prefix.length
+  return group < 0 ? -1 : half.lengths[group]!
 }
 
 /** The part of two spans that both have; they must share an address. */

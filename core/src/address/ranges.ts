@@ -14,7 +14,9 @@ export const rangeOf = (prefix: Prefix): Range => ({ from: prefix.address, to: l
 
 /** The normal form of any ranges. */
 export function rangeSet(ranges: Iterable<Range>): RangeSet {
-  const sorted = [...ranges].sort((a, b) => compareAddresses(a.from, b.from))
+  const given = [...ranges]
+  if (given.length === 1) return [given[0]!]
+  const sorted = given.sort((a, b) => compareAddresses(a.from, b.from))
   const out: { from: Address; to: Address }[] = []
   for (const range of sorted) {
     const last = out.at(-1)

@@ -1,4 +1,5 @@
 import { compareAddresses, familyOf, nextAddress, type Address } from '../address/address'
+import { wholeSpace } from '../address/prefix-table'
 import { rangeSet, type Range, type RangeSet } from '../address/ranges'
 import type { Model } from '../model/model'
 import type { Cause } from '../walk/causes'
@@ -38,8 +39,8 @@ export function sweep(model: Model, origin: Origin, destinations: RangeSet): Way
     while (at !== null && compareAddresses(at, range.to) <= 0) {
       const packet = { src: origin.source, dst: at, protocol: TCP, srcPort: 50000, dstPort: 443 }
       const next = { at: 'send', sender: { kind: 'host', place: origin.end.place, ref: origin.end.ref } } as const
-      const { walks } = walk(context, startState(packet, next))
-      const to = walks.reduce<Address>((least, one) => (compareAddresses(one.state.scope.to, least) < 0 ? one.state.scope.to : least), range.to)
+      const { walks } = walk(context, { ...startState(packet, next), scope: wholeSpace(familyOf(packet.dst)) })
+      const to = walks.reduce<Address>((least, one) => (compareAddresses(one.state.scope!.to, least) < 0 ? one.state.scope!.to : least), range.to)
       const way = wayOfWalks(walks)
       const key = JSON.stringify(way)
       const known = found.get(key)

@@ -39,9 +39,14 @@ export function compile(estate: Estate, previous: Model | null = null): Model {
     return isUp(subnet) && isUp(estate.networks.get(subnet!.network))
   }
 
+  const targetsStand = sameIndex(...TARGETS)
+  const tablesStand = sameIndex('networks') && same('prefixLists', 'services')
+  const setsStand = sameIndex('ruleSets')
+
   const interfaces = mapSection(estate, 'interfaces', {
     before: before((model) => model.interfaces),
-    holds: (old, source) => sameIndex('ruleSets') && old.subnet === of('subnets', source.subnet) && old.up === (isUp(source) && subnetUp(source.subnet)),
+    allHold: same('subnets', 'networks') && sameIndex('subnets', 'ruleSets'),
+    holds: (old, source) => setsStand && old.subnet === of('subnets', source.subnet) && old.up === (isUp(source) && subnetUp(source.subnet)),
     make: (source, base): InterfaceModel => ({
       ...base,
       up: base.up && subnetUp(source.subnet),
@@ -55,10 +60,10 @@ export function compile(estate: Estate, previous: Model | null = null): Model {
       source,
     }),
   })
-  const targetsStand = sameIndex(...TARGETS)
   const tables = mapSection(estate, 'routeTables', {
     before: before((model) => model.tables),
-    holds: (_, source) => sameIndex('networks') && same('prefixLists', 'services') && (targetsStand || leadsAsBefore(source, previous!.index, index)),
+    allHold: targetsStand && tablesStand,
+    holds: (_, source) => tablesStand && (targetsStand || leadsAsBefore(source, previous!.index, index)),
     make: (source, base): TableModel => ({
       ...base,
       network: of('networks', source.network),
@@ -90,7 +95,7 @@ export function compile(estate: Estate, previous: Model | null = null): Model {
     holds: () => sameIndex('interfaces'),
     make: (source, base) => compileFirewall(index, source, base),
   })
-  const subnets = compileSubnets(estate, index, interfacesBySubnet(interfaces, previous), previous)
+  const subnets = compileSubnets(estate, index, interfaces, previous)
   const frontends = mapSection(estate, 'frontends', {
     before: before((model) => model.frontends),
     holds: () => sameHomes(subnets, previous) && sameIndex('interfaces', 'ruleSets', 'networks'),
@@ -187,12 +192,6 @@ function peeringsByNetwork(peerings: readonly PeeringModel[]): Map<number, Peeri
     for (const { network } of [peering.a, peering.b]) out.set(network, [...(out.get(network) ?? []), peering])
   }
   return out
-}
-
-/** Which interfaces are in a subnet; as before where no interface changed. */
-function interfacesBySubnet(interfaces: readonly InterfaceModel[], previous: Model | null): ReadonlyMap<number, readonly InterfaceModel[]> {
-  if (previous?.interfaces !== interfaces) return groupBy(interfaces, (one) => one.subnet)
-  return new Map(previous.subnets.map((subnet) => [subnet.index, subnet.interfaces.map((i) => interfaces[i]!)]))
 }
 
 /** Whether every subnet has the ranges and the network it had, and is up or not as it was. */

@@ -177,6 +177,8 @@ export interface TransitModel extends Compiled {
   readonly source: EstateObject<'transits'>
   /** The attachment of a network, by its number. */
   readonly attachmentOf: ReadonlyMap<number, string>
+  /** The attachment that leads to another transit, by that one’s id. */
+  readonly towards: ReadonlyMap<string, string>
   readonly tables: ReadonlyMap<string, PrefixTable<TransitRoute>>
 }
 

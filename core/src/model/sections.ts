@@ -46,15 +46,21 @@ export interface Making<S extends MapSection, T> {
   /** Those of an earlier model of the same section, to be taken over where their source and what `holds` asks are as before. */
   readonly before: { readonly estate: Estate; readonly made: readonly T[] } | null
   readonly holds?: (made: T, source: Source<S>) => boolean
+  /** True where nothing `holds` asks can have changed for any object. */
+  readonly allHold?: boolean
 }
 
 /** Compiles a section object by object; where every one is as before, the earlier array itself is returned. */
-export function mapSection<S extends MapSection, T extends Compiled>(estate: Estate, section: S, { make, before, holds }: Making<S, T>): readonly T[] {
+export function mapSection<S extends MapSection, T extends Compiled>(estate: Estate, section: S, { make, before, holds, allHold }: Making<S, T>): readonly T[] {
+  const sources = estate[section] as ReadonlyMap<string, Source<S>>
+  if (before && allHold && (before.estate[section] as unknown) === sources) return before.made
+  const earlier = (before?.estate[section] as ReadonlyMap<string, Source<S>> | undefined)?.values()
   const out: T[] = []
-  let same = before !== null && before.made.length === estate[section].size
-  for (const [id, source] of estate[section] as ReadonlyMap<string, Source<S>>) {
+  let same = before !== null && before.made.length === sources.size
+  for (const [id, source] of sources) {
     const old = before?.made[out.length]
-    if (old && old.id === id && (before!.estate[section] as ReadonlyMap<string, unknown>).get(id) === source && (holds?.(old, source) ?? true)) {
+    const oldSource: Source<S> | undefined = earlier?.next().value
+    if (old && oldSource === source && old.id === id && (allHold || (holds?.(old, source) ?? true))) {
       out.push(old)
       continue
     }

@@ -1,21 +1,19 @@
 import { prefixOf } from '../address/prefix'
 import { prefixTable, type PrefixEntry } from '../address/prefix-table'
-import type { Estate } from '../format/estate'
+import type { Estate, RouteTable } from '../format/estate'
 import { learnableRoutes } from './learned'
 import type { InterfaceModel, Model, RouteModel, SubnetModel } from './model'
 import { builtInRoute } from './routes'
-import { isUp, mapSection, sameList } from './sections'
+import { groupBy, isUp, mapSection, sameList } from './sections'
 
 /** What learned routes come from: only if one of these changed can they be others. */
 const LEARN_FROM = ['gateways', 'sites', 'peerings', 'transits', 'networks', 'prefixLists', 'services'] as const
 
+/** Whether a table learns by the same words as it did. */
+const sameLearning = (then: RouteTable | undefined, now: RouteTable | undefined): boolean => then?.learn === now?.learn && then?.state === now?.state
+
 /** Every subnet with the table in force, what it learns and what it is switched to. Those that share a table share the rest. */
-export function compileSubnets(
-  estate: Estate,
-  index: Model['index'],
-  interfacesOf: ReadonlyMap<number, readonly InterfaceModel[]>,
-  previous: Model | null,
-): readonly SubnetModel[] {
+export function compileSubnets(estate: Estate, index: Model['index'], interfaces: readonly InterfaceModel[], previous: Model | null): readonly SubnetModel[] {
   const regionOfZone = new Map([...estate.regions].flatMap(([id, region]) => (region.zones ?? []).map((zone) => [zone, id] as const)))
   const learnable = new Map<string, Map<string, PrefixEntry<RouteModel>[]>>()
   const learnedCache = new Map<string, SubnetModel['learned']>()
@@ -33,26 +31,30 @@ export function compileSubnets(
   const learnedSame = (old: SubnetModel, table: number): boolean => {
     if (!learnsAsBefore || old.table !== table) return false
     if (table < 0) return true
-    const [then, now] = [previous!.estate.routeTables.get(tableIds[table]!), estate.routeTables.get(tableIds[table]!)]
-    return then?.learn === now?.learn && then?.state === now?.state
+    return sameLearning(previous!.estate.routeTables.get(tableIds[table]!), estate.routeTables.get(tableIds[table]!))
   }
-  const interfaceNumbers = (number: number): number[] => (interfacesOf.get(number) ?? []).map((one) => one.index)
+  const stable =
+    previous !== null &&
+    (['regions', 'services'] as const).every((section) => previous.estate[section] === estate[section]) &&
+    (['ruleSets', 'networks', 'routeTables'] as const).every((section) => previous.index[section] === index[section])
+  const sameNetworks = previous?.estate.networks === estate.networks
+  const sameWords = learnsAsBefore && tableIds.every((id) => sameLearning(previous.estate.routeTables.get(id), estate.routeTables.get(id)))
+  const interfacesStand = previous?.interfaces === interfaces
+  const interfacesOf = interfacesStand ? null : groupBy(interfaces, (one) => one.subnet)
+  const interfaceNumbers = (number: number, id: string): readonly number[] => {
+    if (interfacesOf) return (interfacesOf.get(number) ?? []).map((one) => one.index)
+    const old = previous!.subnets[number]
+    return old?.id === id ? old.interfaces : interfaces.filter((one) => one.subnet === number).map((one) => one.index)
+  }
 
   return mapSection(estate, 'subnets', {
     before: previous && { estate: previous.estate, made: previous.subnets },
-    holds: (old, source) => {
-      const { table, own } = tableOf(source)
-      return (
-        previous!.estate.networks.get(source.network) === estate.networks.get(source.network) &&
-        previous!.estate.regions === estate.regions &&
-        previous!.estate.services === estate.services &&
-        previous!.index.ruleSets === index.ruleSets &&
-        previous!.index.networks === index.networks &&
-        old.ownTable === own &&
-        learnedSame(old, table) &&
-        sameList(old.interfaces, interfaceNumbers(old.index))
-      )
-    },
+    allHold: stable && sameNetworks && sameWords && interfacesStand,
+    holds: (old, source) =>
+      stable &&
+      (sameNetworks || previous.estate.networks.get(source.network) === estate.networks.get(source.network)) &&
+      (sameWords || learnedSame(old, old.table)) &&
+      (interfacesStand || sameList(old.interfaces, interfaceNumbers(old.index, old.id))),
     make: (source, base): SubnetModel => {
       const network = estate.networks.get(source.network)
       const { table, own } = tableOf(source)
@@ -78,7 +80,7 @@ export function compileSubnets(
         switched: switchedOf(source.privateServices),
         boundary: index.ruleSets.get(source.boundary ?? '') ?? -1,
         ruleSets: (source.ruleSets ?? []).map((id) => index.ruleSets.get(id) ?? -1).filter((i) => i >= 0),
-        interfaces: interfaceNumbers(base.index),
+        interfaces: interfaceNumbers(base.index, base.id),
         givesPublicAddresses: source.givesPublicAddresses ?? false,
         role: source.role ?? null,
         source,

@@ -9,12 +9,14 @@ import { isUp } from './sections'
 /** A transit with its tables as prefix tables, and the attachment of each network. */
 export function compileTransit(estate: Estate, index: Model['index'], source: Transit, base: Compiled): TransitModel {
   const attachmentOf = new Map<number, string>()
+  const towards = new Map<string, string>()
   for (const [name, attachment] of Object.entries(source.attachments ?? {})) {
     const network = index.networks.get(attachment.network ?? '')
+    if (attachment.transit !== undefined && isUp(attachment) && !towards.has(attachment.transit)) towards.set(attachment.transit, name)
     if (network !== undefined && attachment.state !== 'deleted' && !attachmentOf.has(network)) attachmentOf.set(network, name)
   }
   const tables = new Map(Object.keys(source.tables ?? {}).map((name) => [name, prefixTable(tableRoutes(estate, source, name))]))
-  return { ...base, source, attachmentOf, tables }
+  return { ...base, source, attachmentOf, towards, tables }
 }
 
 /** What stands in a transit's table: the routes written there, and the ranges of the attachments it learns from. */

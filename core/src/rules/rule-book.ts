@@ -17,7 +17,8 @@ export interface Condition {
   readonly protocol: number | null
   readonly ports: readonly PortSpan[] | null
   readonly sourcePorts: readonly PortSpan[] | null
-  readonly peers: RangeSet | null
+  /** The far side, found when first asked: most rules are settled by protocol and port. Null is anybody. */
+  readonly peers: () => RangeSet | null
   readonly local: RangeSet | null
 }
 
@@ -94,6 +95,11 @@ function carriersOf(model: Model): ReadonlyMap<number, readonly Address[]> {
   return made
 }
 
+function once<T>(make: () => T): () => T {
+  let made: { readonly value: T } | undefined
+  return () => (made ??= { value: make() }).value
+}
+
 /** Sets as compiled, with what else they were made from: a model that differs in other things takes them over. */
 const compiledSets = new WeakMap<RuleSet, { readonly set: SetModel; readonly madeFrom: readonly unknown[] }>()
 
@@ -143,7 +149,7 @@ function makeBook(model: Model): RuleBook {
     protocol: rule.protocol === undefined || rule.protocol === 'any' ? null : protocolNumber(rule.protocol),
     ports: portSpans(rule.ports),
     sourcePorts: portSpans(rule.sourcePorts),
-    peers: peersOf(rule.peers),
+    peers: once(() => peersOf(rule.peers)),
     local: rule.local === undefined ? null : rangeSetOf(rule.local.map(prefixOf)),
   })
 
@@ -206,7 +212,8 @@ export function mismatch(condition: Condition, packet: Packet): Mismatch | null 
   if (!portMatches(condition.ports, packet.dstPort)) return 'port'
   if (!portMatches(condition.sourcePorts, packet.srcPort)) return 'source port'
   const [near, peer]: [Address, Address] = condition.direction === 'out' ? [packet.src, packet.dst] : [packet.dst, packet.src]
-  if (condition.peers !== null && !rangesContain(condition.peers, peer)) return 'peer'
+  const peers = condition.peers()
+  if (peers !== null && !rangesContain(peers, peer)) return 'peer'
   return condition.local !== null && !rangesContain(condition.local, near) ? 'near side' : null
 }
 

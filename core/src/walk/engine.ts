@@ -1,5 +1,3 @@
-import { familyOf } from '../address/address'
-import { wholeSpace } from '../address/prefix-table'
 import type { Packet } from '../packet/packet'
 import { finish, isWalked, lose, type Next, type State, type Station, type Step, type Walked, type WalkContext } from './state'
 import { deliverLocally } from './steps/local'
@@ -33,22 +31,34 @@ export function startState(packet: Packet, next: Next, toUndo: State['toUndo'] =
     pendingNat: -1,
     faults: [],
     assumed: [],
+    steps: 0,
     visited: [],
-    scope: wholeSpace(familyOf(packet.dst)),
+    scope: null,
   }
 }
+
+/** No path without a ring is expected to have so many steps; what goes on longer is walked again and watched. */
+const UNWATCHED_STEPS = 64
 
 /**
  * Follows a packet to its end, or to each of its ends where equal-cost routes part. Every walk
  * ends: a packet that enters the same place twice with the same header is looped, and there are
- * only finitely many headers it can be given.
+ * only finitely many headers it can be given. Most walks are short, so the places are noted down
+ * only for those that are not.
  */
 export function walk(context: WalkContext, start: State): { walks: Walked[]; truncated: boolean } {
+  return follow(context, start, false) ?? follow(context, start, true)!
+}
+
+/** All branches of a walk; null where it is not watched and grows too long. */
+function follow(context: WalkContext, start: State, watched: boolean): { walks: Walked[]; truncated: boolean } | null {
   const walks: Walked[] = []
   const pending: State[] = [start]
   let truncated = false
   while (pending.length > 0) {
-    const items = take(context, pending.pop()!)
+    const state = pending.pop()!
+    if (!watched && state.steps >= UNWATCHED_STEPS) return null
+    const items = take(context, state, watched)
     const goOn: State[] = []
     for (const item of items) {
       if (isWalked(item)) walks.push(item)
@@ -68,14 +78,20 @@ function ringOf(stations: readonly Station[]): string {
   return (passed ?? stations[0])?.at ?? ''
 }
 
-function take(context: WalkContext, before: State): Step {
-  const key = packetKey(before)
-  const earlier = before.visited.find((visit) => visit.key === key)
-  if (earlier) {
+/** The state with the place it enters noted down; null where it was there before. */
+function note(state: State): State | null {
+  const key = packetKey(state)
+  if (state.visited.some((visit) => visit.key === key)) return null
+  return { ...state, steps: state.steps + 1, visited: [...state.visited, { key, stations: state.stations.length }] }
+}
+
+function take(context: WalkContext, before: State, watched: boolean): Step {
+  const state = watched ? note(before) : { ...before, steps: before.steps + 1 }
+  if (state === null) {
     if (before.faults.length > 0) return [finish(before, null)]
+    const earlier = before.visited.find((visit) => visit.key === packetKey(before))!
     return lose(context, before, 'looped', ringOf(before.stations.slice(earlier.stations)))
   }
-  const state = { ...before, visited: [...before.visited, { key, stations: before.stations.length }] }
   const { next } = state
   switch (next.at) {
     case 'send':

@@ -131,10 +131,12 @@ export interface State {
   readonly pendingNat: number
   readonly faults: readonly Cause[]
   readonly assumed: readonly Assumption[]
-  /** Every place entered so far, with how many stations there were then. */
+  /** How many places were entered so far. */
+  readonly steps: number
+  /** Those places, with how many stations there were then; kept only by a walk that is long enough to be a ring. */
   readonly visited: readonly { readonly key: string; readonly stations: number }[]
-  /** The destinations for which the walk so far would have been the same. */
-  readonly scope: { readonly from: Address; readonly to: Address }
+  /** The destinations for which the walk so far would have been the same, where that is asked. */
+  readonly scope: { readonly from: Address; readonly to: Address } | null
 }
 
 export interface Assumption {
@@ -184,7 +186,7 @@ export function arrive(
 }
 
 export const narrow = (state: State, span: { from: Address; to: Address }): State =>
-  typeof span.from === typeof state.scope.from ? { ...state, scope: narrower(state.scope, span) } : state
+  state.scope !== null && typeof span.from === typeof state.scope.from ? { ...state, scope: narrower(state.scope, span) } : state
 
 /** An element hands the packet to the internet, a site or a service; beyond a fault none really does. */
 export const leaveBy = (state: State, ref: string): State => (state.faults.length > 0 ? state : { ...state, leavesBy: ref })

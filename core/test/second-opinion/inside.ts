@@ -169,7 +169,7 @@ export function toNextHop(
 
 /** A packet comes to an interface that is to send it on. */
 export function atInterface(j: Journey, id: string, fromSubnet: string | null): never {
-  enter(j, `interface ${id}`)
+  enter(j, `interface ${id} from ${fromSubnet}`)
   const subnet = j.estate.interfaces.get(id)!.subnet!
   const spot: Spot = { subnet, iface: id }
   ask(j, spot, 'in', fromSubnet !== subnet)

@@ -88,7 +88,7 @@ export function lose(j: Journey, code: string, ...objects: string[]): never {
 
 /** The same packet a second time at the same place: it would go round for ever. */
 export function enter(j: Journey, place: string): void {
-  const key = [place, j.packet.src, j.packet.dst, j.packet.sport, j.packet.dport].join(' ')
+  const key = [place, j.packet.src, j.packet.dst, j.packet.sport, j.packet.dport, j.nat, j.undo.length].join(' ')
   const before = j.been.get(key)
   if (before !== undefined) lose(j, 'looped', ...j.way.slice(before))
   j.been.set(key, j.way.length)

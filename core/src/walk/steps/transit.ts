@@ -76,9 +76,9 @@ function leave(context: WalkContext, state: State, transit: TransitModel, name: 
   if (attachment.transit !== undefined) {
     const other = model.transits[model.index.transits.get(attachment.transit) ?? -1]
     if (!other) return lose(context, state, 'target-missing', transit.ref)
-    const back = Object.entries(other.source.attachments ?? {}).find(([, a]) => a.transit === transit.id && isUp(a))
-    if (!back) return lose(context, state, 'target-elsewhere', other.ref)
-    return [{ ...state, next: { at: 'transit', transit: other.index, attachment: back[0] } }]
+    const back = other.towards.get(transit.id)
+    if (back === undefined) return lose(context, state, 'target-elsewhere', other.ref)
+    return [{ ...state, next: { at: 'transit', transit: other.index, attachment: back } }]
   }
   const network = model.networks[model.index.networks.get(attachment.network ?? '') ?? -1]
   if (!network) return lose(context, state, 'target-missing', transit.ref)
