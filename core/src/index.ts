@@ -18,3 +18,5 @@ export { exitsOf, type ExitRow, type ExitWay, type WayKind } from './exits/exits
 export { compareEstates, type ObjectChange } from './compare/compare'
 export type { Mark } from './exits/marks'
 export { explainCause, verdictText } from './trace/explain'
+export { applyChanges, pointer, type Change } from './mend/change'
+export { mendsOf, type Mend } from './mend/mend'

@@ -1,7 +1,7 @@
 import { formatAddress } from '../../address/address'
 import { containsAddress } from '../../address/prefix'
 import type { Model, PeeringModel } from '../../model/model'
-import { arrive, lose, type State, type Step, type WalkContext } from '../state'
+import { arrive, finish, lose, type State, type Step, type WalkContext } from '../state'
 
 export const otherSide = (peering: PeeringModel, network: number): number => (peering.a.network === network ? peering.b.network : peering.a.network)
 
@@ -14,10 +14,12 @@ export type PeeringUse = 'destination' | 'next-hop' | 'lent'
  */
 export function crossPeering(context: WalkContext, state: State, peering: PeeringModel, network: number, use: PeeringUse, then: (state: State) => Step): Step {
   const { model } = context
-  const to = model.networks[otherSide(peering, network)]!
+  const to = model.networks[otherSide(peering, network)]
   const from = model.networks[network]!
   const receiving = peering.a.network === network ? peering.b : peering.a
   const { src, dst } = state.packet
+  // Beyond a peering whose other side is gone nothing can be assumed.
+  if (!to) return [finish(state, null)]
   const cross = (decision: string, s: State): State => arrive(context, s, { at: peering.ref, kind: 'peering', decision })
   const goOn = (what: string) => ({ what, then })
   if (!peering.up) return lose(context, cross('it is not up', state), 'target-not-up', peering.ref, goOn(`${peering.id} is up`))

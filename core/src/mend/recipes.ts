@@ -1,0 +1,356 @@
+import { formatAddress, parseAddress } from '../address/address'
+import { containsAddress, prefixOf } from '../address/prefix'
+import type { Via } from '../format/estate'
+import type { CauseCode } from '../walk/causes'
+import { pointer, type Change } from './change'
+import { allowInPolicy, allowInSet, deferInEstate } from './rules'
+import { addRoute, bringUp, covers, freeId, host, isUp, lookedUpLast, networkWith, prefixFor, setRoute, situationOf, type Situation } from './situation'
+import { waysTowards } from './ways'
+
+/** What would mend a fault: a clause that says it, and the changes. */
+export interface Remedy {
+  readonly sentence: string
+  readonly changes: readonly Change[]
+}
+type Recipe = (s: Situation) => Remedy | null
+
+const remedy = (sentence: string, changes: readonly Change[]): Remedy | null => (changes.length > 0 ? { sentence, changes } : null)
+const viaText = (via: Via): string => (typeof via === 'string' ? via : Object.entries(via).map((one) => one.join(' '))[0]!)
+
+/** Another way for the packet at the table that led it astray, else without the route that did. */
+const reroute =
+  (...without: string[]): Recipe =>
+  (s) => {
+    const via = waysTowards(s, [s.id, ...without])[0]
+    if (via !== undefined) return remedy(`route ${prefixFor(s, s.dst)} by ${viaText(via)}`, setRoute(s, via))
+    return dropTheRoute(s)
+  }
+
+const dropTheRoute: Recipe = ({ lookup }) =>
+  lookup?.table != null && lookup.entry >= 0
+    ? remedy(`take the route out of ${lookup.table}`, [{ op: 'remove', path: pointer('routeTables', lookup.table, 'routes', lookup.entry) }])
+    : null
+
+const upAgain: Recipe = (s) => remedy(`bring ${s.id} up`, bringUp(s.estate, s.section, s.id))
+
+const allow: Recipe = (s) => remedy(`let it pass in ${s.id}, this packet alone`, allowInSet(s))
+
+/** An answer that left by another way than it must: a route to the asker alone, by the door the flow came in. */
+const answerByTheDoor: Recipe = (s) => {
+  const first = lookedUpLast(s.stations)
+  const gateway = [...s.estate.gateways].find(([, g]) => isUp(g) && g.kind === 'internet' && g.network === s.network)?.[0]
+  return gateway === undefined ? null : remedy(`answer ${s.packet.dst} by ${gateway}`, addRoute(s, first, host(s.packet.dst), { gateway }))
+}
+
+/** The answer's own first look-up leads it to the firewall that the flow went through, or past which it came. */
+const answerThroughTheFirewall: Recipe = (s) => {
+  const firewall = s.estate.firewalls.get(s.id)
+  const lane = s.branch.return!.stations
+  const lookup = firstLookUp(lane)
+  const asker = s.branch.forward.stations[0]!.packet.src
+  if (firewall?.style === 'inline') {
+    const label = Object.entries(firewall.endpoints ?? {}).find(
+      ([, one]) => s.estate.subnets.get(one.subnet)?.network === networkOfSubnet(s, lookup?.subnet),
+    )?.[0]
+    return label === undefined
+      ? null
+      : remedy(`answer by ${s.id}/${label}`, addRoute(s, lookup, prefixFor(s, parseAddress(asker)!), { inspect: `${s.id}/${label}` }))
+  }
+  const sides = Object.values(firewall?.interfaces ?? {})
+  const last = [...s.branch.forward.stations].reverse().find((one) => one.kind === 'rules' && sides.includes(one.at.slice('interfaces/'.length)))
+  return last ? remedy(`answer by ${s.id}`, addRoute(s, lookup, subnetRangeOf(s, asker), { interface: last.at.slice('interfaces/'.length) })) : null
+}
+
+const firstLookUp = (stations: Situation['stations']): Situation['lookup'] =>
+  lookedUpLast(stations.slice(0, stations.findIndex((one) => one.kind === 'lookup') + 1))
+const networkOfSubnet = ({ estate }: Situation, subnet: string | undefined): string | undefined => estate.subnets.get(subnet ?? '')?.network
+const subnetRangeOf = (s: Situation, address: string): string =>
+  [...s.estate.subnets.values()].flatMap((one) => one.ranges).find((text) => containsAddress(prefixOf(text), parseAddress(address)!)) ?? host(address)
+
+/** A firewall that only the answer meets is taken off its way: no state can be kept there. */
+const flowThroughTheFirewall: Recipe = (s) =>
+  s.estate.firewalls.has(s.id)
+    ? remedy(`let ${s.id} decide packet by packet, without state`, [{ op: 'add', path: pointer('firewalls', s.id, 'stateful'), value: false }])
+    : null
+
+/** A public address for a host: one that is reserved and nobody's, else the next to those in use. */
+const publicAddress: Recipe = (s) => {
+  if (s.section === 'subnets')
+    return remedy(`${s.id} gives public addresses`, [{ op: 'add', path: pointer('subnets', s.id, 'givesPublicAddresses'), value: true }])
+  const owner = s.model.index.interfaces.get(s.id)
+  const nat = waysTowards(s).find((via) => typeof via === 'object' && via.nat !== undefined)
+  if (nat !== undefined && s.lookup) return remedy(`route by ${viaText(nat)}`, setRoute(s, nat))
+  if (s.section !== 'interfaces' || owner === undefined) return null
+  const free = [...s.model.inventory].find((address) => !s.model.publicOwners.has(address))
+  const value = free === undefined ? nextFree(s) : formatAddress(free)
+  return value === null ? null : remedy(`give ${s.id} the public address ${value}`, [{ op: 'add', path: pointer('interfaces', s.id, 'publicAddress'), value }])
+}
+
+/** The address after the highest public one in use; none in use, none known. */
+function nextFree({ model }: Situation): string | null {
+  const used = [...model.publicOwners.keys()].filter((address): address is number => typeof address === 'number')
+  return used.length === 0 ? '203.0.113.200' : formatAddress(Math.max(...used) + 1)
+}
+
+/** Each cause with what would mend it in the smallest way; null where nothing in the estate alone would. */
+export const RECIPES: Record<CauseCode, Recipe> = {
+  'denied-estate': (s) => remedy(`leave this packet to lower rules before estate rule ${s.id}`, deferInEstate(s)),
+  'denied-local': allow,
+  'denied-interface': allow,
+  'denied-subnet': allow,
+  'denied-boundary': allow,
+  'denied-policy': (s) => remedy(`let it pass in the policy of ${s.id}, this packet alone`, allowInPolicy(s)),
+  'nat-outbound-only': () => null,
+  'gateway-outbound-only': (s) => remedy(`make ${s.id} an internet gateway`, [{ op: 'replace', path: pointer('gateways', s.id, 'kind'), value: 'internet' }]),
+  'gateway-wrong-family': (s) => {
+    const via = waysTowards(s, [s.id])[0]
+    if (via !== undefined) return remedy(`route ${prefixFor(s, s.dst)} by ${viaText(via)}`, setRoute(s, via))
+    return remedy(`make ${s.id} an internet gateway`, [{ op: 'replace', path: pointer('gateways', s.id, 'kind'), value: 'internet' }])
+  },
+  'no-route': (s) => {
+    if (s.section === 'transits') return transitRoute(s)
+    if (s.section === 'firewalls') return firewallRoute(s)
+    if (s.section === 'routeTables' && !isUp(s.estate.routeTables.get(s.id))) return upAgain(s)
+    const via = waysTowards(s)[0]
+    return via === undefined ? null : remedy(`route ${prefixFor(s, s.dst)} by ${viaText(via)}`, setRoute(s, via))
+  },
+  'drop-route': (s) => {
+    if (s.section === 'transits') return withoutOwnRoute(s, 'transits')
+    if (s.section === 'firewalls') return withoutOwnRoute(s, 'firewalls')
+    if (s.section === 'routeTables' && s.lookup?.table !== s.id) return ingressWithoutDrop(s)
+    return s.lookup?.table != null && s.lookup.entry >= 0 ? dropTheRoute(s) : reroute()(s)
+  },
+  'no-such-subnet': (s) => {
+    const network = networkWith(s.estate, s.dst)
+    const gone = [...s.estate.subnets].find(([, one]) => one.network === network && !isUp(one) && covers(one.ranges, s.dst))?.[0]
+    if (gone !== undefined) return remedy(`bring ${gone} back`, bringUp(s.estate, 'subnets', gone))
+    const id = freeId(s.estate.subnets, `${network}-new`)
+    const ranges = [roomFor(s)]
+    return network === undefined
+      ? null
+      : remedy(`a subnet of ${network} for ${ranges[0]}`, [{ op: 'add', path: pointer('subnets', id), value: { network, ranges } }])
+  },
+  'interface-not-up': upAgain,
+  'target-missing': (s) => {
+    const via = s.lookup?.table != null ? s.estate.routeTables.get(s.lookup.table)?.routes?.[s.lookup.entry]?.via : undefined
+    const [kind, id] = typeof via === 'object' ? Object.entries(via)[0]! : ['', '']
+    const back = bringUp(s.estate, SECTION_OF[kind] ?? '', id)
+    return back.length > 0 ? remedy(`bring ${id} back`, back) : reroute(id)(s)
+  },
+  'target-not-up': (s) => {
+    const parts = s.section === 'transits' ? Object.keys(s.estate.transits.get(s.id)?.attachments ?? {}).map((name) => ['attachments', name]) : []
+    const ends = s.section === 'firewalls' ? Object.keys(inlineEndpoints(s)).map((name) => ['endpoints', name]) : []
+    const inside = [...parts, ...ends].flatMap(([part, name]): Change[] => {
+      const object = (s.estate[s.section as 'transits'].get(s.id) as unknown as Record<string, Record<string, { state?: string; subnet?: string }>>)[part!]![
+        name!
+      ]!
+      const subnet = object.subnet === undefined ? [] : bringUp(s.estate, 'subnets', object.subnet)
+      return [...(isUp(object) ? [] : [{ op: 'remove' as const, path: pointer(s.section, s.id, part!, name!, 'state') }]), ...subnet]
+    })
+    return remedy(`bring ${s.id} up`, [...bringUp(s.estate, s.section, s.id), ...inside])
+  },
+  'target-elsewhere': (s) => {
+    const object = (s.estate as unknown as Record<string, ReadonlyMap<string, { network?: string }>>)[s.section]?.get(s.id)
+    if (s.section === 'gateways' && object?.network === undefined && s.network !== null)
+      return remedy(`attach ${s.id} to ${s.network}`, [{ op: 'add', path: pointer('gateways', s.id, 'network'), value: s.network }])
+    return reroute()(s)
+  },
+  'no-public-address': publicAddress,
+  'private-destination': reroute(),
+  'no-internet-gateway': (s) => {
+    if (s.section === 'gateways') return upAgain(s)
+    const id = freeId(s.estate.gateways, `${s.id}-door`)
+    return remedy(`give ${s.id} an internet gateway`, [{ op: 'add', path: pointer('gateways', id), value: { kind: 'internet', network: s.id } }])
+  },
+  'nobody-has-it': () => null,
+  'nat-no-address': (s) => remedy(`let ${s.id} use its draining addresses again`, [{ op: 'remove', path: pointer('nats', s.id, 'draining') }]),
+  'nat-other-region': (s) => {
+    const region = s.lookup && s.model.subnets[s.model.index.subnets.get(s.lookup.subnet) ?? -1]?.region
+    const other = [...s.estate.nats].find(([, nat]) => isUp(nat) && nat.network === s.network && nat.placement?.region === region)?.[0]
+    if (other !== undefined) return remedy(`route by nat ${other}`, setRoute(s, { nat: other }))
+    return reroute()(s)
+  },
+  'nat-does-not-serve': (s) => remedy(`let ${s.id} serve every subnet and range`, [{ op: 'remove', path: pointer('nats', s.id, 'serves') }]),
+  'nat-wrong-family': reroute(),
+  'nat-without-way-out': (s) => {
+    const { inner } = s.cause as { inner?: { code: CauseCode; object: string } }
+    const subnet = s.estate.nats.get(s.id)?.placement?.subnet
+    if (!inner || subnet === undefined) return null
+    if (networkWith(s.estate, s.dst) === s.network) return dropTheRoute({ ...s, lookup: firstLookUp(s.stations) })
+    const own = situationOf(s.model, s.branch, { ...inner, direction: s.cause.direction }, s.stations.length - 1)
+    const door = [...s.estate.gateways].find(([, g]) => isUp(g) && g.kind === 'internet' && g.network === s.network)?.[0]
+    if (inner.code === 'looped' || inner.code === 'private-destination' || inner.code === 'no-route')
+      return door === undefined ? null : wayOutFor(s, subnet, door)
+    return RECIPES[inner.code](own)
+  },
+  'nat-no-flow': answerByTheDoor,
+  'next-hop-missing': reroute(),
+  'next-hop-not-up': upAgain,
+  'next-hop-not-forwarding': (s) =>
+    s.section === 'interfaces' ? remedy(`let ${s.id} forward`, [{ op: 'add', path: pointer('interfaces', s.id, 'forwards'), value: true }]) : reroute()(s),
+  'next-hop-in-other-network': reroute(),
+  'answer-from-other-address': answerByTheDoor,
+  'no-state': flowThroughTheFirewall,
+  'return-bypasses-firewall': answerThroughTheFirewall,
+  'peering-not-transitive': (s) => {
+    const [network, target] = [s.network, networkWith(s.estate, s.dst)]
+    const via = waysTowards(s, [s.id])[0]
+    if (via !== undefined) return remedy(`route ${prefixFor(s, s.dst)} by ${viaText(via)}`, addRoute(s, s.lookup, prefixFor(s, s.dst), via))
+    if (network === null || target === undefined) return null
+    const id = freeId(s.estate.peerings, `${network}-${target}`)
+    const peering: Change = { op: 'add', path: pointer('peerings', id), value: { a: { network }, b: { network: target } } }
+    return remedy(`peer ${network} with ${target}`, [peering, ...addRoute(s, s.lookup, prefixFor(s, s.dst), { peering: id })])
+  },
+  'forwarded-refused': (s) => {
+    const peering = s.estate.peerings.get(s.id)!
+    const to = peering.a.network === s.network ? 'b' : 'a'
+    return remedy(`let ${peering[to].network} take forwarded packets over ${s.id}`, [
+      { op: 'add', path: pointer('peerings', s.id, to, 'acceptsForwarded'), value: true },
+    ])
+  },
+  'site-does-not-have-it': reroute(),
+  'site-has-no-route': (s) => announce(s),
+  'site-has-no-route-back': (s) => announce(s),
+  'transit-not-in-zone': (s) => {
+    const attachment = Object.entries(s.estate.transits.get(s.id)?.attachments ?? {}).find(([, one]) => one.network === s.network)?.[0]
+    if (attachment === undefined || !s.lookup) return null
+    return remedy(`attach ${s.lookup.subnet} to ${s.id} too`, [
+      { op: 'add', path: pointer('transits', s.id, 'attachments', attachment, 'subnets', '-'), value: s.lookup.subnet },
+    ])
+  },
+  'wrong-service': (s) => {
+    const service = [...s.estate.services].find(([, one]) => covers(one.ranges, s.dst))?.[0]
+    const via = waysTowards(s, [s.id])[0]
+    if (via !== undefined) return remedy(`route ${prefixFor(s, s.dst)} by ${viaText(via)}`, setRoute(s, via))
+    if (service === undefined || s.network === null) return dropTheRoute(s)
+    const id = freeId(s.estate.endpoints, `${s.network}-${service}`)
+    const endpoint: Change = { op: 'add', path: pointer('endpoints', id), value: { style: 'routed', service, network: s.network } }
+    return remedy(`an endpoint of ${s.network} for ${service}`, [endpoint, ...setRoute(s, { endpoint: id })])
+  },
+  'service-other-region': dropTheRoute,
+  'no-listener': (s) => {
+    const front = s.estate.frontends.get(s.id)
+    const like = front?.listeners?.find((one) => one.targets?.length)
+    if (!like || s.packet.dstPort === null) return null
+    return remedy(`let ${s.id} listen on ${s.packet.dstPort}`, [
+      { op: 'add', path: pointer('frontends', s.id, 'listeners', '-'), value: { ...like, protocol: s.packet.protocol, port: s.packet.dstPort } },
+    ])
+  },
+  'name-unknown': () => null,
+  'answer-to-other-host': dropTheRoute,
+  looped: reroute(),
+}
+
+const SECTION_OF: Record<string, string> = {
+  nat: 'nats',
+  gateway: 'gateways',
+  endpoint: 'endpoints',
+  peering: 'peerings',
+  interface: 'interfaces',
+  transit: 'transits',
+}
+
+function inlineEndpoints({ estate, id }: Situation): object {
+  const firewall = estate.firewalls.get(id)
+  return firewall?.style === 'inline' ? (firewall.endpoints ?? {}) : {}
+}
+
+/** A translator's subnet gets a table of its own where it shares one with those that are routed to it. */
+function wayOutFor(s: Situation, subnet: string, gateway: string): Remedy | null {
+  const id = freeId(s.estate.routeTables, `${subnet}-out`)
+  const { network } = s.estate.subnets.get(subnet)!
+  const to = typeof s.dst === 'number' ? '0.0.0.0/0' : '::/0'
+  return remedy(`give ${subnet} a table that leads out by ${gateway}`, [
+    { op: 'add', path: pointer('routeTables', id), value: { network, routes: [{ to, via: { gateway } }] } },
+    { op: 'add', path: pointer('subnets', subnet, 'routeTable'), value: id },
+  ])
+}
+
+function transitRoute(s: Situation): Remedy | null {
+  const transit = s.estate.transits.get(s.id)
+  const target = networkWith(s.estate, s.dst)
+  const attachments = Object.entries(transit?.attachments ?? {})
+  const towards = attachments.find(([, one]) => isUp(one) && one.network !== undefined && one.network === target)?.[0]
+  const table = attachments.find(([, one]) => one.network === s.network)?.[1].table
+  if (towards === undefined || table === undefined) return null
+  const routes = transit!.tables?.[table]?.routes
+  const route = { to: prefixFor(s, s.dst), via: towards }
+  const change: Change = routes
+    ? { op: 'add', path: pointer('transits', s.id, 'tables', table, 'routes', '-'), value: route }
+    : { op: 'add', path: pointer('transits', s.id, 'tables', table, 'routes'), value: [route] }
+  return remedy(`route ${route.to} by ${towards} in ${s.id}`, [change])
+}
+
+/** A route of the firewall's own, to the first address of its outside or first subnet. */
+function firewallRoute(s: Situation): Remedy | null {
+  const firewall = s.estate.firewalls.get(s.id)
+  if (firewall?.style !== 'routed') return null
+  const side = firewall.interfaces?.outside ?? Object.values(firewall.interfaces ?? {})[0]
+  const range = s.estate.subnets.get(s.estate.interfaces.get(side ?? '')?.subnet ?? '')?.ranges[0]
+  const first = range === undefined ? null : prefixOf(range).address
+  if (typeof first !== 'number') return null
+  const route = { to: host(s.packet.dst), via: { address: formatAddress(first + 1) } }
+  const path = pointer('firewalls', s.id, 'routes')
+  return remedy(`a route of ${s.id} to ${s.packet.dst}`, [
+    firewall.routes ? { op: 'add', path: `${path}/-`, value: route } : { op: 'add', path, value: [route] },
+  ])
+}
+
+/** The route of a transit's table or of a firewall that drops the destination is taken out: the longest that covers it. */
+function withoutOwnRoute(s: Situation, section: 'transits' | 'firewalls'): Remedy | null {
+  const firewall = section === 'firewalls' ? s.estate.firewalls.get(s.id) : undefined
+  const tables = section === 'transits' ? Object.entries(s.estate.transits.get(s.id)?.tables ?? {}) : []
+  const lists: [string, readonly { to: unknown; via: unknown }[]][] =
+    section === 'transits'
+      ? tables.map(([name, table]) => [pointer('transits', s.id, 'tables', name, 'routes'), table.routes ?? []])
+      : [[pointer('firewalls', s.id, 'routes'), (firewall?.style === 'routed' && firewall.routes) || []]]
+  for (const [path, routes] of lists) {
+    const at = routes.findIndex((one) => one.via === 'drop' && typeof one.to === 'string' && containsAddress(prefixOf(one.to), s.dst))
+    if (at >= 0) return remedy(`take the route that drops it out of ${s.id}`, [{ op: 'remove', path: `${path}/${at}` }])
+  }
+  return null
+}
+
+function ingressWithoutDrop(s: Situation): Remedy | null {
+  const routes = s.estate.routeTables.get(s.id)?.routes ?? []
+  const at = routes.findIndex((one) => one.via === 'drop' && typeof one.to === 'string' && containsAddress(prefixOf(one.to), s.dst))
+  return at < 0 ? null : remedy(`take the route that drops it out of ${s.id}`, [{ op: 'remove', path: pointer('routeTables', s.id, 'routes', at) }])
+}
+
+/** The smallest range round the destination that is in no subnet yet. */
+function roomFor({ dst, model }: Situation): string {
+  const v4 = typeof dst === 'number'
+  for (let length = v4 ? 24 : 64; length < (v4 ? 32 : 128); length++) {
+    const prefix = v4
+      ? { address: Math.floor(dst / 2 ** (32 - length)) * 2 ** (32 - length), length }
+      : { address: (dst >> BigInt(128 - length)) << BigInt(128 - length), length }
+    const taken = model.subnets.some((one) => one.allRanges.some((range) => containsAddress(range, prefix.address) || containsAddress(prefix, range.address)))
+    if (!taken) return `${formatAddress(prefix.address)}/${length}`
+  }
+  return host(formatAddress(dst))
+}
+
+/** A private gateway of the site announces the range, or is brought up, or the peering lends it. */
+function announce(s: Situation): Remedy | null {
+  const target = networkWith(s.estate, s.dst)
+  const own = [...s.estate.gateways].filter(([, g]) => g.kind === 'private' && g.site === s.id)
+  const near = own.find(([, g]) => g.network === target)
+  const range = prefixFor(s, s.dst)
+  if (near) {
+    const [id, gateway] = near
+    const up = bringUp(s.estate, 'gateways', id)
+    if (up.length > 0) return remedy(`bring ${id} up`, up)
+    const path = pointer('gateways', id, 'announces')
+    return remedy(`announce ${range} by ${id}`, [gateway.announces ? { op: 'add', path: `${path}/-`, value: range } : { op: 'add', path, value: [range] }])
+  }
+  for (const [id, { a, b }] of s.estate.peerings) {
+    const lender = own.find(([, g]) => g.network !== undefined && [a.network, b.network].includes(g.network))?.[1].network
+    if (lender === undefined || ![a.network, b.network].includes(target ?? '')) continue
+    const [user, lending] = a.network === lender ? (['b', 'a'] as const) : (['a', 'b'] as const)
+    return remedy(`let ${target} use the gateways of ${lender} over ${id}`, [
+      { op: 'add', path: pointer('peerings', id, user, 'usesPeerGateway'), value: true },
+      { op: 'add', path: pointer('peerings', id, lending, 'lendsGateway'), value: true },
+    ])
+  }
+  return null
+}
