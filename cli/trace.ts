@@ -1,8 +1,7 @@
 import { readFileSync } from 'node:fs'
-import { compile, isRefusal, trace as answer, type Model, type Question, type Refusal, type Trace } from '@salt-trail/core'
+import { compile, isRefusal, trace as answer, traceText, type Model, type Question, type Refusal, type Trace } from '@salt-trail/core'
 import { FINE, FOUND, REFUSED } from './exit-status'
 import { estateOrComplain, reasonOf } from './read-files'
-import { traceText } from './trace-text'
 
 export interface TraceFlags {
   readonly from?: string

@@ -7,6 +7,7 @@ import {
   estateParams,
   exampleParams,
   exitsAnswer,
+  mendsAnswer,
   newEstateBody,
   newRevisionBody,
   notationQuery,
@@ -68,6 +69,9 @@ export const ROUTES: Record<string, Partial<Record<'get' | 'post', Described>>> 
   },
   '/api/estates/{estate}/{revision}/trace': {
     post: { summary: 'Answer one question', path: revisionParams, body: questionBody, answer: traceAnswer, refuses: [404, 422] },
+  },
+  '/api/estates/{estate}/{revision}/mends': {
+    post: { summary: 'What would mend the faults of a question', path: revisionParams, body: questionBody, answer: mendsAnswer, refuses: [404, 422] },
   },
   '/api/estates/{estate}/{revision}/traces': {
     post: {

@@ -121,6 +121,11 @@ export const traceAnswer = branch
   })
   .meta({ id: 'Trace', description: 'The answer to a question: both directions, station by station' })
 
+const change = z.object({ op: z.enum(['add', 'replace', 'remove']), path: z.string(), value: z.unknown().optional() })
+export const mendsAnswer = z
+  .array(z.array(z.object({ fault: z.int(), code: z.string(), object: z.string(), sentence: z.string(), changes: z.array(change) })))
+  .meta({ id: 'Mends', description: 'For each branch of a question, what would mend its faults: changes after RFC 6902' })
+
 export const outlineAnswer = z
   .object({
     slug: z.string(),

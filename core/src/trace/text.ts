@@ -1,4 +1,5 @@
-import type { Branch, LaneJson, PacketJson, Trace } from '@salt-trail/core'
+import type { PacketJson } from '../packet/packet'
+import type { Branch, LaneJson, Trace } from './trace'
 
 /** A trace for people: what came of it, then each station of both directions. */
 export function traceText(trace: Trace): string {
