@@ -14,6 +14,14 @@ export interface Column {
   readonly back: Stop | null
 }
 
+/** The column in which a station of a lane stands; −1 where it has none. */
+export function columnOf(columns: readonly Column[], lane: 'there' | 'back', station: number): number {
+  return columns.findIndex((column) => {
+    const stop = column[lane]
+    return stop !== null && station >= stop.first && station < stop.first + stop.stations.length
+  })
+}
+
 const APPLIANCES: ReadonlySet<string> = new Set(['firewall', 'frontend'])
 const isRules = (station: StationJson): boolean => station.kind === 'rules'
 

@@ -11,6 +11,7 @@ const props = defineProps<{
   about: string
   fault: number | null
   selected: number | null
+  differs: number | null
   empty: boolean
 }>()
 const emit = defineEmits<{ select: [column: number] }>()
@@ -47,6 +48,7 @@ const gapText = (stop: Stop | null): string => {
           :before="packetBefore(index)"
           :fault="fault === index"
           :selected="selected === index"
+          :differs="differs === index"
           @click="emit('select', index)"
         />
         <div v-else class="flex h-full min-h-[92px] items-center justify-center border-l border-hair px-2 text-center text-xs whitespace-pre-line text-faint">

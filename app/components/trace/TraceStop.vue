@@ -4,7 +4,7 @@ import type { Stop } from '~/trace/align'
 import { packetLines, stopTitle } from '~/trace/stop-words'
 
 /** One place on a lane: what it is, what it decided, what changed in the packet. */
-const props = defineProps<{ stop: Stop; before: PacketJson | null; fault: boolean; selected: boolean }>()
+const props = defineProps<{ stop: Stop; before: PacketJson | null; fault: boolean; selected: boolean; differs: boolean }>()
 const assumed = computed(() => props.stop.stations.every((station) => station.assumed))
 const lines = computed(() => packetLines(props.stop, props.before))
 </script>
@@ -19,6 +19,7 @@ const lines = computed(() => packetLines(props.stop, props.before))
     <span class="flex items-center gap-1.5 font-semibold break-words" :class="assumed ? 'text-faint' : ''">
       <ProblemMark v-if="fault" mark="hole" label="here it fails" />{{ stopTitle(stop) }}
     </span>
+    <span v-if="differs" class="text-xs font-semibold text-focus">here they part</span>
     <span v-for="(station, index) in stop.stations" :key="index" class="block text-xs" :class="assumed ? 'text-faint' : 'text-soft'"
       >{{ index === 0 && assumed ? 'if mended: ' : '' }}{{ station.decision }}</span
     >

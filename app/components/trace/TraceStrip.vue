@@ -1,13 +1,16 @@
 <script setup lang="ts">
 import type { Branch } from '@salt-trail/core'
 import { onKeyStroke } from '@vueuse/core'
-import { alignLanes } from '~/trace/align'
+import { alignLanes, columnOf } from '~/trace/align'
 
 /**
  * The way there and the way back as two lanes of one strip, stations aligned: what is passed in
  * one direction only is a visible gap. One stop is selected; its evidence is shown below.
  */
-const props = defineProps<{ branch: Branch; over: string }>()
+const props = withDefaults(defineProps<{ branch: Branch; over: string; differs?: { lane: 'there' | 'back'; column: number } | null; keys?: boolean }>(), {
+  differs: null,
+  keys: true,
+})
 const selected = defineModel<{ lane: 'there' | 'back'; column: number }>('selected', { required: true })
 
 const columns = computed(() => alignLanes(props.branch))
@@ -15,11 +18,7 @@ const fault = computed(() => {
   const { cause } = props.branch
   if (!cause) return null
   const lane = cause.direction === 'forward' ? 'there' : 'back'
-  const column = columns.value.findIndex((c) => {
-    const stop = c[lane]
-    return stop !== null && cause.station >= stop.first && cause.station < stop.first + stop.stations.length
-  })
-  return { lane, column } as const
+  return { lane, column: columnOf(columns.value, lane, cause.station) } as const
 })
 function move(by: number): void {
   const { lane, column } = selected.value
@@ -35,7 +34,7 @@ function change(lane: 'there' | 'back'): void {
   selected.value = { lane, column: best.index }
 }
 onKeyStroke(['ArrowLeft', 'ArrowRight', 'ArrowUp', 'ArrowDown'], (event) => {
-  if (isTyping(event.target) || event.ctrlKey || event.metaKey || event.altKey) return
+  if (!props.keys || isTyping(event.target) || event.ctrlKey || event.metaKey || event.altKey) return
   event.preventDefault()
   if (event.key === 'ArrowLeft') move(-1)
   else if (event.key === 'ArrowRight') move(1)
@@ -52,6 +51,7 @@ onKeyStroke(['ArrowLeft', 'ArrowRight', 'ArrowUp', 'ArrowDown'], (event) => {
       :columns="columns"
       :fault="fault?.lane === 'there' ? fault.column : null"
       :selected="selected.lane === 'there' ? selected.column : null"
+      :differs="differs?.lane === 'there' ? differs.column : null"
       :empty="false"
       @select="(column: number) => (selected = { lane: 'there', column })"
     />
@@ -66,6 +66,7 @@ onKeyStroke(['ArrowLeft', 'ArrowRight', 'ArrowUp', 'ArrowDown'], (event) => {
       :columns="columns"
       :fault="fault?.lane === 'back' ? fault.column : null"
       :selected="selected.lane === 'back' ? selected.column : null"
+      :differs="differs?.lane === 'back' ? differs.column : null"
       :empty="branch.return === null"
       @select="(column: number) => (selected = { lane: 'back', column })"
     />

@@ -1,8 +1,8 @@
 <script setup lang="ts">
-import { explainCause, verdictText, type Branch, type Trace } from '@salt-trail/core'
+import { explainCause, verdictText, type Branch, type Check, type Mend, type Trace } from '@salt-trail/core'
 import { readOver, showEnd } from '~/questions/question-text'
 import { failureText } from '~/stores/estate'
-import { alignLanes } from '~/trace/align'
+import { alignLanes, columnOf } from '~/trace/align'
 import { nameOf } from '~/trace/stop-words'
 
 /** One question, answered: both directions, the first fault, the evidence of every decision. */
@@ -14,6 +14,9 @@ useHead({ title: computed(() => `${questions.text.from || 'Trace'} to ${question
 const answer = shallowRef<Trace | null>(null)
 const failure = ref('')
 const candidates = ref<string[]>([])
+/** What would mend each branch; null while it is looked for. */
+const mends = shallowRef<Mend[][] | null>(null)
+const mendFailure = ref('')
 const part = ref<'from' | 'to'>('from')
 const waiting = ref(false)
 const tookMs = ref(0)
@@ -39,6 +42,7 @@ async function ask(): Promise<void> {
     if (from !== query.value.from || to !== query.value.to || over !== query.value.over) return
     tookMs.value = performance.now() - start
     answer.value = found
+    if (found.verdict !== 'works') void findMends({ from, to, ...transport })
   } catch (error) {
     answer.value = null
     failure.value = failureText(error)
@@ -49,7 +53,18 @@ async function ask(): Promise<void> {
     waiting.value = false
   }
 }
-watch([query, () => estate.outline], () => estate.outline && ask(), { immediate: true, deep: true })
+async function findMends(question: object): Promise<void> {
+  mends.value = null
+  mendFailure.value = ''
+  const asked = answer.value
+  try {
+    const found = await $fetch<Mend[][]>(`${estate.base}/mends`, { method: 'POST', body: { ...question, continue: true } })
+    if (asked === answer.value) mends.value = found
+  } catch (error) {
+    if (asked === answer.value) mendFailure.value = failureText(error)
+  }
+}
+watch([() => JSON.stringify(query.value), () => estate.outline], () => estate.outline && ask(), { immediate: true })
 
 const chosen = ref(0)
 const branches = computed<readonly Branch[]>(() => (answer.value ? (answer.value.branches.length > 0 ? answer.value.branches : [answer.value]) : []))
@@ -79,6 +94,12 @@ watch(
   },
   { immediate: true },
 )
+/** Leads to the stop at which a station stands. */
+function show({ direction, station }: NonNullable<Check['shown']>): void {
+  const lane = direction === 'return' ? 'back' : 'there'
+  const column = columnOf(columns.value, lane, station)
+  if (column >= 0) selected.value = { lane, column }
+}
 const stop = computed(() => columns.value[selected.value.column]?.[selected.value.lane] ?? null)
 
 const sentence = computed(() => {
@@ -89,7 +110,6 @@ const sentence = computed(() => {
   const by = now.leavesBy ? `leaves by ${now.leavesBy.slice(now.leavesBy.indexOf('/') + 1)}` : ''
   return [by, seen].filter(Boolean).join(', ')
 })
-const further = computed(() => branch.value?.faults.slice(1) ?? [])
 const said = computed(() => {
   if (waiting.value) return 'asking …'
   if (!answer.value) return undefined
@@ -112,7 +132,8 @@ const KEYS = [
           <ProblemMark v-if="branch.cause" mark="hole" :size="17" label="fails" />{{ verdictText(branch.verdict) }}
         </h1>
         <p class="text-soft">{{ sentence }}</p>
-        <span v-if="branch.cause" class="mono ml-auto text-faint">{{ branch.cause.code }} {{ branch.cause.object }}</span>
+        <span v-if="branch.cause" class="mono text-faint">{{ branch.cause.code }} {{ branch.cause.object }}</span>
+        <TraceActions :answer="answer" class="ml-auto" />
       </div>
       <nav v-if="branches.length > 1" aria-label="Branches of equal cost" class="flex gap-4 text-xs">
         <button
@@ -129,16 +150,12 @@ const KEYS = [
       </nav>
       <TraceStrip v-model:selected="selected" :branch="branch" :over="query.over" class="shrink-0" />
       <div class="grid grid-cols-[minmax(0,1fr)_300px] gap-[22px]">
-        <StopEvidence v-if="stop" :stop="stop" />
+        <div class="space-y-5">
+          <StopEvidence v-if="stop" :stop="stop" />
+          <TraceMends :branch="branch" :mends="mends?.[chosen] ?? null" :failure="mendFailure" />
+        </div>
         <div>
-          <section v-if="further.length > 0">
-            <h2 class="mb-1.5 font-semibold">What fails next, once that is mended</h2>
-            <ol>
-              <li v-for="(fault, index) in further" :key="index" class="border-b border-hair py-1">
-                {{ explainCause(fault) }} <span class="mono text-faint">{{ fault.code }}</span>
-              </li>
-            </ol>
-          </section>
+          <TraceChecklist :branch="branch" @show="show" />
           <section v-if="branch.assumed.length > 0" class="mt-3">
             <h2 class="mb-1.5 font-semibold">Assumed beyond the first fault</h2>
             <ul>
@@ -167,6 +184,7 @@ const KEYS = [
           </section>
         </div>
       </div>
+      <TraceBeside :branch="branch" :question="questions.text" />
     </div>
     <div v-else-if="failure" class="p-10" role="alert">
       <h1 class="mb-1 text-base font-semibold">This cannot be asked</h1>
