@@ -6,14 +6,26 @@ export const nameOf = (ref: string): string => (ref.includes('/') ? ref.slice(re
 /** What is shown of a place: its name alone. */
 export const stopTitle = (stop: Stop): string => nameOf(stop.at)
 
-const end = (address: string, port: number | null): string => (port === null ? address : address.includes(':') ? `[${address}]:${port}` : `${address}:${port}`)
+/** An address and its port apart, so that a narrow column breaks between them. */
+interface PacketLine {
+  readonly text: string
+  readonly address: string
+  readonly port: string
+  readonly changed: boolean
+}
+
+function line(arrow: string, address: string, port: number | null, changed: boolean): PacketLine {
+  const shown = `${arrow}${port !== null && address.includes(':') ? `[${address}]` : address}`
+  const end = port === null ? '' : `:${port}`
+  return { text: shown + end, address: shown, port: end, changed }
+}
 
 /** The packet after a place, where it begins or has been changed; the changed side is marked. */
-export function packetLines(stop: Stop, before: PacketJson | null): { text: string; changed: boolean }[] {
+export function packetLines(stop: Stop, before: PacketJson | null): PacketLine[] {
   const after = stop.stations.at(-1)!.packet
   if (before && before.src === after.src && before.dst === after.dst) return []
   return [
-    { text: end(after.src, after.srcPort), changed: before !== null && before.src !== after.src },
-    { text: `→ ${end(after.dst, after.dstPort)}`, changed: before !== null && before.dst !== after.dst },
+    line('', after.src, after.srcPort, before !== null && before.src !== after.src),
+    line('→ ', after.dst, after.dstPort, before !== null && before.dst !== after.dst),
   ]
 }

@@ -123,8 +123,12 @@ export const traceAnswer = branch
 
 const change = z.object({ op: z.enum(['add', 'replace', 'remove']), path: z.string(), value: z.unknown().optional() })
 export const mendsAnswer = z
-  .array(z.array(z.object({ fault: z.int(), code: z.string(), object: z.string(), sentence: z.string(), changes: z.array(change) })))
-  .meta({ id: 'Mends', description: 'For each branch of a question, what would mend its faults: changes after RFC 6902' })
+  .object({
+    mends: z.array(z.object({ code: z.string(), object: z.string(), sentence: z.string(), changes: z.array(change) })),
+    works: z.boolean(),
+    stuckAt: cause.extend({ direction: z.string(), station: z.int(), inner: cause.optional() }).nullable(),
+  })
+  .meta({ id: 'Mends', description: 'What would make a question work, fault by fault: changes after RFC 6902, each tried' })
 
 export const outlineAnswer = z
   .object({

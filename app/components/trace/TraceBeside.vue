@@ -9,6 +9,8 @@ import { alignLanes, columnOf } from '~/trace/align'
  * of the page's address, and says where the two first decide otherwise.
  */
 const props = defineProps<{ branch: Branch; question: QuestionText }>()
+/** Where the first question’s own strip shows the difference. */
+const differs = defineModel<{ lane: 'there' | 'back'; column: number } | null>('differs', { required: true })
 const estate = useEstate()
 const route = useRoute()
 const router = useRouter()
@@ -59,8 +61,14 @@ const marked = computed(() => {
   if (!other.value || station == null) return null
   return { lane: lane.value, column: columnOf(alignLanes(other.value), lane.value, station) }
 })
-const selected = ref<{ lane: 'there' | 'back'; column: number }>({ lane: 'there', column: 0 })
-watch(marked, (now) => now && (selected.value = now))
+const NOWHERE = { lane: 'there', column: -1 } as const
+const selected = ref<{ lane: 'there' | 'back'; column: number }>(NOWHERE)
+watch([marked, difference], () => {
+  selected.value = NOWHERE
+  const station = difference.value?.stations[0]
+  differs.value = station == null ? null : { lane: lane.value, column: columnOf(alignLanes(props.branch), lane.value, station) }
+})
+onUnmounted(() => (differs.value = null))
 const shown = computed(() => {
   const { from, to, over } = questionOf(written.value)
   const ends = estate.outline?.ends ?? []
@@ -70,7 +78,7 @@ const stop = computed(() => (other.value ? (alignLanes(other.value)[selected.val
 </script>
 
 <template>
-  <section aria-label="Beside it" class="border-t border-rule pt-3">
+  <section aria-label="Beside it" class="shrink-0">
     <form class="flex flex-wrap items-baseline gap-x-3 gap-y-1" @submit.prevent="submit">
       <label for="beside" class="font-semibold">Beside it</label>
       <input
@@ -111,7 +119,7 @@ const stop = computed(() => (other.value ? (alignLanes(other.value)[selected.val
       </dl>
       <p v-else class="text-soft">Both are decided alike at every station.</p>
       <TraceStrip v-model:selected="selected" :branch="other" over="" :differs="marked" :keys="false" />
-      <StopEvidence v-if="stop" :stop="stop" />
+      <StopEvidence v-if="stop" :stop="stop" class="pb-2" />
     </div>
   </section>
 </template>

@@ -1,27 +1,31 @@
 <script setup lang="ts">
-import { explainCause, type Branch, type Mend } from '@salt-trail/core'
+import { explainCause, type MendPlan } from '@salt-trail/core'
 import { changeLine } from '~/trace/mend-words'
 
-/** For each fault of the path the smallest change of the estate that makes it go. */
-const props = defineProps<{ branch: Branch; mends: readonly Mend[] | null; failure: string }>()
-const rows = computed(() => props.branch.faults.map((fault, index) => ({ fault, index, mend: props.mends?.find((one) => one.fault === index) ?? null })))
+/** The smallest changes of the estate that would make the question work, one fault after the other. */
+defineProps<{ plan: MendPlan | null; failure: string }>()
 </script>
 
 <template>
-  <section v-if="branch.faults.length > 0" aria-label="What would mend it">
+  <section aria-label="What would mend it">
     <h2 class="mb-1.5 font-semibold">What would mend it</h2>
     <p v-if="failure" role="alert" class="text-soft">{{ failure }}</p>
-    <p v-else-if="mends === null" class="text-soft" role="status">looking for the smallest change …</p>
+    <p v-else-if="plan === null" class="text-soft" role="status">trying the smallest changes …</p>
     <ol v-else>
-      <li v-for="{ fault, index, mend } in rows" :key="index" class="border-b border-hair py-1.5">
+      <li v-for="(mend, index) in plan.mends" :key="index" class="border-b border-hair py-1.5">
         <p class="flex items-baseline gap-2">
-          <span class="mono shrink-0 text-faint">{{ fault.code }}</span>
-          <span v-if="mend" class="font-semibold">{{ mend.sentence }}</span>
-          <span v-else class="text-soft">No change of the estate alone would: {{ explainCause(fault) }}</span>
+          <span class="font-semibold">{{ plan.mends.length > 1 ? `${index + 1}. ` : '' }}{{ mend.sentence }}</span>
+          <span class="mono ml-auto shrink-0 text-faint">{{ mend.code }}</span>
         </p>
-        <ul v-if="mend" class="mt-0.5">
+        <ul class="mt-0.5">
           <li v-for="(change, at) in mend.changes" :key="at" class="mono text-xs break-all text-soft">{{ changeLine(change) }}</li>
         </ul>
+      </li>
+      <li v-if="plan.works" class="py-1.5 text-soft">
+        {{ plan.mends.length > 1 ? 'With all of these it works' : 'With this it works' }}, there and back: it was tried.
+      </li>
+      <li v-else-if="plan.stuckAt" class="py-1.5 text-soft">
+        {{ plan.mends.length > 0 ? 'Then it still fails, and no' : 'No' }} single change of the estate helps: {{ explainCause(plan.stuckAt) }}
       </li>
     </ol>
   </section>

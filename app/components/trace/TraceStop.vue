@@ -23,8 +23,8 @@ const lines = computed(() => packetLines(props.stop, props.before))
     <span v-for="(station, index) in stop.stations" :key="index" class="block text-xs" :class="assumed ? 'text-faint' : 'text-soft'"
       >{{ index === 0 && assumed ? 'if mended: ' : '' }}{{ station.decision }}</span
     >
-    <span v-for="line in lines" :key="line.text" class="mono mt-1 block break-all" :class="line.changed ? 'text-translated' : assumed ? 'text-faint' : ''">{{
-      line.text
-    }}</span>
+    <span v-for="line in lines" :key="line.text" class="mono mt-1 block" :class="line.changed ? 'text-translated' : assumed ? 'text-faint' : ''"
+      >{{ line.address }}<wbr />{{ line.port }}</span
+    >
   </button>
 </template>

@@ -67,11 +67,22 @@ const networkOfSubnet = ({ estate }: Situation, subnet: string | undefined): str
 const subnetRangeOf = (s: Situation, address: string): string =>
   [...s.estate.subnets.values()].flatMap((one) => one.ranges).find((text) => containsAddress(prefixOf(text), parseAddress(address)!)) ?? host(address)
 
-/** A firewall that only the answer meets is taken off its way: no state can be kept there. */
-const flowThroughTheFirewall: Recipe = (s) =>
-  s.estate.firewalls.has(s.id)
+/** A firewall that only the answer meets: the answer goes past it, as the flow did; else the firewall decides packet by packet. */
+const answerPastTheFirewall: Recipe = (s) => {
+  const via = waysTowards(s)[0]
+  if (via !== undefined && s.lookup) return remedy(`answer by ${viaText(via)}, past ${s.id}`, setRoute(s, via))
+  return s.estate.firewalls.has(s.id)
     ? remedy(`let ${s.id} decide packet by packet, without state`, [{ op: 'add', path: pointer('firewalls', s.id, 'stateful'), value: false }])
     : null
+}
+
+/** An answer that went to another network with the same addresses goes back over what its flow crossed last. */
+const answerTheWayItCame: Recipe = (s) => {
+  const crossed = [...s.branch.forward.stations].reverse().find((one) => one.kind === 'peering' || one.kind === 'transit')
+  if (!crossed) return dropTheRoute(s)
+  const id = crossed.at.slice(crossed.at.indexOf('/') + 1)
+  return remedy(`answer by ${crossed.kind} ${id}`, setRoute(s, crossed.kind === 'peering' ? { peering: id } : { transit: id }))
+}
 
 /** A public address for a host: one that is reserved and nobody's, else the next to those in use. */
 const publicAddress: Recipe = (s) => {
@@ -79,11 +90,18 @@ const publicAddress: Recipe = (s) => {
     return remedy(`${s.id} gives public addresses`, [{ op: 'add', path: pointer('subnets', s.id, 'givesPublicAddresses'), value: true }])
   const owner = s.model.index.interfaces.get(s.id)
   const nat = waysTowards(s).find((via) => typeof via === 'object' && via.nat !== undefined)
-  if (nat !== undefined && s.lookup) return remedy(`route by ${viaText(nat)}`, setRoute(s, nat))
+  if (nat !== undefined && s.lookup && !leadsOthersOut(s)) return remedy(`route by ${viaText(nat)}`, setRoute(s, nat))
   if (s.section !== 'interfaces' || owner === undefined) return null
   const free = [...s.model.inventory].find((address) => !s.model.publicOwners.has(address))
   const value = free === undefined ? nextFree(s) : formatAddress(free)
   return value === null ? null : remedy(`give ${s.id} the public address ${value}`, [{ op: 'add', path: pointer('interfaces', s.id, 'publicAddress'), value }])
+}
+
+/** Whether the table that led there also leads hosts out that have public addresses, or a translator: it must then stay as it is. */
+function leadsOthersOut({ estate, model, lookup }: Situation): boolean {
+  const sharing = model.subnets.filter((one) => one.table >= 0 && model.tables[one.table]!.id === lookup?.table)
+  const addressed = sharing.some((one) => one.interfaces.some((i) => model.interfaces[i]!.publicAddress !== null))
+  return addressed || [...estate.nats.values()].some((nat) => sharing.some((one) => one.id === nat.placement?.subnet))
 }
 
 /** The address after the highest public one in use; none in use, none known. */
@@ -190,7 +208,7 @@ export const RECIPES: Record<CauseCode, Recipe> = {
     s.section === 'interfaces' ? remedy(`let ${s.id} forward`, [{ op: 'add', path: pointer('interfaces', s.id, 'forwards'), value: true }]) : reroute()(s),
   'next-hop-in-other-network': reroute(),
   'answer-from-other-address': answerByTheDoor,
-  'no-state': flowThroughTheFirewall,
+  'no-state': answerPastTheFirewall,
   'return-bypasses-firewall': answerThroughTheFirewall,
   'peering-not-transitive': (s) => {
     const [network, target] = [s.network, networkWith(s.estate, s.dst)]
@@ -237,7 +255,7 @@ export const RECIPES: Record<CauseCode, Recipe> = {
     ])
   },
   'name-unknown': () => null,
-  'answer-to-other-host': dropTheRoute,
+  'answer-to-other-host': answerTheWayItCame,
   looped: reroute(),
 }
 

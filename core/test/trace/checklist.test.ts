@@ -78,5 +78,8 @@ test('a trace as text says the verdict, both ways and what was assumed', () => {
   const text = traceText(answer)
   expect(text).toContain('interface:app-1 to internet over tcp 443: blackholed: no-route at routeTables/inside, on the way there')
   expect(text).toContain('assumed from there on')
-  expect(mendsOf(model, answer)[0]).toMatchObject({ fault: 0, sentence: 'route 0.0.0.0/0 by nat n' })
+  expect(mendsOf(model, { from: 'interface:app-1', to: 'internet', port: 443 })).toMatchObject({
+    works: true,
+    mends: [{ sentence: 'route 0.0.0.0/0 by nat n' }],
+  })
 })

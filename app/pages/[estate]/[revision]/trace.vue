@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { explainCause, verdictText, type Branch, type Check, type Mend, type Trace } from '@salt-trail/core'
+import { explainCause, verdictText, type Branch, type Check, type MendPlan, type Trace } from '@salt-trail/core'
 import { readOver, showEnd } from '~/questions/question-text'
 import { failureText } from '~/stores/estate'
 import { alignLanes, columnOf } from '~/trace/align'
@@ -14,8 +14,8 @@ useHead({ title: computed(() => `${questions.text.from || 'Trace'} to ${question
 const answer = shallowRef<Trace | null>(null)
 const failure = ref('')
 const candidates = ref<string[]>([])
-/** What would mend each branch; null while it is looked for. */
-const mends = shallowRef<Mend[][] | null>(null)
+/** What would make it work; null while that is looked for. */
+const mends = shallowRef<MendPlan | null>(null)
 const mendFailure = ref('')
 const part = ref<'from' | 'to'>('from')
 const waiting = ref(false)
@@ -58,7 +58,7 @@ async function findMends(question: object): Promise<void> {
   mendFailure.value = ''
   const asked = answer.value
   try {
-    const found = await $fetch<Mend[][]>(`${estate.base}/mends`, { method: 'POST', body: { ...question, continue: true } })
+    const found = await $fetch<MendPlan>(`${estate.base}/mends`, { method: 'POST', body: question })
     if (asked === answer.value) mends.value = found
   } catch (error) {
     if (asked === answer.value) mendFailure.value = failureText(error)
@@ -100,6 +100,8 @@ function show({ direction, station }: NonNullable<Check['shown']>): void {
   const column = columnOf(columns.value, lane, station)
   if (column >= 0) selected.value = { lane, column }
 }
+/** Where a question put beside this one first differs from it. */
+const differs = ref<{ lane: 'there' | 'back'; column: number } | null>(null)
 const stop = computed(() => columns.value[selected.value.column]?.[selected.value.lane] ?? null)
 
 const sentence = computed(() => {
@@ -148,11 +150,12 @@ const KEYS = [
           branch {{ index + 1 }}: {{ one.verdict }}
         </button>
       </nav>
-      <TraceStrip v-model:selected="selected" :branch="branch" :over="query.over" class="shrink-0" />
+      <TraceStrip v-model:selected="selected" :branch="branch" :over="query.over" :differs="differs" class="shrink-0" />
+      <TraceBeside v-model:differs="differs" :branch="branch" :question="questions.text" />
       <div class="grid grid-cols-[minmax(0,1fr)_300px] gap-[22px]">
         <div class="space-y-5">
           <StopEvidence v-if="stop" :stop="stop" />
-          <TraceMends :branch="branch" :mends="mends?.[chosen] ?? null" :failure="mendFailure" />
+          <TraceMends v-if="answer.cause" :plan="mends" :failure="mendFailure" />
         </div>
         <div>
           <TraceChecklist :branch="branch" @show="show" />
@@ -184,7 +187,6 @@ const KEYS = [
           </section>
         </div>
       </div>
-      <TraceBeside :branch="branch" :question="questions.text" />
     </div>
     <div v-else-if="failure" class="p-10" role="alert">
       <h1 class="mb-1 text-base font-semibold">This cannot be asked</h1>
