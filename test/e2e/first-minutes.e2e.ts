@@ -1,3 +1,4 @@
+import { readFileSync } from 'node:fs'
 import { expect, test, type Page } from '@playwright/test'
 
 /** Opens a page and waits until keys work there. */
@@ -115,6 +116,50 @@ test('the answer that a stateless list loses', async ({ page }) => {
   await expect(page.getByRole('heading', { level: 1 })).toContainText('One way: the answer is lost')
   await expect(page.getByText('allow out tcp 1024-32767 to any')).toBeVisible()
   await expect(page.getByText('the port does not match')).toBeVisible()
+})
+
+test('a fault: the checklist says which, and what would mend it was tried', async ({ page }) => {
+  await page.goto('/halite-ferries/head/trace?from=interface:banner-1&to=internet&over=tcp+443')
+  const checklist = page.getByRole('region', { name: 'Checklist' })
+  await expect(checklist.getByRole('listitem')).toHaveCount(9)
+  await expect(checklist.getByRole('button', { name: /a public address, or a translator: no/ })).toBeVisible()
+  await expect(checklist.getByText('the answer comes back: not reached')).toBeVisible()
+  await checklist.getByRole('button', { name: /a route leads there: yes/ }).click()
+  await expect(page.getByRole('heading', { name: /Why this route won/ })).toBeVisible()
+  const mend = page.getByRole('region', { name: 'What would mend it' })
+  await expect(mend).toContainText('give banner-1 the public address')
+  await expect(mend).toContainText('+ interfaces › banner-1 › publicAddress')
+  await expect(mend).toContainText('With this it works, there and back: it was tried.')
+})
+
+test('a host that works beside one that does not: where they part is marked on both, and it can be sent as a link', async ({ page }) => {
+  await page.goto('/halite-ferries/head/trace?from=interface:banner-1&to=internet&over=tcp+443')
+  const beside = page.getByRole('region', { name: 'Beside it' })
+  await beside.getByLabel('Beside it').fill('booking-1')
+  await beside.getByRole('button', { name: 'Put beside' }).click()
+  await expect(page).toHaveURL(/beside=booking-1/)
+  await expect(beside).toContainText('booking-1 > internet tcp 443: works, there and back')
+  await expect(beside).toContainText('10.40.1.10 becomes 203.0.113.5, one to one')
+  await expect(page.getByText('here they part')).toHaveCount(2)
+  await beside.getByLabel('Beside it').fill('nobody-1')
+  await beside.getByLabel('Beside it').press('Enter')
+  await expect(beside.getByRole('alert')).toContainText('nothing here is called nobody-1')
+  await beside.getByRole('button', { name: 'Take away' }).click()
+  await expect(page.getByText('here they part')).toHaveCount(0)
+})
+
+test('an answer is taken along as the document of the API', async ({ page }) => {
+  await page.goto('/halite-ferries/head/trace?from=interface:seat-plan-1&to=party:fuel-broker&over=tcp+443')
+  const saved = page.waitForEvent('download')
+  await page.getByRole('button', { name: 'save as JSON' }).click()
+  const file = await saved
+  expect(file.suggestedFilename()).toBe('interface-seat-plan-1-to-party-fuel-broker.json')
+  const document = JSON.parse(readFileSync(await file.path(), 'utf8')) as { verdict: string; way: string[] }
+  expect(document).toMatchObject({ verdict: 'works', way: ['nats/nat-ticketing', 'gateways/ticketing-door'] })
+  await page.context().grantPermissions(['clipboard-read', 'clipboard-write'])
+  await page.getByRole('button', { name: 'copy as text' }).click()
+  await expect(page.getByRole('button', { name: 'copied' })).toBeVisible()
+  expect(await page.evaluate(() => navigator.clipboard.readText())).toContain('interface:seat-plan-1 to party:fuel-broker over tcp 443: works')
 })
 
 test('the keys of a view are told', async ({ page }) => {

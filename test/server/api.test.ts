@@ -123,6 +123,15 @@ describe('questions', () => {
     expect(answer.status).toBe(422)
     expect(await answer.json()).toMatchObject({ data: { code: 'unknown-object', part: 'from', candidates: expect.arrayContaining(['interface:seat-plan-1']) } })
   })
+  test('that fail come with what would mend them, tried', async () => {
+    const answer = await post('/api/estates/halite-ferries/1/mends', { from: 'interface:banner-1', to: 'internet', port: 443 })
+    expect(await answer.json()).toMatchObject({
+      works: true,
+      stuckAt: null,
+      mends: [{ code: 'no-public-address', changes: [{ op: 'add', path: '/interfaces/banner-1/publicAddress' }] }],
+    })
+    expect((await post('/api/estates/halite-ferries/1/mends', { from: 'interface:none', to: 'internet', port: 443 })).status).toBe(422)
+  })
   test('many at once, in order', async () => {
     const answer = await post('/api/estates/halite-ferries/1/traces', [
       { from: 'interface:seat-plan-1', to: 'internet', port: 443 },

@@ -4,7 +4,8 @@ import { isRefusal, type Question, type Refusal } from '../trace/question'
 import { trace, type Branch, type Trace } from '../trace/trace'
 import { verdictRank, type Cause } from '../walk/causes'
 import { applyChanges } from './change'
-import { RECIPES, type Remedy } from './recipes'
+import { RECIPES } from './recipes'
+import type { Remedy } from './remedy'
 import { situationOf } from './situation'
 
 /** What mends one fault. */

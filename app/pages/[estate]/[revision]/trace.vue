@@ -112,6 +112,7 @@ const sentence = computed(() => {
   const by = now.leavesBy ? `leaves by ${now.leavesBy.slice(now.leavesBy.indexOf('/') + 1)}` : ''
   return [by, seen].filter(Boolean).join(', ')
 })
+const further = computed(() => branch.value?.faults.slice(1) ?? [])
 const said = computed(() => {
   if (waiting.value) return 'asking …'
   if (!answer.value) return undefined
@@ -159,6 +160,14 @@ const KEYS = [
         </div>
         <div>
           <TraceChecklist :branch="branch" @show="show" />
+          <section v-if="further.length > 0" class="mt-3">
+            <h2 class="mb-1.5 font-semibold">What fails next, once that is mended</h2>
+            <ol>
+              <li v-for="(fault, index) in further" :key="index" class="border-b border-hair py-1">
+                {{ explainCause(fault) }} <span class="mono text-faint">{{ fault.code }}</span>
+              </li>
+            </ol>
+          </section>
           <section v-if="branch.assumed.length > 0" class="mt-3">
             <h2 class="mb-1.5 font-semibold">Assumed beyond the first fault</h2>
             <ul>
