@@ -17,6 +17,7 @@ const PICTURES = {
   'trace-one-way': { path: '/halite-ferries/head/trace?from=internet&to=interface:booking-2&over=tcp+443' },
   'trace-round-the-wall': { path: '/halite-ferries/head/trace?from=interface:roster-1&to=interface:tide-gauge-1&over=tcp+8443' },
   'trace-works': { path: '/halite-ferries/head/trace?from=interface:seat-plan-1&to=party:fuel-broker&over=tcp+443' },
+  'trace-beside': { path: '/halite-ferries/head/trace?from=interface:banner-1&to=internet&over=tcp+443&beside=booking-1' },
   'bring-in': { path: '/bring-in?into=halite-ferries', damage: true },
 }
 

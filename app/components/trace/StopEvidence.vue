@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { LookUpEvidence, RulesEvidence, StationJson } from '@salt-trail/core'
+import type { FactsEvidence, LookUpEvidence, RulesEvidence, StationJson } from '@salt-trail/core'
 import type { PolicyEvidence } from './PolicyAsked.vue'
 import type { TransitEvidence } from './TransitTable.vue'
 import type { Stop } from '~/trace/align'
@@ -28,6 +28,12 @@ const plain = computed(() => props.stop.stations.filter((station) => !has(statio
       />
       <TransitTable v-else-if="station.kind === 'transit' && has(station)" :evidence="station.evidence as TransitEvidence" :name="nameOf(station.at)" />
       <NatChoice v-else-if="station.kind === 'nat' && has(station)" :evidence="station.evidence as never" />
+      <FactsAsked
+        v-else-if="'facts' in station.evidence"
+        :evidence="station.evidence as unknown as FactsEvidence"
+        :name="nameOf(station.at)"
+        :decision="station.decision"
+      />
     </template>
     <section v-if="plain.length > 0">
       <h2 class="mb-1 font-semibold">{{ stop.at }}</h2>

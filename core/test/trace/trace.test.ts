@@ -1,4 +1,4 @@
-import { answerTo, packetJson, trace, type Trace } from '../../src/index'
+import { answerTo, packetJson, trace, type Fact, type FactsEvidence, type StationJson, type Trace } from '../../src/index'
 import { ask, fixtures, modelOf } from './fixtures'
 
 const shop = {
@@ -87,6 +87,42 @@ test('evidence of rules names every rule asked, what of it did not fit, and the 
         sets: [{ set: 'ruleSets/web', decidedBy: null, rules: [{ entry: 0, mismatch: 'port', says: 'allow out tcp 443 to any' }] }],
       },
     ],
+  })
+})
+
+describe('evidence of what decides by plain conditions', () => {
+  const factsOf = (station: StationJson | undefined): readonly Fact[] =>
+    station && 'facts' in station.evidence ? (station.evidence as unknown as FactsEvidence).facts : []
+  /** Elsewhere the fault lies with what is behind the element, or with another element. */
+  const OWN = [
+    'no-public-address',
+    'peering-not-transitive',
+    'forwarded-refused',
+    'wrong-service',
+    'service-other-region',
+    'no-listener',
+    'gateway-wrong-family',
+    'gateway-outbound-only',
+    'site-does-not-have-it',
+  ]
+  const asked = fixtures().flatMap(({ name, fixture }) => fixture.cases.filter((one) => one.refused === undefined).map((one) => ({ name, fixture, one })))
+  test.each(asked.map((one) => [`${one.name}: ${one.one.why} (${one.one.ask})`, one] as const))('%s', (_, { fixture, one }) => {
+    const { cause, forward, return: back, verdict } = ask(modelOf(fixture.estate, one.edit), one.ask)
+    const stations = [...forward.stations, ...(back?.stations ?? [])]
+    const failing = cause && (cause.direction === 'forward' ? forward : back!).stations[cause.station]
+    // Of several gateways that announce something only the chosen ones hold.
+    const decisive = stations.filter((station) => ['gateway', 'peering', 'endpoint'].includes(station.kind) && !station.decision.startsWith('comes in from'))
+    if (verdict === 'works') expect(decisive.flatMap(factsOf).filter(({ holds }) => !holds)).toEqual([])
+    if (cause && OWN.includes(cause.code) && factsOf(failing!).length > 0) expect(factsOf(failing!).some(({ holds }) => !holds)).toBe(true)
+  })
+  test('each condition with what was found', () => {
+    const { estate } = fixtures().find(({ name }) => name === 'peering')!.fixture
+    const { forward } = ask(modelOf(estate), 'interface:a-1 > interface:c-1')
+    expect(factsOf(forward.stations.at(-1))).toEqual([
+      { asks: 'it is up', found: 'yes', holds: true },
+      { asks: 'the destination is in b', found: '10.3.1.10, of 10.2.0.0/16', holds: false },
+      { asks: 'the source is in a', found: '10.1.1.10', holds: true },
+    ])
   })
 })
 

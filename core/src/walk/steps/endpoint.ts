@@ -1,5 +1,6 @@
 import { formatAddress } from '../../address/address'
 import { containsAddress, prefixOf } from '../../address/prefix'
+import { fact, type FactsEvidence } from '../facts'
 import { arrive, finish, leaveBy, lose, type State, type Step, type WalkContext } from '../state'
 
 /** Through a routed endpoint to the provider's service behind it. */
@@ -7,7 +8,20 @@ export function enterEndpoint(context: WalkContext, state: State, id: string, ta
   const { model } = context
   const endpoint = model.estate.endpoints.get(id)
   const ref = `endpoints/${id}`
-  const at = (decision: string): State => arrive(context, state, { at: ref, kind: 'endpoint', decision })
+  const region = model.networks[network]!.region ?? model.subnets[subnet]?.region ?? null
+  const evidence = (): FactsEvidence => {
+    const { service, region: far } = { service: endpoint!.service, region: model.estate.services.get(endpoint!.service)?.region }
+    const ranges = model.estate.services.get(service)?.ranges ?? []
+    const has = ranges.some((text) => containsAddress(prefixOf(text), state.packet.dst))
+    return {
+      facts: [
+        fact('it is up and of this network', endpoint!.network ?? 'none', true),
+        fact(`the destination is in ${service}`, `${formatAddress(state.packet.dst)}, of ${ranges.join(', ') || 'none'}`, has),
+        ...(far === undefined ? [] : [fact('the service is in this region', far, region === null || region === far)]),
+      ],
+    }
+  }
+  const at = (decision: string): State => arrive(context, state, { at: ref, kind: 'endpoint', decision, evidence })
   if (!endpoint || endpoint.state === 'deleted') return lose(context, state, 'target-missing', table)
   const service = model.estate.services.get(endpoint.service)
   const reach = (s: State): Step => reachService(context, s, endpoint.service, ref, network)
@@ -17,7 +31,6 @@ export function enterEndpoint(context: WalkContext, state: State, id: string, ta
   const { dst } = state.packet
   const covered = endpoint.style === 'routed' && (service?.ranges ?? []).some((text) => containsAddress(prefixOf(text), dst))
   if (!covered) return lose(context, at(`${formatAddress(dst)} is not in ${endpoint.service}`), 'wrong-service', ref)
-  const region = model.networks[network]!.region ?? model.subnets[subnet]?.region ?? null
   if (service?.region !== undefined && region !== null && service.region !== region) {
     return lose(context, at(`${endpoint.service} is in ${service.region}, not in ${region}`), 'service-other-region', ref, {
       what: 'it leads to that region',

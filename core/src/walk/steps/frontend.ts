@@ -1,6 +1,7 @@
 import { familyOf, formatAddress } from '../../address/address'
 import type { FrontendModel } from '../../model/model'
-import { DEFAULT_SOURCE_PORT } from '../../packet/packet'
+import { DEFAULT_SOURCE_PORT, protocolName } from '../../packet/packet'
+import { fact, type FactsEvidence } from '../facts'
 import { askHost } from '../ask-on-the-way'
 import { arriveAtAsker } from '../undo'
 import { arrive, lose, type End, type State, type Step, type WalkContext } from '../state'
@@ -32,7 +33,17 @@ function openSecond(context: WalkContext, state: State, frontend: FrontendModel)
   const { model } = context
   const { protocol, dstPort, dst } = state.packet
   const listener = frontend.listeners.find((one) => (one.protocol === null || one.protocol === protocol) && one.port === dstPort)
-  const at = (decision: string): State => arrive(context, state, { at: frontend.ref, kind: 'frontend', decision })
+  const evidence = (): FactsEvidence => ({
+    facts: frontend.listeners.map((one) => {
+      const targets = one.targets.map((target) => model.interfaces[target]?.id ?? 'gone').join(', ') || 'no target'
+      return fact(
+        `listens on ${one.protocol === null ? 'any' : protocolName(one.protocol)} ${one.port}`,
+        `to ${targets}, port ${one.targetPort}`,
+        one === listener,
+      )
+    }),
+  })
+  const at = (decision: string): State => arrive(context, state, { at: frontend.ref, kind: 'frontend', decision, evidence })
   if (!listener) return lose(context, at(`nothing listens on ${dstPort ?? 'this protocol'}`), 'no-listener', frontend.ref)
   if (listener.targets.length === 0) return lose(context, at('it has no target'), 'no-listener', frontend.ref)
   const end = frontendEnd(frontend)
@@ -47,6 +58,7 @@ function openSecond(context: WalkContext, state: State, frontend: FrontendModel)
       at: frontend.ref,
       kind: 'frontend',
       decision: `ends the flow to ${formatAddress(dst)} and opens one to ${one.id}`,
+      evidence,
       packet,
     })
     const { translations, passed, allowedByEstate, firewalls } = state

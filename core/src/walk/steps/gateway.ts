@@ -4,6 +4,7 @@ import { isPublic } from '../../address/public'
 import type { GatewayModel, NetworkModel } from '../../model/model'
 import { attachedNat } from '../attached-nat'
 import { publicAddressOf, SOME_ADDRESS, standInAddress } from '../public-address'
+import { answerFacts, doorFacts, fact, type FactsEvidence } from '../facts'
 import { arrive, leaveBy, lose, type State, type Step, type WalkContext } from '../state'
 import { throughAttachedNat } from './nat'
 import { undoAtDoor } from '../undo'
@@ -21,7 +22,17 @@ export function leaveByGateway(context: WalkContext, state: State, index: number
   const gateway = model.gateways[index]!
   const network = model.networks[gateway.network]!
   const { src, dst } = state.packet
-  const at = (decision: string, s: State = state): State => arrive(context, s, { at: gateway.ref, kind: 'gateway', decision })
+  const own = context.answers || isPublic(src) ? null : publicAddressOf(model, network.index, src)
+  const becomes = own === null ? null : own === SOME_ADDRESS ? 'one of its own, not known beforehand' : formatAddress(own)
+  const evidence = (): FactsEvidence => ({
+    facts: [
+      fact('it is up and attached here', network.id, true),
+      ...(gateway.kind === 'outbound-v6' ? [fact('the packet is IPv6', formatAddress(dst), typeof dst !== 'number')] : []),
+      ...(context.answers && gateway.kind === 'outbound-v6' ? [fact('the flow began inside', 'no: this is an answer', false)] : []),
+      ...(context.answers ? answerFacts(state, oneToOneOf(network)) : doorFacts(src, dst, becomes)),
+    ],
+  })
+  const at = (decision: string, s: State = state): State => arrive(context, s, { at: gateway.ref, kind: 'gateway', decision, evidence })
   if (!isPublic(dst)) {
     return lose(context, at(`${formatAddress(dst)} is private, and the internet does not carry it`), 'private-destination', gateway.ref)
   }
@@ -38,7 +49,6 @@ export function leaveByGateway(context: WalkContext, state: State, index: number
     return undoAtDoor(context, state, network, gateway.ref, (s, decision) => out(at(decision, s), gateway))
   }
   if (isPublic(src)) return out(at(typeof src === 'number' ? 'the source is public already and passes' : 'a global IPv6 address passes untranslated'), gateway)
-  const own = publicAddressOf(model, network.index, src)
   if (own === null && network.behaviour === 'priority-routed') {
     const nat = attachedNat(model, network.index, src)
     if (nat)

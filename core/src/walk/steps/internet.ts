@@ -2,9 +2,10 @@ import { formatAddress } from '../../address/address'
 import { isPublic } from '../../address/public'
 import { attachedNat } from '../attached-nat'
 import { publicAddressOf, SOME_ADDRESS } from '../public-address'
+import { answerFacts, doorFacts, type FactsEvidence } from '../facts'
 import { arrive, leaveBy, lose, type State, type Step, type WalkContext } from '../state'
 import { undoAtDoor } from '../undo'
-import { sourceRef, toPublic } from './gateway'
+import { oneToOneOf, sourceRef, toPublic } from './gateway'
 import { throughAttachedNat } from './nat'
 
 /** Out by the built-in way of a default-open network: attached NAT, own public address, shared address, in this order. */
@@ -12,7 +13,13 @@ export function leaveByBuiltInDoor(context: WalkContext, state: State, index: nu
   const { model } = context
   const network = model.networks[index]!
   const { src, dst } = state.packet
-  const door = (s: State, decision: string): State => arrive(context, s, { at: 'internet', kind: 'internet', decision })
+  const known = context.answers || isPublic(src) ? null : publicAddressOf(model, index, src)
+  const becomes =
+    known === null ? (network.implicitEgress ? 'a shared one that nobody can foresee' : null) : known === SOME_ADDRESS ? 'one of its own' : formatAddress(known)
+  const evidence = (): FactsEvidence => ({
+    facts: context.answers ? answerFacts(state, oneToOneOf(network)) : doorFacts(src, dst, becomes),
+  })
+  const door = (s: State, decision: string): State => arrive(context, s, { at: 'internet', kind: 'internet', decision, evidence })
   const out = (s: State, decision: string): Step => [{ ...leaveBy(door(s, decision), 'internet'), pendingNat: -1, next: { at: 'outside' } }]
   if (!isPublic(dst))
     return lose(
@@ -25,7 +32,7 @@ export function leaveByBuiltInDoor(context: WalkContext, state: State, index: nu
   if (isPublic(src)) return out(state, 'the source is public already and passes')
   const nat = attachedNat(model, index, src)
   if (nat) return throughAttachedNat(context, state, nat, (s) => [{ ...leaveBy(s, nat.ref), pendingNat: -1, next: { at: 'outside' } }])
-  const own = publicAddressOf(model, index, src)
+  const own = known
   if (own !== null) {
     const becomes = own === SOME_ADDRESS ? 'a public address of its own, not known beforehand' : `${formatAddress(own)}, one to one`
     return out(toPublic(context, state, network, own), `${formatAddress(src)} becomes ${becomes}`)

@@ -1,6 +1,7 @@
 import { formatAddress } from '../../address/address'
 import { containsAddress } from '../../address/prefix'
 import type { Model, PeeringModel } from '../../model/model'
+import { fact, rangesText, type FactsEvidence } from '../facts'
 import { arrive, finish, lose, type State, type Step, type WalkContext } from '../state'
 
 export const otherSide = (peering: PeeringModel, network: number): number => (peering.a.network === network ? peering.b.network : peering.a.network)
@@ -20,13 +21,26 @@ export function crossPeering(context: WalkContext, state: State, peering: Peerin
   const { src, dst } = state.packet
   // Beyond a peering whose other side is gone nothing can be assumed.
   if (!to) return [finish(state, null)]
-  const cross = (decision: string, s: State): State => arrive(context, s, { at: peering.ref, kind: 'peering', decision })
+  const lent = use === 'lent'
+  const within = to.ranges.some((range) => containsAddress(range, dst))
+  const own = from.ranges.some((range) => containsAddress(range, src))
+  const evidence = (): FactsEvidence => ({
+    facts: [
+      fact('it is up', peering.up ? 'yes' : 'no', peering.up),
+      ...(lent ? [fact('it carries a lent gateway’s traffic', `${from.id} and ${to.id}`, true)] : []),
+      ...(use === 'destination' ? [fact(`the destination is in ${to.id}`, `${formatAddress(dst)}, of ${rangesText(to.ranges)}`, within)] : []),
+      ...(lent || own
+        ? [fact(`the source is in ${from.id}`, formatAddress(src), own || lent)]
+        : [fact(`${to.id} takes forwarded packets`, `${formatAddress(src)} is not from ${from.id}`, receiving.acceptsForwarded)]),
+    ],
+  })
+  const cross = (decision: string, s: State): State => arrive(context, s, { at: peering.ref, kind: 'peering', decision, evidence })
   const goOn = (what: string) => ({ what, then })
   if (!peering.up) return lose(context, cross('it is not up', state), 'target-not-up', peering.ref, goOn(`${peering.id} is up`))
-  if (use === 'destination' && !to.ranges.some((range) => containsAddress(range, dst))) {
+  if (use === 'destination' && !within) {
     return lose(context, cross(`${formatAddress(dst)} lies beyond ${to.id}, and a peering is not transitive`, state), 'peering-not-transitive', peering.ref)
   }
-  if (use !== 'lent' && !receiving.acceptsForwarded && !from.ranges.some((range) => containsAddress(range, src))) {
+  if (!lent && !receiving.acceptsForwarded && !own) {
     return lose(
       context,
       cross(`${formatAddress(src)} is not from ${from.id}, and forwarded packets are not taken`, state),

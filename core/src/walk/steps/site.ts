@@ -4,6 +4,7 @@ import { longestMatch } from '../../address/prefix-table'
 import { isPublic } from '../../address/public'
 import type { GatewayModel } from '../../model/model'
 import { standInAddress } from '../public-address'
+import { fact, type FactsEvidence } from '../facts'
 import { arrive, finish, leaveBy, lose, type State, type Step, type WalkContext } from '../state'
 import { crossPeering, lendingPeering } from './peering'
 import { consultIngress } from './come-in'
@@ -15,10 +16,19 @@ export function leaveByPrivateGateway(context: WalkContext, state: State, gatewa
   const { src, dst } = state.packet
   const site = gateway.site === null ? undefined : model.estate.sites.get(gateway.site)
   const ref = `sites/${gateway.site}`
-  const atGateway = (decision: string): State => arrive(context, state, { at: gateway.ref, kind: 'gateway', decision })
+  const has = site !== undefined && (site.state ?? 'up') === 'up' && (site.ranges ?? []).some((text) => containsAddress(prefixOf(text), dst))
+  const leadsOn = site?.internet === true && (site.state ?? 'up') === 'up' && isPublic(dst)
+  const evidence = (): FactsEvidence => ({
+    facts: [
+      fact('it is up', gateway.id, true),
+      has
+        ? fact(`${gateway.site} has the destination`, `${formatAddress(dst)}, of ${site.ranges!.join(', ')}`, true)
+        : fact('its site has the destination, or leads on to the internet', leadsOn ? 'it leads on' : `${formatAddress(dst)}: neither`, leadsOn),
+    ],
+  })
+  const atGateway = (decision: string): State => arrive(context, state, { at: gateway.ref, kind: 'gateway', decision, evidence })
   // Out of a public NAT a packet must leave by a door to the internet.
   if (state.pendingNat >= 0) return lose(context, atGateway('leads to a site, not to the internet'), 'private-destination', gateway.ref)
-  const has = site !== undefined && (site.state ?? 'up') === 'up' && (site.ranges ?? []).some((text) => containsAddress(prefixOf(text), dst))
   if (has) {
     const there = arrive(context, leaveBy(atGateway(`to ${gateway.site}`), gateway.ref), {
       at: ref,
@@ -27,7 +37,7 @@ export function leaveByPrivateGateway(context: WalkContext, state: State, gatewa
     })
     return deliverOutside(context, there, ref)
   }
-  if (site?.internet && (site.state ?? 'up') === 'up' && isPublic(dst)) {
+  if (leadsOn) {
     const through = leaveBy(arrive(context, atGateway(`to ${gateway.site}`), { at: ref, kind: 'site', decision: 'leads on to the internet' }), ref)
     if (isPublic(src) || typeof src !== 'number') return [{ ...through, next: { at: 'outside' } }]
     if (context.answers) {
@@ -79,7 +89,12 @@ export function comeFromSite(context: WalkContext, given: State, site: string): 
   }
   return ways.flatMap(({ gateway: number, transit, users }): Step => {
     const gateway = model.gateways[number]!
-    const entered = arrive(context, state, { at: gateway.ref, kind: 'gateway', decision: `comes in from ${site}` })
+    const evidence = (): FactsEvidence => ({
+      facts: announcing.map((one) =>
+        fact(`${model.gateways[one.gateway]!.id} announces it`, one.length < 0 ? 'no' : `in a /${one.length}`, one.length === longest),
+      ),
+    })
+    const entered = arrive(context, state, { at: gateway.ref, kind: 'gateway', decision: `comes in from ${site}`, evidence })
     if (transit !== null) return [{ ...entered, next: { at: 'transit', transit: transit.index, attachment: transit.attachment } }]
     return consultIngress(context, entered, gateway, (s) => handInside(context, s, gateway.network, users))
   })
