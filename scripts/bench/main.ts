@@ -2,7 +2,8 @@ import { readdirSync, readFileSync } from 'node:fs'
 import { cpus, totalmem } from 'node:os'
 import { compile, longestLength, prefixTable, readEstate, trace, writeJson, type Estate, type Model, type Question } from '@salt-trail/core'
 import { generateEstate } from '../generator/estate'
-import { random, SIZES, type SizeName } from '../generator/plan'
+import { random } from '../../core/test/random/random'
+import { SIZES, type SizeName } from '../generator/plan'
 
 /** Prints what was measured, with the reference measured in the same run. */
 const row = (what: string, value: string): void => console.log(`| ${what} | ${value} |`)
@@ -129,7 +130,7 @@ function questionsFor(model: Model, count: number): Question[] {
   ]
   return Array.from({ length: count }, () => ({
     from: `interface:${r.pick(hosts)}`,
-    to: r.chance(0.5) ? `interface:${r.pick(hosts)}` : r.pick(places),
+    to: r.chance(50) ? `interface:${r.pick(hosts)}` : r.pick(places),
     protocol: 'tcp',
     port: 443,
   }))

@@ -1,5 +1,6 @@
+import { random } from '../../core/test/random/random'
 import { addNetwork, hubOf, placeOf, type Draft, type Place } from './network'
-import { publicAddress, random, REGIONS, subnetAddress, subnetRange, zonesOf, type Size } from './plan'
+import { publicAddress, REGIONS, subnetAddress, subnetRange, zonesOf, type Size } from './plan'
 
 type Json = Record<string, unknown>
 

@@ -1,6 +1,7 @@
+import type { Random } from '../../core/test/random/random'
 import {
   address6,
-  FAULT_SHARE,
+  FAULT_PERCENT,
   networkRange,
   networkRange6,
   publicAddress,
@@ -10,7 +11,6 @@ import {
   subnetRange6,
   ZONES,
   zonesOf,
-  type Random,
   type Size,
 } from './plan'
 
@@ -72,7 +72,7 @@ function addNat(draft: Draft, r: Random, { id, number, region, behaviour }: Plac
     if (zone === 0) draft.put('nats', nat, { network: id, placement: { region }, addresses })
     return
   }
-  const stranded = r.chance(FAULT_SHARE)
+  const stranded = r.chance(FAULT_PERCENT)
   if (stranded) draft.planted.push({ fault: 'hole-nat-without-way-out', object: `nats/${nat}` })
   draft.put('nats', nat, {
     network: id,
@@ -93,11 +93,11 @@ function addTable(draft: Draft, r: Random, size: Size, place: Place, table: numb
   const open = behaviour === 'default-open'
   const routes: Json[] = []
   const out = table === 0 || priority ? { gateway: `${id}-door` } : { nat: `${id}-nat-${zone}` }
-  const dead = r.chance(FAULT_SHARE * 3)
+  const dead = r.chance(FAULT_PERCENT * 3)
   if (!isolated && !open) routes.push({ to: '0.0.0.0/0', via: dead ? { nat: `${id}-nat-gone` } : out })
   if (!isolated && !open && dead) draft.planted.push({ fault: 'hole-dead-target', object: `routeTables/${ref}` })
   if (v6 && !isolated && !open) {
-    const leaks = table > 0 && r.chance(FAULT_SHARE * 3)
+    const leaks = table > 0 && r.chance(FAULT_PERCENT * 3)
     if (leaks) draft.planted.push({ fault: 'leak-ipv6', object: `routeTables/${ref}` })
     routes.push({ to: '::/0', via: { gateway: leaks || table === 0 ? `${id}-door` : `${id}-six` } })
   }
@@ -125,10 +125,10 @@ function addSubnet(draft: Draft, r: Random, size: Size, place: Place, subnet: nu
   const role = roleOf(subnet)
   const zone = subnet % ZONES
   const table = role === 'public' ? 0 : role === 'private' ? 1 + zone : Math.min(ZONES + 1 + (subnet % 2), size.tablesPerNetwork - 1)
-  const direct = role === 'private' && behaviour === 'table-routed' && r.chance(FAULT_SHARE)
+  const direct = role === 'private' && behaviour === 'table-routed' && r.chance(FAULT_PERCENT)
   if (direct) draft.planted.push({ fault: 'leak-direct', object: `subnets/${sid}` })
   const listed = subnet % 5 === 0
-  const short = listed && r.chance(FAULT_SHARE * 5)
+  const short = listed && r.chance(FAULT_PERCENT * 5)
   if (short) draft.planted.push({ fault: 'hole-ephemeral', object: `subnets/${sid}` })
   draft.put('subnets', sid, {
     network: id,
@@ -158,7 +158,7 @@ function addRuleSet(draft: Draft, r: Random, size: Size, { id, number }: Place, 
     { direction: 'out', protocol: 'any', peers: ['any'] },
     { direction: 'in', protocol: 'tcp', ports: [443], peers: [role === 'public' ? 'any' : '10.0.0.0/8'] },
   ]
-  if (role === 'public' && r.chance(FAULT_SHARE * 2)) {
+  if (role === 'public' && r.chance(FAULT_PERCENT * 2)) {
     rules.push({ direction: 'in', protocol: 'tcp', ports: [22], peers: ['internet'] })
     draft.planted.push({ fault: 'open-to-internet', object: `ruleSets/${sid}-rules` })
   }

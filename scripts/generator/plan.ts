@@ -18,28 +18,8 @@ export const SIZES = {
 
 export type SizeName = keyof typeof SIZES
 
-/** One place of every hundred where a fault can be planted has one. */
-export const FAULT_SHARE = 0.01
-
-export interface Random {
-  readonly number: (below: number) => number
-  readonly pick: <T>(from: readonly T[]) => T
-  readonly chance: (share: number) => boolean
-}
-
-/** A seeded generator (mulberry32): the same seed makes the same estate on every machine. */
-export function random(seed: number): Random {
-  let state = seed >>> 0
-  const next = (): number => {
-    state = (state + 0x6d2b79f5) >>> 0
-    let t = state
-    t = Math.imul(t ^ (t >>> 15), t | 1)
-    t ^= t + Math.imul(t ^ (t >>> 7), t | 61)
-    return ((t ^ (t >>> 14)) >>> 0) / 4294967296
-  }
-  const number = (below: number): number => Math.floor(next() * below)
-  return { number, pick: (from) => from[number(from.length)]!, chance: (share) => next() < share }
-}
+/** Of a hundred places where a fault can be planted this many have one. */
+export const FAULT_PERCENT = 1
 
 /** Networks have a /21 each out of 10.0.0.0/8, subnets a /26 each in it: room for 8,000 networks of 32 subnets. */
 export function networkRange(network: number): string {

@@ -1,0 +1,36 @@
+import { readEstate, type Estate } from '@salt-trail/core'
+import { generateEstate } from '../../scripts/generator/estate'
+import { SIZES } from '../../scripts/generator/plan'
+
+const read = (estate: object): { estate: Estate | null; errors: number } => {
+  const { estate: found, problems } = readEstate([{ name: 'made.json', text: JSON.stringify(estate) }])
+  return { estate: found, errors: problems.filter((problem) => problem.severity === 'error').length }
+}
+const sum = (counts: Iterable<number>): number => [...counts].reduce((a, b) => a + b, 0)
+
+test('an estate of size M has what the design says of it, and nothing wrong', () => {
+  const { estate, errors } = read(generateEstate(SIZES.M, 1).estate)
+  expect(errors).toBe(0)
+  expect(estate!.subnets.size).toBe(1000)
+  expect(estate!.routeTables.size).toBe(300)
+  expect(sum([...estate!.routeTables.values()].map((table) => table.routes!.length))).toBe(15_000)
+  expect(sum([...estate!.ruleSets.values()].map((set) => set.rules!.length))).toBeGreaterThanOrEqual(20_000)
+})
+
+test('an estate of size S has thirty subnets', () =>
+  expect(read(generateEstate(SIZES.S, 1).estate)).toMatchObject({ errors: 0, estate: { subnets: { size: 30 } } }))
+
+test('a seed makes the same estate each time, another seed another', () => {
+  const made = (seed: number): string => JSON.stringify(generateEstate(SIZES.S, seed))
+  expect(made(3)).toBe(made(3))
+  expect(made(3)).not.toBe(made(4))
+})
+
+test('every planted fault names an object that is there', () => {
+  const { estate, planted } = generateEstate(SIZES.M, 2)
+  expect(new Set(planted.map(({ fault }) => fault)).size).toBeGreaterThan(3)
+  for (const { object } of planted) {
+    const [section, id] = object.split('/') as [string, string]
+    expect((estate as Record<string, Record<string, unknown>>)[section]).toHaveProperty([id])
+  }
+})
