@@ -4,6 +4,7 @@ import { expect, test } from '@playwright/test'
 const VIEWS = {
   exits: '/halite-ferries/head/exits',
   'a lost trace': '/halite-ferries/head/trace?from=interface:seat-plan-2&to=internet&over=tcp+443',
+  'a trace beside another': '/halite-ferries/head/trace?from=interface:banner-1&to=internet&over=tcp+443&beside=booking-1',
   'a working trace': '/halite-ferries/head/trace?from=interface:seat-plan-1&to=internet&over=tcp+443',
   'an empty trace': '/halite-ferries/head/trace',
   'bring in': '/bring-in?into=halite-ferries',

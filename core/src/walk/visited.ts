@@ -8,7 +8,7 @@ export function packetKey({ next, packet, pendingNat, toUndo }: State): string {
   const header = `${packet.src} ${packet.dst} ${packet.srcPort} ${packet.dstPort} ${pendingNat} ${toUndo.length}`
   switch (next.at) {
     case 'send':
-      return `send ${next.sender.ref} ${next.sender.place.subnet} ${next.sender.handTo} ${header}`
+      return `send ${next.sender.kind} ${next.sender.ref} ${next.sender.place.subnet} ${next.sender.handTo} ${header}`
     case 'hop':
       return `hop ${next.from.ref} ${next.from.subnet} ${next.route.table} ${next.route.entry} ${next.route.prefix.address}/${next.route.prefix.length} ${next.route.target.kind} ${header}`
     case 'nat':

@@ -169,7 +169,7 @@ export function randomEstate(seed: number): RandomEstate {
       kind: 'private',
       ...own(80),
       site: r.pick(['harbour', 'yard']),
-      ...(r.chance(30) ? { learned: ['172.20.0.0/16', '10.50.0.0/16'] } : {}),
+      ...(r.chance(30) ? { learned: ['172.20.0.0/16', '10.50.0.0/16', r.pick(['10.1.1.0/24', '10.3.0.0/17', '10.60.0.0/16'])] } : {}),
       ...(r.chance(30) ? { announces: [r.pick(['10.0.0.0/8', '10.1.0.0/16', '10.9.0.0/16'])] } : {}),
       ...state(),
     }
@@ -212,7 +212,13 @@ export function randomEstate(seed: number): RandomEstate {
     },
     q: {
       attachments: { c: attach('c'), d: attach('d'), r: { transit: 'r', table: 'x' } },
-      tables: { x: { learn: learn(['c', 'd']), routes: [{ to: '10.0.0.0/8', via: r.pick(['r', 'd']) }] }, y: { learn: learn(['d', 'r']) } },
+      tables: {
+        x: {
+          learn: learn(['c', 'd']),
+          routes: [{ to: '10.0.0.0/8', via: r.pick(['r', 'd']) }, ...(r.chance(30) ? [{ to: '10.4.0.0/16', via: r.pick(['r', 'drop']) }] : [])],
+        },
+        y: { learn: learn(['d', 'r']) },
+      },
       ...state(),
     },
   }

@@ -176,7 +176,7 @@ export function atInterface(j: Journey, id: string, fromSubnet: string | null): 
   const side = firewallAt(j.estate, id)
   if (side) return atFirewall(j, id, side)
   j.way.push(`interfaces/${id}`)
-  return send(j, { spot, as: 'host', name: `interfaces/${id}` })
+  return send(j, { spot, as: 'host', name: `through interfaces/${id}` })
 }
 
 /** Over a peering; returns the network on its other side. */
