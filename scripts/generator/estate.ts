@@ -31,7 +31,7 @@ function addRegion(draft: Draft, size: Size, region: string, regions: readonly s
   const own = places.filter((place) => place.region === region)
   const hubNumber = own[0]!.number
   const attachments: Json = {}
-  for (const place of own) attachments[place.id] = { network: place.id, subnets: [`${place.id}-s3`, `${place.id}-s4`, `${place.id}-s5`], table: 'main' }
+  for (const place of own) attachments[place.id] = { network: place.id, subnets: [3, 4, 5].map((subnet) => `${place.id}-s${subnet}`), table: 'main' }
   attachments.harbour = { gateway: `${region}-circuit`, table: 'main' }
   for (const other of regions) if (other !== region) attachments[`to-${other}`] = { transit: `${other}-router`, table: 'main' }
   const elsewhere = places.filter((place) => place.region !== region)
@@ -78,7 +78,7 @@ function addRegion(draft: Draft, size: Size, region: string, regions: readonly s
     subnets: [`${hub}-s2`],
     publicAddresses: [publicAddress(hubNumber * 32 + 31)],
     privateAddresses: [subnetAddress(hubNumber, 2, 50)],
-    listeners: [{ protocol: 'tcp', port: 443, targets: [`${hub}-s3-h0`, `${hub}-s4-h0`] }],
+    listeners: [{ protocol: 'tcp', port: 443, targets: [3, 4].map((subnet) => `${hub}-s${subnet}-h0`) }],
   })
   for (const place of own) {
     if (place.behaviour !== 'default-open') continue
