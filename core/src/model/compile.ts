@@ -222,7 +222,7 @@ function compileNetworks(
   const routesHold = homes && previous!.estate.networks === estate.networks && previous!.estate.peerings === estate.peerings
   return mapSection(estate, 'networks', {
     before: previous && { estate: previous.estate, made: previous.networks },
-    holds: () => routesHold && owners === null && previous!.index.routeTables === index.routeTables,
+    holds: () => routesHold && owners === null,
     make: (source, base): NetworkModel => {
       const known = previous?.networks[base.index]?.id === base.id ? previous.networks[base.index]! : undefined
       const own = (subnetsOf.get(base.index) ?? none) as SubnetModel[]
@@ -235,12 +235,10 @@ function compileNetworks(
         levels: source.levels ?? 'every',
         implicitEgress: source.implicitEgress ?? false,
         ranges: (source.ranges ?? []).map(prefixOf),
-        defaultTable: index.routeTables.get(source.defaultRouteTable ?? '') ?? -1,
         subnets: numbers,
         owners: owners === null ? known!.owners : (owners.get(base.index) ?? new Map<Address, Owner>()),
         subnetSpace: sameSubnets ? known.subnetSpace : spaceOf(own),
         builtIn: routesHold && known ? known.builtIn : prefixTable(builtInRoutes(estate, index, base.id, subnetsOf)),
-        source,
       }
     },
   })

@@ -2,7 +2,7 @@ import type { Address } from '../address/address'
 import type { Prefix } from '../address/prefix'
 import type { PrefixTable } from '../address/prefix-table'
 import type { RangeSet } from '../address/ranges'
-import type { Estate, EstateObject, Firewall, Gateway, Nat, Network, NetworkInterface, RouteTable, Subnet } from '../format/estate'
+import type { Estate, EstateObject, Firewall, Gateway, Nat, NetworkInterface, RouteTable, Subnet } from '../format/estate'
 import type { MapSection } from '../format/schema/document'
 
 /**
@@ -73,12 +73,10 @@ export interface NetworkModel extends Compiled {
   readonly levels: 'every' | 'any'
   readonly implicitEgress: boolean
   readonly ranges: readonly Prefix[]
-  readonly defaultTable: number
   readonly subnets: readonly number[]
   readonly owners: ReadonlyMap<Address, Owner>
   readonly subnetSpace: PrefixTable<number>
   readonly builtIn: PrefixTable<RouteModel>
-  readonly source: Network
 }
 
 export interface SubnetModel extends Compiled {
