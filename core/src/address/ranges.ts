@@ -111,15 +111,18 @@ function isAligned(address: Address, length: number): boolean {
 
 /** The widest span around `address` whose addresses are all in the set, or all outside it, as `address` is. */
 export function spanAround(set: RangeSet, address: Address): Range {
-  let from = lowestOf(familyOf(address))
-  let to = highestOf(familyOf(address))
-  for (const range of set) {
-    if (familyOf(range.from) !== familyOf(address)) continue
-    if (compareAddresses(range.to, address) < 0) from = nextAddress(range.to)!
-    else if (compareAddresses(range.from, address) > 0) {
-      to = previousAddress(range.from)!
-      break
-    } else return range
+  let low = 0
+  let high = set.length
+  // The first range that does not end before the address.
+  while (low < high) {
+    const middle = (low + high) >>> 1
+    if (compareAddresses(set[middle]!.to, address) < 0) low = middle + 1
+    else high = middle
   }
-  return { from, to }
+  const at = set[low]
+  if (at && compareAddresses(at.from, address) <= 0) return at
+  const family = familyOf(address)
+  const before = low > 0 && familyOf(set[low - 1]!.to) === family ? set[low - 1]! : undefined
+  const after = at && familyOf(at.from) === family ? at : undefined
+  return { from: before ? nextAddress(before.to)! : lowestOf(family), to: after ? previousAddress(after.from)! : highestOf(family) }
 }

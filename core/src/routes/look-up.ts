@@ -7,7 +7,7 @@ export interface RoutingSender {
   /** Asked only for routes with `onlyTags`. */
   readonly hasTag: (key: string) => boolean
   /** Asked only for the service switch of priority-routed networks. */
-  readonly hasPublicAddress: boolean
+  readonly hasPublicAddress: () => boolean
 }
 
 /** Why a candidate is where it is. Each loser names what it lost against. */
@@ -141,7 +141,7 @@ function choosePriority(model: Model, covering: readonly RouteModel[], sender: R
   }
   const choice = conclude(ordered, best, reasonOf, standing)
   const byGateway = choice.winners.filter((route) => route.target.kind === 'gateway' && model.gateways[route.target.index]?.kind === 'internet')
-  if (switched.length === 0 || byGateway.length === 0 || sender.hasPublicAddress) return choice
+  if (switched.length === 0 || byGateway.length === 0 || sender.hasPublicAddress()) return choice
   const longest = switched.reduce((a, b) => (b.prefix.length > a.prefix.length ? b : a))
   const winners = [longest, ...choice.winners.filter((route) => !byGateway.includes(route))]
   return {

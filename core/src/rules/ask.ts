@@ -1,6 +1,6 @@
 import type { Model } from '../model/model'
 import type { Packet } from '../packet/packet'
-import { mismatch, ruleBook, type Direction, type Mismatch, type Place, type SetModel } from './rule-book'
+import { mismatch, ruleBook, type Direction, type Mismatch, type Place, type SetModel, type NoteField } from './rule-book'
 
 export type Level = 'estate' | 'local' | 'interface' | 'subnet' | 'boundary'
 
@@ -54,6 +54,8 @@ export interface Asking {
   readonly answers: boolean
   /** With `answers`: an estate rule allowed the flow here, so the answer needs no other level either. */
   readonly flowAllowedByEstate: boolean
+  /** Told for which packets the same would have been said. */
+  readonly note?: NoteField
 }
 
 const PASSES: Verdict = { passes: true, denied: null, finalAllow: false, levels: [] }
@@ -111,10 +113,10 @@ export function askRules(model: Model, asking: Asking): Verdict {
 }
 
 /** The boundary of a subnet alone, for what passes its edge without being a host there. */
-export function askBoundary(model: Model, subnet: number, direction: Direction, packet: Packet, answers: boolean): Verdict {
+export function askBoundary(model: Model, subnet: number, direction: Direction, packet: Packet, answers: boolean, note?: NoteField): Verdict {
   const boundary = model.subnets[subnet]?.boundary ?? -1
   if (boundary < 0) return PASSES
-  const asked = askSet(ruleBook(model).set(boundary), { direction, packet, answers })
+  const asked = askSet(ruleBook(model).set(boundary), { direction, packet, answers, note })
   const levels: AskedLevel[] = [{ level: 'boundary', passes: asked.passes, sets: [asked] }]
   return { passes: asked.passes, denied: asked.passes ? null : { code: 'denied-boundary', object: asked.set }, finalAllow: false, levels }
 }
@@ -129,7 +131,7 @@ function askEstate(model: Model, asking: Asking, levels: AskedLevel[]): { action
   const asked: AskedRule[] = []
   for (const [entry, rule] of rules.entries()) {
     if (rule.direction !== asking.direction || !rule.appliesTo(asking.place)) continue
-    const unfit = mismatch(rule, asking.packet)
+    const unfit = mismatch(rule, asking.packet, asking.note)
     asked.push({ entry, order: rule.order, action: rule.action, mismatch: unfit })
     if (unfit !== null) continue
     levels.push({
@@ -144,13 +146,13 @@ function askEstate(model: Model, asking: Asking, levels: AskedLevel[]): { action
   return null
 }
 
-function askSet(set: SetModel, asking: Pick<Asking, 'direction' | 'packet' | 'answers'>): AskedSet {
+function askSet(set: SetModel, asking: Pick<Asking, 'direction' | 'packet' | 'answers' | 'note'>): AskedSet {
   if (asking.answers && set.stateful) return { set: set.ref, stateful: true, rules: [], decidedBy: null, passes: true, byState: true }
   const asked: AskedRule[] = []
   for (const rule of set.rules) {
     // Rules of the other direction are not asked.
     if (rule.direction !== asking.direction) continue
-    const unfit = mismatch(rule, asking.packet)
+    const unfit = mismatch(rule, asking.packet, asking.note)
     asked.push({ entry: rule.entry, order: rule.order, action: rule.allow ? 'allow' : 'deny', mismatch: unfit })
     if (unfit === null && (set.ordered || rule.allow)) {
       return { set: set.ref, stateful: set.stateful, rules: asked, decidedBy: rule.entry, passes: rule.allow, byState: false }

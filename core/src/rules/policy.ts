@@ -1,10 +1,10 @@
 import { prefixOf } from '../address/prefix'
-import { rangeSet, rangeSetOf, rangesContain, type Range, type RangeSet } from '../address/ranges'
+import { rangeSet, rangeSetOf, type Range, type RangeSet } from '../address/ranges'
 import type { Firewall } from '../format/estate'
 import type { FirewallModel, Model } from '../model/model'
 import { destinationPrefixes } from '../model/routes'
 import { protocolNumber, type Packet } from '../packet/packet'
-import { memberRanges, portMatches, portSpans, type PortSpan } from './rule-book'
+import { addressMatches, memberRanges, portMatches, portSpans, protocolMatches, type NoteField, type PortSpan } from './rule-book'
 
 type WrittenRule = NonNullable<Firewall['policy']>[number]
 
@@ -58,10 +58,10 @@ function peersOf(model: Model, peers: WrittenRule['from']): RangeSet | null {
 }
 
 /** Asks a firewall's policy: the first match decides, else what it does otherwise. Sides are null at an inline firewall. */
-export function askPolicy(model: Model, firewall: FirewallModel, packet: Packet, sides: { from: string; to: string } | null): PolicyVerdict {
+export function askPolicy(model: Model, firewall: FirewallModel, packet: Packet, sides: { from: string; to: string } | null, note?: NoteField): PolicyVerdict {
   const asked: PolicyVerdict['asked'][number][] = []
   for (const rule of policyOf(model, firewall)) {
-    const unfit = mismatch(rule, packet, sides)
+    const unfit = mismatch(rule, packet, sides, note)
     const { order, action } = rule.written
     asked.push({ order, action, mismatch: unfit, says: policyText(rule.written) })
     if (unfit === null) return { passes: action === 'allow', order, application: rule.written.application ?? null, asked }
@@ -69,15 +69,15 @@ export function askPolicy(model: Model, firewall: FirewallModel, packet: Packet,
   return { passes: firewall.source.otherwise === 'allow', order: null, application: null, asked }
 }
 
-function mismatch(rule: PolicyRule, packet: Packet, sides: { from: string; to: string } | null): string | null {
+function mismatch(rule: PolicyRule, packet: Packet, sides: { from: string; to: string } | null, note?: NoteField): string | null {
   const { written } = rule
   if (written.fromSide !== undefined && written.fromSide !== sides?.from) return 'side it comes from'
   if (written.toSide !== undefined && written.toSide !== sides?.to) return 'side it goes to'
-  if (rule.protocol !== null && rule.protocol !== packet.protocol) return 'protocol'
-  if (!portMatches(rule.ports, packet.dstPort)) return 'port'
-  if (!portMatches(rule.sourcePorts, packet.srcPort)) return 'source port'
-  if (rule.from !== null && !rangesContain(rule.from, packet.src)) return 'source'
-  return rule.to !== null && !rangesContain(rule.to, packet.dst) ? 'destination' : null
+  if (!protocolMatches(rule.protocol, packet, note)) return 'protocol'
+  if (!portMatches(rule.ports, packet, 'dstPort', note)) return 'port'
+  if (!portMatches(rule.sourcePorts, packet, 'srcPort', note)) return 'source port'
+  if (!addressMatches(rule.from, packet, 'src', note)) return 'source'
+  return addressMatches(rule.to, packet, 'dst', note) ? null : 'destination'
 }
 
 function policyText(rule: WrittenRule): string {

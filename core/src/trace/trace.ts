@@ -5,6 +5,8 @@ import { verdictRank, type Cause, type Outcome, type PathVerdict } from '../walk
 import { startState, walk } from '../walk/engine'
 import { answerTo, ICMPV6, packetJson, TCP, protocolName, type Packet, type PacketJson } from '../packet/packet'
 import { arrive, lose, type Assumption, type End, type Flow, type State, type Station, type StationKind, type Walked, type WalkContext } from '../walk/state'
+import { protocolMatches } from '../rules/rule-book'
+import { noteAll, type Fields } from '../walk/scope'
 import { findEnd, type FoundEnd } from './ends'
 import { addressTexts, nameServersOf, resolveName, usable, type NameAnswer } from './names'
 import { isRefusal, readEnd, readTransport, refuse, type Question, type ReadEnd, type Refusal } from './question'
@@ -73,7 +75,7 @@ export function trace(model: Model, question: Question, options: TraceOptions = 
   const asked = findQuestion(model, question, transport.protocol === ICMPV6)
   if (isRefusal(asked)) return asked
   const { from, targets, name } = asked
-  const shared = { model, about: 'packets' as const, evidence: options.evidence ?? true, beyondFaults: question.continue ?? false }
+  const shared = { model, about: 'packets' as const, evidence: options.evidence ?? true, scope: null, beyondFaults: question.continue ?? false }
   const there: WalkContext = { ...shared, direction: 'forward', answers: null }
   let truncated = false
   const branches = targets.flatMap(({ to, src, dst }): Branch[] => {
@@ -82,7 +84,7 @@ export function trace(model: Model, question: Question, options: TraceOptions = 
     truncated ||= forward.truncated
     return forward.walks.flatMap((walked): Branch[] => {
       if (walked.deliveredAt === null) return [branch(from, walked, null)]
-      const back = walkBack({ ...shared, direction: 'return' }, from, packet, walked)
+      const back = walkBack({ ...shared, direction: 'return' }, from.end!, packet, walked)
       truncated ||= back.truncated
       return back.walks.map((answer) => branch(from, walked, answer))
     })
@@ -202,16 +204,22 @@ interface FlowWalked {
   readonly address: Address
   readonly deliveredAt: End
   readonly packet: Packet
+  readonly fields: Fields
+  readonly addressField: Fields['src']
   readonly record: Pick<State, 'translations' | 'passed' | 'allowedByEstate' | 'firewalls'>
 }
 
+/** Where a packet was delivered; only walks about routes alone end at a network. */
+const endOf = ({ deliveredAt }: Walked): End | null => (deliveredAt?.in === 'network' ? null : deliveredAt)
+
 /** The answer, flow by flow: what a frontend opened is answered to it, then it answers its own caller. */
-function walkBack(context: Omit<WalkContext, 'answers'>, from: FoundEnd, packet: Packet, walked: Walked): { walks: readonly Walked[]; truncated: boolean } {
+export function walkBack(context: Omit<WalkContext, 'answers'>, from: End, packet: Packet, walked: Walked): { walks: readonly Walked[]; truncated: boolean } {
   const { legs } = walked.state
-  const askers = [{ end: from.end!, address: packet.src }, ...legs]
-  const flows = askers.map(({ end, address }, index): FlowWalked => {
+  const askers = [{ end: from, address: packet.src, field: 'src' as const }, ...legs.map((leg) => ({ ...leg, field: null }))]
+  const flows = askers.map(({ end, address, field }, index): FlowWalked => {
     const leg = legs[index]
-    return { asker: end, address, deliveredAt: leg?.end ?? walked.deliveredAt!, packet: leg?.packet ?? walked.state.packet, record: leg ?? walked.state }
+    const { packet: delivered, fields } = leg ?? walked.state
+    return { asker: end, address, addressField: field, deliveredAt: leg?.end ?? endOf(walked)!, packet: delivered, fields, record: leg ?? walked.state }
   })
   let truncated = false
   let answers: readonly (Walked | null)[] = [null]
@@ -227,33 +235,47 @@ function walkBack(context: Omit<WalkContext, 'answers'>, from: FoundEnd, packet:
 }
 
 function walkFlowBack(context: Omit<WalkContext, 'answers'>, flow: FlowWalked, before: Walked | null): { walks: readonly Walked[]; truncated: boolean } {
-  const { asker, address, deliveredAt, packet, record } = flow
+  const { asker, address, deliveredAt, packet, fields, record } = flow
   const ends = [asker, deliveredAt].flatMap((end) => (end.in === 'subnet' ? [end.place] : []))
   const { translations, allowedByEstate, firewalls } = record
   const first = translations.find((translation) => translation.kind === 'destination')
   const moved = translations.find((translation) => translation.ports)
-  const asked = { address: first?.before ?? packet.dst, port: moved ? moved.ports!.before : packet.dstPort }
-  const answers: Flow = { asker, askerAddress: address, asked, translations, allowedByEstate, firewalls, passed: [...record.passed, ...ends] }
+  const asked = {
+    address: first?.before ?? packet.dst,
+    addressField: first ? first.origin.address : fields.dst,
+    port: moved ? moved.ports!.before : packet.dstPort,
+    portField: moved ? moved.origin.port : fields.dstPort,
+  }
+  const answers: Flow = {
+    asker,
+    askerAddress: address,
+    askerField: flow.addressField,
+    asked,
+    translations,
+    allowedByEstate,
+    firewalls,
+    passed: [...record.passed, ...ends],
+  }
   const back: WalkContext = { ...context, answers }
-  const fresh = startState(answerTo(packet), nextFrom(deliveredAt), [...translations].reverse())
+  const fresh = startState(answerTo(packet), nextFrom(deliveredAt), [...translations].reverse(), answerFields(fields))
   const begin = before === null ? fresh : { ...fresh, stations: before.state.stations, faults: before.state.faults, assumed: before.state.assumed }
   const decision = deliveredAt.in === 'outside' ? 'answers' : before === null ? sourceText(context.model, deliveredAt, fresh.packet) : 'answers its caller'
   const { walks, truncated } = walk(
     back,
     arrive(back, begin, { at: deliveredAt.ref, kind: before === null ? 'source' : 'frontend', decision, packet: fresh.packet }),
   )
-  return { walks: walks.map((answer) => judgeBypass(firewalls, packet, answer)), truncated }
+  return { walks: walks.map((answer) => judgeBypass(context, firewalls, packet, answer)), truncated }
 }
 
 /**
  * Over TCP an answer that goes round a stateful firewall its flow passed is lost. That is then the
  * cause, also where what the firewall did is not undone, or where another firewall has no state.
  */
-function judgeBypass(firewalls: readonly string[], packet: Packet, answer: Walked): Walked {
+function judgeBypass(context: Pick<WalkContext, 'scope'>, firewalls: readonly string[], packet: Packet, answer: Walked): Walked {
   const missed = firewalls.find((ref) => !answer.state.firewalls.includes(ref))
   const first = answer.state.faults[0]
   const covers = first === undefined || first.code === 'no-state' || first.code === 'answer-from-other-address'
-  if (missed === undefined || packet.protocol !== TCP || !covers) return answer
+  if (missed === undefined || !covers || !protocolMatches(TCP, packet, noteAll(context, answer.state))) return answer
   // Where it goes round: the first element on the way back, or where it arrives if there is none.
   const round = answer.state.stations.findIndex((s) => ON_THE_WAY.has(s.kind))
   const station = first?.station ?? (round >= 0 ? round : answer.state.stations.length - 1)
@@ -262,7 +284,9 @@ function judgeBypass(firewalls: readonly string[], packet: Packet, answer: Walke
   return { ...answer, outcome: 'blackholed', cause, state: { ...answer.state, faults } }
 }
 
-function nextFrom(end: End): State['next'] {
+const answerFields = ({ src, dst, srcPort, dstPort }: Fields): Fields => ({ src: dst, dst: src, srcPort: dstPort, dstPort: srcPort })
+
+export function nextFrom(end: End): State['next'] {
   if (end.in === 'outside') return end.back ?? (end.ref.startsWith('sites/') ? { at: 'site', site: end.ref.slice('sites/'.length) } : { at: 'outside' })
   return { at: 'send', sender: { kind: 'host', place: end.place, ref: end.ref } }
 }
@@ -274,19 +298,25 @@ function sourceText(model: Model, end: End, packet: Packet): string {
   return `in ${subnet.id}, ${model.networks[subnet.network]!.id}${where ? `, ${where}` : ''}`
 }
 
+/** What became of a packet and its answer. */
+export const verdictOf = (walked: Walked, answer: Walked | null): PathVerdict =>
+  walked.outcome !== 'delivered' ? walked.outcome : answer && answer.outcome !== 'delivered' ? 'one-way' : 'works'
+
+/** What handed the packet out of the networks; else the first peering or transit it passed. */
+export const leavesByOf = (state: State): string | null => state.leavesBy ?? wayOf(state.stations).find((ref) => /^(peerings|transits)\//.test(ref)) ?? null
+
 function branch(from: FoundEnd, walked: Walked, answer: Walked | null): Branch {
   const { state } = walked
   const delivered = walked.outcome === 'delivered'
   const faults = [...state.faults, ...(answer?.state.faults ?? [])]
   const cause = faults[0] ?? null
-  const verdict: PathVerdict = walked.outcome !== 'delivered' ? walked.outcome : answer && answer.outcome !== 'delivered' ? 'one-way' : 'works'
   const outside = from.end?.in === 'outside'
   return {
-    verdict,
+    verdict: verdictOf(walked, answer),
     cause,
     seenAs: delivered ? sorted(state.seenAs.length > 0 ? state.seenAs : [formatAddress(state.packet.src)]) : [],
     way: wayOf(state.stations),
-    leavesBy: outside ? null : (state.leavesBy ?? wayOf(state.stations).find((ref) => /^(peerings|transits)\//.test(ref)) ?? null),
+    leavesBy: outside ? null : leavesByOf(state),
     forward: lane(walked, false),
     return: answer === null ? null : lane(answer, !delivered),
     assumed: [...state.assumed, ...(answer?.state.assumed ?? [])],

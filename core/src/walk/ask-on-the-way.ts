@@ -1,7 +1,7 @@
 import { askBoundary, askRules, type AskedLevel, type Verdict } from '../rules/ask'
 import { samePlace, type Direction, type Place } from '../rules/rule-book'
 import { rulesEvidence } from '../rules/words'
-import type { Packet } from '../packet/packet'
+import { noteAll } from './scope'
 import { arrive, lose, type State, type Step, type WalkContext } from './state'
 
 /**
@@ -14,7 +14,7 @@ export function askHost(context: WalkContext, state: State, direction: Direction
   // At an interface the flow did not pass before, the answer is asked as a new flow.
   const answers = context.answers?.passed.some(same) ?? false
   const flowAllowedByEstate = context.answers?.allowedByEstate.some(same) ?? false
-  const verdict = askRules(context.model, { direction, place, packet: state.packet, crosses, answers, flowAllowedByEstate })
+  const verdict = askRules(context.model, { direction, place, packet: state.packet, crosses, answers, flowAllowedByEstate, note: noteAll(context, state) })
   const { model } = context
   const at = placeRef(model, place)
   const asked = arrive(context, state, {
@@ -38,9 +38,9 @@ function placeRef(model: WalkContext['model'], place: Place): string {
 }
 
 /** Asks a subnet's boundary alone, for what passes its edge without being a host there. */
-export function askEdge(context: WalkContext, state: State, direction: Direction, subnet: number, packet: Packet, then: (state: State) => Step): Step {
+export function askEdge(context: WalkContext, state: State, direction: Direction, subnet: number, then: (state: State) => Step): Step {
   if (context.about === 'routes' || (context.model.subnets[subnet]?.boundary ?? -1) < 0) return then(state)
-  const verdict = askBoundary(context.model, subnet, direction, packet, context.answers !== null)
+  const verdict = askBoundary(context.model, subnet, direction, state.packet, context.answers !== null, noteAll(context, state))
   const at = context.model.subnets[subnet]!.ref
   const asked = arrive(context, state, {
     at,

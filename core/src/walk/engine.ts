@@ -9,16 +9,18 @@ import { goOutside } from './steps/outside'
 import { send } from './steps/send'
 import { comeFromSite } from './steps/site'
 import { enterTransit } from './steps/transit'
-import { packetKey } from './visited'
+import { OWN_FIELDS } from './scope'
+import { sameVisit, visitOf } from './visited'
 
 /** More branches than this are not followed one by one; the walk then says so. */
 export const MAX_BRANCHES = 256
 
 /** A packet before its first step. */
-export function startState(packet: Packet, next: Next, toUndo: State['toUndo'] = []): State {
+export function startState(packet: Packet, next: Next, toUndo: State['toUndo'] = [], fields: State['fields'] = OWN_FIELDS): State {
   return {
     next,
     packet,
+    fields,
     stations: [],
     leavesBy: null,
     seenAs: [],
@@ -33,7 +35,6 @@ export function startState(packet: Packet, next: Next, toUndo: State['toUndo'] =
     assumed: [],
     steps: 0,
     visited: [],
-    scope: null,
   }
 }
 
@@ -78,20 +79,13 @@ function ringOf(stations: readonly Station[]): string {
   return (passed ?? stations[0])?.at ?? ''
 }
 
-/** The state with the place it enters noted down; null where it was there before. */
-function note(state: State): State | null {
-  const key = packetKey(state)
-  if (state.visited.some((visit) => visit.key === key)) return null
-  return { ...state, steps: state.steps + 1, visited: [...state.visited, { key, stations: state.stations.length }] }
-}
-
 function take(context: WalkContext, before: State, watched: boolean): Step {
-  const state = watched ? note(before) : { ...before, steps: before.steps + 1 }
-  if (state === null) {
+  const earlier = watched ? sameVisit(context, before) : undefined
+  if (earlier) {
     if (before.faults.length > 0) return [finish(before, null)]
-    const earlier = before.visited.find((visit) => visit.key === packetKey(before))!
     return lose(context, before, 'looped', ringOf(before.stations.slice(earlier.stations)))
   }
+  const state = { ...before, steps: before.steps + 1, visited: watched ? [...before.visited, visitOf(before)] : before.visited }
   const { next } = state
   switch (next.at) {
     case 'send':

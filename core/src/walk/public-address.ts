@@ -1,8 +1,8 @@
 import { addressPlus, type Address } from '../address/address'
 import { addressOf, hostPrefix, prefixOf } from '../address/prefix'
-import { longestMatch } from '../address/prefix-table'
 import { rangeSetOf, subtractRanges, type RangeSet } from '../address/ranges'
 import type { Model } from '../model/model'
+import { longestHere, ownerHere, type Note } from './scope'
 
 /** A public address the provider would give, but that nobody can know beforehand. */
 export const SOME_ADDRESS = 'some'
@@ -12,13 +12,13 @@ export const SOME_ADDRESS = 'some'
  * interface's, `SOME_ADDRESS` for an unoccupied address whose subnet gives them, else null. Only an
  * interface of this very network counts.
  */
-export function publicAddressOf(model: Model, network: number, source: Address): Address | typeof SOME_ADDRESS | null {
+export function publicAddressOf(model: Model, network: number, source: Address, note?: Note): Address | typeof SOME_ADDRESS | null {
   if (typeof source !== 'number') return null
   const { owners, subnetSpace } = model.networks[network]!
-  const owner = owners.get(source)
+  const owner = ownerHere(owners, source, note)
   if (owner?.kind === 'frontend') return frontendPublicAddress(model, owner.index)
   if (owner) return owner.kind === 'interface' ? model.interfaces[owner.index]!.publicAddress : null
-  const subnet = longestMatch(subnetSpace, source)[0]
+  const subnet = longestHere(subnetSpace, source, note)[0]
   return subnet !== undefined && model.subnets[subnet]!.givesPublicAddresses ? SOME_ADDRESS : null
 }
 

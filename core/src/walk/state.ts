@@ -1,9 +1,10 @@
 import type { Address } from '../address/address'
-import { narrower } from '../address/prefix-table'
 import type { Model, RouteModel } from '../model/model'
 import type { Place } from '../rules/rule-book'
 import { outcomeOf, type Cause, type CauseCode, type Outcome } from './causes'
 import type { Packet } from '../packet/packet'
+import type { Fields, Scope } from './scope'
+import type { Visit } from './visited'
 
 export type StationKind =
   | 'source'
@@ -41,6 +42,8 @@ export interface Translation {
   readonly after: Address
   /** Destination translations may change the port too. */
   readonly ports?: { readonly before: number | null; readonly after: number | null }
+  /** Which fields of the first packet the address and the port were before. */
+  readonly origin: { readonly address: Fields['src']; readonly port: Fields['srcPort'] }
   /** The firewall's interface that gave the source, by which answers come back. */
   readonly interface?: number
 }
@@ -49,6 +52,14 @@ export interface Translation {
 export type End =
   { readonly in: 'subnet'; readonly place: Place; readonly ref: string } | { readonly in: 'outside'; readonly ref: string; readonly back?: Next }
 
+/** Where walks about routes alone end inside: handed to a network, whoever has the address there. */
+export interface InNetwork {
+  readonly in: 'network'
+  readonly network: number
+  readonly fromSubnet: number
+  readonly ref: string
+}
+
 /** A flow that a frontend ended, to be answered once the one it opened instead has been. */
 export interface Leg {
   readonly end: End & { in: 'subnet' }
@@ -56,6 +67,7 @@ export interface Leg {
   readonly address: Address
   /** The packet as it came to the frontend. */
   readonly packet: Packet
+  readonly fields: Fields
   readonly translations: readonly Translation[]
   readonly passed: readonly Place[]
   readonly allowedByEstate: readonly Place[]
@@ -66,8 +78,9 @@ export interface Leg {
 export interface Flow {
   readonly asker: End
   readonly askerAddress: Address
+  readonly askerField: Fields['src']
   /** What the asker sent to, and so must hear from. */
-  readonly asked: { readonly address: Address; readonly port: number | null }
+  readonly asked: { readonly address: Address; readonly port: number | null; readonly addressField: Fields['src']; readonly portField: Fields['srcPort'] }
   readonly translations: readonly Translation[]
   /** The places at which an estate rule finally allowed the flow. */
   readonly allowedByEstate: readonly Place[]
@@ -115,6 +128,7 @@ export type Next =
 export interface State {
   readonly next: Next
   readonly packet: Packet
+  readonly fields: Fields
   readonly stations: readonly Station[]
   readonly leavesBy: string | null
   /** Source addresses the far side may see; empty until something translates. */
@@ -134,9 +148,7 @@ export interface State {
   /** How many places were entered so far. */
   readonly steps: number
   /** Those places, with how many stations there were then; kept only by a walk that is long enough to be a ring. */
-  readonly visited: readonly { readonly key: string; readonly stations: number }[]
-  /** The destinations for which the walk so far would have been the same, where that is asked. */
-  readonly scope: { readonly from: Address; readonly to: Address } | null
+  readonly visited: readonly Visit[]
 }
 
 export interface Assumption {
@@ -152,10 +164,12 @@ export interface WalkContext {
   readonly answers: Flow | null
   /**
    * What a walk is about: a packet between hosts, or routes alone. Routes alone ask no rules, and
-   * end at the subnet that has the destination without asking who has it there.
+   * end where a network or the internet has the packet, without asking who has the address there.
    */
   readonly about: 'packets' | 'routes'
   readonly evidence: boolean
+  /** Where it is asked for: the packets for which all of this would have been the same. Every step narrows it in place. */
+  readonly scope: Scope | null
   /** Go on past faults as if they were mended. */
   readonly beyondFaults: boolean
 }
@@ -164,7 +178,7 @@ export interface WalkContext {
 export interface Walked {
   readonly outcome: Outcome
   readonly cause: Cause | null
-  readonly deliveredAt: End | null
+  readonly deliveredAt: End | InNetwork | null
   readonly state: State
 }
 
@@ -184,9 +198,6 @@ export function arrive(
   const evidence = context.evidence && station.evidence ? station.evidence() : {}
   return { ...state, packet, stations: [...state.stations, { at, kind, decision, packet, evidence, assumed: state.faults.length > 0 }] }
 }
-
-export const narrow = (state: State, span: { from: Address; to: Address }): State =>
-  state.scope !== null && typeof span.from === typeof state.scope.from ? { ...state, scope: narrower(state.scope, span) } : state
 
 /** An element hands the packet to the internet, a site or a service; beyond a fault none really does. */
 export const leaveBy = (state: State, ref: string): State => (state.faults.length > 0 ? state : { ...state, leavesBy: ref })
@@ -220,7 +231,7 @@ export function lose(context: WalkContext, state: State, code: CauseCode, object
 }
 
 /** The walk ends here; its first fault, if it had one, is its cause. */
-export function finish(state: State, deliveredAt: End | null): Walked {
+export function finish(state: State, deliveredAt: End | InNetwork | null): Walked {
   const cause = state.faults[0] ?? null
   return { outcome: cause ? outcomeOf(cause.code) : 'delivered', cause, deliveredAt, state }
 }

@@ -1,7 +1,7 @@
 import { formatAddress } from '../address/address'
-import { isPublic } from '../address/public'
 import type { NetworkModel } from '../model/model'
 import { oneToOneOf } from './steps/gateway'
+import { isPublicHere, isValue, noteFor, sameField } from './scope'
 import { finish, lose, type State, type Step, type WalkContext } from './state'
 
 /** The answer's packet with the flow's latest translation undone. */
@@ -12,14 +12,19 @@ export function undoLatest(state: State): State {
     latest.kind === 'source'
       ? { ...state.packet, dst: latest.before }
       : { ...state.packet, src: latest.before, ...(latest.ports ? { srcPort: latest.ports.before } : {}) }
-  return { ...state, packet, toUndo: rest }
+  const { address, port } = latest.origin
+  const fields = latest.kind === 'source' ? { ...state.fields, dst: address } : { ...state.fields, src: address, ...(latest.ports ? { srcPort: port } : {}) }
+  return { ...state, packet, fields, toUndo: rest }
 }
 
 /** An answer is where it belongs: it must come from the address and port that were asked, else the asker does not know it. */
 export function arriveAtAsker(context: WalkContext, state: State, at: string): Step {
   const { asker, asked } = context.answers!
   const { src, srcPort } = state.packet
-  if (src !== asked.address || srcPort !== asked.port) return lose(context, state, 'answer-from-other-address', at)
+  const { fields } = state
+  const known =
+    sameField(context, [src, fields.src], [asked.address, asked.addressField]) && sameField(context, [srcPort, fields.srcPort], [asked.port, asked.portField])
+  if (!known) return lose(context, state, 'answer-from-other-address', at)
   return [finish(state, asker)]
 }
 
@@ -30,11 +35,11 @@ export function arriveAtAsker(context: WalkContext, state: State, at: string): S
 export function undoAtDoor(context: WalkContext, state: State, network: NetworkModel, door: string, then: (state: State, decision: string) => Step): Step {
   const latest = state.toUndo[0]
   const { src } = state.packet
-  if (latest?.kind === 'destination' && latest.by === oneToOneOf(network) && latest.after === src) {
+  if (latest?.kind === 'destination' && latest.by === oneToOneOf(network) && isValue(src, latest.after, noteFor(context, state, 'src'))) {
     const undone = undoLatest(state)
     return then(undone, `${formatAddress(src)} becomes ${formatAddress(undone.packet.src)} again`)
   }
-  if (latest?.kind === 'destination' || !isPublic(src)) {
+  if (latest?.kind === 'destination' || !isPublicHere(src, noteFor(context, state, 'src'))) {
     const seen = then(state, `${formatAddress(src)} was not the address asked, and nothing here turns it back`)
     const last = seen[0]
     if (!last || 'outcome' in last) return seen

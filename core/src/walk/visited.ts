@@ -1,11 +1,30 @@
-import type { State } from './state'
+import { sameField } from './scope'
+import type { State, WalkContext } from './state'
+
+/** A place a walk entered, with the packet as it was then, and how many stations there were. */
+export interface Visit {
+  readonly place: string
+  readonly packet: State['packet']
+  readonly fields: State['fields']
+  readonly stations: number
+}
+
+export const visitOf = (state: State): Visit => ({ place: placeOf(state), packet: state.packet, fields: state.fields, stations: state.stations.length })
 
 /**
- * A place, the side it is entered from, the whole header and what else steers a walk: the same
- * twice is a loop, since everything would happen again.
+ * The earlier visit to the same place, from the same side, with the same header: a loop, since
+ * everything would happen again.
  */
-export function packetKey({ next, packet, pendingNat, toUndo }: State): string {
-  const header = `${packet.src} ${packet.dst} ${packet.srcPort} ${packet.dstPort} ${pendingNat} ${toUndo.length}`
+export function sameVisit(context: WalkContext, state: State): Visit | undefined {
+  const now = visitOf(state)
+  const same = (field: keyof State['fields'], then: Visit): boolean =>
+    sameField(context, [now.packet[field], now.fields[field]], [then.packet[field], then.fields[field]])
+  return state.visited.find((then) => then.place === now.place && same('src', then) && same('dst', then) && same('srcPort', then) && same('dstPort', then))
+}
+
+/** A place, the side it is entered from, and what else steers a walk but the header. */
+function placeOf({ next, pendingNat, toUndo }: State): string {
+  const header = `${pendingNat} ${toUndo.length}`
   switch (next.at) {
     case 'send':
       return `send ${next.sender.kind} ${next.sender.ref} ${next.sender.place.subnet} ${next.sender.handTo} ${header}`

@@ -13,7 +13,7 @@ function candidates(model: Model, address: string, { subnet = 's', tags = [], ha
     model,
     model.subnets[model.index.subnets.get(subnet)!]!,
     parseAddress(address)!,
-    { hasTag: (key) => tags.includes(key), hasPublicAddress },
+    { hasTag: (key) => tags.includes(key), hasPublicAddress: () => hasPublicAddress },
     (route) => route.target.kind !== 'interface' || route.target.id !== 'dead',
   )
   return found.candidates.map(({ route, reason }) => {

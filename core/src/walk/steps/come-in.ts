@@ -1,8 +1,9 @@
 import { familyOf, formatAddress, lowestOf, type Address } from '../../address/address'
-import { longestMatch, matchAll } from '../../address/prefix-table'
+import { matchAll } from '../../address/prefix-table'
 import type { GatewayModel, Model, NetworkModel, Owner } from '../../model/model'
 import { routeText } from '../words'
 import { arrive, lose, type State, type Step, type Translation, type WalkContext } from '../state'
+import { isValue, longestHere, matchHere, noteFor } from '../scope'
 import { undoLatest } from '../undo'
 import { oneToOneOf } from './gateway'
 
@@ -13,7 +14,7 @@ export function comeInToAddress(context: WalkContext, state: State, owner: Owner
   if (owner.kind === 'nat') {
     const nat = model.nats[owner.index]!
     const network = model.networks[nat.network]
-    if (latest?.by !== nat.ref || latest.after !== state.packet.dst || !network) {
+    if (latest?.by !== nat.ref || !network || !isValue(state.packet.dst, latest.after, noteFor(context, state, 'dst'))) {
       const met = arrive(context, state, { at: nat.ref, kind: 'nat', decision: 'nothing can begin a flow towards a NAT' })
       return context.answers ? lose(context, met, 'nat-no-flow', nat.ref) : lose(context, met, 'nat-outbound-only', nat.ref)
     }
@@ -28,7 +29,8 @@ export function comeInToAddress(context: WalkContext, state: State, owner: Owner
   }
   if (owner.kind === 'one-to-one' && latest) {
     const network = model.networks[owner.index]!
-    const subnet = longestMatch(network.subnetSpace, latest.before)[0] ?? -1
+    const undone = undoLatest(state)
+    const subnet = longestHere(network.subnetSpace, latest.before, noteFor(context, undone, 'dst'))[0] ?? -1
     return throughDoor(context, state, network, subnet, (s, door) =>
       intoNetwork(context, undoLatest(s), network, door, `${formatAddress(latest.after)} becomes ${formatAddress(latest.before)} again`),
     )
@@ -55,15 +57,21 @@ export function comeInToAddress(context: WalkContext, state: State, owner: Owner
 
 /** The one-to-one translation inwards, made for a new flow. */
 function toPrivate(state: State, network: NetworkModel, inside: Address): State {
-  const made: Translation = { by: oneToOneOf(network), kind: 'destination', before: state.packet.dst, after: inside }
-  return { ...state, packet: { ...state.packet, dst: inside }, translations: [...state.translations, made] }
+  const made: Translation = {
+    by: oneToOneOf(network),
+    kind: 'destination',
+    before: state.packet.dst,
+    after: inside,
+    origin: { address: state.fields.dst, port: null },
+  }
+  return { ...state, packet: { ...state.packet, dst: inside }, fields: { ...state.fields, dst: null }, translations: [...state.translations, made] }
 }
 
 /** In from the internet to an address of a network's own ranges: global IPv6, or public IPv4 it brought along. */
 export function comeInToNetwork(context: WalkContext, state: State, index: number): Step {
   const { model } = context
   const network = model.networks[index]!
-  const subnet = matchAll(network.subnetSpace, state.packet.dst).groups[0]?.values[0] ?? -1
+  const subnet = longestHere(network.subnetSpace, state.packet.dst, noteFor(context, state, 'dst'))[0] ?? -1
   return throughDoor(context, state, network, subnet, (s, door) => intoNetwork(context, s, network, door, 'the address needs no translation'))
 }
 
@@ -118,7 +126,9 @@ export function consultIngress(context: WalkContext, state: State, door: Gateway
   const { model } = context
   const table = door.table < 0 ? undefined : model.tables[door.table]
   if (!table) return local(state)
-  const groups = matchAll(table.routes, state.packet.dst).groups.map((group) => group.values.filter((route) => route.state === 'up'))
+  const groups = matchHere(table.routes, state.packet.dst, noteFor(context, state, 'dst')).groups.map((group) =>
+    group.values.filter((route) => route.state === 'up'),
+  )
   const routes = groups.find((group) => group.length > 0) ?? []
   const at = (decision: string): State => arrive(context, state, { at: table.ref, kind: 'lookup', decision })
   if (routes.length === 0) return local(at(`${table.id} has no route for ${formatAddress(state.packet.dst)}, so it is local`))

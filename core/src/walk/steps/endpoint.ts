@@ -1,5 +1,6 @@
 import { formatAddress } from '../../address/address'
 import { containsAddress, prefixOf } from '../../address/prefix'
+import { inPrefixes, noteFor } from '../scope'
 import { fact, type FactsEvidence } from '../facts'
 import { arrive, finish, leaveBy, lose, type State, type Step, type WalkContext } from '../state'
 
@@ -29,7 +30,7 @@ export function enterEndpoint(context: WalkContext, state: State, id: string, ta
     return lose(context, state, 'target-elsewhere', ref, { what: 'it belongs to this network', then: reach })
   if ((endpoint.state ?? 'up') !== 'up') return lose(context, state, 'target-not-up', ref, { what: 'it is up', then: reach })
   const { dst } = state.packet
-  const covered = endpoint.style === 'routed' && (service?.ranges ?? []).some((text) => containsAddress(prefixOf(text), dst))
+  const covered = endpoint.style === 'routed' && inPrefixes((service?.ranges ?? []).map(prefixOf), dst, noteFor(context, state, 'dst'))
   if (!covered) return lose(context, at(`${formatAddress(dst)} is not in ${endpoint.service}`), 'wrong-service', ref)
   if (service?.region !== undefined && region !== null && service.region !== region) {
     return lose(context, at(`${endpoint.service} is in ${service.region}, not in ${region}`), 'service-other-region', ref, {

@@ -1,11 +1,11 @@
 import { familyOf, formatAddress, parseAddress, type Address } from '../../address/address'
-import { containsAddress } from '../../address/prefix'
-import { longestMatch } from '../../address/prefix-table'
 import type { Firewall } from '../../format/estate'
 import type { FirewallModel, FirewallSide, Model } from '../../model/model'
 import { protocolNumber, TCP, type Packet } from '../../packet/packet'
 import { askPolicy, type PolicyVerdict } from '../../rules/policy'
 import { arrive, lose, type State, type Step, type Translation, type WalkContext } from '../state'
+import { inPrefixes, isValue, longestHere, noteAll, noteFor, type Note, type NoteField } from '../scope'
+import { portMatches, protocolMatches } from '../../rules/rule-book'
 import { undoLatest } from '../undo'
 
 type RoutedSource = Extract<Firewall, { style: 'routed' }>
@@ -24,7 +24,7 @@ export function passFirewall(context: WalkContext, given: State, side: FirewallS
   const undoneSource = known ? undoBy(given, firewall.ref, 'source') : given
   const state = known ? undoneSource : translateDestination(context, given, firewall, side)
   const { dst } = state.packet
-  const out = wayOut(model, firewall, dst)
+  const out = wayOut(model, firewall, dst, noteFor(context, state, 'dst'))
   const at = (decision: string, s: State = state): State => arrive(context, s, { at: firewall.ref, kind: 'firewall', decision })
   if (out === null) return lose(context, at(`it has no route for ${formatAddress(dst)}`), 'no-route', firewall.ref)
   if (out === 'drop') return lose(context, at(`its route drops ${formatAddress(dst)}`), 'drop-route', firewall.ref)
@@ -70,9 +70,9 @@ export function judge(
   firewall: FirewallModel,
   sides: { from: string; to: string } | null,
 ): { verdict: PolicyVerdict; lost: ((then: (state: State) => Step) => Step) | null } {
-  const verdict = askPolicy(context.model, firewall, state.packet, sides)
+  const verdict = askPolicy(context.model, firewall, state.packet, sides, noteAll(context, state))
   const strange = context.answers !== null && firewall.stateful
-  const noState = strange && (state.packet.protocol === TCP || !verdict.passes)
+  const noState = strange && (protocolMatches(TCP, state.packet, noteAll(context, state)) || !verdict.passes)
   if (!noState && verdict.passes) return { verdict, lost: null }
   const kind = firewall.style === 'inline' ? 'inspect' : 'firewall'
   const decision = noState ? 'it never saw this flow begin' : `${sides ? `${sides.from} to ${sides.to}, ` : ''}${policyWords(verdict)}`
@@ -88,26 +88,28 @@ function undoBy(state: State, ref: string, kind: Translation['kind']): State {
 }
 
 /** Whether a firewall translates a packet sent to its own address, so that it does not keep it. */
-export function translatesDestination(model: Model, side: FirewallSide, packet: Packet): boolean {
-  return destinationRule(model.firewalls[side.firewall]!, side, packet) !== undefined
+export function translatesDestination(model: Model, side: FirewallSide, packet: Packet, note?: NoteField): boolean {
+  return destinationRule(model.firewalls[side.firewall]!, side, packet, note) !== undefined
 }
 
-function destinationRule(firewall: FirewallModel, side: FirewallSide, packet: Packet) {
+function destinationRule(firewall: FirewallModel, side: FirewallSide, packet: Packet, note?: NoteField) {
   return (firewall.source as RoutedSource).destinationTranslation?.find(
     (rule) =>
       (rule.at === undefined || rule.at === side.label) &&
-      (rule.protocol === undefined || rule.protocol === 'any' || protocolNumber(rule.protocol) === packet.protocol) &&
-      (rule.port === undefined || rule.port === packet.dstPort) &&
-      rule.forward.address.includes(':') === (typeof packet.dst === 'bigint'),
+      rule.forward.address.includes(':') === (typeof packet.dst === 'bigint') &&
+      protocolMatches(rule.protocol === undefined || rule.protocol === 'any' ? null : protocolNumber(rule.protocol), packet, note) &&
+      portMatches(rule.port === undefined ? null : [[rule.port, rule.port]], packet, 'dstPort', note),
   )
 }
 
 function translateDestination(context: WalkContext, state: State, firewall: FirewallModel, side: FirewallSide): State {
   const { packet } = state
   const own = context.model.firewalls[side.firewall]!.interfaces.some(
-    (i) => i.label === side.label && context.model.interfaces[i.interface]!.addresses.includes(packet.dst),
+    (i) =>
+      i.label === side.label &&
+      context.model.interfaces[i.interface]!.addresses.some((address) => isValue(packet.dst, address, noteFor(context, state, 'dst'))),
   )
-  const rule = own ? destinationRule(firewall, side, packet) : undefined
+  const rule = own ? destinationRule(firewall, side, packet, noteAll(context, state)) : undefined
   if (!rule) return state
   const after = parseAddress(rule.forward.address)!
   const made: Translation = {
@@ -116,8 +118,10 @@ function translateDestination(context: WalkContext, state: State, firewall: Fire
     before: packet.dst,
     after,
     ports: { before: packet.dstPort, after: rule.forward.port ?? packet.dstPort },
+    origin: { address: state.fields.dst, port: state.fields.dstPort },
   }
-  return { ...state, packet: { ...packet, dst: after, dstPort: rule.forward.port ?? packet.dstPort }, translations: [...state.translations, made] }
+  const fields = { ...state.fields, dst: null, ...(rule.forward.port === undefined ? {} : { dstPort: null }) }
+  return { ...state, packet: { ...packet, dst: after, dstPort: rule.forward.port ?? packet.dstPort }, fields, translations: [...state.translations, made] }
 }
 
 interface WayOut {
@@ -128,24 +132,24 @@ interface WayOut {
 }
 
 /** The firewall's own route: connected subnets first, then the longest prefix; without routes its only or outside interface. */
-function wayOut(model: Model, firewall: FirewallModel, dst: Address): WayOut | 'drop' | null {
+function wayOut(model: Model, firewall: FirewallModel, dst: Address, note: Note | undefined): WayOut | 'drop' | null {
   if (firewall.routes === null) {
     const only = firewall.interfaces.length === 1 ? firewall.interfaces[0] : firewall.interfaces.find((i) => i.label === 'outside')
     return only ? { ...only, hop: null } : null
   }
-  const connected = connectedInterface(model, firewall, dst)
+  const connected = connectedInterface(model, firewall, dst, note)
   if (connected) return { ...connected, hop: null }
-  const hop = longestMatch(firewall.routes, dst)[0]
+  const hop = longestHere(firewall.routes, dst, note)[0]
   if (hop === undefined) return null
   if (hop === 'drop') return 'drop'
-  const out = connectedInterface(model, firewall, hop)
+  const out = connectedInterface(model, firewall, hop, undefined)
   return out ? { ...out, hop } : null
 }
 
-function connectedInterface(model: Model, firewall: FirewallModel, address: Address): FirewallModel['interfaces'][number] | undefined {
+function connectedInterface(model: Model, firewall: FirewallModel, address: Address, note: Note | undefined): FirewallModel['interfaces'][number] | undefined {
   const covering = firewall.interfaces.flatMap((one) => {
     const subnet = model.subnets[model.interfaces[one.interface]!.subnet]
-    const lengths = (subnet?.allRanges ?? []).filter((range) => containsAddress(range, address)).map((range) => range.length)
+    const lengths = (subnet?.allRanges ?? []).filter((range) => inPrefixes([range], address, note)).map((range) => range.length)
     return lengths.length > 0 ? [{ one, length: Math.max(...lengths) }] : []
   })
   return covering.reduce<(typeof covering)[number] | undefined>((best, c) => (best === undefined || c.length > best.length ? c : best), undefined)?.one
@@ -162,8 +166,15 @@ function translateSource(model: Model, state: State, firewall: FirewallModel, si
   const after = pool[0]
   if (after === undefined) return state
   const seenAs = (rule.use === 'interface' ? [after] : pool).map(formatAddress)
-  const made: Translation = { by: firewall.ref, kind: 'source', before: src, after, interface: out.interface }
-  return { ...state, packet: { ...state.packet, src: after }, seenAs, translations: [...state.translations, made] }
+  const made: Translation = {
+    by: firewall.ref,
+    kind: 'source',
+    before: src,
+    after,
+    interface: out.interface,
+    origin: { address: state.fields.src, port: null },
+  }
+  return { ...state, packet: { ...state.packet, src: after }, fields: { ...state.fields, src: null }, seenAs, translations: [...state.translations, made] }
 }
 
 /** Out by an interface: straight to the next hop if another interface in that subnet has it, else by that subnet's table. */

@@ -3,6 +3,8 @@ import type { FrontendModel } from '../../model/model'
 import { DEFAULT_SOURCE_PORT, protocolName } from '../../packet/packet'
 import { fact, type FactsEvidence } from '../facts'
 import { askHost } from '../ask-on-the-way'
+import { portMatches, protocolMatches } from '../../rules/rule-book'
+import { noteAll } from '../scope'
 import { arriveAtAsker } from '../undo'
 import { arrive, lose, type End, type State, type Step, type WalkContext } from '../state'
 
@@ -32,7 +34,11 @@ function takeAnswer(context: WalkContext, state: State, frontend: FrontendModel)
 function openSecond(context: WalkContext, state: State, frontend: FrontendModel): Step {
   const { model } = context
   const { protocol, dstPort, dst } = state.packet
-  const listener = frontend.listeners.find((one) => (one.protocol === null || one.protocol === protocol) && one.port === dstPort)
+  const listener = frontend.listeners.find(
+    (one) =>
+      protocolMatches(one.protocol, state.packet, noteAll(context, state)) &&
+      portMatches([[one.port, one.port]], state.packet, 'dstPort', noteAll(context, state)),
+  )
   const evidence = (): FactsEvidence => ({
     facts: frontend.listeners.map((one) => {
       const targets = one.targets.map((target) => model.interfaces[target]?.id ?? 'gone').join(', ') || 'no target'
@@ -65,7 +71,8 @@ function openSecond(context: WalkContext, state: State, frontend: FrontendModel)
     return [
       {
         ...opened,
-        legs: [...state.legs, { end, address: src, packet: state.packet, translations, passed, allowedByEstate, firewalls }],
+        fields: { src: null, dst: null, srcPort: null, dstPort: null },
+        legs: [...state.legs, { end, address: src, packet: state.packet, fields: state.fields, translations, passed, allowedByEstate, firewalls }],
         translations: [],
         passed: [],
         allowedByEstate: [],

@@ -1,12 +1,11 @@
 import { formatAddress, type Address } from '../../address/address'
-import { longestMatch } from '../../address/prefix-table'
-import { isPublic } from '../../address/public'
 import type { GatewayModel, NetworkModel } from '../../model/model'
 import { attachedNat } from '../attached-nat'
 import { publicAddressOf, SOME_ADDRESS, standInAddress } from '../public-address'
 import { answerFacts, doorFacts, fact, type FactsEvidence } from '../facts'
 import { arrive, leaveBy, lose, type State, type Step, type WalkContext } from '../state'
 import { throughAttachedNat } from './nat'
+import { isPublicHere, longestHere, noteFor, ownerHere } from '../scope'
 import { undoAtDoor } from '../undo'
 
 /** How a one-to-one translation at a network's doors is named, so that any door of that network can undo it. */
@@ -22,7 +21,8 @@ export function leaveByGateway(context: WalkContext, state: State, index: number
   const gateway = model.gateways[index]!
   const network = model.networks[gateway.network]!
   const { src, dst } = state.packet
-  const own = context.answers || isPublic(src) ? null : publicAddressOf(model, network.index, src)
+  const note = noteFor(context, state, 'src')
+  const own = context.answers || isPublicHere(src, note) ? null : publicAddressOf(model, network.index, src, note)
   const becomes = own === null ? null : own === SOME_ADDRESS ? 'one of its own, not known beforehand' : formatAddress(own)
   const evidence = (): FactsEvidence => ({
     facts: [
@@ -33,7 +33,7 @@ export function leaveByGateway(context: WalkContext, state: State, index: number
     ],
   })
   const at = (decision: string, s: State = state): State => arrive(context, s, { at: gateway.ref, kind: 'gateway', decision, evidence })
-  if (!isPublic(dst)) {
+  if (!isPublicHere(dst, noteFor(context, state, 'dst'))) {
     return lose(context, at(`${formatAddress(dst)} is private, and the internet does not carry it`), 'private-destination', gateway.ref)
   }
   if (gateway.kind === 'outbound-v6' && typeof dst === 'number') {
@@ -48,9 +48,10 @@ export function leaveByGateway(context: WalkContext, state: State, index: number
   if (context.answers !== null) {
     return undoAtDoor(context, state, network, gateway.ref, (s, decision) => out(at(decision, s), gateway))
   }
-  if (isPublic(src)) return out(at(typeof src === 'number' ? 'the source is public already and passes' : 'a global IPv6 address passes untranslated'), gateway)
+  if (isPublicHere(src, note))
+    return out(at(typeof src === 'number' ? 'the source is public already and passes' : 'a global IPv6 address passes untranslated'), gateway)
   if (own === null && network.behaviour === 'priority-routed') {
-    const nat = attachedNat(model, network.index, src)
+    const nat = attachedNat(model, network.index, src, note)
     if (nat)
       return throughAttachedNat(context, state, nat, (s) =>
         out(arrive(context, s, { at: gateway.ref, kind: 'gateway', decision: 'the source is public already and passes' }), gateway),
@@ -58,7 +59,7 @@ export function leaveByGateway(context: WalkContext, state: State, index: number
   }
   const translated = (s: State, address: Address | typeof SOME_ADDRESS): State => toPublic(context, s, network, address)
   if (own !== null) return out(at(translatedText(src, own), translated(state, own)), gateway)
-  return lose(context, at(`${formatAddress(src)} is private and has no public address`), 'no-public-address', sourceRef(context, network, src), {
+  return lose(context, at(`${formatAddress(src)} is private and has no public address`), 'no-public-address', sourceRef(context, state, network), {
     what: 'the source has a public address',
     then: (s) => out(translated(s, SOME_ADDRESS), gateway),
   })
@@ -77,17 +78,21 @@ export function toPublic(context: WalkContext, state: State, network: NetworkMod
   return {
     ...state,
     packet: { ...state.packet, src: after },
+    fields: { ...state.fields, src: null },
     seenAs: [unknown ? 'unpredictable' : formatAddress(after)],
-    translations: [...state.translations, { by: oneToOneOf(network), kind: 'source', before: src, after }],
+    translations: [...state.translations, { by: oneToOneOf(network), kind: 'source', before: src, after, origin: { address: state.fields.src, port: null } }],
   }
 }
 
 /** What has no public address: the interface, the subnet of an unoccupied address, or the network where it has neither. */
-export function sourceRef({ model }: WalkContext, network: NetworkModel, src: Address): string {
-  const owner = network.owners.get(src)
+export function sourceRef(context: WalkContext, state: State, network: NetworkModel): string {
+  const { model } = context
+  const { src } = state.packet
+  const note = noteFor(context, state, 'src')
+  const owner = ownerHere(network.owners, src, note)
   if (owner?.kind === 'interface') return model.interfaces[owner.index]!.ref
   if (owner?.kind === 'nat') return model.nats[owner.index]!.ref
-  const subnet = longestMatch(network.subnetSpace, src)[0]
+  const subnet = longestHere(network.subnetSpace, src, note)[0]
   return subnet === undefined ? network.ref : model.subnets[subnet]!.ref
 }
 

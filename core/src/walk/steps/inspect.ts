@@ -33,7 +33,7 @@ export function enterInspect(
     const decision = `${target.endpoint}: ${policyWords(judged.verdict)}`
     return sendOn(remember(arrive(context, s, { at: firewall.ref, kind: 'inspect', decision, evidence: () => ({ sides: null, policy: judged.verdict }) })))
   }
-  const enter = (s: State): Step => (fromSubnet === subnet.index ? inspect(s) : askEdge(context, s, 'in', subnet.index, s.packet, inspect))
+  const enter = (s: State): Step => (fromSubnet === subnet.index ? inspect(s) : askEdge(context, s, 'in', subnet.index, inspect))
   const mend = (what: string) => ({ what, then: enter })
   if (subnet.network !== network) return lose(context, state, 'target-elsewhere', firewall.ref, mend(`${firewall.id} is in this network`))
   if (!firewall.up || (endpoint.state ?? 'up') !== 'up' || !subnet.up) return lose(context, state, 'target-not-up', firewall.ref, mend(`${firewall.id} is up`))

@@ -1,9 +1,9 @@
 import { formatAddress } from '../../address/address'
-import { isPublic } from '../../address/public'
 import { attachedNat } from '../attached-nat'
 import { publicAddressOf, SOME_ADDRESS } from '../public-address'
 import { answerFacts, doorFacts, type FactsEvidence } from '../facts'
 import { arrive, leaveBy, lose, type State, type Step, type WalkContext } from '../state'
+import { isPublicHere, noteFor } from '../scope'
 import { undoAtDoor } from '../undo'
 import { oneToOneOf, sourceRef, toPublic } from './gateway'
 import { throughAttachedNat } from './nat'
@@ -13,7 +13,8 @@ export function leaveByBuiltInDoor(context: WalkContext, state: State, index: nu
   const { model } = context
   const network = model.networks[index]!
   const { src, dst } = state.packet
-  const known = context.answers || isPublic(src) ? null : publicAddressOf(model, index, src)
+  const note = noteFor(context, state, 'src')
+  const known = context.answers || isPublicHere(src, note) ? null : publicAddressOf(model, index, src, note)
   const becomes =
     known === null ? (network.implicitEgress ? 'a shared one that nobody can foresee' : null) : known === SOME_ADDRESS ? 'one of its own' : formatAddress(known)
   const evidence = (): FactsEvidence => ({
@@ -21,7 +22,7 @@ export function leaveByBuiltInDoor(context: WalkContext, state: State, index: nu
   })
   const door = (s: State, decision: string): State => arrive(context, s, { at: 'internet', kind: 'internet', decision, evidence })
   const out = (s: State, decision: string): Step => [{ ...leaveBy(door(s, decision), 'internet'), pendingNat: -1, next: { at: 'outside' } }]
-  if (!isPublic(dst))
+  if (!isPublicHere(dst, noteFor(context, state, 'dst')))
     return lose(
       context,
       door(state, `${formatAddress(dst)} is private, and the internet does not carry it`),
@@ -29,8 +30,8 @@ export function leaveByBuiltInDoor(context: WalkContext, state: State, index: nu
       (model.subnets[subnet] ?? network).ref,
     )
   if (context.answers !== null) return undoAtDoor(context, state, network, network.ref, out)
-  if (isPublic(src)) return out(state, 'the source is public already and passes')
-  const nat = attachedNat(model, index, src)
+  if (isPublicHere(src, note)) return out(state, 'the source is public already and passes')
+  const nat = attachedNat(model, index, src, note)
   if (nat) return throughAttachedNat(context, state, nat, (s) => [{ ...leaveBy(s, nat.ref), pendingNat: -1, next: { at: 'outside' } }])
   const own = known
   if (own !== null) {
@@ -40,7 +41,7 @@ export function leaveByBuiltInDoor(context: WalkContext, state: State, index: nu
   if (network.implicitEgress && typeof src === 'number') {
     return out(toPublic(context, state, network, SOME_ADDRESS), `${formatAddress(src)} becomes a shared address that nobody can foresee`)
   }
-  return lose(context, door(state, `${formatAddress(src)} is private and has no public address`), 'no-public-address', sourceRef(context, network, src), {
+  return lose(context, door(state, `${formatAddress(src)} is private and has no public address`), 'no-public-address', sourceRef(context, state, network), {
     what: 'the source has a public address',
     then: (s) => out(toPublic(context, s, network, SOME_ADDRESS), ''),
   })

@@ -1,12 +1,12 @@
 import { formatAddress } from '../../address/address'
 import type { FirewallSide } from '../../model/model'
-import { longestMatch, matchAll } from '../../address/prefix-table'
 import { askHost } from '../ask-on-the-way'
 import { translatesDestination } from './firewall'
 import { reachFrontend } from './frontend'
+import { isValue, longestHere, noteAll, noteFor, ownerHere } from '../scope'
 import { arriveAtAsker } from '../undo'
 import { samePlace, type Place } from '../../rules/rule-book'
-import { arrive, finish, leaveBy, lose, narrow, type End, type State, type Step, type WalkContext } from '../state'
+import { arrive, finish, leaveBy, lose, type End, type State, type Step, type WalkContext } from '../state'
 
 /** Handed to whoever has the address in this network (design part 3.2, local). */
 export function deliverLocally(context: WalkContext, state: State, index: number, fromSubnet: number): Step {
@@ -19,17 +19,18 @@ export function deliverLocally(context: WalkContext, state: State, index: number
     const back = arrive(context, state, { at: network.ref, kind: 'delivery', decision: `${formatAddress(dst)} is inside, and ${nat.id} leads outwards only` })
     return lose(context, back, 'private-destination', nat.ref)
   }
-  if (context.about === 'routes') return endAtSubnet(context, state, index, fromSubnet)
-  const owner = network.owners.get(dst)
+  if (context.about === 'routes') return [finish(state, { in: 'network', network: index, fromSubnet, ref: network.ref })]
+  const note = noteFor(context, state, 'dst')
+  const owner = ownerHere(network.owners, dst, note)
   if (owner?.kind === 'frontend') return reachFrontend(context, state, owner.index, fromSubnet)
   if (owner?.kind === 'nat') {
     const nat = model.nats[owner.index]!
     const latest = state.toUndo[0]
-    if (nat.subnet >= 0 && latest?.by === nat.ref && latest.after === dst) return [{ ...state, next: { at: 'nat', nat: nat.index, fromSubnet } }]
+    if (nat.subnet >= 0 && latest?.by === nat.ref && isValue(dst, latest.after, note)) return [{ ...state, next: { at: 'nat', nat: nat.index, fromSubnet } }]
     const met = arrive(context, state, { at: nat.ref, kind: 'nat', decision: 'nothing can begin a flow towards a NAT' })
     return lose(context, met, context.answers ? 'nat-no-flow' : 'nat-outbound-only', nat.ref)
   }
-  const subnetIndex = owner ? model.interfaces[owner.index]!.subnet : longestMatch(network.subnetSpace, dst)[0]
+  const subnetIndex = owner ? model.interfaces[owner.index]!.subnet : longestHere(network.subnetSpace, dst, note)[0]
   const subnet = subnetIndex === undefined ? undefined : model.subnets[subnetIndex]
   if (!subnet) {
     const lost = arrive(context, state, { at: network.ref, kind: 'delivery', decision: `no subnet of ${network.id} has ${formatAddress(dst)}` })
@@ -48,10 +49,14 @@ export function deliverLocally(context: WalkContext, state: State, index: number
 }
 
 /** A packet to a firewall's own address is its to send on where it translates it, or did so for the flow it answers. */
-function isForFirewall({ model, answers }: WalkContext, state: State, side: FirewallSide): boolean {
+function isForFirewall(context: WalkContext, state: State, side: FirewallSide): boolean {
+  const { model, answers } = context
   const latest = state.toUndo[0]
-  if (answers) return latest?.kind === 'source' && latest.after === state.packet.dst && latest.by === model.firewalls[side.firewall]!.ref
-  return translatesDestination(model, side, state.packet)
+  if (answers)
+    return (
+      latest?.kind === 'source' && latest.by === model.firewalls[side.firewall]!.ref && isValue(state.packet.dst, latest.after, noteFor(context, state, 'dst'))
+    )
+  return translatesDestination(model, side, state.packet, noteAll(context, state))
 }
 
 function accept(context: WalkContext, state: State, end: End & { in: 'subnet' }): Step {
@@ -74,14 +79,4 @@ function accept(context: WalkContext, state: State, end: End & { in: 'subnet' })
     return arriveAtAsker(context, there, end.ref)
   }
   return [finish(there, end)]
-}
-
-/** For routes alone: whether a subnet has the destination. */
-function endAtSubnet(context: WalkContext, state: State, index: number, fromSubnet: number): Step {
-  const { model } = context
-  const match = matchAll(model.networks[index]!.subnetSpace, state.packet.dst)
-  const narrowed = narrow(state, match)
-  const subnet = match.groups[0]?.values[0]
-  if (subnet !== undefined) return [finish(narrowed, { in: 'subnet', place: { subnet, interface: -1 }, ref: model.subnets[subnet]!.ref })]
-  return lose(context, narrowed, 'no-such-subnet', fromSubnet >= 0 ? model.subnets[fromSubnet]!.ref : model.networks[index]!.ref)
 }

@@ -1,11 +1,11 @@
 import { compareAddresses, formatAddress, type Address } from '../../address/address'
-import { isPublic } from '../../address/public'
 import { rangesContain, spanAround } from '../../address/ranges'
 import type { NatModel } from '../../model/model'
 import { askEdge } from '../ask-on-the-way'
 import { servesSource, subnetOf } from '../attached-nat'
 import { standInAddress } from '../public-address'
-import { arrive, leaveBy, lose, narrow, type State, type Step, type WalkContext } from '../state'
+import { arrive, leaveBy, lose, type State, type Step, type WalkContext } from '../state'
+import { isPublicHere, isValue, noteFor } from '../scope'
 import { undoLatest } from '../undo'
 
 /** A route led to a NAT that is up and of this network. */
@@ -25,8 +25,9 @@ export function enterNatByRoute(context: WalkContext, state: State, nat: NatMode
       goOn('it serves this region too'),
     )
   }
-  const subnet = subnetOf(model, nat.network, state.packet.src)
-  if (typeof state.packet.src === 'number' && (!subnet || !servesSource(model, nat, subnet, state.packet.src))) {
+  const note = noteFor(context, state, 'src')
+  const subnet = subnetOf(model, nat.network, state.packet.src, note)
+  if (typeof state.packet.src === 'number' && (!subnet || !servesSource(model, nat, subnet, state.packet.src, note))) {
     return lose(context, at(`it does not serve ${formatAddress(state.packet.src)}`), 'nat-does-not-serve', nat.ref, goOn('it serves the source'))
   }
   return leaveFromRegion(context, state, nat)
@@ -40,7 +41,7 @@ function leaveFromRegion(context: WalkContext, state: State, nat: NatModel): Ste
 export function throughAttachedNat(context: WalkContext, state: State, nat: NatModel, then: (state: State) => Step): Step {
   if (context.answers !== null)
     return lose(context, arrive(context, state, { at: nat.ref, kind: 'nat', decision: 'it did not make this flow' }), 'nat-no-flow', nat.ref)
-  if (!isPublic(state.packet.dst)) {
+  if (!isPublicHere(state.packet.dst, noteFor(context, state, 'dst'))) {
     const decision = `${formatAddress(state.packet.dst)} is private, and it leads to the internet only`
     return lose(context, arrive(context, state, { at: nat.ref, kind: 'nat', decision }), 'private-destination', nat.ref)
   }
@@ -51,14 +52,14 @@ export function throughAttachedNat(context: WalkContext, state: State, nat: NatM
 export function enterNat(context: WalkContext, state: State, index: number, fromSubnet: number): Step {
   const nat = context.model.nats[index]!
   const enter = (s: State): Step => inside(context, s, nat)
-  return fromSubnet === nat.subnet ? enter(state) : askEdge(context, state, 'in', nat.subnet, state.packet, enter)
+  return fromSubnet === nat.subnet ? enter(state) : askEdge(context, state, 'in', nat.subnet, enter)
 }
 
 function inside(context: WalkContext, state: State, nat: NatModel): Step {
   const sendOn = (s: State): Step => [{ ...s, next: { at: 'send', sender: { kind: 'nat', ref: nat.ref, place: { subnet: nat.subnet, interface: -1 } } } }]
   if (context.answers !== null) {
     const latest = state.toUndo[0]
-    if (latest?.kind === 'source' && latest.by === nat.ref && latest.after === state.packet.dst) {
+    if (latest?.kind === 'source' && latest.by === nat.ref && isValue(state.packet.dst, latest.after, noteFor(context, state, 'dst'))) {
       const undone = undoLatest(state)
       const decision = `${formatAddress(state.packet.dst)} becomes ${formatAddress(undone.packet.dst)} again`
       return sendOn(arrive(context, undone, { at: nat.ref, kind: 'nat', decision }))
@@ -76,22 +77,24 @@ function translate(context: WalkContext, state: State, nat: NatModel, then: (sta
   const at = (decision: string, s: State = state): State => arrive(context, s, { at: nat.ref, kind: 'nat', decision, evidence: () => natEvidence(nat, dst) })
   if (typeof dst !== 'number') return lose(context, at('it translates IPv4 only'), 'nat-wrong-family', nat.ref)
   const { pool, order } = poolFor(nat, dst)
-  const narrowed = nat.rules.reduce((s, rule) => narrow(s, spanAround(rule.to, dst)), state)
+  const note = noteFor(context, state, 'dst')
+  if (note) for (const rule of nat.rules) note(spanAround(rule.to, dst))
   const by = order === null ? 'its pool' : `rule ${order}`
   const become = (s: State, addresses: readonly Address[], seenAs: readonly string[]): State => ({
     ...s,
     packet: { ...s.packet, src: addresses[0]! },
+    fields: { ...s.fields, src: null },
     seenAs,
-    translations: [...s.translations, { by: nat.ref, kind: 'source', before: src, after: addresses[0]! }],
+    translations: [...s.translations, { by: nat.ref, kind: 'source', before: src, after: addresses[0]!, origin: { address: s.fields.src, port: null } }],
   })
   if (pool.length === 0) {
-    return lose(context, at(`${by} has no address that is not draining`, narrowed), 'nat-no-address', nat.ref, {
+    return lose(context, at(`${by} has no address that is not draining`), 'nat-no-address', nat.ref, {
       what: 'it has an address',
       then: (s) => then(become(s, [standInAddress(context.model)], ['unpredictable'])),
     })
   }
   const choice = pool.map(formatAddress).join(' or ')
-  return then(at(`${formatAddress(src)} becomes ${choice}, from ${by}`, become(narrowed, pool, [...pool].sort(compareAddresses).map(formatAddress))))
+  return then(at(`${formatAddress(src)} becomes ${choice}, from ${by}`, become(state, pool, [...pool].sort(compareAddresses).map(formatAddress))))
 }
 
 /** The addresses a NAT may use for a destination, draining ones left out, and the rule that chose them. */

@@ -1,7 +1,7 @@
 import { formatAddress } from '../../address/address'
-import { containsAddress } from '../../address/prefix'
 import type { Model, PeeringModel } from '../../model/model'
 import { fact, rangesText, type FactsEvidence } from '../facts'
+import { inPrefixes, noteFor } from '../scope'
 import { arrive, finish, lose, type State, type Step, type WalkContext } from '../state'
 
 export const otherSide = (peering: PeeringModel, network: number): number => (peering.a.network === network ? peering.b.network : peering.a.network)
@@ -22,8 +22,9 @@ export function crossPeering(context: WalkContext, state: State, peering: Peerin
   // Beyond a peering whose other side is gone nothing can be assumed.
   if (!to) return [finish(state, null)]
   const lent = use === 'lent'
-  const within = to.ranges.some((range) => containsAddress(range, dst))
-  const own = from.ranges.some((range) => containsAddress(range, src))
+  const within = use !== 'destination' || inPrefixes(to.ranges, dst, peering.up ? noteFor(context, state, 'dst') : undefined)
+  const asksSource = peering.up && within && !lent && !receiving.acceptsForwarded
+  const own = inPrefixes(from.ranges, src, asksSource ? noteFor(context, state, 'src') : undefined)
   const evidence = (): FactsEvidence => ({
     facts: [
       fact('it is up', peering.up ? 'yes' : 'no', peering.up),

@@ -1,13 +1,13 @@
 import { formatAddress } from '../../address/address'
-import { containsAddress } from '../../address/prefix'
-import type { Model, RouteModel } from '../../model/model'
+import type { RouteModel } from '../../model/model'
 import { lookUp, type LookUp } from '../../routes/look-up'
 import { hasTagKey } from '../../rules/rule-book'
 import { askEdge, askHost } from '../ask-on-the-way'
 import { isPassedOver, nextHopOwner } from '../next-hop'
 import { publicAddressOf } from '../public-address'
-import { arrive, lose, narrow, type Sender, type State, type Step, type WalkContext } from '../state'
+import { arrive, lose, type Sender, type State, type Step, type WalkContext } from '../state'
 import { handOver } from '../hand-over'
+import { inPrefixes, narrow, noteFor } from '../scope'
 import { lookUpEvidence, routeText } from '../words'
 
 /** A host, or what forwards for one, sends a packet into its subnet's routing. */
@@ -34,17 +34,17 @@ function route(context: WalkContext, state: State, sender: Sender): Step {
     state.packet.dst,
     {
       hasTag: (key) => hasTagKey(model, sender.place, key),
-      hasPublicAddress: sender.kind === 'nat' || publicAddressOf(model, subnet.network, state.packet.src) !== null,
+      hasPublicAddress: () => sender.kind === 'nat' || publicAddressOf(model, subnet.network, state.packet.src, noteFor(context, state, 'src')) !== null,
     },
     (candidate) => !isPassedOver(model, subnet.network, candidate.target),
   )
-  const narrowed = narrow(state, found)
+  narrow(context, state, 'dst', found)
   const choices: (RouteModel | null)[] = found.winners.length === 0 ? [null] : [...found.winners]
   return choices.flatMap((winner) => {
-    const crosses = winner === null || leavesSubnet(model, sender.place.subnet, winner, state)
+    const crosses = context.about === 'packets' && (winner === null || leavesSubnet(context, sender.place.subnet, winner, state))
     const then = (s: State): Step => lookedUp(context, s, sender, found, winner)
-    if (sender.kind === 'host' || sender.kind === 'appliance') return askHost(context, narrowed, 'out', sender.place, crosses, then)
-    return crosses ? askEdge(context, narrowed, 'out', sender.place.subnet, state.packet, then) : then(narrowed)
+    if (sender.kind === 'host' || sender.kind === 'appliance') return askHost(context, state, 'out', sender.place, crosses, then)
+    return crosses ? askEdge(context, state, 'out', sender.place.subnet, then) : then(state)
   })
 }
 
@@ -69,9 +69,10 @@ function lookedUp(context: WalkContext, state: State, sender: Sender, found: Loo
 }
 
 /** Whether a packet sent by this route leaves the subnet, so that its boundary is asked. */
-function leavesSubnet(model: Model, subnet: number, { target }: RouteModel, { packet }: State): boolean {
+function leavesSubnet(context: WalkContext, subnet: number, { target }: RouteModel, state: State): boolean {
+  const { model } = context
   const { network, allRanges } = model.subnets[subnet]!
-  if (target.kind === 'local') return !allRanges.some((range) => containsAddress(range, packet.dst))
+  if (target.kind === 'local') return !inPrefixes(allRanges, state.packet.dst, noteFor(context, state, 'dst'))
   if (target.kind === 'address' || target.kind === 'interface') return nextHopOwner(model, network, target).subnet !== subnet
   if (target.kind === 'nat') return model.nats[target.index]?.subnet !== subnet
   return true

@@ -1,13 +1,12 @@
 import { formatAddress } from '../../address/address'
-import { containsAddress, prefixOf } from '../../address/prefix'
-import { longestMatch } from '../../address/prefix-table'
-import { isPublic } from '../../address/public'
+import { prefixOf } from '../../address/prefix'
 import type { GatewayModel } from '../../model/model'
 import { standInAddress } from '../public-address'
 import { fact, type FactsEvidence } from '../facts'
 import { arrive, finish, leaveBy, lose, type State, type Step, type WalkContext } from '../state'
 import { crossPeering, lendingPeering } from './peering'
 import { consultIngress } from './come-in'
+import { inPrefixes, isPublicHere, isValue, longestHere, noteFor } from '../scope'
 import { arriveAtAsker, undoLatest } from '../undo'
 
 /** Out by a private gateway that is up: to its site, or through it to the internet. */
@@ -16,8 +15,9 @@ export function leaveByPrivateGateway(context: WalkContext, state: State, gatewa
   const { src, dst } = state.packet
   const site = gateway.site === null ? undefined : model.estate.sites.get(gateway.site)
   const ref = `sites/${gateway.site}`
-  const has = site !== undefined && (site.state ?? 'up') === 'up' && (site.ranges ?? []).some((text) => containsAddress(prefixOf(text), dst))
-  const leadsOn = site?.internet === true && (site.state ?? 'up') === 'up' && isPublic(dst)
+  const note = noteFor(context, state, 'dst')
+  const has = site !== undefined && (site.state ?? 'up') === 'up' && inPrefixes((site.ranges ?? []).map(prefixOf), dst, note)
+  const leadsOn = site?.internet === true && (site.state ?? 'up') === 'up' && isPublicHere(dst, note)
   const evidence = (): FactsEvidence => ({
     facts: [
       fact('it is up', gateway.id, true),
@@ -39,12 +39,19 @@ export function leaveByPrivateGateway(context: WalkContext, state: State, gatewa
   }
   if (leadsOn) {
     const through = leaveBy(arrive(context, atGateway(`to ${gateway.site}`), { at: ref, kind: 'site', decision: 'leads on to the internet' }), ref)
-    if (isPublic(src) || typeof src !== 'number') return [{ ...through, next: { at: 'outside' } }]
+    if (typeof src !== 'number' || isPublicHere(src, noteFor(context, state, 'src'))) return [{ ...through, next: { at: 'outside' } }]
     if (context.answers) {
       // Only what its flow did is undone in an answer, and the flow did not come in this way.
       return lose(context, through, 'answer-from-other-address', gateway.ref, {
         what: 'the answer has a public address',
-        then: (s) => [{ ...s, packet: { ...s.packet, src: context.answers!.asked.address }, next: { at: 'outside' } }],
+        then: (s) => [
+          {
+            ...s,
+            packet: { ...s.packet, src: context.answers!.asked.address },
+            fields: { ...s.fields, src: context.answers!.asked.addressField },
+            next: { at: 'outside' },
+          },
+        ],
       })
     }
     const after = standInAddress(model)
@@ -52,8 +59,9 @@ export function leaveByPrivateGateway(context: WalkContext, state: State, gatewa
       {
         ...through,
         packet: { ...through.packet, src: after },
+        fields: { ...through.fields, src: null },
         seenAs: ['unpredictable'],
-        translations: [...through.translations, { by: ref, kind: 'source', before: src, after }],
+        translations: [...through.translations, { by: ref, kind: 'source', before: src, after, origin: { address: through.fields.src, port: null } }],
         next: { at: 'outside' },
       },
     ]
@@ -78,9 +86,10 @@ export function comeFromSite(context: WalkContext, given: State, site: string): 
   const ref = `sites/${site}`
   const latest = given.toUndo[0]
   // An answer to what left through the site's own internet connection.
-  const state = latest?.by === ref && latest.after === given.packet.dst ? undoLatest(given) : given
+  const state = latest?.by === ref && isValue(given.packet.dst, latest.after, noteFor(context, given, 'dst')) ? undoLatest(given) : given
   const { dst } = state.packet
-  const announcing = (model.entrances.get(site) ?? []).map((entrance) => ({ ...entrance, length: longestMatch(entrance.announces, dst)[0] ?? -1 }))
+  const note = noteFor(context, state, 'dst')
+  const announcing = (model.entrances.get(site) ?? []).map((entrance) => ({ ...entrance, length: longestHere(entrance.announces, dst, note)[0] ?? -1 }))
   const longest = Math.max(0, ...announcing.map((one) => one.length))
   const ways = announcing.filter((one) => one.length === longest)
   if (ways.length === 0) {
@@ -104,7 +113,7 @@ export function comeFromSite(context: WalkContext, given: State, site: string): 
 function handInside(context: WalkContext, state: State, network: number, users: readonly number[]): Step {
   const { model } = context
   const { dst } = state.packet
-  const has = (index: number): boolean => model.networks[index]!.ranges.some((range) => containsAddress(range, dst))
+  const has = (index: number): boolean => inPrefixes(model.networks[index]!.ranges, dst, noteFor(context, state, 'dst'))
   const user = has(network) ? undefined : users.find(has)
   const peering = user === undefined ? null : lendingPeering(model, user, network)
   if (user === undefined || peering === null) return [{ ...state, next: { at: 'local', network, fromSubnet: -1 } }]

@@ -1,9 +1,10 @@
 import { formatAddress } from '../../address/address'
 import { formatPrefix } from '../../address/prefix'
-import { longestMatch, matchAll } from '../../address/prefix-table'
+import { matchAll } from '../../address/prefix-table'
 import type { Model, TransitModel } from '../../model/model'
 import { askEdge } from '../ask-on-the-way'
-import { arrive, lose, narrow, type HopFrom, type Sender, type State, type Step, type WalkContext } from '../state'
+import { longestHere, narrow, noteFor } from '../scope'
+import { arrive, lose, type HopFrom, type Sender, type State, type Step, type WalkContext } from '../state'
 import { leaveByPrivateGateway } from './site'
 
 const isUp = (object: { readonly state?: string } | undefined): boolean => object !== undefined && (object.state ?? 'up') === 'up'
@@ -24,7 +25,7 @@ export function enterTransitFromNetwork(context: WalkContext, state: State, tran
   }
   const edge = listed.find((s) => s.zone === zone) ?? listed[0]
   if (!edge || edge.index === from.subnet) return enter(state)
-  return askEdge(context, state, 'in', edge.index, state.packet, (s) => askEdge(context, s, 'out', edge.index, s.packet, enter))
+  return askEdge(context, state, 'in', edge.index, (s) => askEdge(context, s, 'out', edge.index, enter))
 }
 
 const subnetsOf = (model: Model, ids: readonly string[] | undefined) => (ids ?? []).flatMap((id) => model.subnets[model.index.subnets.get(id) ?? -1] ?? [])
@@ -49,8 +50,8 @@ export function enterTransit(context: WalkContext, state: State, index: number, 
       outcome: winners.includes(route) ? 'won' : 'lost',
     })),
   })
-  const narrowed = found ? narrow(state, found) : state
-  const at = (decision: string): State => arrive(context, narrowed, { at: transit.ref, kind: 'transit', decision, evidence })
+  if (found) narrow(context, state, 'dst', found)
+  const at = (decision: string): State => arrive(context, state, { at: transit.ref, kind: 'transit', decision, evidence })
   if (!transit.up) return lose(context, at('it is not up'), 'target-not-up', transit.ref)
   if (!best) return lose(context, at(`the table of ${attachment} has no route for ${formatAddress(dst)}`), 'no-route', transit.ref)
   return winners.flatMap((route): Step => {
@@ -88,10 +89,13 @@ function leave(context: WalkContext, state: State, transit: TransitModel, name: 
 /** By the attached subnet of the destination's zone, else the first listed, and on by that subnet's table. */
 function intoNetwork(context: WalkContext, state: State, transit: TransitModel, network: number, listed: ReturnType<typeof subnetsOf>): Step {
   const { model } = context
-  const home = model.subnets[longestMatch(model.networks[network]!.subnetSpace, state.packet.dst)[0] ?? -1]
+  const zones = new Set(listed.map((s) => s.zone))
+  const home =
+    zones.size < 2 ? undefined : model.subnets[longestHere(model.networks[network]!.subnetSpace, state.packet.dst, noteFor(context, state, 'dst'))[0] ?? -1]
+  // Where all attached subnets are in one zone it does not matter where the destination is.
   const edge = listed.find((s) => s.zone !== null && s.zone === home?.zone) ?? listed[0]
   if (!edge) return [{ ...state, next: { at: 'local', network, fromSubnet: -1 } }]
   if (!edge.up) return lose(context, state, 'target-not-up', transit.ref)
   const sender: Sender = { kind: 'edge', place: { subnet: edge.index, interface: -1 }, ref: edge.ref }
-  return askEdge(context, state, 'in', edge.index, state.packet, (s) => [{ ...s, next: { at: 'send', sender } }])
+  return askEdge(context, state, 'in', edge.index, (s) => [{ ...s, next: { at: 'send', sender } }])
 }

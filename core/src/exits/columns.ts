@@ -1,0 +1,61 @@
+import { prefixOf } from '../address/prefix'
+import { intersectRanges, rangeSet, rangeSetOf, subtractRanges, type RangeSet } from '../address/ranges'
+import { subnetRanges } from '../hops/sweep'
+import type { Model, SubnetModel } from '../model/model'
+
+/** The kinds of destination, as columns of the matrix. */
+export const EXIT_COLUMNS = ['internet', 'services', 'sites', 'otherNetworks', 'sameNetwork'] as const
+export type ExitColumn = (typeof EXIT_COLUMNS)[number]
+
+/** A column’s members, where it has any: what it opens into. */
+export function membersOf(model: Model, column: ExitColumn): readonly string[] {
+  if (column === 'services') return [...model.index.services.keys()].filter((id) => (model.estate.services.get(id)?.ranges ?? []).length > 0)
+  if (column === 'sites') return [...model.index.sites.keys()].filter((id) => (model.estate.sites.get(id)?.ranges ?? []).length > 0)
+  return column === 'otherNetworks' ? [...model.index.networks.keys()] : []
+}
+
+/** The addresses a column stands for at a subnet, or those of one of its members. */
+export function destinationsOf(model: Model, subnet: SubnetModel, column: ExitColumn, member?: string): RangeSet {
+  if (member !== undefined) return memberRanges(model, subnet, column, member)
+  switch (column) {
+    case 'internet':
+      return known(model, 'internet', () => subtractRanges(model.internetSpace, rangeSet([...outside(model, 'sites'), ...outside(model, 'services')])))
+    case 'services':
+    case 'sites':
+      return outside(model, column)
+    case 'sameNetwork':
+      return rangeSetOf(model.networks[subnet.network]!.subnets.filter((index) => index !== subnet.index).flatMap((index) => model.subnets[index]!.allRanges))
+    case 'otherNetworks':
+      return others(model, subnet.network)
+  }
+}
+
+const sets = new WeakMap<Model, Map<string, RangeSet>>()
+
+function known(model: Model, key: string, make: () => RangeSet): RangeSet {
+  let byKey = sets.get(model)
+  if (!byKey) sets.set(model, (byKey = new Map()))
+  const found = byKey.get(key)
+  if (found) return found
+  const made = make()
+  byKey.set(key, made)
+  return made
+}
+
+const outside = (model: Model, section: 'sites' | 'services'): RangeSet =>
+  known(model, section, () => rangeSetOf([...model.index[section].keys()].flatMap((id) => (model.estate[section].get(id)?.ranges ?? []).map(prefixOf))))
+
+/** What the subnets of other networks have, and this one's network has not. */
+function others(model: Model, network: number): RangeSet {
+  return known(model, `others ${network}`, () => {
+    const all = known(model, 'subnets', () => rangeSet([...model.index.networks.values()].flatMap((index) => subnetRanges(model, index))))
+    return subtractRanges(all, rangeSetOf(model.networks[network]!.ranges))
+  })
+}
+
+function memberRanges(model: Model, subnet: SubnetModel, column: ExitColumn, member: string): RangeSet {
+  if (column === 'services' || column === 'sites') return rangeSetOf((model.estate[column].get(member)?.ranges ?? []).map(prefixOf))
+  if (column !== 'otherNetworks') return destinationsOf(model, subnet, column)
+  const index = model.index.networks.get(member)
+  return index === undefined || index === subnet.network ? [] : intersectRanges(others(model, subnet.network), subnetRanges(model, index))
+}

@@ -1,0 +1,81 @@
+import type { Model } from '../model/model'
+import { packetOf, subtractBox, type PacketBox } from '../packet/packet-set'
+import type { Packet } from '../packet/packet'
+import { leavesByOf, nextFrom, verdictOf, walkBack, wayOf } from '../trace/trace'
+import { verdictRank, type Cause, type PathVerdict } from '../walk/causes'
+import { startState, walk } from '../walk/engine'
+import { scopeOf } from '../walk/scope'
+import type { End, Walked, WalkContext } from '../walk/state'
+
+/** One path of a packet there, and back where it is asked for. */
+export interface FlowBranch {
+  readonly verdict: PathVerdict
+  /** Delivered on the way there, whatever became of the answer. */
+  readonly delivered: boolean
+  readonly cause: Cause | null
+  readonly way: readonly string[]
+  readonly wayBack: readonly string[] | null
+  readonly leavesBy: string | null
+  readonly seenAs: readonly string[]
+  readonly deliveredAt: End | null
+}
+
+/** What becomes of a packet, and of every other in the box around it. */
+export interface Flow {
+  readonly packet: Packet
+  readonly box: PacketBox
+  /** Of several branches the worst decides, as in a trace. */
+  readonly worst: FlowBranch
+  readonly branches: readonly FlowBranch[]
+}
+
+/**
+ * Walks one packet from `from` and tells for which box of packets within `within` everything would
+ * have been the same. Without `answers` only the way there is walked, and the box is the larger.
+ */
+export function walkFlow(model: Model, from: End, packet: Packet, within: PacketBox, answers: boolean): Flow {
+  const scope = scopeOf(within)
+  const shared = { model, about: 'packets' as const, evidence: false, scope, beyondFaults: false }
+  const there: WalkContext = { ...shared, direction: 'forward', answers: null }
+  const { walks } = walk(there, startState(packet, nextFrom(from)))
+  const branches = walks.flatMap((walked): FlowBranch[] => {
+    if (walked.deliveredAt === null || !answers) return [branchOf(from, walked, null)]
+    return walkBack({ ...shared, direction: 'return' }, from, packet, walked).walks.map((answer) => branchOf(from, walked, answer))
+  })
+  const worst = branches.reduce((a, b) => (verdictRank(b.verdict) > verdictRank(a.verdict) ? b : a))
+  return { packet, box: scope.box, worst, branches }
+}
+
+function branchOf(from: End, walked: Walked, answer: Walked | null): FlowBranch {
+  const delivered = walked.outcome === 'delivered'
+  return {
+    verdict: verdictOf(walked, answer),
+    delivered,
+    cause: walked.cause ?? answer?.cause ?? null,
+    way: wayOf(walked.state.stations),
+    wayBack: answer === null ? null : wayOf(answer.state.stations),
+    leavesBy: from.in === 'outside' ? null : leavesByOf(walked.state),
+    seenAs: walked.state.seenAs,
+    deliveredAt: walked.deliveredAt?.in === 'network' ? null : walked.deliveredAt,
+  }
+}
+
+/** More walks than this for one source are not made: the caller is told that the rest was not looked at. */
+export const MOST_WALKS = 200_000
+
+/**
+ * Every packet of some boxes, walked box by box until none is left; `take` may end it by returning
+ * true. Exact: no packet is left out, and each belongs to one flow. Returns false if ended early.
+ */
+export function eachFlow(model: Model, from: End, boxes: readonly PacketBox[], answers: boolean, take: (flow: Flow) => boolean | undefined): boolean {
+  const pending = [...boxes].reverse()
+  for (let walks = 0; pending.length > 0; walks++) {
+    const within = pending.pop()!
+    const flow = walkFlow(model, from, packetOf(within), within, answers)
+    if (take(flow) === true) return false
+    if (walks > MOST_WALKS) throw new RangeError(`more than ${MOST_WALKS} kinds of packets from ${from.ref}`)
+    const rest = subtractBox(within, flow.box)
+    for (let at = rest.length - 1; at >= 0; at--) pending.push(rest[at]!)
+  }
+  return true
+}

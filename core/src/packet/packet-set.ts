@@ -1,0 +1,177 @@
+import { formatAddress, highestOf, lowestOf, nextAddress, previousAddress, type Address, type Family } from '../address/address'
+import type { Range } from '../address/ranges'
+import { hasPorts, protocolName, type Packet } from './packet'
+import { placeOfProtocol, PLACES_WITHOUT_PORTS, protocolAt } from './protocols'
+
+/** The header fields of a packet, in the order in which boxes are cut. */
+export const FIELDS = ['dst', 'src', 'protocol', 'dstPort', 'srcPort'] as const
+export type Field = (typeof FIELDS)[number]
+
+/**
+ * A box of packets: a span in every header field. Protocols are spans of places (see
+ * `protocols.ts`); a protocol without ports fills both ports, which then say nothing.
+ */
+export type PacketBox = { readonly [F in Field]: Range }
+
+/** Packets as boxes of which no two share a packet. Which packets are meant is exact; how they are cut is not unique. */
+export type PacketSet = readonly PacketBox[]
+
+const PORTS: Range = { from: 0, to: 65535 }
+
+/** Every packet of a family. */
+export const allPackets = (family: Family): PacketBox => {
+  const addresses = { from: lowestOf(family), to: highestOf(family) }
+  return { src: addresses, dst: addresses, protocol: { from: 0, to: 255 }, srcPort: PORTS, dstPort: PORTS }
+}
+
+/** The box of one packet; of a protocol without ports, every port. */
+export function boxOfPacket({ src, dst, protocol, srcPort, dstPort }: Packet): PacketBox {
+  const place = placeOfProtocol(protocol)
+  const one = (value: Address): Range => ({ from: value, to: value })
+  return {
+    src: one(src),
+    dst: one(dst),
+    protocol: one(place),
+    srcPort: srcPort === null ? PORTS : one(srcPort),
+    dstPort: dstPort === null ? PORTS : one(dstPort),
+  }
+}
+
+/** The part two spans share, or null. They must be of one family. */
+export function meet(a: Range, b: Range): Range | null {
+  if (typeof a.from !== typeof b.from) return null
+  const from = a.from > b.from ? a.from : b.from
+  const to = a.to < b.to ? a.to : b.to
+  return from <= to ? { from, to } : null
+}
+
+/** The packets two boxes share, or null. */
+export function meetBoxes(a: PacketBox, b: PacketBox): PacketBox | null {
+  const out: Partial<Record<Field, Range>> = {}
+  for (const field of FIELDS) {
+    const shared = meet(a[field], b[field])
+    if (shared === null) return null
+    out[field] = shared
+  }
+  return out as PacketBox
+}
+
+/** The packets of `box` that are not in `minus`, as at most ten boxes: each field in turn gives what lies below and above. */
+export function subtractBox(box: PacketBox, minus: PacketBox): PacketBox[] {
+  if (meetBoxes(box, minus) === null) return [box]
+  const out: PacketBox[] = []
+  let rest = box
+  for (const field of FIELDS) {
+    const [have, hole] = [rest[field], minus[field]]
+    if (have.from < hole.from) out.push({ ...rest, [field]: { from: have.from, to: previousAddress(hole.from)! } })
+    if (have.to > hole.to) out.push({ ...rest, [field]: { from: nextAddress(hole.to)!, to: have.to } })
+    rest = { ...rest, [field]: meet(have, hole)! }
+  }
+  return out
+}
+
+export const isEmptySet = (set: PacketSet): boolean => set.length === 0
+
+/** The packets that are in both sets. */
+export function intersectSets(a: PacketSet, b: PacketSet): PacketSet {
+  return a.flatMap((one) => b.flatMap((other) => meetBoxes(one, other) ?? []))
+}
+
+/** The packets of `set` that are not in `minus`. */
+export function subtractSets(set: PacketSet, minus: PacketSet): PacketSet {
+  return minus.reduce<PacketSet>((rest, hole) => rest.flatMap((box) => subtractBox(box, hole)), set)
+}
+
+/** The packets of either set. */
+export const uniteSets = (a: PacketSet, b: PacketSet): PacketSet => joinBoxes([...a, ...subtractSets(b, a)])
+
+/** Whether every packet of `set` is in `within`. */
+export const isSubset = (set: PacketSet, within: PacketSet): boolean => isEmptySet(subtractSets(set, within))
+
+/** Whether a packet is in the set. */
+export const setHas = (set: PacketSet, packet: Packet): boolean => {
+  const one = boxOfPacket(packet)
+  return set.some((box) => FIELDS.every((field) => meet(box[field], one[field]) !== null))
+}
+
+/**
+ * One packet of a box: the lowest in every field, but for ports the likeliest that it holds, since
+ * a person reads it: the usual client port, and a well-known one where it is free to choose.
+ */
+export function packetOf(box: PacketBox, likely: { srcPort: number; dstPort: number } = { srcPort: 50000, dstPort: 443 }): Packet {
+  const protocol = protocolAt(Number(box.protocol.from))
+  const choose = (span: Range, wanted: number): number => (span.from <= wanted && wanted <= span.to ? wanted : Number(span.from))
+  const ports = hasPorts(protocol)
+  return {
+    src: box.src.from,
+    dst: box.dst.from,
+    protocol,
+    srcPort: ports ? choose(box.srcPort, likely.srcPort) : null,
+    dstPort: ports ? choose(box.dstPort, likely.dstPort) : null,
+  }
+}
+
+/** The same packets in fewer boxes: two that differ in one field, and touch there, become one. */
+export function joinBoxes(boxes: PacketSet): PacketSet {
+  let out = [...boxes]
+  for (let joined = true; joined;) {
+    joined = false
+    for (const field of FIELDS) {
+      const groups = new Map<string, PacketBox[]>()
+      for (const box of out) {
+        const key = FIELDS.map((f) => (f === field ? '' : `${box[f].from}-${box[f].to}`)).join(' ')
+        const group = groups.get(key)
+        if (group) group.push(box)
+        else groups.set(key, [box])
+      }
+      if (groups.size === out.length) continue
+      const next: PacketBox[] = []
+      for (const group of groups.values()) {
+        group.sort((a, b) => (a[field].from < b[field].from ? -1 : 1))
+        for (const box of group) {
+          const last = next.at(-1)
+          const touches = last && group.includes(last) && nextAddress(last[field].to) === box[field].from
+          if (touches) {
+            next[next.length - 1] = { ...last, [field]: { from: last[field].from, to: box[field].to } }
+            group[group.indexOf(box)] = next.at(-1)!
+            joined = true
+          } else next.push(box)
+        }
+      }
+      out = next
+    }
+  }
+  return out
+}
+
+/** The protocols of a span as names or numbers; null for all. */
+export function protocolsOf(span: Range): readonly (string | number)[] | null {
+  if (span.from === 0 && span.to === 255) return null
+  const out: (string | number)[] = []
+  for (let place = Number(span.from); place <= Number(span.to); place++) out.push(protocolName(protocolAt(place)))
+  return out
+}
+
+export interface PacketBoxJson {
+  readonly src: string
+  readonly dst: string
+  /** Null for every protocol. */
+  readonly protocols: readonly (string | number)[] | null
+  /** As `443` or `1024-65535`; null where the protocol has none. */
+  readonly srcPorts: string | null
+  readonly dstPorts: string | null
+}
+
+const spanText = (span: Range, write: (value: Address) => string): string =>
+  span.from === span.to ? write(span.from) : `${write(span.from)}-${write(span.to)}`
+
+export function packetBoxJson(box: PacketBox): PacketBoxJson {
+  const ports = (span: Range): string | null => (box.protocol.from >= PLACES_WITHOUT_PORTS.from ? null : spanText(span, String))
+  return {
+    src: spanText(box.src, formatAddress),
+    dst: spanText(box.dst, formatAddress),
+    protocols: protocolsOf(box.protocol),
+    srcPorts: ports(box.srcPort),
+    dstPorts: ports(box.dstPort),
+  }
+}

@@ -1,0 +1,175 @@
+import { highestOf, lowestOf, nextAddress, previousAddress, familyOf, type Address } from '../address/address'
+import { containsAddress, type Prefix } from '../address/prefix'
+import { matchAll, type Match, type PrefixTable } from '../address/prefix-table'
+import { PUBLIC_SPANS } from '../address/public'
+import { rangeOf, type Range } from '../address/ranges'
+import type { Owner } from '../model/model'
+import { meet, type Field, type PacketBox } from '../packet/packet-set'
+import type { NoteField } from '../rules/rule-book'
+import type { State, WalkContext } from './state'
+
+/**
+ * The packets for which a walk would have been the very same: a box around the packet that is
+ * walked, in the fields it began with. Every condition a step puts to a packet narrows it; a field
+ * that was translated on the way is a constant by then, and asking it narrows nothing.
+ *
+ * This is what makes one walk stand for a set of packets, so that the same code answers one
+ * question and all of them. (In the manner of concolic execution: Godefroid, Klarlund, Sen,
+ * "DART", 2005; with boxes for path conditions.)
+ */
+export interface Scope {
+  box: { -readonly [F in Field]: PacketBox[F] }
+}
+
+export const scopeOf = (box: PacketBox): Scope => ({ box: { ...box } })
+
+/** Told the span of a field for which what was asked of it has the same answer. */
+export type Note = (span: Range) => void
+export type { NoteField }
+
+/** Which field of the first packet each field of the packet still is; null once it was translated. */
+export type Fields = { readonly [F in Exclude<Field, 'protocol'>]: Exclude<Field, 'protocol'> | null }
+
+export const OWN_FIELDS: Fields = { src: 'src', dst: 'dst', srcPort: 'srcPort', dstPort: 'dstPort' }
+
+/** Narrows a field of the packet to a span that holds its value. */
+export function narrow({ scope }: Pick<WalkContext, 'scope'>, { fields }: Pick<State, 'fields'>, field: Field, span: Range): void {
+  if (scope === null) return
+  const origin = field === 'protocol' ? 'protocol' : fields[field]
+  if (origin === null) return
+  const met = meet(scope.box[origin], span)
+  if (met !== null) scope.box[origin] = met
+}
+
+export const noteFor = (context: Pick<WalkContext, 'scope'>, state: Pick<State, 'fields'>, field: Field): Note | undefined =>
+  context.scope === null ? undefined : (span) => narrow(context, state, field, span)
+
+export const noteAll = (context: Pick<WalkContext, 'scope'>, state: Pick<State, 'fields'>): NoteField | undefined =>
+  context.scope === null ? undefined : (field, span) => narrow(context, state, field, span)
+
+/** The span on the side of `hole` that `value`, which is not in it, is on. */
+export function beside(hole: Range, value: Address): Range {
+  const family = familyOf(value)
+  return value < hole.from ? { from: lowestOf(family), to: previousAddress(hole.from)! } : { from: nextAddress(hole.to)!, to: highestOf(family) }
+}
+
+const only = (value: Address): Range => ({ from: value, to: value })
+
+/** Whether an address is in one of some prefixes; those before the first that holds it are left aside. */
+export function inPrefixes(prefixes: readonly Prefix[], address: Address, note: Note | undefined): boolean {
+  for (const prefix of prefixes) {
+    if (typeof prefix.address !== typeof address) continue
+    const holds = containsAddress(prefix, address)
+    note?.(holds ? rangeOf(prefix) : beside(rangeOf(prefix), address))
+    if (holds) return true
+  }
+  return false
+}
+
+/** Whether an address is public. */
+export function isPublicHere(address: Address, note: Note | undefined): boolean {
+  const span = PUBLIC_SPANS[familyOf(address)].find(({ from, to }) => from <= address && address <= to)!
+  note?.(span)
+  return span.public
+}
+
+/** Whether a field is a value. */
+export function isValue<T extends Address>(field: T | null, value: T | null, note: Note | undefined): boolean {
+  if (field === null || value === null) return field === value
+  if (typeof field !== typeof value) return false
+  note?.(field === value ? only(value) : beside(only(value), field))
+  return field === value
+}
+
+type Origin = Fields[keyof Fields]
+type Valued = readonly [value: Address | null, origin: Origin]
+
+/** Whether two values are the same, each a field of the first packet or a constant. */
+export function sameField({ scope }: Pick<WalkContext, 'scope'>, [a, from]: Valued, [b, other]: Valued): boolean {
+  // The same field is the same whatever its value.
+  if (scope === null || from === other || a === null || b === null || typeof a !== typeof b) return a === b
+  const keep = (field: Origin, span: Range): void => {
+    const met = field === null ? null : meet(scope.box[field], span)
+    if (field !== null && met !== null) scope.box[field] = met
+  }
+  if (a === b) {
+    keep(from, only(a))
+    keep(other, only(b))
+    return true
+  }
+  if (from === null || other === null) {
+    if (from !== null) keep(from, beside(only(b), a))
+    if (other !== null) keep(other, beside(only(a), b))
+    return false
+  }
+  // Two fields that differ are kept apart by a cut between them.
+  const [low, lowField, high, highField] = a < b ? [a, from, b, other] : [b, other, a, from]
+  keep(lowField, { from: lowestOf(familyOf(low)), to: low })
+  keep(highField, { from: nextAddress(low)!, to: highestOf(familyOf(high)) })
+  return false
+}
+
+/** Every prefix of a table that covers an address. */
+export function matchHere<T>(table: PrefixTable<T>, address: Address, note: Note | undefined): Match<T> {
+  const match = matchAll(table, address)
+  note?.(match)
+  return match
+}
+
+/** The values under the longest prefix that covers an address. */
+export const longestHere = <T>(table: PrefixTable<T>, address: Address, note: Note | undefined): readonly T[] =>
+  matchHere(table, address, note).groups[0]?.values ?? []
+
+interface Keyed {
+  readonly keys: () => Iterable<Address>
+}
+
+const sortedKeys = new WeakMap<Keyed, { readonly 4: Float64Array; readonly 6: readonly bigint[] }>()
+
+function keysOf(map: Keyed): { readonly 4: Float64Array; readonly 6: readonly bigint[] } {
+  let known = sortedKeys.get(map)
+  if (!known) {
+    const v4: number[] = []
+    const v6: bigint[] = []
+    for (const key of map.keys()) {
+      if (typeof key === 'number') v4.push(key)
+      else v6.push(key)
+    }
+    known = { 4: Float64Array.from(v4).sort(), 6: v6.sort((a, b) => (a < b ? -1 : 1)) }
+    sortedKeys.set(map, known)
+  }
+  return known
+}
+
+/** What a map has for an address: the address alone where it has it, else the gap between its neighbours. */
+export function entryHere<T>(map: ReadonlyMap<Address, T>, address: Address, note: Note | undefined): T | undefined {
+  const found = map.get(address)
+  if (note === undefined) return found
+  note(found === undefined ? gapAround(keysOf(map)[familyOf(address)], address) : only(address))
+  return found
+}
+
+/** Whether a set has an address. */
+export function memberHere(set: ReadonlySet<Address>, address: Address, note: Note | undefined): boolean {
+  const found = set.has(address)
+  note?.(found ? only(address) : gapAround(keysOf(set)[familyOf(address)], address))
+  return found
+}
+
+export const ownerHere = (owners: ReadonlyMap<Address, Owner>, address: Address, note: Note | undefined): Owner | undefined => entryHere(owners, address, note)
+
+/** The span of addresses around one that is not among sorted ones, up to its neighbours there. */
+export function gapAround(sorted: ArrayLike<Address>, address: Address): Range {
+  let low = 0
+  let high = sorted.length
+  while (low < high) {
+    const middle = (low + high) >>> 1
+    if (sorted[middle]! < address) low = middle + 1
+    else high = middle
+  }
+  const family = familyOf(address)
+  return {
+    from: low === 0 ? lowestOf(family) : nextAddress(sorted[low - 1]!)!,
+    to: low === sorted.length ? highestOf(family) : previousAddress(sorted[low]!)!,
+  }
+}
