@@ -1,6 +1,6 @@
 import { prefixOf } from '../address/prefix'
 import { intersectRanges, rangeSet, rangeSetOf, subtractRanges, type RangeSet } from '../address/ranges'
-import { subnetRanges } from '../hops/sweep'
+import { subnetRanges } from '../hops/onward'
 import type { Model, SubnetModel } from '../model/model'
 
 /** The kinds of destination, as columns of the matrix. */

@@ -1,9 +1,10 @@
-import { familyOf, formatAddress, type Family } from '../address/address'
+import { compareAddresses, familyOf, formatAddress, type Family } from '../address/address'
 import { formatPrefix } from '../address/prefix'
 import { longestMatch } from '../address/prefix-table'
 import { prefixesOfRange, rangeSet, type Range, type RangeSet } from '../address/ranges'
 import { hopMemo, hopsOf, type HopMemo, type HopTable } from '../hops/hops'
-import type { Hop, HopRange } from '../hops/sweep'
+import { firstFrom, identity, intern, type Outcome } from '../hops/onward'
+import { expandHops, type HopRange } from '../hops/sweep'
 import type { HostKind } from '../hops/kinds'
 import type { Model, SubnetModel } from '../model/model'
 import { destinationsOf, type ExitColumn } from './columns'
@@ -38,7 +39,7 @@ export type ExitRow = { readonly subnet: string } & { readonly [C in ExitColumn]
 
 export function exitsOf(model: Model, subnet: SubnetModel, memo: HopMemo = hopMemo()): ExitRow {
   const tables = hopsOf(model, subnet, memo)
-  const ways = (column: ExitColumn): ExitWay[] => exitsTo(model, subnet, tables, column, destinationsOf(model, subnet, column))
+  const ways = (column: ExitColumn): ExitWay[] => exitsTo(model, subnet, tables, column, destinationsOf(model, subnet, column), memo)
   return {
     subnet: subnet.id,
     internet: ways('internet'),
@@ -50,46 +51,80 @@ export function exitsOf(model: Model, subnet: SubnetModel, memo: HopMemo = hopMe
 }
 
 /** The ways out of a subnet to some destinations. */
-export function exitsTo(model: Model, subnet: SubnetModel, tables: readonly HopTable[], column: ExitColumn, destinations: RangeSet): ExitWay[] {
+export function exitsTo(model: Model, subnet: SubnetModel, tables: readonly HopTable[], column: ExitColumn, destinations: RangeSet, memo: HopMemo): ExitWay[] {
   const one = tables.length === 1
   return merge(
     tables.flatMap((table) => {
       const hosts = one || table.kind.interfaces.length === 0 ? null : table.kind.interfaces.map((index) => model.interfaces[index]!.id)
-      return ([4, 6] as const).flatMap((family) => describe(model, subnet, table.kind, hosts, meetHops(table[family], destinations), column))
+      return ([4, 6] as const).flatMap((family) => describe(model, subnet, table.kind, hosts, meetHops(model, subnet, table, family, destinations, memo), column))
     }),
   )
 }
 
-interface Part {
-  readonly hop: Hop
+/** Destinations of a subnet that fare alike. */
+export interface Part {
+  readonly outcome: Outcome
   readonly ranges: readonly Range[]
 }
 
 /** The parts of a subnet’s ranges that meet some destinations, by how packets fare there. */
-function meetHops(hops: readonly HopRange[], destinations: RangeSet): Part[] {
-  const found = new Map<string, { hop: Hop; ranges: Range[] }>()
-  const keys = new Map<Hop, string>()
-  let at = 0
-  for (const wanted of destinations) {
-    if (hops.length === 0 || familyOf(hops[0]!.from) !== familyOf(wanted.from)) continue
-    while (at < hops.length && hops[at]!.to < wanted.from) at++
-    for (let k = at; k < hops.length && hops[k]!.from <= wanted.to; k++) {
-      const { hop, from, to } = hops[k]!
-      let key = keys.get(hop)
-      if (key === undefined) keys.set(hop, (key = `${hop.ways.join(';')}|${hop.leavesBy}|${hop.seenAs.join()}|${JSON.stringify(hop.cause)}`))
-      const range = { from: from > wanted.from ? from : wanted.from, to: to < wanted.to ? to : wanted.to }
-      const known = found.get(key)
-      if (known) known.ranges.push(range)
-      else found.set(key, { hop, ranges: [range] })
-    }
+export function meetHops(model: Model, subnet: SubnetModel, table: HopTable, family: Family, destinations: RangeSet, memo: HopMemo): Part[] {
+  const found = new Map<Outcome, Range[]>()
+  const add = (outcome: Outcome, ranges: readonly Range[]): void => {
+    const known = found.get(outcome)
+    if (known) known.push(...ranges)
+    else found.set(outcome, [...ranges])
   }
-  return [...found.values()].map(({ hop, ranges }) => ({ hop, ranges: rangeSet(ranges) }))
+  const hops = table[family]
+  for (const [at, range] of hops.entries()) {
+    if (range.behind === null) {
+      const met = meetRanges(destinations, range)
+      if (met.length > 0) add(outcomeOf(memo, range.hop), met)
+      continue
+    }
+    for (const part of meetBehind(model, subnet, table, hops, at, destinations, memo)) add(part.outcome, part.ranges)
+  }
+  return [...found].map(([outcome, ranges]) => ({ outcome, ranges: rangeSet(ranges) }))
+}
+
+/** What lies behind a transit meets the same destinations the same way for all who reach it alike. */
+function meetBehind(model: Model, subnet: SubnetModel, table: HopTable, hops: readonly HopRange[], at: number, destinations: RangeSet, memo: HopMemo): readonly Part[] {
+  const range = hops[at]!
+  if (meetRanges(destinations, range).length === 0) return []
+  const home = subnet.table >= 0 ? subnet.table : subnet.ref
+  const key = `${identity(range.behind!)} ${range.from}-${range.to} ${identity(destinations)} ${home} ${table.kind.hasPublicAddress ? table.kind.ref : ''}`
+  const known = memo.meetings.get(key)
+  if (known) return known
+  const found = new Map<Outcome, Range[]>()
+  for (const part of expandHops(model, subnet, table.kind, [range], memo)) {
+    const met = meetRanges(destinations, part)
+    if (met.length === 0) continue
+    const outcome = outcomeOf(memo, part.hop)
+    const ranges = found.get(outcome)
+    if (ranges) ranges.push(...met)
+    else found.set(outcome, [...met])
+  }
+  const parts = [...found].map(([outcome, ranges]) => ({ outcome, ranges }))
+  memo.meetings.set(key, parts)
+  return parts
+}
+
+const outcomeOf = (memo: HopMemo, { ways, leavesBy, seenAs, cause, reaches }: Outcome): Outcome => intern(memo, { ways, leavesBy, seenAs, cause, reaches })
+
+/** The parts of a set that lie in one span. */
+function meetRanges(set: RangeSet, span: Range): Range[] {
+  const out: Range[] = []
+  for (let at = firstFrom(set, span.from); at < set.length && compareAddresses(set[at]!.from, span.to) <= 0; at++) {
+    const { from, to } = set[at]!
+    out.push({ from: from > span.from ? from : span.from, to: to < span.to ? to : span.to })
+  }
+  return out
 }
 
 function describe(model: Model, subnet: SubnetModel, kind: HostKind, hosts: readonly string[] | null, parts: readonly Part[], column: ExitColumn): ExitWay[] {
   const widest = parts.reduce((best, part, index) => (spanOf(part) > spanOf(parts[best]!) ? index : best), 0)
   const from = kind.interfaces.length > 0 ? `interface:${model.interfaces[kind.interfaces[0]!]!.id}` : `subnet:${subnet.id}`
-  return parts.map(({ hop, ranges }, index): ExitWay => {
+  return parts.map(({ outcome: hop, ranges }, index): ExitWay => {
     const [first = []] = hop.ways
     const lowest = ranges[0]!.from
     const home = column === 'internet' ? undefined : longestMatch(model.subnetSpace, lowest)[0]
@@ -124,7 +159,7 @@ function describe(model: Model, subnet: SubnetModel, kind: HostKind, hosts: read
 const spanOf = (part: Part): number => part.ranges.reduce((sum, range) => sum + Number(range.to) - Number(range.from) + 1, 0)
 
 /** What a way is, by the strongest thing on it: an inspection, a translation, a service, a private line, nothing but a door. */
-export function kindOf(hop: Pick<Hop, 'cause' | 'ways' | 'reaches'>): WayKind {
+export function kindOf(hop: Pick<Outcome, 'cause' | 'ways' | 'reaches'>): WayKind {
   if (hop.cause) return 'lost'
   const passed = hop.ways.flat()
   const has = (...sections: string[]): boolean => passed.some((ref) => sections.some((section) => ref.startsWith(`${section}/`)))

@@ -1,7 +1,7 @@
 import type { Model } from '../model/model'
 import { packetOf, subtractBox, type PacketBox } from '../packet/packet-set'
 import type { Packet } from '../packet/packet'
-import { leavesByOf, nextFrom, verdictOf, walkBack, wayOf } from '../trace/trace'
+import { endOf, leavesByOf, nextFrom, verdictOf, walkBack, wayOf } from '../trace/trace'
 import { verdictRank, type Cause, type PathVerdict } from '../walk/causes'
 import { startState, walk } from '../walk/engine'
 import { scopeOf } from '../walk/scope'
@@ -56,7 +56,7 @@ function branchOf(from: End, walked: Walked, answer: Walked | null): FlowBranch 
     wayBack: answer === null ? null : wayOf(answer.state.stations),
     leavesBy: from.in === 'outside' ? null : leavesByOf(walked.state),
     seenAs: walked.state.seenAs,
-    deliveredAt: walked.deliveredAt?.in === 'network' ? null : walked.deliveredAt,
+    deliveredAt: endOf(walked),
   }
 }
 

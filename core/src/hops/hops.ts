@@ -1,10 +1,12 @@
 import type { Family } from '../address/address'
-import { formatAddress } from '../address/address'
+import { compareAddresses, formatAddress } from '../address/address'
 import type { Model, SubnetModel } from '../model/model'
 import { hostKinds, type HostKind } from './kinds'
-import { sweep, type Hop, type HopRange, type Sweep } from './sweep'
+import { identity, onwardMemo, OWN_ADDRESS, OWN_HOST, OWN_SUBNET, type OnwardMemo, type Outcome } from './onward'
+import type { Range } from '../address/ranges'
+import { expandHops, sweep, type Hop, type HopRange, type Sweep } from './sweep'
 
-/** The effective next hops of one kind of host in a subnet. */
+/** The effective next hops of one kind of host in a subnet, up to the first transit. */
 export interface HopTable {
   readonly kind: HostKind
   readonly 4: readonly HopRange[]
@@ -12,106 +14,105 @@ export interface HopTable {
 }
 
 /** What was found for one subnet, kept for others whose routing asks the very same. */
-export interface HopMemo {
-  readonly sweeps: Map<string, { readonly sweep: Sweep; readonly selves: readonly string[] }[]>
+export interface HopMemo extends OnwardMemo {
+  readonly sweeps: Map<string, readonly Sweep[]>
+  /** What lies behind transits, met with sets of destinations. */
+  readonly meetings: Map<string, readonly { readonly outcome: Outcome; readonly ranges: readonly Range[] }[]>
 }
 
-export const hopMemo = (): HopMemo => ({ sweeps: new Map() })
+export const hopMemo = (): HopMemo => ({ ...onwardMemo(), sweeps: new Map(), meetings: new Map() })
 
 /** The effective next hops of a subnet: design part 3.5. With a memo, subnets that share a table share the work. */
 export function hopsOf(model: Model, subnet: SubnetModel, memo: HopMemo = hopMemo()): HopTable[] {
   return hostKinds(model, subnet).map((kind): HopTable => {
     const of = (family: Family): readonly HopRange[] => {
-      const { ranges } = shared(model, subnet, kind, family, memo)
-      return kind.hasPublicAddress && kind.interfaces.length > 0 ? ranges.map((range) => seenByEach(model, kind, range)) : ranges
+      return shared(model, subnet, kind, family, memo).ranges
     }
     return { kind, 4: of(4), 6: of(6) }
   })
 }
 
-/** Where several hosts with public addresses share a way, the far side may see any of these. */
-function seenByEach(model: Model, kind: HostKind, range: HopRange): HopRange {
-  const own = model.interfaces[kind.interfaces[0]!]!.publicAddress
-  if (own === null || !range.hop.seenAs.includes(formatAddress(own))) return range
-  const all = kind.interfaces.flatMap((index) => model.interfaces[index]!.publicAddress ?? []).sort((a, b) => (a < b ? -1 : 1))
-  return { ...range, hop: { ...range.hop, seenAs: all.map(formatAddress) } }
-}
+/** All of one family, also what lies behind transits. */
+export const allHops = (model: Model, subnet: SubnetModel, table: HopTable, family: Family, memo: HopMemo = hopMemo()): readonly HopRange[] =>
+  expandHops(model, subnet, table.kind, table[family], memo)
 
 function shared(model: Model, subnet: SubnetModel, kind: HostKind, family: Family, memo: HopMemo): Sweep {
   const source = kind.sources[family]
   if (source === null) return { ranges: [], sources: { from: 0, to: 0 } }
   if (!subnet.up) return lostAtHome(subnet, family)
-  // A host with a public address is seen at that address: nothing to share.
-  const key = kind.hasPublicAddress ? null : `${shareKey(model, subnet)} ${kind.tags.join(',')} ${family}`
-  if (key === null) return sweep(model, subnet, kind, family)
+  const own = `${kind.interfaces.length > 0 ? 'host' : 'free'} ${kind.hasPublicAddress} ${kind.primary}`
+  const key = `${shareKey(model, subnet)} ${own} ${kind.tags.join(',')} ${family}`
   const list = memo.sweeps.get(key) ?? []
-  const known = list.find((one) => one.sweep.sources.from <= source && source <= one.sweep.sources.to)
-  if (known) return withSelf(known, [subnet.ref, kind.ref])
-  const made = { sweep: sweep(model, subnet, kind, family), selves: [subnet.ref, kind.ref] }
+  const known = list.find(({ sources }) => sources.from <= source && source <= sources.to)
+  if (known) return withOwn(model, known, subnet, kind)
+  const made = sweep(model, subnet, kind, family, memo, `${senderKey(model, subnet)} ${own} ${family}`)
   memo.sweeps.set(key, [...list, made])
-  return made.sweep
+  return withOwn(model, made, subnet, kind)
 }
 
-const numbers = new WeakMap<object, number>()
-let next = 0
-const numberOf = (object: object): number => {
-  const known = numbers.get(object)
-  if (known !== undefined) return known
-  numbers.set(object, ++next)
-  return next
+/** All that route choice asks of a subnet. */
+const shareKey = (model: Model, subnet: SubnetModel): string =>
+  `${senderKey(model, subnet)} ${subnet.table} ${identity(subnet.learned)} ${identity(subnet.switched)}`
+
+/** All that next hops ask of a subnet. */
+const senderKey = (model: Model, subnet: SubnetModel): string => `${subnet.network} ${subnet.region} ${zoneKey(model, subnet)}`
+
+/** Which of the transits that ask for zones have one of the zone a subnet is in. */
+function zoneKey(model: Model, subnet: SubnetModel): string {
+  return transitZones(model, subnet.network)
+    .map((zones) => (subnet.zone === null || zones.has(subnet.zone) ? 'y' : 'n'))
+    .join('')
 }
 
-/** All that routing asks of a subnet. One that packets may come back through shares with nobody. */
-function shareKey(model: Model, subnet: SubnetModel): string {
-  return `${subnet.network} ${subnet.table} ${numberOf(subnet.learned)} ${numberOf(subnet.switched)} ${subnet.region} ${subnet.zone} ${passedThrough(model).has(subnet.index) ? subnet.index : ''}`
-}
+const zoned = new WeakMap<Model, Map<number, readonly ReadonlySet<string>[]>>()
 
-const passed = new WeakMap<Model, ReadonlySet<number>>()
-
-/** The subnets that packets of others may pass: with forwarding interfaces, NATs, inline endpoints, attachments. */
-function passedThrough(model: Model): ReadonlySet<number> {
-  let known = passed.get(model)
+/** For each transit a network is attached to in several zones, those zones. */
+function transitZones(model: Model, network: number): readonly ReadonlySet<string>[] {
+  let byNetwork = zoned.get(model)
+  if (!byNetwork) zoned.set(model, (byNetwork = new Map()))
+  let known = byNetwork.get(network)
   if (!known) {
-    const ids = (list: readonly string[]): number[] => list.flatMap((id) => model.index.subnets.get(id) ?? [])
-    const out = new Set<number>()
-    for (const one of model.interfaces) if (one.forwards || model.firewallAt.has(one.index)) out.add(one.subnet)
-    for (const nat of model.nats) out.add(nat.subnet)
-    for (const transit of model.transits)
-      for (const a of Object.values(transit.source.attachments ?? {})) for (const index of ids(a.subnets ?? [])) out.add(index)
-    for (const firewall of model.firewalls)
-      if (firewall.source.style === 'inline')
-        for (const endpoint of Object.values(firewall.source.endpoints ?? {})) for (const index of ids([endpoint.subnet])) out.add(index)
-    known = out
-    passed.set(model, known)
+    known = model.transits.flatMap((transit) => {
+      const attachment = transit.source.attachments?.[transit.attachmentOf.get(network) ?? '']
+      const zones = new Set((attachment?.subnets ?? []).flatMap((id) => model.estate.subnets.get(id)?.zone ?? []))
+      return zones.size > 1 ? [zones] : []
+    })
+    byNetwork.set(network, known)
   }
   return known
 }
 
-/** The same ranges, where a cause that named the first subnet or host now names this one. */
-function withSelf({ sweep: found, selves }: { readonly sweep: Sweep; readonly selves: readonly string[] }, own: readonly string[]): Sweep {
+/** The ranges with the names of this subnet and host, where a cause lies with them. */
+function withOwn(model: Model, found: Sweep, subnet: SubnetModel, kind: HostKind): Sweep {
+  const name = (ref: string): string => (ref === OWN_SUBNET ? subnet.ref : ref === OWN_HOST ? kind.ref : ref)
+  const publicAddresses = once(() =>
+    kind.interfaces
+      .flatMap((index) => model.interfaces[index]!.publicAddress ?? [])
+      .sort(compareAddresses)
+      .map(formatAddress),
+  )
   const renamed = new Map<Hop, Hop>()
+  const rename = (hop: Hop): Hop => {
+    const { cause, seenAs } = hop
+    if (cause === null) return seenAs.includes(OWN_ADDRESS) ? { ...hop, seenAs: seenAs.flatMap((one) => (one === OWN_ADDRESS ? publicAddresses() : one)) } : hop
+    if (name(cause.object) === cause.object && (!cause.inner || name(cause.inner.object) === cause.inner.object)) return hop
+    const inner = cause.inner ? { inner: { ...cause.inner, object: name(cause.inner.object) } } : {}
+    return { ...hop, cause: { ...cause, object: name(cause.object), ...inner } }
+  }
   let differs = false
   const ranges = found.ranges.map((range): HopRange => {
-    const { cause } = range.hop
-    const at = cause === null ? -1 : selves.indexOf(cause.object)
-    const inner = cause?.inner ? selves.indexOf(cause.inner.object) : -1
-    if (cause === null || (at < 0 && inner < 0)) return range
-    differs = true
     let hop = renamed.get(range.hop)
-    if (!hop) {
-      hop = {
-        ...range.hop,
-        cause: {
-          ...cause,
-          object: at < 0 ? cause.object : own[at]!,
-          ...(cause.inner ? { inner: { ...cause.inner, object: inner < 0 ? cause.inner.object : own[inner]! } } : {}),
-        },
-      }
-      renamed.set(range.hop, hop)
-    }
+    if (!hop) renamed.set(range.hop, (hop = rename(range.hop)))
+    if (hop === range.hop) return range
+    differs = true
     return { ...range, hop }
   })
   return differs ? { ...found, ranges } : found
+}
+
+function once<T>(make: () => T): () => T {
+  let made: { readonly value: T } | undefined
+  return () => (made ??= { value: make() }).value
 }
 
 /** A subnet that is not up sends nothing anywhere. */
@@ -123,9 +124,8 @@ function lostAtHome(subnet: SubnetModel, family: Family): Sweep {
     leavesBy: null,
     seenAs: [],
     cause: { code: 'interface-not-up', object: subnet.ref },
-    into: -1,
     reaches: null,
   }
   const space = family === 4 ? { from: 0, to: 0xffffffff } : { from: 0n, to: (1n << 128n) - 1n }
-  return { ranges: [{ ...space, hop }], sources: space }
+  return { ranges: [{ ...space, hop, behind: null }], sources: space }
 }

@@ -1,201 +1,174 @@
-import { compareAddresses, nextAddress, previousAddress, type Address, type Family } from '../address/address'
+import { familyOf, formatAddress, nextAddress, previousAddress, type Address, type Family } from '../address/address'
+import type { Range } from '../address/ranges'
 import { wholeSpace } from '../address/prefix-table'
-import { rangeSetOf, type Range, type RangeSet } from '../address/ranges'
 import type { Model, RouteModel, SubnetModel } from '../model/model'
-import { TCP } from '../packet/packet'
-import { allPackets } from '../packet/packet-set'
+import { sameList } from '../model/sections'
 import { hasTagKey } from '../rules/rule-book'
 import { lookUp } from '../routes/look-up'
-import { leavesByOf, wayOf } from '../trace/trace'
-import type { Cause } from '../walk/causes'
-import { startState, walk } from '../walk/engine'
 import { isPassedOver } from '../walk/next-hop'
 import { publicAddressOf } from '../walk/public-address'
-import { scopeOf } from '../walk/scope'
-import type { Walked, WalkContext } from '../walk/state'
 import type { HostKind } from './kinds'
+import { expand, firstFrom, intern, meetSpans, onwardAt, type Behind, type Onset, type OnwardMemo, type OnwardRange, type Outcome } from './onward'
 
 /** What becomes of packets to some destinations, as far as routes alone decide it. */
-export interface Hop {
+export interface Hop extends Outcome {
   /** The routes that win at the subnet, several of equal cost; none where no route covers the destination. */
   readonly winners: readonly RouteModel[]
   /** The routes that cover the destination too, and lose. */
   readonly shadowed: readonly RouteModel[]
-  /** What the packets pass, in order; for equal-cost routes one list for each branch. */
-  readonly ways: readonly (readonly string[])[]
-  readonly leavesBy: string | null
-  readonly seenAs: readonly string[]
-  readonly cause: Pick<Cause, 'code' | 'object' | 'inner'> | null
-  /** The network that has the packet in the end; −1 where it left the networks, or was lost. */
-  readonly into: number
-  /** Where it left the networks for: `internet`, a site or a service. */
-  readonly reaches: string | null
 }
 
 export interface HopRange extends Range {
   readonly hop: Hop
+  /** Where the way leads to a transit: what lies behind it is cut finely, and found when it is asked for. */
+  readonly behind: Behind | null
 }
 
-/** The whole destination space of a family in the fewest ranges, and the sources for which it is the same. */
+/** The whole destination space of a family, and the sources for which it is the same. */
 export interface Sweep {
+  /** Up to the first transit, in the fewest ranges. */
   readonly ranges: readonly HopRange[]
   readonly sources: Range
 }
 
-/** One outcome behind a route, with the destinations for which it holds. */
-interface Onward {
-  readonly span: Range
-  readonly sources: Range
-  readonly walks: readonly Walked[]
-}
-
 /**
  * Cuts the whole destination space of a family into the fewest ranges that share one outcome,
- * exactly: each walk also tells for which span of destinations it would have been the same, and the
- * sweep goes on behind that span. (After the interval view of forwarding tables in the literature
- * on equivalence classes of the address space.)
+ * exactly: each look-up and each walk also tells for which span of destinations it would have been
+ * the same, and the sweep goes on behind that span. (After the interval view of forwarding tables
+ * in the literature on equivalence classes of the address space.) `sender` names all that next hops
+ * ask of the subnet, for those that share an answer.
  */
-export function sweep(model: Model, subnet: SubnetModel, kind: HostKind, family: Family): Sweep {
+export function sweep(model: Model, subnet: SubnetModel, kind: HostKind, family: Family, memo: OnwardMemo, sender: string): Sweep {
   const source = kind.sources[family]
   if (source === null) return { ranges: [], sources: wholeSpace(family) }
-  const onwards = new Map<RouteModel, Onward[]>()
-  const hops = new Map<string, Hop>()
-  const out: { from: Address; to: Address; hop: Hop }[] = []
-  let sources: Range = wholeSpace(family)
-  const add = (from: Address, to: Address, hop: Hop): void => {
-    const last = out.at(-1)
-    if (last && last.hop === hop) last.to = to
-    else out.push({ from, to, hop })
+  const behindRoute = behindRoutes(model, memo, sender)
+  const hops = hopInterner()
+  const out: { from: Address; to: Address; hop: Hop; behind: Behind | null }[] = []
+  const asking = {
+    hasTag: (key: string): boolean => hasTagKey(model, kind.place, key),
+    hasPublicAddress: (): boolean => publicAddressOf(model, subnet.network, source) !== null,
   }
-  for (let at: Address | null = wholeSpace(family).from; at !== null;) {
-    const found = lookUp(model, subnet, at, routingSender(model, subnet, kind, source), (route) => !isPassedOver(model, subnet.network, route.target))
-    let to = found.to
-    const branches: Walked[] = []
-    for (const winner of found.winners) {
-      const onward = onwardFor(model, subnet, kind, source, winner, at, onwards)
-      if (compareAddresses(onward.span.to, to) < 0) to = onward.span.to
-      sources = meetRange(sources, onward.sources)
-      branches.push(...onward.walks)
+  const table = subnet.table >= 0 ? model.tables[subnet.table]!.ref : subnet.ref
+  const lost = intern(memo, { ways: [[]], leavesBy: null, seenAs: [], cause: { code: 'no-route', object: table }, reaches: null })
+  let sources: Range = wholeSpace(family)
+  const add = (from: Address, to: Address, hop: Hop, behind: Behind | null): void => {
+    const last = out.at(-1)
+    if (last && last.hop === hop && last.behind === behind) last.to = to
+    else out.push({ from, to, hop, behind })
+  }
+  for (let at: Address | null = wholeSpace(family).from; at !== null; ) {
+    const found = lookUp(model, subnet, at, asking, (route) => !isPassedOver(model, subnet.network, route.target))
+    const shadowed = found.candidates.filter((c) => !found.winners.includes(c.route)).map((c) => c.route)
+    if (found.winners.length === 0) add(at, found.to, hops([], shadowed, lost), null)
+    else {
+      const pausing = found.winners.length === 1
+      for (let from: Address | null = at; from !== null && from <= found.to; ) {
+        const parts = found.winners.map((route) => behindRoute(onsetOf(model, subnet, kind, source, route, table), from!, pausing))
+        const to = parts.reduce<Address>((least, part) => (part.to < least ? part.to : least), found.to)
+        for (const part of parts) sources = meetSpans(sources, part.sources)
+        const [first] = parts
+        const outcome = pausing ? first!.outcome : together(memo, parts.map((part) => part.outcome))
+        add(from, to, hops(found.winners, shadowed, outcome), first!.behind)
+        from = nextAddress(to)
+      }
     }
-    const table = subnet.table >= 0 ? model.tables[subnet.table]!.ref : subnet.ref
-    const losers = found.candidates.filter((c) => !found.winners.includes(c.route)).map((c) => c.route)
-    const hop = intern(hops, found.winners.length === 0 ? noRoute(losers, table) : hopOf(found.winners, losers, branches))
-    for (const part of splitByHome(model, hop, branches, at, to)) add(part.from, part.to, intern(hops, part.hop))
-    at = nextAddress(to)
+    at = nextAddress(found.to)
   }
   return { ranges: out, sources }
 }
 
-const meetRange = (a: Range, b: Range): Range => ({ from: a.from > b.from ? a.from : b.from, to: a.to < b.to ? a.to : b.to })
-
-const routingSender = (model: Model, subnet: SubnetModel, kind: HostKind, source: Address) => ({
-  hasTag: (key: string): boolean => hasTagKey(model, kind.place, key),
-  hasPublicAddress: (): boolean => publicAddressOf(model, subnet.network, source) !== null,
+const onsetOf = (model: Model, subnet: SubnetModel, kind: HostKind, source: Address, route: RouteModel, at: string): RoutedOnset => ({
+  next: { at: 'hop', from: { network: subnet.network, subnet: subnet.index, ref: kind.ref }, route },
+  source,
+  pendingNat: -1,
+  home: subnet.network,
+  at,
+  own: { subnet: subnet.ref, host: kind.ref, publicAddress: ownAddress(model, kind) },
 })
 
-/** The walk on from a route, done once for all destinations that fare alike behind it. */
-function onwardFor(
-  model: Model,
-  subnet: SubnetModel,
-  kind: HostKind,
-  source: Address,
-  route: RouteModel,
-  dst: Address,
-  known: Map<RouteModel, Onward[]>,
-): Onward {
-  const list = known.get(route) ?? []
-  const before = list.find(({ span }) => span.from <= dst && dst <= span.to)
-  if (before) return before
-  const family = typeof dst === 'number' ? 4 : 6
-  const scope = scopeOf(allPackets(family))
-  const context: WalkContext = { model, direction: 'forward', answers: null, about: 'routes', evidence: false, scope, beyondFaults: false }
-  const packet = { src: source, dst, protocol: TCP, srcPort: 50000, dstPort: 443 }
-  const { walks } = walk(context, startState(packet, { at: 'hop', from: { network: subnet.network, subnet: subnet.index, ref: kind.ref }, route }))
-  const onward: Onward = { span: scope.box.dst, sources: scope.box.src, walks }
-  known.set(route, [...list, onward])
-  return onward
+const ownAddress = (model: Model, kind: HostKind): string | null => {
+  const address = kind.interfaces.length > 0 ? model.interfaces[kind.interfaces[0]!]!.publicAddress : null
+  return address === null ? null : formatAddress(address)
 }
 
-const noRoute = (shadowed: readonly RouteModel[], object: string): Hop => ({
-  winners: [],
-  shadowed,
-  ways: [[]],
-  leavesBy: null,
-  seenAs: [],
-  cause: { code: 'no-route', object },
-  into: -1,
-  reaches: null,
-})
+type RoutedOnset = Onset & { readonly next: { readonly at: 'hop'; readonly route: RouteModel } }
 
-function hopOf(winners: readonly RouteModel[], shadowed: readonly RouteModel[], walks: readonly Walked[]): Hop {
-  const first = walks.find((one) => one.cause !== null) ?? walks[0]!
-  const { cause } = first
-  const end = first.deliveredAt
-  return {
-    winners,
-    shadowed,
-    ways: walks.map((one) => wayOf(one.state.stations)),
-    leavesBy: leavesByOf(first.state),
-    seenAs: [...new Set(walks.flatMap((one) => one.state.seenAs))],
-    cause: cause === null ? null : { code: cause.code, object: cause.object, ...(cause.inner ? { inner: cause.inner } : {}) },
-    into: end?.in === 'network' ? end.network : -1,
-    reaches: end?.in === 'outside' ? end.ref : null,
+/** How packets fare behind a route, found as far as it is asked for: most of what a default route covers is never its. */
+function behindRoutes(model: Model, memo: OnwardMemo, sender: string): (onset: RoutedOnset, dst: Address, pausing: boolean) => OnwardRange {
+  const find = (lists: Map<string, OnwardRange[]>, key: string, onset: RoutedOnset, dst: Address, pausing: boolean): OnwardRange => {
+    let list = lists.get(key)
+    if (!list) lists.set(key, (list = []))
+    const at = firstFrom(list, dst)
+    const next = list[at]
+    if (next && next.from <= dst) return next
+    const whole = wholeSpace(familyOf(dst))
+    const before = list[at - 1]
+    const within = { from: before ? nextAddress(before.to)! : whole.from, to: next ? previousAddress(next.from)! : whole.to }
+    const made = onwardAt(model, memo, onset, dst, within, pausing)
+    list.splice(at, 0, ...made)
+    return made.find((part) => part.from <= dst && dst <= part.to)!
+  }
+  const own = new Map<string, OnwardRange[]>()
+  return (onset, dst, pausing) => {
+    const key = `${targetKey(onset.next.route)} ${pausing}`
+    const shared = find(memo.routes, `${sender} ${key}`, onset, dst, pausing)
+    const { from, to } = shared.sources
+    const fits = from <= onset.source && onset.source <= to && !shared.comesBack && !shared.passed?.has(onset.at)
+    return fits ? shared : find(own, key, onset, dst, pausing)
   }
 }
 
-/** One object for each outcome, so that neighbours can be compared by identity. */
-function intern(hops: Map<string, Hop>, hop: Hop): Hop {
-  const route = (r: RouteModel): string => `${r.origin} ${r.table} ${r.entry} ${r.prefix.address}/${r.prefix.length} ${r.learnedFrom ?? ''}`
-  const { winners, shadowed, ways, leavesBy, seenAs, cause, into, reaches } = hop
-  const key = `${winners.map(route).join()}|${shadowed.map(route).join()}|${ways.join(';')}|${leavesBy}|${seenAs.join()}|${cause?.code} ${cause?.object} ${cause?.inner?.code ?? ''} ${cause?.inner?.object ?? ''}|${into} ${reaches}`
-  const known = hops.get(key)
-  if (known) return known
-  hops.set(key, hop)
-  return hop
+/** What of a route its next hop asks: where it leads to, and what is blamed if it leads nowhere. */
+function targetKey({ target, table, learnedFrom, origin }: RouteModel): string {
+  switch (target.kind) {
+    case 'gateway':
+    case 'nat':
+    case 'peering':
+    case 'transit':
+      return `${target.kind} ${target.index < 0 ? `${table} ${origin} ${target.id}` : target.index} ${learnedFrom}`
+    case 'address':
+      return `address ${target.address} ${table}`
+    default:
+      return `${target.kind} ${'id' in target ? target.id : ''} ${'endpoint' in target ? target.endpoint : ''} ${table} ${origin}`
+  }
 }
 
-const homes = new WeakMap<object, RangeSet>()
-
-/** Every address of a network's subnets. */
-export function subnetRanges(model: Model, network: number): RangeSet {
-  const of = model.networks[network]!
-  let known = homes.get(of.subnetSpace)
-  if (!known) homes.set(of.subnetSpace, (known = rangeSetOf(of.subnets.flatMap((index) => model.subnets[index]!.allRanges))))
-  return known
-}
-
-/** A span that a network takes, cut where it has a subnet and where it has none. */
-function splitByHome(model: Model, hop: Hop, walks: readonly Walked[], from: Address, to: Address): { from: Address; to: Address; hop: Hop }[] {
-  const local = walks.flatMap((one) => (one.deliveredAt?.in === 'network' ? [one.deliveredAt] : []))
-  if (local.length === 0) return [{ from, to, hop }]
-  const cuts = new Set<Address>([from])
-  for (const { network } of local) {
-    for (const range of within(subnetRanges(model, network), from, to)) {
-      if (range.from > from) cuts.add(range.from)
-      const next = range.to < to ? nextAddress(range.to) : null
-      if (next !== null) cuts.add(next)
+/** The ranges of a host, those behind transits cut as packets fare there. */
+export function expandHops(model: Model, subnet: SubnetModel, kind: HostKind, ranges: readonly HopRange[], memo: OnwardMemo): readonly HopRange[] {
+  if (ranges.every((range) => range.behind === null)) return ranges
+  const hops = hopInterner()
+  const out: HopRange[] = []
+  for (const range of ranges) {
+    if (range.behind === null) {
+      out.push(range)
+      continue
     }
+    const table = subnet.table >= 0 ? model.tables[subnet.table]!.ref : subnet.ref
+    const source = kind.sources[familyOf(range.from)]!
+    const { winners, shadowed } = range.hop
+    const onset = { ...onsetOf(model, subnet, kind, source, winners[0]!, table), home: -1, own: null }
+    for (const part of expand(model, memo, onset, { ...range, behind: range.behind, sources: wholeSpace(familyOf(range.from)) }))
+      out.push({ from: part.from, to: part.to, hop: hops(winners, shadowed, part.outcome), behind: null })
   }
-  const starts = [...cuts].sort(compareAddresses)
-  return starts.map((start, index) => {
-    const end = index + 1 < starts.length ? previousAddress(starts[index + 1]!)! : to
-    const homeless = local.find(({ network }) => within(subnetRanges(model, network), start, start).length === 0)
-    if (!homeless || hop.cause !== null) return { from: start, to: end, hop }
-    const object = homeless.fromSubnet >= 0 ? model.subnets[homeless.fromSubnet]!.ref : model.networks[homeless.network]!.ref
-    return { from: start, to: end, hop: { ...hop, into: -1, cause: { code: 'no-such-subnet', object } } }
-  })
+  return out
 }
 
-/** The ranges of a set that meet a span. */
-function within(set: RangeSet, from: Address, to: Address): Range[] {
-  let low = 0
-  let high = set.length
-  while (low < high) {
-    const middle = (low + high) >>> 1
-    if (compareAddresses(set[middle]!.to, from) < 0) low = middle + 1
-    else high = middle
+/** Branches of equal cost: lost if one is, and what the first lost one says is said. */
+function together(memo: OnwardMemo, outcomes: readonly Outcome[]): Outcome {
+  const first = outcomes.find((one) => one.cause !== null) ?? outcomes[0]!
+  return intern(memo, { ...first, ways: outcomes.flatMap((one) => one.ways), seenAs: first.cause ? [] : [...new Set(outcomes.flatMap((one) => one.seenAs))] })
+}
+
+/** One object for each hop of a sweep, so that neighbours can be compared by identity. */
+function hopInterner(): (winners: readonly RouteModel[], shadowed: readonly RouteModel[], outcome: Outcome) => Hop {
+  const hops = new Map<Outcome, { readonly hop: Hop; readonly outcome: Outcome }[]>()
+  return (winners, shadowed, outcome) => {
+    let list = hops.get(outcome)
+    if (!list) hops.set(outcome, (list = []))
+    const known = list.find(({ hop }) => sameList(hop.winners, winners) && sameList(hop.shadowed, shadowed))
+    if (known) return known.hop
+    const hop = { ...outcome, winners, shadowed }
+    list.push({ hop, outcome })
+    return hop
   }
-  const out: Range[] = []
-  for (let at = low; at < set.length && compareAddresses(set[at]!.from, to) <= 0; at++) out.push(set[at]!)
-  return out
 }

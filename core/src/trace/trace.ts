@@ -210,7 +210,7 @@ interface FlowWalked {
 }
 
 /** Where a packet was delivered; only walks about routes alone end at a network. */
-const endOf = ({ deliveredAt }: Walked): End | null => (deliveredAt?.in === 'network' ? null : deliveredAt)
+export const endOf = ({ deliveredAt }: Walked): End | null => (deliveredAt?.in === 'subnet' || deliveredAt?.in === 'outside' ? deliveredAt : null)
 
 /** The answer, flow by flow: what a frontend opened is answered to it, then it answers its own caller. */
 export function walkBack(context: Omit<WalkContext, 'answers'>, from: End, packet: Packet, walked: Walked): { walks: readonly Walked[]; truncated: boolean } {

@@ -22,10 +22,13 @@ export function servesSource(model: Model, nat: NatModel, subnet: SubnetModel, s
 }
 
 /** The first NAT by id that is attached to the network, up, in the source's region, and serves the source. */
-export function attachedNat(model: Model, network: number, source: Address, note?: Note): NatModel | null {
-  const subnet = subnetOf(model, network, source, note)
+export function attachedNat(model: Model, network: number, source: Address, note: Note | undefined, noteSubnet: Note | undefined): NatModel | null {
+  const subnet = subnetOf(model, network, source, noteSubnet)
   if (!subnet || typeof source !== 'number') return null
   const serves = (nat: NatModel): boolean =>
     nat.up && nat.region !== null && nat.kind === 'public' && nat.region === subnet.region && servesSource(model, nat, subnet, source, note)
-  return model.attached.nats.get(network)?.find(serves) ?? null
+  const nats = model.attached.nats.get(network) ?? []
+  // Where a NAT serves some subnets only, it matters which one a source is in.
+  if (note && nats.some((nat) => nat.region !== null && (nat.source.serves?.subnets ?? 'all') !== 'all')) subnetOf(model, network, source, note)
+  return nats.find(serves) ?? null
 }

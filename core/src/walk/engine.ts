@@ -103,6 +103,8 @@ function take(context: WalkContext, before: State, watched: boolean): Step {
     case 'site':
       return comeFromSite(context, state, next.site)
     case 'transit':
+      if (context.pausesAtTransits)
+        return [finish(state, { in: 'transit', transit: next.transit, attachment: next.attachment, ref: context.model.transits[next.transit]!.ref })]
       return enterTransit(context, state, next.transit, next.attachment)
     case 'service':
       return comeFromService(context, state, next.by, next.network)

@@ -44,6 +44,10 @@ export function narrow({ scope }: Pick<WalkContext, 'scope'>, { fields }: Pick<S
 export const noteFor = (context: Pick<WalkContext, 'scope'>, state: Pick<State, 'fields'>, field: Field): Note | undefined =>
   context.scope === null ? undefined : (span) => narrow(context, state, field, span)
 
+/** The note for a source that is asked in a network; none where all sources of the kind have the same answer. */
+export const noteForSource = (context: WalkContext, state: State, network: number): Note | undefined =>
+  context.home === network && state.fields.src === 'src' ? undefined : noteFor(context, state, 'src')
+
 export const noteAll = (context: Pick<WalkContext, 'scope'>, state: Pick<State, 'fields'>): NoteField | undefined =>
   context.scope === null ? undefined : (field, span) => narrow(context, state, field, span)
 

@@ -60,6 +60,14 @@ export interface InNetwork {
   readonly ref: string
 }
 
+/** Where a walk about routes alone may be told to pause: what lies behind a transit is the same for all who reach it. */
+export interface AtTransit {
+  readonly in: 'transit'
+  readonly transit: number
+  readonly attachment: string
+  readonly ref: string
+}
+
 /** A flow that a frontend ended, to be answered once the one it opened instead has been. */
 export interface Leg {
   readonly end: End & { in: 'subnet' }
@@ -167,6 +175,13 @@ export interface WalkContext {
    * end where a network or the internet has the packet, without asking who has the address there.
    */
   readonly about: 'packets' | 'routes'
+  /** Routes alone, only as far as the first transit. */
+  readonly pausesAtTransits?: boolean
+  /**
+   * Routes alone, for all hosts of a kind in a network: what is asked of a source there (whether it
+   * has a public address, which region it is in) is known to be the same for all of them.
+   */
+  readonly home?: number
   readonly evidence: boolean
   /** Where it is asked for: the packets for which all of this would have been the same. Every step narrows it in place. */
   readonly scope: Scope | null
@@ -178,7 +193,7 @@ export interface WalkContext {
 export interface Walked {
   readonly outcome: Outcome
   readonly cause: Cause | null
-  readonly deliveredAt: End | InNetwork | null
+  readonly deliveredAt: End | InNetwork | AtTransit | null
   readonly state: State
 }
 
@@ -231,7 +246,7 @@ export function lose(context: WalkContext, state: State, code: CauseCode, object
 }
 
 /** The walk ends here; its first fault, if it had one, is its cause. */
-export function finish(state: State, deliveredAt: End | InNetwork | null): Walked {
+export function finish(state: State, deliveredAt: End | InNetwork | AtTransit | null): Walked {
   const cause = state.faults[0] ?? null
   return { outcome: cause ? outcomeOf(cause.code) : 'delivered', cause, deliveredAt, state }
 }

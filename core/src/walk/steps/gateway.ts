@@ -5,7 +5,7 @@ import { publicAddressOf, SOME_ADDRESS, standInAddress } from '../public-address
 import { answerFacts, doorFacts, fact, type FactsEvidence } from '../facts'
 import { arrive, leaveBy, lose, type State, type Step, type WalkContext } from '../state'
 import { throughAttachedNat } from './nat'
-import { isPublicHere, longestHere, noteFor, ownerHere } from '../scope'
+import { isPublicHere, longestHere, noteFor, noteForSource, ownerHere } from '../scope'
 import { undoAtDoor } from '../undo'
 
 /** How a one-to-one translation at a network's doors is named, so that any door of that network can undo it. */
@@ -22,7 +22,7 @@ export function leaveByGateway(context: WalkContext, state: State, index: number
   const network = model.networks[gateway.network]!
   const { src, dst } = state.packet
   const note = noteFor(context, state, 'src')
-  const own = context.answers || isPublicHere(src, note) ? null : publicAddressOf(model, network.index, src, note)
+  const own = context.answers || isPublicHere(src, note) ? null : publicAddressOf(model, network.index, src, noteForSource(context, state, network.index))
   const becomes = own === null ? null : own === SOME_ADDRESS ? 'one of its own, not known beforehand' : formatAddress(own)
   const evidence = (): FactsEvidence => ({
     facts: [
@@ -51,7 +51,7 @@ export function leaveByGateway(context: WalkContext, state: State, index: number
   if (isPublicHere(src, note))
     return out(at(typeof src === 'number' ? 'the source is public already and passes' : 'a global IPv6 address passes untranslated'), gateway)
   if (own === null && network.behaviour === 'priority-routed') {
-    const nat = attachedNat(model, network.index, src, note)
+    const nat = attachedNat(model, network.index, src, note, noteForSource(context, state, network.index))
     if (nat)
       return throughAttachedNat(context, state, nat, (s) =>
         out(arrive(context, s, { at: gateway.ref, kind: 'gateway', decision: 'the source is public already and passes' }), gateway),
@@ -88,7 +88,7 @@ export function toPublic(context: WalkContext, state: State, network: NetworkMod
 export function sourceRef(context: WalkContext, state: State, network: NetworkModel): string {
   const { model } = context
   const { src } = state.packet
-  const note = noteFor(context, state, 'src')
+  const note = noteForSource(context, state, network.index)
   const owner = ownerHere(network.owners, src, note)
   if (owner?.kind === 'interface') return model.interfaces[owner.index]!.ref
   if (owner?.kind === 'nat') return model.nats[owner.index]!.ref

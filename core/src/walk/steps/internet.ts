@@ -3,7 +3,7 @@ import { attachedNat } from '../attached-nat'
 import { publicAddressOf, SOME_ADDRESS } from '../public-address'
 import { answerFacts, doorFacts, type FactsEvidence } from '../facts'
 import { arrive, leaveBy, lose, type State, type Step, type WalkContext } from '../state'
-import { isPublicHere, noteFor } from '../scope'
+import { isPublicHere, noteFor, noteForSource } from '../scope'
 import { undoAtDoor } from '../undo'
 import { oneToOneOf, sourceRef, toPublic } from './gateway'
 import { throughAttachedNat } from './nat'
@@ -14,7 +14,7 @@ export function leaveByBuiltInDoor(context: WalkContext, state: State, index: nu
   const network = model.networks[index]!
   const { src, dst } = state.packet
   const note = noteFor(context, state, 'src')
-  const known = context.answers || isPublicHere(src, note) ? null : publicAddressOf(model, index, src, note)
+  const known = context.answers || isPublicHere(src, note) ? null : publicAddressOf(model, index, src, noteForSource(context, state, index))
   const becomes =
     known === null ? (network.implicitEgress ? 'a shared one that nobody can foresee' : null) : known === SOME_ADDRESS ? 'one of its own' : formatAddress(known)
   const evidence = (): FactsEvidence => ({
@@ -31,7 +31,7 @@ export function leaveByBuiltInDoor(context: WalkContext, state: State, index: nu
     )
   if (context.answers !== null) return undoAtDoor(context, state, network, network.ref, out)
   if (isPublicHere(src, note)) return out(state, 'the source is public already and passes')
-  const nat = attachedNat(model, index, src, note)
+  const nat = attachedNat(model, index, src, note, noteForSource(context, state, index))
   if (nat) return throughAttachedNat(context, state, nat, (s) => [{ ...leaveBy(s, nat.ref), pendingNat: -1, next: { at: 'outside' } }])
   const own = known
   if (own !== null) {

@@ -5,7 +5,7 @@ import { askEdge } from '../ask-on-the-way'
 import { servesSource, subnetOf } from '../attached-nat'
 import { standInAddress } from '../public-address'
 import { arrive, leaveBy, lose, type State, type Step, type WalkContext } from '../state'
-import { isPublicHere, isValue, noteFor } from '../scope'
+import { isPublicHere, isValue, noteFor, noteForSource } from '../scope'
 import { undoLatest } from '../undo'
 
 /** A route led to a NAT that is up and of this network. */
@@ -26,7 +26,8 @@ export function enterNatByRoute(context: WalkContext, state: State, nat: NatMode
     )
   }
   const note = noteFor(context, state, 'src')
-  const subnet = subnetOf(model, nat.network, state.packet.src, note)
+  const asksSubnet = (nat.source.serves?.subnets ?? 'all') !== 'all'
+  const subnet = subnetOf(model, nat.network, state.packet.src, asksSubnet ? note : noteForSource(context, state, nat.network))
   if (typeof state.packet.src === 'number' && (!subnet || !servesSource(model, nat, subnet, state.packet.src, note))) {
     return lose(context, at(`it does not serve ${formatAddress(state.packet.src)}`), 'nat-does-not-serve', nat.ref, goOn('it serves the source'))
   }

@@ -1,0 +1,305 @@
+import { compareAddresses, familyOf, nextAddress, previousAddress, type Address } from '../address/address'
+import { rangeSetOf, type Range, type RangeSet } from '../address/ranges'
+import type { Model } from '../model/model'
+import { TCP } from '../packet/packet'
+import { allPackets } from '../packet/packet-set'
+import { leavesByOf, wayOf } from '../trace/trace'
+import type { Cause } from '../walk/causes'
+import { startState, walk } from '../walk/engine'
+import { scopeOf } from '../walk/scope'
+import type { AtTransit, InNetwork, Next, Walked, WalkContext } from '../walk/state'
+
+/** What becomes of packets behind a route that won. */
+export interface Outcome {
+  /** What they pass, in order; for equal-cost routes one list for each branch. */
+  readonly ways: readonly (readonly string[])[]
+  readonly leavesBy: string | null
+  readonly seenAs: readonly string[]
+  readonly cause: Pick<Cause, 'code' | 'object' | 'inner'> | null
+  /** Where they left the networks for: `internet`, a site or a service; null where a network has them, or they are lost. */
+  readonly reaches: string | null
+}
+
+/** Destinations that fare alike, with the sources for which they do. */
+export interface OnwardRange extends Range {
+  readonly sources: Range
+  readonly outcome: Outcome
+  /** Where packets go round, every place they passed. */
+  readonly passed: ReadonlySet<string> | null
+  /** Whether they come back through the table they came from: others may fare otherwise. */
+  readonly comesBack: boolean
+  /** What lies behind a transit is found when it is asked for: it is cut finely, and the same for all who reach it. */
+  readonly behind: Behind | null
+}
+
+/** A transit reached by one of its tables, as one kind of packet. */
+export interface Behind {
+  readonly junction: Junction
+  /** The way up to it, and what was so by then. */
+  readonly before: Outcome
+  /** Every place passed before it. */
+  readonly places: readonly string[]
+  /** Whether the packet still has its own source. */
+  readonly own: boolean
+}
+
+export interface Junction {
+  readonly key: string
+  readonly onset: Onset
+}
+
+/** What was found on the way, kept for all who ask the same. */
+export interface OnwardMemo {
+  /** Each outcome once, so that they can be compared by identity. */
+  readonly outcomes: Map<string, Outcome>
+  /** Everything behind a transit, for all who reach it by the same table. */
+  readonly junctions: Map<string, readonly OnwardRange[]>
+  readonly behinds: Map<string, Behind>
+  /** What is known behind routes, by who asks and where they lead. */
+  readonly routes: Map<string, OnwardRange[]>
+}
+
+export const onwardMemo = (): OnwardMemo => ({ outcomes: new Map(), junctions: new Map(), behinds: new Map(), routes: new Map() })
+
+/** Where packets go on from, and as what. */
+export interface Onset {
+  readonly next: Next
+  readonly source: Address
+  readonly pendingNat: number
+  /** The network whose kind of host this stands for. */
+  readonly home: number
+  /** The table that is looked up where they go on from, or what stands for it: a ring may begin there. */
+  readonly at: string
+  /** The subnet and the host they come from: causes that lie with these are not named, so that others can share what was found. */
+  readonly own: { readonly subnet: string; readonly host: string; readonly publicAddress: string | null } | null
+}
+
+/** Stand for the subnet and the host a packet comes from, in what several share. */
+export const OWN_SUBNET = 'own subnet'
+export const OWN_HOST = 'own host'
+/** Stands for the public address of each host of a kind. */
+export const OWN_ADDRESS = 'own public address'
+
+/** How packets to `dst` fare, and all others of a span that fare the same. */
+export function onwardAt(model: Model, memo: OnwardMemo, onset: Onset, dst: Address, within: Range, pausing: boolean): OnwardRange[] {
+  const { walks, span, sources } = walkFrom(model, onset, dst, within, pausing)
+  const paused = walks.find((one) => one.deliveredAt?.in === 'transit')
+  if (paused === undefined) {
+    const passed = ringOf(walks)
+    const comesBack = walks.some((one) => one.state.stations.some((station) => station.at === onset.at))
+    const named = comesBack ? null : onset.own
+    return outcomesOf(model, memo, walks, span, named).map((part) => ({ ...part, sources, passed, comesBack, behind: null }))
+  }
+  if (walks.length > 1) return onwardAt(model, memo, onset, dst, within, false)
+  const behind = behindOf(model, memo, paused)
+  return [{ ...span, sources, outcome: behind.before, passed: null, comesBack: false, behind }]
+}
+
+/** All of a span of destinations, cut where packets fare otherwise. */
+function onward(model: Model, memo: OnwardMemo, onset: Onset, within: Range): OnwardRange[] {
+  const out: OnwardRange[] = []
+  for (let at: Address | null = within.from; at !== null && compareAddresses(at, within.to) <= 0; ) {
+    const parts = onwardAt(model, memo, onset, at, { from: at, to: within.to }, false)
+    for (const part of parts) addRange(out, part)
+    at = nextAddress(parts.at(-1)!.to)
+  }
+  return out
+}
+
+/** Every place that walks passed if one of them went round. */
+const ringOf = (walks: readonly Walked[]): ReadonlySet<string> | null =>
+  walks.some((one) => one.cause?.code === 'looped') ? new Set(walks.flatMap((one) => one.state.stations.map((station) => station.at))) : null
+
+/** Puts a range at the end of a list; one that fares as the last becomes part of it. */
+function addRange(out: OnwardRange[], part: OnwardRange): void {
+  const last = out.at(-1)
+  if (last && last.outcome === part.outcome && last.behind === part.behind)
+    out[out.length - 1] = { ...last, to: part.to, sources: meetSpans(last.sources, part.sources), passed: meetPlaces(last.passed, part.passed) }
+  else out.push(part)
+}
+
+const meetPlaces = (a: OnwardRange['passed'], b: OnwardRange['passed']): OnwardRange['passed'] => (a === null ? b : b === null ? a : new Set([...a, ...b]))
+
+export const meetSpans = (a: Range, b: Range): Range => ({ from: a.from > b.from ? a.from : b.from, to: a.to < b.to ? a.to : b.to })
+
+function walkFrom(model: Model, { next, source, pendingNat, home }: Onset, dst: Address, within: Range, pausing: boolean) {
+  const all = allPackets(typeof dst === 'number' ? 4 : 6)
+  const scope = scopeOf({ ...all, dst: { from: within.from, to: within.to } })
+  const context: WalkContext = {
+    model,
+    direction: 'forward',
+    answers: null,
+    about: 'routes',
+    pausesAtTransits: pausing,
+    home,
+    evidence: false,
+    scope,
+    beyondFaults: false,
+  }
+  const packet = { src: source, dst, protocol: TCP, srcPort: 50000, dstPort: 443 }
+  const { walks } = walk(context, { ...startState(packet, next), pendingNat })
+  return { walks, span: scope.box.dst, sources: scope.box.src }
+}
+
+function behindOf(model: Model, memo: OnwardMemo, { state, deliveredAt }: Walked): Behind {
+  const { transit, attachment } = deliveredAt as AtTransit
+  const { src, dst } = state.packet
+  const own = state.fields.src === 'src'
+  const table = model.transits[transit]!.source.attachments?.[attachment]?.table
+  const key = `${transit} ${table} ${state.pendingNat} ${own ? 'own' : src} ${typeof dst === 'number' ? 4 : 6}`
+  const before = intern(memo, {
+    ways: [wayOf(state.stations)],
+    leavesBy: state.leavesBy,
+    seenAs: state.seenAs,
+    cause: null,
+    reaches: null,
+  })
+  const places = [...new Set(state.stations.map((station) => station.at))]
+  const name = `${key}|${identity(before)}|${places.join()}`
+  let known = memo.behinds.get(name)
+  if (!known) {
+    const onset: Onset = { next: { at: 'transit', transit, attachment }, source: src, pendingNat: state.pendingNat, home: -1, at: '', own: null }
+    known = { junction: { key, onset }, before, places, own }
+    memo.behinds.set(name, known)
+  }
+  return known
+}
+
+/** What lies behind a transit for those who go on from `onset`, cut as packets fare there. */
+export function expand(model: Model, memo: OnwardMemo, onset: Onset, range: Pick<OnwardRange, 'from' | 'to' | 'sources'> & { readonly behind: Behind }): OnwardRange[] {
+  const { behind } = range
+  const found = junctionOf(model, memo, behind.junction, range)
+  const out: OnwardRange[] = []
+  for (let at = firstFrom(found, range.from); at < found.length && found[at]!.from <= range.to; at++) {
+    const there = found[at]!
+    const part = meetSpans(there, range)
+    const { passed } = there
+    // Another source may be asked another thing there, and a ring may have begun before the transit.
+    const differs = behind.own && !(there.sources.from <= onset.source && onset.source <= there.sources.to)
+    const ringMayBeginBefore = passed !== null && (passed.has(onset.at) || behind.places.some((place) => passed.has(place)))
+    if (differs || ringMayBeginBefore) for (const own of onward(model, memo, onset, part)) addRange(out, own)
+    else {
+      const sources = behind.own ? meetSpans(range.sources, there.sources) : range.sources
+      addRange(out, { ...part, passed, comesBack: false, sources, outcome: joined(memo, behind.before, there.outcome), behind: null })
+    }
+  }
+  return out
+}
+
+/** The place of the first range that does not end before an address. */
+export function firstFrom(ranges: readonly Range[], address: Address): number {
+  let low = 0
+  let high = ranges.length
+  while (low < high) {
+    const middle = (low + high) >>> 1
+    if (compareAddresses(ranges[middle]!.to, address) < 0) low = middle + 1
+    else high = middle
+  }
+  return low
+}
+
+function junctionOf(model: Model, memo: OnwardMemo, { key, onset }: Junction, { from }: Range): readonly OnwardRange[] {
+  let known = memo.junctions.get(key)
+  if (!known) {
+    known = onward(model, memo, onset, allPackets(familyOf(from)).dst)
+    memo.junctions.set(key, known)
+  }
+  return known
+}
+
+/** The outcome of a way to a transit, and of all behind it. */
+function joined(memo: OnwardMemo, before: Outcome, behind: Outcome): Outcome {
+  const ways = behind.ways.map((way) => [...before.ways[0]!, ...way])
+  return intern(memo, {
+    ...behind,
+    ways,
+    seenAs: behind.cause === null && behind.seenAs.length === 0 ? before.seenAs : behind.seenAs,
+    leavesBy: behind.reaches === null || before.leavesBy !== null ? (before.leavesBy ?? firstBetween(ways[0] ?? [])) : behind.leavesBy,
+  })
+}
+
+const firstBetween = (way: readonly string[]): string | null => way.find((ref) => /^(peerings|transits)\//.test(ref)) ?? null
+
+/** What walks said of a span, cut where a network has a subnet and where it has none. */
+function outcomesOf(model: Model, memo: OnwardMemo, walks: readonly Walked[], span: Range, own: Onset['own']): { from: Address; to: Address; outcome: Outcome }[] {
+  const outcome = unnamed(outcomeOfWalks(walks), own)
+  const local = walks.flatMap((one) => (one.deliveredAt?.in === 'network' ? [one.deliveredAt] : []))
+  if (local.length === 0 || outcome.cause !== null) return [{ ...span, outcome: intern(memo, outcome) }]
+  return homeCuts(model, local, span).map((part) => {
+    const homeless = local.find(({ network }) => !hasRange(subnetRanges(model, network), part.from))
+    if (!homeless) return { ...part, outcome: intern(memo, outcome) }
+    const object = homeless.fromSubnet >= 0 ? model.subnets[homeless.fromSubnet]!.ref : model.networks[homeless.network]!.ref
+    return { ...part, outcome: intern(memo, unnamed({ ...outcome, seenAs: [], cause: { code: 'no-such-subnet', object } }, own)) }
+  })
+}
+
+/** The outcome with a cause that lies with the sender named so that it fits others. */
+function unnamed(outcome: Outcome, own: Onset['own']): Outcome {
+  const { cause } = outcome
+  if (own === null) return outcome
+  const name = (ref: string): string => (ref === own.subnet ? OWN_SUBNET : ref === own.host ? OWN_HOST : ref)
+  if (cause === null) return { ...outcome, seenAs: outcome.seenAs.map((address) => (address === own.publicAddress ? OWN_ADDRESS : address)) }
+  return { ...outcome, cause: { ...cause, object: name(cause.object), ...(cause.inner ? { inner: { ...cause.inner, object: name(cause.inner.object) } } : {}) } }
+}
+
+function outcomeOfWalks(walks: readonly Walked[]): Outcome {
+  const first = walks.find((one) => one.cause !== null) ?? walks[0]!
+  const { cause, deliveredAt } = first
+  return {
+    ways: walks.map((one) => wayOf(one.state.stations)),
+    leavesBy: leavesByOf(first.state),
+    seenAs: cause === null ? [...new Set(walks.flatMap((one) => one.state.seenAs))] : [],
+    cause: cause === null ? null : { code: cause.code, object: cause.object, ...(cause.inner ? { inner: cause.inner } : {}) },
+    reaches: deliveredAt?.in === 'outside' ? deliveredAt.ref : null,
+  }
+}
+
+const numbers = new WeakMap<object, number>()
+let latest = 0
+
+/** A number that stands for an object's identity. */
+export function identity(object: object): number {
+  const known = numbers.get(object)
+  if (known !== undefined) return known
+  numbers.set(object, ++latest)
+  return latest
+}
+
+/** One object for each outcome. */
+export function intern(memo: OnwardMemo, outcome: Outcome): Outcome {
+  const { ways, leavesBy, seenAs, cause, reaches } = outcome
+  const key = `${ways.join(';')}|${leavesBy}|${seenAs.join()}|${cause === null ? '' : `${cause.code} ${cause.object} ${cause.inner?.code ?? ''} ${cause.inner?.object ?? ''}`}|${reaches}`
+  const known = memo.outcomes.get(key)
+  if (known) return known
+  memo.outcomes.set(key, outcome)
+  return outcome
+}
+
+const homes = new WeakMap<object, RangeSet>()
+
+/** Every address of a network's subnets. */
+export function subnetRanges(model: Model, network: number): RangeSet {
+  const of = model.networks[network]!
+  let known = homes.get(of.subnetSpace)
+  if (!known) homes.set(of.subnetSpace, (known = rangeSetOf(of.subnets.flatMap((index) => model.subnets[index]!.allRanges))))
+  return known
+}
+
+const hasRange = (set: RangeSet, address: Address): boolean => {
+  const range = set[firstFrom(set, address)]
+  return range !== undefined && compareAddresses(range.from, address) <= 0
+}
+
+function homeCuts(model: Model, local: readonly InNetwork[], { from, to }: Range): Range[] {
+  const cuts = new Set<Address>([from])
+  for (const { network } of local) {
+    const set = subnetRanges(model, network)
+    for (let at = firstFrom(set, from); at < set.length && compareAddresses(set[at]!.from, to) <= 0; at++) {
+      const range = set[at]!
+      if (range.from > from) cuts.add(range.from)
+      if (range.to < to) cuts.add(nextAddress(range.to)!)
+    }
+  }
+  const starts = [...cuts].sort(compareAddresses)
+  return starts.map((start, index) => ({ from: start, to: index + 1 < starts.length ? previousAddress(starts[index + 1]!)! : to }))
+}
