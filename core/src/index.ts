@@ -31,3 +31,19 @@ export { mendsOf, type Mend, type MendPlan } from './mend/mend'
 export { traceText } from './trace/text'
 export { checklistOf, type Check, type CheckState } from './trace/checklist'
 export { firstDifference, type Difference } from './trace/difference'
+export { proveExpectation, proveExpectations, type Expectation, type ExpectationResult } from './expectations/expectations'
+export { tracePacket } from './trace/trace'
+export {
+  byGravity,
+  familyOfCode,
+  FINDING_CODES,
+  SEVERITIES,
+  type Family as FindingFamily,
+  type Finding,
+  type FindingCode,
+  type FindingEvidence,
+  type FindingMend,
+  type Severity,
+} from './findings/finding'
+export { CHECKS, findAll, type Findings, type Progress } from './findings/findings'
+export { allHops } from './hops/hops'

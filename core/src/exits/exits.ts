@@ -56,7 +56,9 @@ export function exitsTo(model: Model, subnet: SubnetModel, tables: readonly HopT
   return merge(
     tables.flatMap((table) => {
       const hosts = one || table.kind.interfaces.length === 0 ? null : table.kind.interfaces.map((index) => model.interfaces[index]!.id)
-      return ([4, 6] as const).flatMap((family) => describe(model, subnet, table.kind, hosts, meetHops(model, subnet, table, family, destinations, memo), column))
+      return ([4, 6] as const).flatMap((family) =>
+        describe(model, subnet, table.kind, hosts, meetHops(model, subnet, table, family, destinations, memo), column),
+      )
     }),
   )
 }
@@ -88,7 +90,15 @@ export function meetHops(model: Model, subnet: SubnetModel, table: HopTable, fam
 }
 
 /** What lies behind a transit meets the same destinations the same way for all who reach it alike. */
-function meetBehind(model: Model, subnet: SubnetModel, table: HopTable, hops: readonly HopRange[], at: number, destinations: RangeSet, memo: HopMemo): readonly Part[] {
+function meetBehind(
+  model: Model,
+  subnet: SubnetModel,
+  table: HopTable,
+  hops: readonly HopRange[],
+  at: number,
+  destinations: RangeSet,
+  memo: HopMemo,
+): readonly Part[] {
   const range = hops[at]!
   if (meetRanges(destinations, range).length === 0) return []
   const home = subnet.table >= 0 ? subnet.table : subnet.ref

@@ -33,9 +33,9 @@ export interface Flow {
  * Walks one packet from `from` and tells for which box of packets within `within` everything would
  * have been the same. Without `answers` only the way there is walked, and the box is the larger.
  */
-export function walkFlow(model: Model, from: End, packet: Packet, within: PacketBox, answers: boolean): Flow {
+export function walkFlow(model: Model, from: End, packet: Packet, within: PacketBox, answers: boolean, ignoresRules = false): Flow {
   const scope = scopeOf(within)
-  const shared = { model, about: 'packets' as const, evidence: false, scope, beyondFaults: false }
+  const shared = { model, about: 'packets' as const, evidence: false, scope, ignoresRules, beyondFaults: false }
   const there: WalkContext = { ...shared, direction: 'forward', answers: null }
   const { walks } = walk(there, startState(packet, nextFrom(from)))
   const branches = walks.flatMap((walked): FlowBranch[] => {
@@ -67,7 +67,7 @@ export const MOST_WALKS = 200_000
  * Every packet of some boxes, walked box by box until none is left; `take` may end it by returning
  * true. Exact: no packet is left out, and each belongs to one flow. Returns false if ended early.
  */
-export function eachFlow(model: Model, from: End, boxes: readonly PacketBox[], answers: boolean, take: (flow: Flow) => boolean | undefined): boolean {
+export function eachFlow(model: Model, from: End, boxes: readonly PacketBox[], answers: boolean, take: (flow: Flow) => boolean | void): boolean {
   const pending = [...boxes].reverse()
   for (let walks = 0; pending.length > 0; walks++) {
     const within = pending.pop()!

@@ -98,7 +98,7 @@ export function onwardAt(model: Model, memo: OnwardMemo, onset: Onset, dst: Addr
 /** All of a span of destinations, cut where packets fare otherwise. */
 function onward(model: Model, memo: OnwardMemo, onset: Onset, within: Range): OnwardRange[] {
   const out: OnwardRange[] = []
-  for (let at: Address | null = within.from; at !== null && compareAddresses(at, within.to) <= 0; ) {
+  for (let at: Address | null = within.from; at !== null && compareAddresses(at, within.to) <= 0;) {
     const parts = onwardAt(model, memo, onset, at, { from: at, to: within.to }, false)
     for (const part of parts) addRange(out, part)
     at = nextAddress(parts.at(-1)!.to)
@@ -166,7 +166,12 @@ function behindOf(model: Model, memo: OnwardMemo, { state, deliveredAt }: Walked
 }
 
 /** What lies behind a transit for those who go on from `onset`, cut as packets fare there. */
-export function expand(model: Model, memo: OnwardMemo, onset: Onset, range: Pick<OnwardRange, 'from' | 'to' | 'sources'> & { readonly behind: Behind }): OnwardRange[] {
+export function expand(
+  model: Model,
+  memo: OnwardMemo,
+  onset: Onset,
+  range: Pick<OnwardRange, 'from' | 'to' | 'sources'> & { readonly behind: Behind },
+): OnwardRange[] {
   const { behind } = range
   const found = junctionOf(model, memo, behind.junction, range)
   const out: OnwardRange[] = []
@@ -221,7 +226,13 @@ function joined(memo: OnwardMemo, before: Outcome, behind: Outcome): Outcome {
 const firstBetween = (way: readonly string[]): string | null => way.find((ref) => /^(peerings|transits)\//.test(ref)) ?? null
 
 /** What walks said of a span, cut where a network has a subnet and where it has none. */
-function outcomesOf(model: Model, memo: OnwardMemo, walks: readonly Walked[], span: Range, own: Onset['own']): { from: Address; to: Address; outcome: Outcome }[] {
+function outcomesOf(
+  model: Model,
+  memo: OnwardMemo,
+  walks: readonly Walked[],
+  span: Range,
+  own: Onset['own'],
+): { from: Address; to: Address; outcome: Outcome }[] {
   const outcome = unnamed(outcomeOfWalks(walks), own)
   const local = walks.flatMap((one) => (one.deliveredAt?.in === 'network' ? [one.deliveredAt] : []))
   if (local.length === 0 || outcome.cause !== null) return [{ ...span, outcome: intern(memo, outcome) }]
@@ -239,7 +250,10 @@ function unnamed(outcome: Outcome, own: Onset['own']): Outcome {
   if (own === null) return outcome
   const name = (ref: string): string => (ref === own.subnet ? OWN_SUBNET : ref === own.host ? OWN_HOST : ref)
   if (cause === null) return { ...outcome, seenAs: outcome.seenAs.map((address) => (address === own.publicAddress ? OWN_ADDRESS : address)) }
-  return { ...outcome, cause: { ...cause, object: name(cause.object), ...(cause.inner ? { inner: { ...cause.inner, object: name(cause.inner.object) } } : {}) } }
+  return {
+    ...outcome,
+    cause: { ...cause, object: name(cause.object), ...(cause.inner ? { inner: { ...cause.inner, object: name(cause.inner.object) } } : {}) },
+  }
 }
 
 function outcomeOfWalks(walks: readonly Walked[]): Outcome {

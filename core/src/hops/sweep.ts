@@ -56,18 +56,23 @@ export function sweep(model: Model, subnet: SubnetModel, kind: HostKind, family:
     if (last && last.hop === hop && last.behind === behind) last.to = to
     else out.push({ from, to, hop, behind })
   }
-  for (let at: Address | null = wholeSpace(family).from; at !== null; ) {
+  for (let at: Address | null = wholeSpace(family).from; at !== null;) {
     const found = lookUp(model, subnet, at, asking, (route) => !isPassedOver(model, subnet.network, route.target))
     const shadowed = found.candidates.filter((c) => !found.winners.includes(c.route)).map((c) => c.route)
     if (found.winners.length === 0) add(at, found.to, hops([], shadowed, lost), null)
     else {
       const pausing = found.winners.length === 1
-      for (let from: Address | null = at; from !== null && from <= found.to; ) {
+      for (let from: Address | null = at; from !== null && from <= found.to;) {
         const parts = found.winners.map((route) => behindRoute(onsetOf(model, subnet, kind, source, route, table), from!, pausing))
         const to = parts.reduce<Address>((least, part) => (part.to < least ? part.to : least), found.to)
         for (const part of parts) sources = meetSpans(sources, part.sources)
         const [first] = parts
-        const outcome = pausing ? first!.outcome : together(memo, parts.map((part) => part.outcome))
+        const outcome = pausing
+          ? first!.outcome
+          : together(
+              memo,
+              parts.map((part) => part.outcome),
+            )
         add(from, to, hops(found.winners, shadowed, outcome), first!.behind)
         from = nextAddress(to)
       }

@@ -299,6 +299,27 @@ function refCovers(model: Model, ref: string, place: Place): boolean {
   }
 }
 
+/** Whether a group of a section has an object in it: by name, or by its condition. */
+export function groupHas(model: Model, group: string, section: string, id: string): boolean {
+  const index = model.index[section as 'subnets']?.get(id)
+  if (index === undefined) return false
+  switch (section) {
+    case 'networks':
+      return model.networks[index]!.subnets.some((subnet) => groupCovers(model, group, { subnet, interface: -1 }))
+    case 'subnets':
+      return groupCovers(model, group, { subnet: index, interface: -1 })
+    case 'interfaces':
+      return groupCovers(model, group, { subnet: model.interfaces[index]!.subnet, interface: index })
+    default: {
+      const { members, except, where } = model.estate.groups.get(group)!
+      if (except?.includes(id)) return false
+      return (
+        (members?.includes(id) ?? false) || (where?.name !== undefined && where.tag === undefined && where.region === undefined && wildcard(where.name, id))
+      )
+    }
+  }
+}
+
 /** A group's members are those it lists and those its condition finds, without the excepted ones. */
 function groupCovers(model: Model, id: string, place: Place): boolean {
   const group = model.estate.groups.get(id)

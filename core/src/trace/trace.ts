@@ -74,8 +74,33 @@ export function trace(model: Model, question: Question, options: TraceOptions = 
   if (isRefusal(transport)) return transport
   const asked = findQuestion(model, question, transport.protocol === ICMPV6)
   if (isRefusal(asked)) return asked
-  const { from, targets, name } = asked
-  const shared = { model, about: 'packets' as const, evidence: options.evidence ?? true, scope: null, beyondFaults: question.continue ?? false }
+  return traceEnds(model, question, transport, asked, options.evidence ?? true)
+}
+
+/** Follows one packet from where it begins, as if it had been asked for. */
+export function tracePacket(model: Model, from: End, packet: Packet, evidence = true): Trace {
+  const { src, dst, protocol, srcPort, dstPort } = packet
+  const end: FoundEnd = { kind: 'address', end: from, network: -1, addresses: { 4: null, 6: null }, publicAddress: null }
+  const fromText =
+    from.in === 'subnet' && from.place.interface >= 0 ? `interface:${model.interfaces[from.place.interface]!.id}@${formatAddress(src)}` : formatAddress(src)
+  const question = { from: fromText, to: formatAddress(dst), protocol, port: dstPort, sourcePort: srcPort }
+  return traceEnds(
+    model,
+    question,
+    { protocol, port: dstPort, sourcePort: srcPort },
+    { from: end, targets: [{ to: { ...end, end: null }, src, dst }], name: null },
+    evidence,
+  )
+}
+
+function traceEnds(
+  model: Model,
+  question: Question,
+  transport: { readonly protocol: number; readonly port: number | null; readonly sourcePort: number | null },
+  { from, targets, name }: Asked,
+  evidence: boolean,
+): Trace {
+  const shared = { model, about: 'packets' as const, evidence, scope: null, beyondFaults: question.continue ?? false }
   const there: WalkContext = { ...shared, direction: 'forward', answers: null }
   let truncated = false
   const branches = targets.flatMap(({ to, src, dst }): Branch[] => {

@@ -10,6 +10,7 @@ import { arrive, lose, type State, type Step, type WalkContext } from './state'
  */
 export function askHost(context: WalkContext, state: State, direction: Direction, place: Place, crosses: boolean, then: (state: State) => Step): Step {
   if (context.about === 'routes') return then(state)
+  if (context.ignoresRules) return then({ ...state, passed: [...state.passed, place] })
   const same = (known: Place): boolean => samePlace(known, place)
   // At an interface the flow did not pass before, the answer is asked as a new flow.
   const answers = context.answers?.passed.some(same) ?? false
@@ -39,7 +40,7 @@ function placeRef(model: WalkContext['model'], place: Place): string {
 
 /** Asks a subnet's boundary alone, for what passes its edge without being a host there. */
 export function askEdge(context: WalkContext, state: State, direction: Direction, subnet: number, then: (state: State) => Step): Step {
-  if (context.about === 'routes' || (context.model.subnets[subnet]?.boundary ?? -1) < 0) return then(state)
+  if (context.about === 'routes' || context.ignoresRules || (context.model.subnets[subnet]?.boundary ?? -1) < 0) return then(state)
   const verdict = askBoundary(context.model, subnet, direction, state.packet, context.answers !== null, noteAll(context, state))
   const at = context.model.subnets[subnet]!.ref
   const asked = arrive(context, state, {

@@ -175,6 +175,8 @@ export interface WalkContext {
    * end where a network or the internet has the packet, without asking who has the address there.
    */
   readonly about: 'packets' | 'routes'
+  /** Every rule and policy lets every packet pass: what is asked is where packets go, not who may send them. */
+  readonly ignoresRules?: boolean
   /** Routes alone, only as far as the first transit. */
   readonly pausesAtTransits?: boolean
   /**

@@ -1,0 +1,145 @@
+import type { Change } from '../mend/change'
+import type { PacketJson } from '../packet/packet'
+import type { Question } from '../trace/question'
+
+export const FINDING_CODES = [
+  'leak-direct',
+  'leak-round-firewall',
+  'leak-ipv6',
+  'leak-one-way-inspected',
+  'leak-service-by-internet',
+  'leak-name-public',
+  'leak-learned-route',
+  'leak-segment',
+  'open-to-internet',
+  'in-round-firewall',
+  'hole-dead-target',
+  'hole-no-way-out',
+  'hole-no-public-address',
+  'hole-nat-without-way-out',
+  'hole-nat-out-of-reach',
+  'hole-next-hop',
+  'hole-not-transitive',
+  'hole-forwarded-refused',
+  'hole-no-way-back',
+  'hole-no-state',
+  'hole-ephemeral',
+  'hole-loop',
+  'hole-overlap',
+  'hole-rules-without-route',
+  'hole-route-without-rules',
+  'odd-role',
+  'odd-default-table',
+  'odd-steers-nothing',
+  'odd-shared-inspection-subnet',
+  'odd-crosses-zone',
+  'odd-changing-address',
+  'odd-not-allowlisted',
+  'odd-nat-capacity',
+  'odd-quota',
+  'odd-missing-tag',
+  'odd-name-server',
+  'odd-shadowed-route',
+  'odd-shadowed-rule',
+  'odd-no-rules',
+  'idle-table',
+  'idle-gateway',
+  'idle-nat',
+  'idle-address',
+  'idle-rule-set',
+  'idle-network',
+  'idle-peering',
+  'idle-endpoint',
+] as const
+export type FindingCode = (typeof FINDING_CODES)[number]
+
+export const SEVERITIES = ['critical', 'high', 'medium', 'low', 'note'] as const
+export type Severity = (typeof SEVERITIES)[number]
+
+/** The three families: traffic goes a way it should not, is lost, or works but not as it seems. */
+export type Family = 'leak' | 'hole' | 'weak'
+export const familyOfCode = (code: FindingCode): Family => (/^(leak|open|in)-/.test(code) ? 'leak' : code.startsWith('hole-') ? 'hole' : 'weak')
+
+/** What shows that a finding is so. */
+export interface FindingEvidence {
+  /** The exact destinations, sources or addresses it is about, as prefixes or addresses. */
+  readonly ranges: readonly string[]
+  /** One packet that shows it. */
+  readonly packet: PacketJson | null
+  /** A question that shows it, answered by a trace. */
+  readonly question: Question | null
+  /** What else is to be said, in a few words each. */
+  readonly facts: readonly string[]
+}
+
+export interface Finding {
+  readonly code: FindingCode
+  readonly severity: Severity
+  /** The one object that stands for it, as `section/id`. */
+  readonly anchor: string
+  /** Every object concerned, the one to change first at the head. */
+  readonly objects: readonly string[]
+  readonly sentence: string
+  /** The same flaw keeps it from revision to revision. */
+  readonly fingerprint: string
+  readonly evidence: FindingEvidence
+  /** The smallest change known that would mend it; null where the estate alone does not say. */
+  readonly mend: FindingMend | null
+}
+
+export interface FindingMend {
+  readonly what: string
+  readonly changes: readonly Change[]
+}
+
+/** A finding as a check states it; what can be derived is left out. */
+export interface Stated {
+  readonly code: FindingCode
+  readonly severity: Severity
+  readonly anchor: string
+  readonly objects?: readonly (string | null | undefined)[]
+  readonly sentence: string
+  /** What tells it from others of its code at its anchor, if there can be several. */
+  readonly part?: string
+  readonly ranges?: readonly string[]
+  readonly packet?: PacketJson
+  readonly question?: Question
+  readonly facts?: readonly string[]
+  readonly mend?: FindingMend | null
+}
+
+export function finding({
+  code,
+  severity,
+  anchor,
+  objects = [],
+  sentence,
+  part = '',
+  ranges = [],
+  packet,
+  question,
+  facts = [],
+  mend = null,
+}: Stated): Finding {
+  return {
+    code,
+    severity,
+    anchor,
+    objects: [...new Set([...objects.filter((one): one is string => typeof one === 'string'), anchor])],
+    sentence,
+    fingerprint: fingerprint(`${code}|${anchor}|${part}`),
+    evidence: { ranges, packet: packet ?? null, question: question ?? null, facts },
+    mend,
+  }
+}
+
+/** A short, stable name for a text: FNV-1a over 64 bits. */
+export function fingerprint(text: string): string {
+  let hash = 0xcbf29ce484222325n
+  for (let i = 0; i < text.length; i++) hash = BigInt.asUintN(64, (hash ^ BigInt(text.charCodeAt(i))) * 0x100000001b3n)
+  return hash.toString(16).padStart(16, '0')
+}
+
+/** The worst first, then by code and anchor. */
+export const byGravity = (a: Finding, b: Finding): number =>
+  SEVERITIES.indexOf(a.severity) - SEVERITIES.indexOf(b.severity) || a.code.localeCompare(b.code) || a.anchor.localeCompare(b.anchor)

@@ -1,0 +1,48 @@
+import { proveExpectations, type Expectation, type ExpectationResult } from '../expectations/expectations'
+import { hopMemo, type HopMemo } from '../hops/hops'
+import type { Model } from '../model/model'
+import { checkElements } from './elements'
+import { byGravity, type Finding } from './finding'
+import { checkInspection } from './inspection'
+import { checkReach } from './reach'
+import { checkRoutes } from './routes'
+import { checkRules } from './rules'
+import { surveyOf, type Check } from './survey'
+import { checkUpkeep } from './upkeep'
+import { checkWays } from './ways'
+
+/** Every check, by what it is about; each is one step of an analysis. */
+export const CHECKS: readonly (readonly [about: string, check: Check])[] = [
+  ['ways out', checkWays],
+  ['routes', checkRoutes],
+  ['inspection and answers', checkInspection],
+  ['what is open', checkReach],
+  ['elements', checkElements],
+  ['rules', checkRules],
+  ['upkeep', checkUpkeep],
+]
+
+export interface Findings {
+  readonly findings: readonly Finding[]
+  readonly expectations: readonly ExpectationResult[]
+}
+
+/** Told before each step: what is looked at, and how much of all is done. Returning true ends the analysis. */
+export type Progress = (about: string, done: number, of: number) => boolean | void
+
+/**
+ * Everything that is wrong with an estate, and what became of its expectations; null where it was
+ * ended. `more` are expectations kept beside the estate. Never throws on any estate.
+ */
+export function findAll(model: Model, more: ReadonlyMap<string, Expectation> = new Map(), memo: HopMemo = hopMemo(), progress?: Progress): Findings | null {
+  const steps = CHECKS.length + 1
+  if (progress?.('expectations', 0, steps) === true) return null
+  const expectations = proveExpectations(model, new Map([...model.estate.expectations, ...more]), memo)
+  const survey = surveyOf(model, memo, expectations)
+  const findings: Finding[] = []
+  for (const [index, [about, check]] of CHECKS.entries()) {
+    if (progress?.(about, index + 1, steps) === true) return null
+    for (const each of check(survey)) findings.push(each)
+  }
+  return { findings: findings.sort(byGravity), expectations }
+}

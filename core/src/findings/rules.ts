@@ -1,0 +1,134 @@
+import type { RangeSet } from '../address/ranges'
+import { pointer } from '../mend/change'
+import { subtractBox, allPackets, type PacketBox } from '../packet/packet-set'
+import { placeOfProtocol, PLACES_WITH_PORTS } from '../packet/protocols'
+import { ruleBook, type SetRule } from '../rules/rule-book'
+import { ruleText } from '../rules/words'
+import { finding, type Finding } from './finding'
+import { listText, type Check, type Survey } from './survey'
+
+/** What is said of rule sets by themselves: rules that can never match, sets nobody carries, interfaces without any. */
+export const checkRules: Check = (survey) => [...shadowedRules(survey), ...withoutRules(survey), ...idleSets(survey)]
+
+/** More boxes than this are not subtracted: the rule is then taken to be of use. */
+const MOST_BOXES = 400
+
+function shadowedRules({ model }: Survey): Finding[] {
+  const book = ruleBook(model)
+  return [...model.estate.ruleSets].flatMap(([id, source]) => {
+    const index = model.index.ruleSets.get(id)
+    if (index === undefined) return []
+    const set = book.set(index)
+    return (['in', 'out'] as const).flatMap((direction) => {
+      const rules = set.rules.filter((rule) => rule.direction === direction)
+      return rules.flatMap((rule, at) => {
+        // In an ordered set what stands before it; in a set of permissions any other, of two equal ones the later.
+        const others = set.ordered ? rules.slice(0, at) : rules.filter((other, place) => other !== rule && (place < at || !covers(rule, other)))
+        const by = coveredBy(rule, others)
+        if (by === null || by.length === 0) return []
+        const written = source.rules![rule.entry]!
+        const names = by.map((other) => (other.order === null ? `rule ${other.entry + 1}` : `rule ${other.order}`))
+        return [
+          finding({
+            code: 'odd-shadowed-rule',
+            severity: by.some((other) => other.allow !== rule.allow) ? 'medium' : 'low',
+            anchor: set.ref,
+            sentence: `In ${id}, ${rule.order === null ? `rule ${rule.entry + 1}` : `rule ${rule.order}`} (${ruleText(written)}) never matches: ${listText(names)} ${names.length === 1 ? 'covers' : 'cover'} all of it.`,
+            part: `${rule.order ?? ''} ${ruleText(written)}`,
+            facts: by.map((other) => ruleText(source.rules![other.entry]!)),
+            mend: { what: `take the rule out of ${id}`, changes: [{ op: 'remove', path: pointer('ruleSets', id, 'rules', rule.entry) }] },
+          }),
+        ]
+      })
+    })
+  })
+}
+
+const EVERYTHING = [allPackets(4), allPackets(6)] as const
+
+/** Every packet a rule matches, near side as source of what goes out. */
+function boxesOf(rule: SetRule): PacketBox[] {
+  const [near, far] = rule.direction === 'out' ? (['src', 'dst'] as const) : (['dst', 'src'] as const)
+  const hasPorts = rule.ports !== null || rule.sourcePorts !== null
+  const protocol =
+    rule.protocol !== null ? { from: placeOfProtocol(rule.protocol), to: placeOfProtocol(rule.protocol) } : hasPorts ? PLACES_WITH_PORTS : { from: 0, to: 255 }
+  const spans = (ports: SetRule['ports']): { from: number; to: number }[] => (ports ?? [[0, 65535]]).map(([from, to]) => ({ from, to }))
+  return EVERYTHING.flatMap((all) => {
+    const of = (set: RangeSet | null): RangeSet => (set === null ? [all.src] : set.filter((range) => typeof range.from === typeof all.src.from))
+    return of(rule.peers()).flatMap((peer) =>
+      of(rule.local).flatMap((own) =>
+        spans(rule.ports).flatMap((dstPort) =>
+          spans(rule.sourcePorts).map((srcPort) => ({ ...all, [near]: own, [far]: peer, protocol, srcPort, dstPort }) as PacketBox),
+        ),
+      ),
+    )
+  })
+}
+
+const covers = (outer: SetRule, inner: SetRule): boolean => coveredBy(inner, [outer])?.length === 1
+
+/** The rules that together match all that a rule matches; null where they do not, or where that is too much to say. */
+function coveredBy(rule: SetRule, others: readonly SetRule[]): SetRule[] | null {
+  let rest = boxesOf(rule)
+  if (rest.length === 0) return null
+  const by: SetRule[] = []
+  for (const other of others) {
+    if (!mayCover(rule, other)) continue
+    const before = rest
+    for (const hole of boxesOf(other)) {
+      rest = rest.flatMap((box) => subtractBox(box, hole))
+      if (rest.length > MOST_BOXES) return null
+    }
+    if (rest.length !== before.length || rest.some((box, at) => box !== before[at])) by.push(other)
+    if (rest.length === 0) return by
+  }
+  return null
+}
+
+/** A quick look: whether two rules can have a packet in common at all. */
+const mayCover = (rule: SetRule, other: SetRule): boolean =>
+  (rule.protocol === null || other.protocol === null || rule.protocol === other.protocol) &&
+  (rule.ports === null || other.ports === null || rule.ports.some(([low, high]) => other.ports!.some(([from, to]) => low <= to && from <= high)))
+
+function withoutRules({ model }: Survey): Finding[] {
+  if (model.interfaces.length === 0) return []
+  return model.interfaces.flatMap((one) => {
+    const subnet = model.subnets[one.subnet]
+    if (!subnet || !model.index.interfaces.has(one.id)) return []
+    const sets = [...one.ruleSets, ...subnet.ruleSets, one.localRules, subnet.boundary].filter((index) => index >= 0)
+    if (sets.length > 0) return []
+    return [
+      finding({
+        code: 'odd-no-rules',
+        severity: one.publicAddress === null ? 'low' : 'medium',
+        anchor: one.ref,
+        objects: [one.ref, subnet.ref],
+        sentence: `${one.id} has no rule set at any level: whatever reaches it is let in.`,
+      }),
+    ]
+  })
+}
+
+function idleSets({ model }: Survey): Finding[] {
+  const { estate } = model
+  const used = new Set<string>()
+  const use = (...ids: (string | undefined)[]): void => {
+    for (const id of ids) if (id !== undefined) used.add(id)
+  }
+  for (const one of estate.interfaces.values()) use(...(one.ruleSets ?? []), one.localRules)
+  for (const one of estate.subnets.values()) use(...(one.ruleSets ?? []), one.boundary)
+  for (const one of estate.frontends.values()) use(...(one.ruleSets ?? []))
+  return [...model.index.ruleSets.keys()].flatMap((id) =>
+    used.has(id)
+      ? []
+      : [
+          finding({
+            code: 'idle-rule-set',
+            severity: 'note',
+            anchor: `ruleSets/${id}`,
+            sentence: `Nothing carries ${id}: its rules are never asked.`,
+            mend: { what: `remove ${id}`, changes: [{ op: 'remove', path: pointer('ruleSets', id) }] },
+          }),
+        ],
+  )
+}

@@ -1,0 +1,146 @@
+import { familyOf, formatAddress, type Address, type Family } from '../address/address'
+import { formatPrefix } from '../address/prefix'
+import { prefixesOfRange, rangeSet, type Range, type RangeSet } from '../address/ranges'
+import { destinationsOf } from '../exits/columns'
+import { meetHops, type Part } from '../exits/exits'
+import { hopsOf, type HopMemo, type HopTable } from '../hops/hops'
+import { expandHops, type HopRange } from '../hops/sweep'
+import type { Model, SubnetModel } from '../model/model'
+import type { ExpectationResult } from '../expectations/expectations'
+import { packetOf, subtractBox, type PacketBox } from '../packet/packet-set'
+import { askRules } from '../rules/ask'
+import { noteAll, OWN_FIELDS, scopeOf } from '../walk/scope'
+import { lowestInternetAddress } from '../walk/public-address'
+import type { End } from '../walk/state'
+import type { Finding } from './finding'
+
+/** What the checks look at: the estate, and the ways out of its subnets, each found once. */
+export interface Survey {
+  readonly model: Model
+  readonly memo: HopMemo
+  readonly expectations: readonly ExpectationResult[]
+  /** The subnets that are there, in the order of the estate. */
+  readonly subnets: readonly SubnetModel[]
+  readonly tablesOf: (subnet: SubnetModel) => readonly HopTable[]
+  /** The ranges of one kind of host, also what lies behind transits. */
+  readonly allRanges: (subnet: SubnetModel, table: HopTable, family: Family) => readonly HopRange[]
+  /** Whether the rules of an interface, and of its subnet, let some packet out to the internet. */
+  readonly rulesAllowInternet: (index: number, family: Family) => boolean
+  /** Whether these rules let some packet out to some destinations. */
+  readonly rulesAllow: (index: number, destinations: RangeSet) => boolean
+  /** The parts of a kind of host’s ways that meet some destinations. */
+  readonly meet: (subnet: SubnetModel, table: HopTable, family: Family, destinations: RangeSet) => readonly Part[]
+  readonly toInternet: (subnet: SubnetModel, table: HopTable, family: Family) => readonly Part[]
+}
+
+/** One check: everything it finds in an estate. */
+export type Check = (survey: Survey) => Finding[]
+
+export function surveyOf(model: Model, memo: HopMemo, expectations: readonly ExpectationResult[]): Survey {
+  const tables = new Map<number, readonly HopTable[]>()
+  const expanded = new Map<HopTable, Map<Family, readonly HopRange[]>>()
+  const met = new Map<HopTable, Map<Family, readonly Part[]>>()
+  const once = <K, T>(map: Map<K, T>, key: K, make: () => T): T => {
+    const known = map.get(key)
+    if (known !== undefined) return known
+    const made = make()
+    map.set(key, made)
+    return made
+  }
+  return {
+    model,
+    memo,
+    expectations,
+    subnets: model.subnets.filter((subnet) => model.index.subnets.has(subnet.id)),
+    tablesOf: (subnet) => once(tables, subnet.index, () => hopsOf(model, subnet, memo)),
+    allRanges: (subnet, table, family) => {
+      const byFamily = once(expanded, table, () => new Map<Family, readonly HopRange[]>())
+      return once(byFamily, family, () => expandHops(model, subnet, table.kind, table[family], memo))
+    },
+    rulesAllowInternet: (index, family) =>
+      rulesAllow(
+        model,
+        index,
+        model.internetSpace.filter((range) => familyOf(range.from) === family),
+      ),
+    rulesAllow: (index, destinations) => rulesAllow(model, index, destinations),
+    meet: (subnet, table, family, destinations) => meetHops(model, subnet, table, family, destinations, memo),
+    toInternet: (subnet, table, family) => {
+      const byFamily = once(met, table, () => new Map<Family, readonly Part[]>())
+      return once(byFamily, family, () => meetHops(model, subnet, table, family, destinationsOf(model, subnet, 'internet'), memo))
+    },
+  }
+}
+
+/** Asks the rules on the way out of a host for every packet to some destinations, until they let one pass. */
+function rulesAllow(model: Model, index: number, destinations: RangeSet): boolean {
+  const one = model.interfaces[index]!
+  const ports = { from: 0, to: 65535 }
+  const pending: PacketBox[] = destinations.flatMap((dst) => {
+    const src = one.addresses.find(isOfFamily(familyOf(dst.from)))
+    return src === undefined ? [] : [{ src: { from: src, to: src }, dst, protocol: { from: 0, to: 255 }, srcPort: ports, dstPort: ports }]
+  })
+  while (pending.length > 0) {
+    const within = pending.pop()!
+    const scope = scopeOf(within)
+    const note = noteAll({ scope }, { fields: OWN_FIELDS })
+    const verdict = askRules(model, {
+      direction: 'out',
+      place: { subnet: one.subnet, interface: index },
+      packet: packetOf(within),
+      crosses: true,
+      answers: false,
+      flowAllowedByEstate: false,
+      ...(note ? { note } : {}),
+    })
+    if (verdict.passes) return true
+    pending.push(...subtractBox(within, scope.box))
+  }
+  return false
+}
+
+/** Ranges as the fewest prefixes, no more than a person would read. */
+export function rangeTexts(ranges: readonly Range[], most = 50): string[] {
+  const out: string[] = []
+  for (const range of rangeSet(ranges)) {
+    for (const prefix of prefixesOfRange(range)) {
+      if (out.length >= most) return [...out, 'and more']
+      out.push(formatPrefix(prefix))
+    }
+  }
+  return out
+}
+
+/** How a question names where a kind of host is. */
+export const fromText = (model: Model, subnet: SubnetModel, table: HopTable): string => {
+  const [first] = table.kind.interfaces
+  return first === undefined ? `subnet:${subnet.id}` : `interface:${model.interfaces[first]!.id}`
+}
+
+export const endOf = (table: HopTable): End & { in: 'subnet' } => ({ in: 'subnet', place: table.kind.place, ref: table.kind.ref })
+
+export const internetText = (model: Model, family: Family): string => (family === 4 ? 'internet' : formatAddress(lowestInternetAddress(model, 6)))
+
+export const FAMILIES = [4, 6] as const
+
+/** The widest part of a set of destinations in parts. */
+export const sizeOf = (ranges: RangeSet | readonly Range[]): number => ranges.reduce((sum, range) => sum + Number(range.to) - Number(range.from) + 1, 0)
+
+export const passes = (ways: readonly (readonly string[])[], ...sections: string[]): boolean =>
+  ways.some((way) => way.some((ref) => sections.some((section) => ref.startsWith(`${section}/`))))
+
+/** Firewalls that every branch passes. */
+export const firewallsOf = (ways: readonly (readonly string[])[]): string[] =>
+  [...new Set(ways.flat())].filter((ref) => ref.startsWith('firewalls/') && ways.every((way) => way.includes(ref)))
+
+export const nameOf = (ref: string): string => ref.slice(ref.indexOf('/') + 1)
+
+/** `a`, `a and b`, `a, b and 3 more`. */
+export function listText(items: readonly string[], most = 3): string {
+  if (items.length <= 1) return items[0] ?? 'nothing'
+  const shown = items.slice(0, most)
+  const more = items.length - shown.length
+  return more > 0 ? `${shown.join(', ')} and ${more} more` : `${shown.slice(0, -1).join(', ')} and ${shown.at(-1)}`
+}
+
+export const isOfFamily = (family: Family) => (address: Address) => familyOf(address) === family

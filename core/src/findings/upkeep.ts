@@ -1,0 +1,327 @@
+import { formatAddress } from '../address/address'
+import { addressOf } from '../address/prefix'
+import { isPublic } from '../address/public'
+import { pointer } from '../mend/change'
+import type { Model, RouteModel, SubnetModel } from '../model/model'
+import { groupBy } from '../model/sections'
+import { wildcard } from '../rules/rule-book'
+import { nameServersOf, resolveName } from '../trace/names'
+import { isRefusal } from '../trace/question'
+import { trace } from '../trace/trace'
+import { nextHopOwner } from '../walk/next-hop'
+import { finding, type Finding } from './finding'
+import { FAMILIES, fromText, internetText, listText, nameOf, type Check, type Survey } from './survey'
+
+/** Where what is declared and what is so part ways: roles, tables, zones, names, quotas, tags. */
+export const checkUpkeep: Check = (survey) => [
+  ...roles(survey),
+  ...defaultTables(survey),
+  ...inspectionSubnets(survey),
+  ...zones(survey),
+  ...quotas(survey),
+  ...tags(survey),
+  ...nameServers(survey),
+  ...publicNames(survey),
+]
+
+/** Whether a subnet’s routes lead to a door by which the internet can come in. */
+function hasDoor({ model, ...survey }: Survey, subnet: SubnetModel): string | null {
+  const behaviour = model.networks[subnet.network]!.behaviour
+  const inline = new Set(model.firewalls.flatMap((one) => (one.style === 'inline' ? [one.ref] : [])))
+  for (const table of survey.tablesOf(subnet)) {
+    for (const family of FAMILIES) {
+      for (const { outcome } of survey.toInternet(subnet, table, family)) {
+        const lacksAddress = outcome.cause?.code === 'no-public-address'
+        if (outcome.cause !== null && !lacksAddress) continue
+        // An inline firewall before the door does not keep the internet from coming in by it.
+        const way = (outcome.ways[0] ?? []).filter((ref) => !inline.has(ref))
+        if (way.length !== 1) continue
+        const gateway = model.gateways.find((one) => one.ref === way[0] && one.kind === 'internet')
+        if (gateway && (behaviour === 'table-routed' || !lacksAddress)) return gateway.ref
+        if (way[0] === 'internet' && !lacksAddress && (family === 6 || table.kind.hasPublicAddress)) return 'the built-in way'
+      }
+    }
+  }
+  return null
+}
+
+function roles(survey: Survey): Finding[] {
+  return survey.subnets
+    .flatMap((subnet) => {
+      if (!subnet.up || (subnet.role !== 'public' && subnet.role !== 'private' && subnet.role !== 'isolated')) return []
+      const door = hasDoor(survey, subnet)
+      if ((door !== null) === (subnet.role === 'public')) return []
+      const table = subnet.table >= 0 ? survey.model.tables[subnet.table]!.ref : null
+      return [
+        finding({
+          code: 'odd-role',
+          severity: 'medium',
+          anchor: subnet.ref,
+          objects: [subnet.ref, table, door?.includes('/') ? door : null],
+          sentence:
+            door === null
+              ? `${subnet.id} is declared public, but its routes lead to no door by which the internet could come in.`
+              : `${subnet.id} is declared ${subnet.role}, but its routes lead straight to ${nameOf(door)}.`,
+          question: { from: fromText(survey.model, subnet, survey.tablesOf(subnet)[0]!), to: internetText(survey.model, 4) },
+          mend: {
+            what: `declare ${subnet.id} ${door === null ? 'private' : 'public'}, if its routes are meant`,
+            changes: [{ op: 'replace', path: pointer('subnets', subnet.id, 'role'), value: door === null ? 'private' : 'public' }],
+          },
+        }),
+      ]
+    })
+    .filter((one) => survey.tablesOf(survey.model.subnets[survey.model.index.subnets.get(nameOf(one.anchor))!]!).length > 0)
+}
+
+/** A subnet that relies on its network’s default table, while its neighbours of the same role have one of their own. */
+function defaultTables({ model, subnets }: Survey): Finding[] {
+  return [...groupBy(subnets, (subnet) => subnet.network)].flatMap(([network, members]) => {
+    if (model.networks[network]!.behaviour === 'priority-routed') return []
+    return members.flatMap((subnet) => {
+      if (subnet.ownTable || subnet.table < 0) return []
+      const neighbours = members.filter((other) => other !== subnet && other.role === subnet.role && other.ownTable)
+      if (neighbours.length === 0) return []
+      const tables = [...new Set(neighbours.map((other) => model.tables[other.table]!.id))]
+      const [only] = tables
+      return [
+        finding({
+          code: 'odd-default-table',
+          severity: 'medium',
+          anchor: subnet.ref,
+          objects: [subnet.ref, model.tables[subnet.table]!.ref, ...tables.map((id) => `routeTables/${id}`)],
+          sentence: `${subnet.id} has no table of its own and uses its network’s default ${model.tables[subnet.table]!.id}, while ${listText(neighbours.map((one) => one.id))} of the same role use ${listText(tables)}.`,
+          mend:
+            tables.length === 1
+              ? { what: `associate ${subnet.id} with ${only}`, changes: [{ op: 'add', path: pointer('subnets', subnet.id, 'routeTable'), value: only }] }
+              : null,
+        }),
+      ]
+    })
+  })
+}
+
+/** Hosts that stand beside a firewall, in its subnet: nothing inspects what comes to them there. */
+function inspectionSubnets({ model, subnets }: Survey): Finding[] {
+  const inline = new Set(
+    model.firewalls.flatMap(({ source }) =>
+      source.style === 'inline' ? Object.values(source.endpoints ?? {}).map((one) => model.index.subnets.get(one.subnet) ?? -1) : [],
+    ),
+  )
+  const routed = new Set([...model.firewallAt.keys()].map((index) => model.interfaces[index]!.subnet))
+  return subnets.flatMap((subnet) => {
+    if (subnet.role !== 'inspection' && !inline.has(subnet.index)) return []
+    const hosts = subnet.interfaces.filter(
+      (index) => !model.firewallAt.has(index) && !model.interfaces[index]!.forwards && model.index.interfaces.has(model.interfaces[index]!.id),
+    )
+    if (hosts.length === 0 || (subnet.role !== 'inspection' && !routed.has(subnet.index) && !inline.has(subnet.index))) return []
+    const refs = hosts.map((index) => model.interfaces[index]!.ref)
+    return [
+      finding({
+        code: 'odd-shared-inspection-subnet',
+        severity: 'medium',
+        anchor: subnet.ref,
+        objects: [subnet.ref, ...refs],
+        sentence: `${listText(refs.map(nameOf))} ${refs.length === 1 ? 'stands' : 'stand'} in ${subnet.id} beside a firewall, and ${refs.length === 1 ? 'is' : 'are'} not protected by it.`,
+      }),
+    ]
+  })
+}
+
+/** A way out that depends on another zone. */
+function zones(survey: Survey): Finding[] {
+  const { model } = survey
+  const out = new Map<string, Finding>()
+  for (const subnet of survey.subnets) {
+    if (subnet.zone === null || !subnet.up) continue
+    for (const table of survey.tablesOf(subnet)) {
+      for (const range of table[4]) {
+        if (range.hop.cause !== null || !range.hop.winners.some((route) => route.prefix.length === 0)) continue
+        const elements = [
+          ...range.hop.winners.flatMap((route) => elementOf(model, subnet, route)),
+          ...range.hop.ways.flat().flatMap((ref) => natZone(model, ref)),
+        ]
+        for (const { ref, zone } of elements) {
+          if (zone === null || zone === subnet.zone) continue
+          const price = model.estate.prices?.crossZoneGigabyte
+          const made = finding({
+            code: 'odd-crosses-zone',
+            severity: 'low',
+            anchor: subnet.ref,
+            objects: [subnet.ref, subnet.table >= 0 ? model.tables[subnet.table]!.ref : null, ref],
+            sentence: `The way out of ${subnet.id} in ${subnet.zone} depends on ${nameOf(ref)} in ${zone}: an outage there cuts it off.`,
+            part: ref,
+            facts:
+              price === undefined
+                ? []
+                : [`every gigabyte across zones costs ${price}${model.estate.prices?.currency ? ` ${model.estate.prices.currency}` : ''}`],
+            question: { from: fromText(model, subnet, table), to: 'internet' },
+          })
+          out.set(made.fingerprint, made)
+        }
+      }
+    }
+  }
+  return [...out.values()]
+}
+
+function elementOf(model: Model, subnet: SubnetModel, { target }: RouteModel): { ref: string; zone: string | null }[] {
+  if (target.kind === 'address' || target.kind === 'interface') {
+    const owner = nextHopOwner(model, subnet.network, target)
+    const side = model.firewallAt.get(owner.interface)
+    return owner.subnet < 0
+      ? []
+      : [{ ref: side ? model.firewalls[side.firewall]!.ref : model.interfaces[owner.interface]!.ref, zone: model.subnets[owner.subnet]!.zone }]
+  }
+  if (target.kind !== 'inspect') return []
+  const { source, ref } = model.firewalls[target.index] ?? {}
+  const endpoint = source?.style === 'inline' ? source.endpoints?.[target.endpoint]?.subnet : undefined
+  const home = model.subnets[model.index.subnets.get(endpoint ?? '') ?? -1]
+  return ref && home ? [{ ref, zone: home.zone }] : []
+}
+
+function natZone(model: Model, ref: string): { ref: string; zone: string | null }[] {
+  if (!ref.startsWith('nats/')) return []
+  const nat = model.nats[model.index.nats.get(nameOf(ref)) ?? -1]
+  return nat && nat.subnet >= 0 ? [{ ref, zone: model.subnets[nat.subnet]!.zone }] : []
+}
+
+function quotas({ model }: Survey): Finding[] {
+  const { quotas: limits } = model.estate
+  if (!limits) return []
+  const out: Finding[] = []
+  const use = (anchor: string, what: string, used: number, limit: number | undefined): void => {
+    if (limit === undefined || used < limit * 0.9) return
+    out.push(
+      finding({
+        code: 'odd-quota',
+        severity: used > limit ? 'medium' : 'low',
+        anchor,
+        sentence: `${nameOf(anchor)} has ${used} ${what}, ${used > limit ? 'past' : used === limit ? 'all of' : 'nine tenths or more of'} the quota of ${limit}.`,
+        part: what,
+        facts: [`${used} of ${limit}`],
+      }),
+    )
+  }
+  for (const table of model.tables)
+    if (model.index.routeTables.has(table.id))
+      use(table.ref, 'routes', (table.source.routes ?? []).filter((route) => (route.state ?? 'up') !== 'deleted').length, limits.routesPerTable)
+  for (const network of model.networks) {
+    if (!model.index.networks.has(network.id)) continue
+    const peerings = model.peerings.filter(
+      (peering) => model.index.peerings.has(peering.id) && (peering.a.network === network.index || peering.b.network === network.index),
+    )
+    use(network.ref, 'peerings', peerings.length, limits.peeringsPerNetwork)
+  }
+  const perRegion = new Map<string, number>()
+  for (const [text, address] of model.estate.publicAddresses)
+    if (address.region && model.index.publicAddresses.has(text)) perRegion.set(address.region, (perRegion.get(address.region) ?? 0) + 1)
+  for (const [region, count] of perRegion) use(`regions/${region}`, 'public addresses', count, limits.publicAddressesPerRegion)
+  return out
+}
+
+function tags({ model }: Survey): Finding[] {
+  const { estate } = model
+  return estate.requiredTags.flatMap(({ section, where, keys }) => {
+    const objects =
+      (estate[section as 'subnets'] as
+        ReadonlyMap<string, { tags?: Record<string, string>; state?: string; network?: string; region?: string; subnet?: string }> | undefined) ?? new Map()
+    return [...objects].flatMap(([id, object]) => {
+      if (object.state === 'deleted') return []
+      const around = surroundings(model, section, object)
+      const [key, value] = [where?.tag?.slice(0, where.tag.indexOf('=')), where?.tag?.slice(where.tag.indexOf('=') + 1)]
+      if (key !== undefined && ![object.tags, ...around.tags].some((set) => set?.[key] === value)) return []
+      if (where?.name !== undefined && !wildcard(where.name, id)) return []
+      if (where?.region !== undefined && where.region !== (object.region ?? around.region)) return []
+      const missing = keys.filter((needed) => !Object.hasOwn(object.tags ?? {}, needed))
+      if (missing.length === 0) return []
+      return [
+        finding({
+          code: 'odd-missing-tag',
+          severity: 'low',
+          anchor: `${section}/${id}`,
+          sentence: `${id} lacks the ${missing.length === 1 ? 'tag' : 'tags'} ${listText(missing)}, which ${section} like it must have.`,
+          part: missing.join(),
+          facts: missing,
+        }),
+      ]
+    })
+  })
+}
+
+/** The tags and the region an object has from the subnet and network it is in. */
+function surroundings(
+  model: Model,
+  section: string,
+  object: { network?: string; subnet?: string },
+): { tags: (Record<string, string> | undefined)[]; region: string | null } {
+  const subnet = object.subnet === undefined ? undefined : model.estate.subnets.get(object.subnet)
+  const network = model.estate.networks.get(object.network ?? subnet?.network ?? '')
+  const compiled = section === 'subnets' || subnet ? model.networks[model.index.networks.get(object.network ?? subnet?.network ?? '') ?? -1] : undefined
+  return { tags: [subnet?.tags, network?.tags], region: compiled?.region ?? network?.region ?? null }
+}
+
+/** A network’s own name servers that its subnets cannot ask. */
+function nameServers(survey: Survey): Finding[] {
+  const { model } = survey
+  return model.networks.flatMap((network) => {
+    const servers = model.index.networks.has(network.id) ? nameServersOf(model, network.index) : []
+    return servers.flatMap((server) => {
+      const cut = survey.subnets.filter((subnet) => {
+        if (subnet.network !== network.index || !subnet.up) return false
+        const [table] = survey.tablesOf(subnet)
+        if (!table) return false
+        const answer = trace(model, { from: fromText(model, subnet, table), to: formatAddress(server), protocol: 'udp', port: 53 }, { evidence: false })
+        return !isRefusal(answer) && answer.verdict !== 'works'
+      })
+      if (cut.length === 0) return []
+      const [first] = cut
+      return [
+        finding({
+          code: 'odd-name-server',
+          severity: 'medium',
+          anchor: network.ref,
+          objects: [...cut.map((subnet) => subnet.ref), network.ref],
+          sentence: `${listText(cut.map((subnet) => subnet.id))} cannot reach ${formatAddress(server)}, the name server of ${network.id}, on port 53.`,
+          part: formatAddress(server),
+          ranges: [formatAddress(server)],
+          question: { from: fromText(model, first!, survey.tablesOf(first!)[0]!), to: formatAddress(server), protocol: 'udp', port: 53 },
+        }),
+      ]
+    })
+  })
+}
+
+/** Names that have a private answer somewhere in the estate, and a public one in a network. */
+function publicNames({ model }: Survey): Finding[] {
+  const { estate } = model
+  const names = new Map<string, string>()
+  for (const [id, zone] of estate.nameZones) {
+    if (!model.index.nameZones.has(id)) continue
+    for (const [name, addresses] of Object.entries(zone.records ?? {})) if (addresses.some((text) => !isPublicText(text))) names.set(name, `nameZones/${id}`)
+  }
+  for (const [id, endpoint] of estate.endpoints) {
+    if (endpoint.style !== 'addressed' || !endpoint.privateNames || !model.index.endpoints.has(id)) continue
+    for (const name of estate.services.get(endpoint.service)?.names ?? []) names.set(name.replaceAll('*', 'any'), `endpoints/${id}`)
+  }
+  return model.networks.flatMap((network) => {
+    if (!model.index.networks.has(network.id) || network.subnets.length === 0) return []
+    return [...names].flatMap(([name, by]) => {
+      const answer = resolveName(model, network.index, name)
+      const exposed = answer?.addresses.filter((address) => isPublic(address) && typeof address === 'number') ?? []
+      if (!answer || exposed.length === 0 || answer.answeredBy === by) return []
+      return [
+        finding({
+          code: 'leak-name-public',
+          severity: 'low',
+          anchor: network.ref,
+          objects: [by, network.ref, answer.answeredBy],
+          sentence: `${name} has a private answer by ${nameOf(by)}, but in ${network.id} it resolves to ${listText(exposed.map(formatAddress))}, by ${nameOf(answer.answeredBy)}.`,
+          part: name,
+          ranges: exposed.map(formatAddress),
+        }),
+      ]
+    })
+  })
+}
+
+const isPublicText = (text: string): boolean => isPublic(addressOf(text))

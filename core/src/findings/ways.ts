@@ -1,0 +1,325 @@
+import { formatAddress, type Family } from '../address/address'
+import { prefixOf } from '../address/prefix'
+import { wholeSpace } from '../address/prefix-table'
+import { intersectRanges, rangeSetOf } from '../address/ranges'
+import { kindOf, meetHops, type Part } from '../exits/exits'
+import { eachFlow } from '../flows/flow'
+import type { HopTable } from '../hops/hops'
+import type { Outcome } from '../hops/onward'
+import { pointer } from '../mend/change'
+import type { Model, SubnetModel } from '../model/model'
+import { packetJson, type PacketJson } from '../packet/packet'
+import { chosenBy } from '../expectations/selection'
+import { finding, type Finding, type Stated } from './finding'
+import { endOf, FAMILIES, firewallsOf, fromText, internetText, listText, nameOf, passes, rangeTexts, type Check, type Survey } from './survey'
+
+/** Everything that is said of a subnet’s ways out from routes alone. */
+export const checkWays: Check = (survey) => {
+  const known = new Map<string, Finding>()
+  const add = (stated: Stated): void => {
+    const made = finding(stated)
+    const before = known.get(made.fingerprint)
+    known.set(made.fingerprint, before ? { ...before, objects: [...new Set([...before.objects, ...made.objects])] } : made)
+  }
+  for (const subnet of survey.subnets) {
+    if (!subnet.up) continue
+    for (const table of survey.tablesOf(subnet)) {
+      for (const family of FAMILIES) {
+        leakDirect(survey, subnet, table, family, add)
+        lostWays(survey, subnet, table, family, add)
+        noPublicAddress(survey, subnet, table, family, add)
+      }
+      leakIpv6(survey, subnet, table, add)
+      leakService(survey, subnet, table, add)
+    }
+    noWayOut(survey, subnet, add)
+  }
+  return [...known.values()]
+}
+
+type Add = (stated: Stated) => void
+
+/** Whether packets leave to the internet as they are, or one to one: by a door that lets others in the same way. */
+export function isDirect(model: Model, outcome: Outcome): boolean {
+  if (kindOf(outcome) !== 'direct' || outcome.reaches !== 'internet') return false
+  return !model.gateways.some((gateway) => gateway.ref === outcome.leavesBy && gateway.kind === 'outbound-v6')
+}
+
+function leakDirect(survey: Survey, subnet: SubnetModel, table: HopTable, family: Family, add: Add): void {
+  const { model } = survey
+  if ((subnet.role !== 'private' && subnet.role !== 'isolated') || table.kind.interfaces.length === 0) return
+  const parts = survey
+    .toInternet(subnet, table, family)
+    .filter(({ outcome }) => isDirect(model, outcome) || (subnet.role === 'isolated' && outcome.cause === null && outcome.reaches === 'internet'))
+  if (parts.length === 0) return
+  const packet = someDelivered(model, table, family)
+  if (packet === null) return
+  const [first] = parts
+  const door = first!.outcome.leavesBy
+  const hosts = table.kind.interfaces.map((index) => model.interfaces[index]!.ref)
+  add({
+    code: 'leak-direct',
+    severity: 'high',
+    anchor: subnet.ref,
+    objects: [subnet.ref, ...(subnet.table >= 0 ? [model.tables[subnet.table]!.ref] : []), ...hosts, door?.includes('/') ? door : null],
+    sentence: `${subnet.id} is declared ${subnet.role}, but ${listText(hosts.map(nameOf))} reach${hosts.length === 1 ? 'es' : ''} the internet directly${door ? ` by ${nameOf(door)}` : ''}${family === 6 ? ' over IPv6' : ''}.`,
+    part: `${family}`,
+    ranges: rangeTexts(
+      parts.flatMap((part) => part.ranges),
+      12,
+    ),
+    packet,
+    question: { from: fromText(model, subnet, table), to: internetText(model, family) },
+  })
+}
+
+/** Any packet of a kind of host that the internet gets, rules and all. */
+function someDelivered(model: Model, table: HopTable, family: Family): PacketJson | null {
+  const src = table.kind.sources[family]
+  if (src === null) return null
+  let found: PacketJson | null = null
+  const ports = { from: 0, to: 65535 }
+  const boxes = model.internetSpace
+    .filter((range) => (typeof range.from === 'number') === (family === 4))
+    .map((dst) => ({ src: { from: src, to: src }, dst, protocol: { from: 0, to: 255 }, srcPort: ports, dstPort: ports }))
+  eachFlow(model, endOf(table), boxes, false, (flow) => {
+    if (flow.branches.some((one) => one.delivered && one.deliveredAt?.in === 'outside')) found = packetJson(flow.packet)
+    return found !== null
+  })
+  return found
+}
+
+/** Ways of all the destination space that are lost for a cause of the ways themselves. */
+function lostWays(survey: Survey, subnet: SubnetModel, table: HopTable, family: Family, add: Add): void {
+  const { model, memo } = survey
+  const whole = wholeRange(family)
+  for (const part of meetHops(model, subnet, table, family, whole, memo)) {
+    const cause = part.outcome.cause
+    if (cause === null) continue
+    const question = { from: fromText(model, subnet, table), to: formatAddress(part.ranges[0]!.from) }
+    const shown = { ranges: rangeTexts(part.ranges, 12), question }
+    switch (cause.code) {
+      case 'looped':
+        add({
+          code: 'hole-loop',
+          severity: part.ranges.some((range) => model.subnetSpace && intersectRanges([range], subnetSpaceRanges(model)).length > 0) ? 'high' : 'medium',
+          anchor: subnet.ref,
+          objects: [cause.object, subnet.ref, ...new Set(part.outcome.ways.flat())].filter((ref) => ref.includes('/')),
+          sentence: `Packets from ${subnet.id} to ${listText(rangeTexts(part.ranges, 3))} go round in a ring through ${nameOf(cause.object)} until they are dropped.`,
+          ...shown,
+        })
+        break
+      case 'peering-not-transitive':
+        add({
+          code: 'hole-not-transitive',
+          severity: 'high',
+          anchor: cause.object,
+          objects: [subnet.ref, ...(subnet.table >= 0 ? [model.tables[subnet.table]!.ref] : []), cause.object],
+          sentence: `Packets to ${listText(rangeTexts(part.ranges, 3))} are sent over ${nameOf(cause.object)}, which carries only what is for its two networks.`,
+          part: rangeTexts(part.ranges, 4).join(),
+          ...shown,
+        })
+        break
+      case 'forwarded-refused':
+        add({
+          code: 'hole-forwarded-refused',
+          severity: 'high',
+          anchor: cause.object,
+          objects: [cause.object, subnet.ref, ...(subnet.table >= 0 ? [model.tables[subnet.table]!.ref] : [])],
+          sentence: `${nameOf(cause.object)} does not take forwarded packets, so those from ${model.networks[subnet.network]!.id} that come by another network are lost there.`,
+          mend: acceptForwarded(model, cause.object, part.outcome),
+          ...shown,
+        })
+        break
+      case 'nat-other-region':
+      case 'nat-does-not-serve':
+        add({
+          code: 'hole-nat-out-of-reach',
+          severity: 'high',
+          anchor: cause.object,
+          objects: [subnet.ref, ...(subnet.table >= 0 ? [model.tables[subnet.table]!.ref] : []), cause.object],
+          sentence:
+            cause.code === 'nat-other-region'
+              ? `${nameOf(cause.object)} serves another region than that of ${subnet.id}, whose routes lead to it.`
+              : `${nameOf(cause.object)} does not serve ${subnet.id}, whose routes lead to it.`,
+          ...shown,
+        })
+        break
+      default:
+    }
+  }
+}
+
+const wholes = { 4: [wholeSpace(4)], 6: [wholeSpace(6)] } as const
+const wholeRange = (family: Family) => wholes[family]
+
+const spaces = new WeakMap<Model, ReturnType<typeof rangeSetOf>>()
+export function subnetSpaceRanges(model: Model): ReturnType<typeof rangeSetOf> {
+  let known = spaces.get(model)
+  if (!known) spaces.set(model, (known = rangeSetOf(model.subnets.filter((s) => model.index.subnets.has(s.id)).flatMap((s) => s.allRanges))))
+  return known
+}
+
+function acceptForwarded(model: Model, ref: string, outcome: Outcome): Stated['mend'] {
+  const id = nameOf(ref)
+  const peering = model.estate.peerings.get(id)
+  if (!peering) return null
+  // The receiving side is the one the packet does not come from: the last station before it tells.
+  const side = peering.a && peering.b && outcome.ways[0] && !peering.b.acceptsForwarded ? 'b' : 'a'
+  return {
+    what: `let ${id} take forwarded packets on its side ${side}`,
+    changes: [{ op: 'add', path: pointer('peerings', id, side, 'acceptsForwarded'), value: true }],
+  }
+}
+
+function noPublicAddress(survey: Survey, subnet: SubnetModel, table: HopTable, family: Family, add: Add): void {
+  const { model } = survey
+  if (table.kind.interfaces.length === 0) return
+  const lost = survey.toInternet(subnet, table, family).filter(({ outcome }) => outcome.cause?.code === 'no-public-address')
+  if (lost.length === 0) return
+  const hosts = table.kind.interfaces.map((index) => model.interfaces[index]!.ref)
+  add({
+    code: 'hole-no-public-address',
+    severity: 'medium',
+    anchor: subnet.ref,
+    objects: [subnet.ref, ...hosts, ...(subnet.table >= 0 ? [model.tables[subnet.table]!.ref] : [])],
+    sentence: `${subnet.id} has a direct way to the internet, but ${listText(hosts.map(nameOf))} ${hosts.length === 1 ? 'has' : 'have'} no public address.`,
+    ranges: rangeTexts(
+      lost.flatMap((part) => part.ranges),
+      12,
+    ),
+    question: { from: fromText(model, subnet, table), to: internetText(model, family) },
+  })
+}
+
+function leakIpv6(survey: Survey, subnet: SubnetModel, table: HopTable, add: Add): void {
+  const { model } = survey
+  const guarded = survey.toInternet(subnet, table, 4).filter(({ outcome }) => outcome.cause === null && passes(outcome.ways, 'firewalls', 'nats'))
+  if (guarded.length === 0) return
+  const firewalls = new Set(guarded.flatMap(({ outcome }) => firewallsOf(outcome.ways)))
+  const round = survey.toInternet(subnet, table, 6).filter(({ outcome }) => {
+    if (outcome.cause !== null || outcome.reaches !== 'internet') return false
+    if (firewalls.size > 0) return !outcome.ways.every((way) => way.some((ref) => firewalls.has(ref)))
+    return !model.gateways.some((gateway) => gateway.ref === outcome.leavesBy && gateway.kind === 'outbound-v6') && !passes(outcome.ways, 'firewalls', 'nats')
+  })
+  if (round.length === 0) return
+  const door = round[0]!.outcome.leavesBy ?? 'another way'
+  const guard = guarded[0]!.outcome.ways[0]!.find((ref) => /^(firewalls|nats)\//.test(ref))!
+  add({
+    code: 'leak-ipv6',
+    severity: 'high',
+    anchor: subnet.ref,
+    objects: [subnet.ref, ...(subnet.table >= 0 ? [model.tables[subnet.table]!.ref] : []), guard, door.includes('/') ? door : null],
+    sentence: `IPv4 from ${subnet.id} passes ${nameOf(guard)}, but IPv6 leaves by ${nameOf(door)} without it.`,
+    ranges: rangeTexts(
+      round.flatMap((part) => part.ranges),
+      12,
+    ),
+    question: { from: fromText(model, subnet, table), to: internetText(model, 6) },
+  })
+}
+
+/** Provider services that are reached the long way, though a private one is there or could be. */
+function leakService(survey: Survey, subnet: SubnetModel, table: HopTable, add: Add): void {
+  const { model, memo } = survey
+  const network = model.networks[subnet.network]!
+  for (const [id, service] of model.estate.services) {
+    if (!model.index.services.has(id) || (service.ranges ?? []).length === 0) continue
+    if (service.region !== undefined && network.region !== null && service.region !== network.region) continue
+    const ranges = serviceRanges(model, id)
+    const long = FAMILIES.flatMap((family) => meetHops(model, subnet, table, family, ranges, memo)).filter(
+      ({ outcome }: Part) => outcome.cause === null && outcome.reaches === 'internet',
+    )
+    if (long.length === 0) continue
+    const endpoints = [...model.estate.endpoints].filter(([, one]) => one.service === id && one.network === network.id && (one.state ?? 'up') === 'up')
+    const by = long[0]!.outcome.ways[0]!.find((ref) => ref.startsWith('nats/')) ?? long[0]!.outcome.leavesBy ?? 'internet'
+    const there = endpoints.map(([endpoint]) => `endpoints/${endpoint}`)
+    const from = fromText(model, subnet, table)
+    add({
+      code: 'leak-service-by-internet',
+      severity: there.length > 0 ? 'low' : 'note',
+      anchor: subnet.ref,
+      objects: [subnet.ref, ...(subnet.table >= 0 ? [model.tables[subnet.table]!.ref] : []), ...there, `services/${id}`, by.includes('/') ? by : null],
+      sentence: `${subnet.id} reaches ${id} ${by.startsWith('nats/') ? `through ${nameOf(by)}` : 'over the internet'}, although ${there.length > 0 ? `${listText(there.map(nameOf))} could take it there privately` : 'an endpoint could take it there privately'}.`,
+      part: id,
+      ranges: rangeTexts(
+        long.flatMap((part) => part.ranges),
+        12,
+      ),
+      question: { from, to: formatAddress(long[0]!.ranges[0]!.from) },
+      facts: natCost(model, by),
+    })
+  }
+}
+
+const services = new WeakMap<Model, Map<string, ReturnType<typeof rangeSetOf>>>()
+function serviceRanges(model: Model, id: string): ReturnType<typeof rangeSetOf> {
+  let byId = services.get(model)
+  if (!byId) services.set(model, (byId = new Map()))
+  let known = byId.get(id)
+  if (!known) byId.set(id, (known = rangeSetOf((model.estate.services.get(id)?.ranges ?? []).map(prefixOf))))
+  return known
+}
+
+function natCost({ estate: { prices } }: Model, by: string): string[] {
+  if (!by.startsWith('nats/') || prices?.natGigabyte === undefined) return []
+  return [`every gigabyte costs ${prices.natGigabyte}${prices.currency ? ` ${prices.currency}` : ''} at the translator`]
+}
+
+/** Hosts whose rules allow the internet, and no way to it. */
+function noWayOut(survey: Survey, subnet: SubnetModel, add: Add): void {
+  const { model } = survey
+  if (subnet.role === 'isolated' || survey.expectations.some((one) => one.must === 'never-reach' && exempts(model, one.id, subnet))) return
+  for (const table of survey.tablesOf(subnet)) {
+    if (table.kind.interfaces.length === 0) continue
+    const family: Family = table.kind.sources[4] === null ? 6 : 4
+    const parts = FAMILIES.flatMap((f) => survey.toInternet(subnet, table, f))
+    if (parts.length === 0 || parts.some(({ outcome }) => outcome.cause === null || ADDRESS_CAUSES.has(outcome.cause.code))) continue
+    const hosts = table.kind.interfaces.filter((index) => !model.firewallAt.has(index) && !model.interfaces[index]!.forwards)
+    const open = hosts.find((index) => survey.rulesAllowInternet(index, family))
+    if (open === undefined) continue
+    const cause = parts[0]!.outcome.cause!
+    add({
+      code: 'hole-no-way-out',
+      severity: 'medium',
+      anchor: subnet.ref,
+      objects: [
+        subnet.ref,
+        ...(subnet.table >= 0 ? [model.tables[subnet.table]!.ref] : []),
+        model.interfaces[open]!.ref,
+        cause.object.includes('/') ? cause.object : null,
+      ],
+      sentence: `The rules of ${model.interfaces[open]!.id} allow it the internet, but ${subnet.id} has no way there.`,
+      ranges: rangeTexts(
+        parts.flatMap((part) => part.ranges),
+        4,
+      ),
+      question: { from: `interface:${model.interfaces[open]!.id}`, to: internetText(model, family) },
+    })
+  }
+}
+
+/** A host without an address, or a ring, has a finding of its own. */
+const ADDRESS_CAUSES: ReadonlySet<string> = new Set(['no-public-address', 'looped'])
+
+/** Whether an expectation keeps this subnet from the internet. */
+function exempts(model: Model, id: string, subnet: SubnetModel): boolean {
+  const expectation = model.estate.expectations.get(id)
+  const to = JSON.stringify(expectation?.to ?? '')
+  if (!to.includes('internet')) return false
+  return exemptSubnets(model, id).has(subnet.index)
+}
+
+const exempt = new WeakMap<Model, Map<string, ReadonlySet<number>>>()
+function exemptSubnets(model: Model, id: string): ReadonlySet<number> {
+  let byId = exempt.get(model)
+  if (!byId) exempt.set(model, (byId = new Map()))
+  let known = byId.get(id)
+  if (!known) {
+    const { from, except } = model.estate.expectations.get(id)!
+    const chosen = chosenBy(model, from, except)
+    known = new Set([...[...chosen.interfaces].map((index) => model.interfaces[index]!.subnet), ...chosen.unoccupied.keys()])
+    byId.set(id, known)
+  }
+  return known
+}
