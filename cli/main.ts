@@ -1,5 +1,8 @@
 import { Command, CommanderError, InvalidArgumentError, Option } from 'commander'
-import { check } from './check'
+import { SEVERITIES } from '@salt-trail/core'
+import { check, CHECK_FORMATS, type CheckFlags } from './check'
+import { diff } from './diff'
+import { hops, waysIn, type SubnetFlags } from './hops'
 import { FOUND, REFUSED } from './exit-status'
 import { trace } from './trace'
 
@@ -18,10 +21,34 @@ function program(done: (status: number) => void): Command {
 
   root
     .command('check')
-    .description('reads estate files and reports everything wrong with them')
+    .description('reads estate files and reports everything wrong with them: errors, findings, broken expectations')
     .argument('<files...>', 'estate files, YAML or JSON; several are merged; - is standard input')
-    .addOption(new Option('--format <format>', 'how to print').choices(['text', 'json']).default('text'))
-    .action((files: string[], options: { format: 'text' | 'json' }) => done(check(files, options)))
+    .addOption(new Option('--format <format>', 'how to print').choices(CHECK_FORMATS).default('text'))
+    .option('--expectations <file>', 'expectations kept in a file of their own, beside those of the estate')
+    .addOption(new Option('--fail-on <severity>', 'exit with 1 only for findings as grave as this, or broken expectations').choices(SEVERITIES))
+    .action((files: string[], options: CheckFlags) => done(check(files, options)))
+
+  for (const [name, about, run] of [
+    ['hops', 'the effective next hops of every subnet: the whole address space by way out', hops],
+    ['ways-in', 'who can reach the hosts of every subnet, on what, through what', waysIn],
+  ] as const) {
+    root
+      .command(name)
+      .description(about)
+      .argument('<files...>', 'estate files, YAML or JSON; several are merged; - is standard input')
+      .option('--subnet <id>', 'of this subnet alone')
+      .addOption(new Option('--json', 'print as JSON').conflicts('csv'))
+      .option('--csv', 'print as CSV')
+      .action((files: string[], options: SubnetFlags) => done(run(files, options)))
+  }
+
+  root
+    .command('diff')
+    .description('what changed between two estates: objects, ways out, findings')
+    .argument('<old>', 'an estate file')
+    .argument('<new>', 'an estate file')
+    .option('--json', 'print as JSON')
+    .action((old: string, now: string, options: { json?: boolean }) => done(diff(old, now, options)))
 
   root
     .command('trace')

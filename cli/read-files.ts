@@ -38,9 +38,10 @@ export function reasonOf(error: unknown): string {
 }
 
 /** Files to an estate; without one, every problem is in the result. */
-export function readEstateFiles(names: readonly string[]): Pick<ReadResult, 'estate' | 'problems'> {
+export function readEstateFiles(names: readonly string[]): Pick<ReadResult, 'estate' | 'problems' | 'locate'> {
   const { files, problems } = readFiles(names)
-  if (problems.length > 0) return { estate: null, problems: [...problems, ...(files.length > 0 ? readEstate(files).problems : [])] }
+  if (problems.length > 0)
+    return { estate: null, problems: [...problems, ...(files.length > 0 ? readEstate(files).problems : [])], locate: readEstate(files).locate }
   return readEstate(files)
 }
 

@@ -47,3 +47,6 @@ export {
 } from './findings/finding'
 export { CHECKS, findAll, type Findings, type Progress } from './findings/findings'
 export { allHops } from './hops/hops'
+export { waysInOf, type Jump, type WayIn, type WaysIn } from './ways-in/ways-in'
+export { compareWays, type WayChange, type WayText } from './compare/ways'
+export { hopsJson, type HopRangeJson, type HopsJson, type RouteJson } from './hops/json'

@@ -10,6 +10,7 @@ import { packetOf, type PacketBox } from '../packet/packet-set'
 import { placeOfProtocol, protocolAt } from '../packet/protocols'
 import { destinationPrefixes } from '../model/routes'
 import { ruleBook } from '../rules/rule-book'
+import type { Question } from '../trace/question'
 import { finding, type Finding, type Severity } from './finding'
 import { endOf, FAMILIES, firewallsOf, fromText, listText, nameOf, rangeTexts, type Check, type Survey } from './survey'
 import { subnetSpaceRanges } from './ways'
@@ -41,27 +42,23 @@ function fromInternet(survey: Survey): Finding[] {
     const opened: Flow[] = []
     let round: Flow | null = null
     const guards = guardsOf(survey, subnet, host.index)
-    eachFlow(model, outside, boxes, false, (flow) => {
+    eachFlow(model, outside, boxes, true, (flow) => {
       const branch = flow.branches.find(
         (b) =>
           b.delivered && b.deliveredAt?.in === 'subnet' && b.deliveredAt.place.interface === host.index && !b.way.some((ref) => ref.startsWith('frontends/')),
       )
       if (!branch || isOwn(model, flow.box.src)) return
-      opened.push(flow)
+      // Reached is who can answer; what only comes in is told of as going round, if it does.
+      if (branch.verdict === 'works') opened.push(flow)
       if (guards.length > 0 && round === null && !branch.way.some((ref) => ref.startsWith('firewalls/'))) round = flow
     })
+    if (round !== null) out.push(inRound(subnet, host.ref, guards, round))
     if (opened.length === 0) continue
     const ports = openPorts(opened)
     const { packet, worst } = telling(opened)
     const doors = [...new Set(opened.flatMap((flow) => flow.branches.flatMap((b) => b.way)))].filter((ref) => ref.includes('/'))
     const sets = [...host.ruleSets, ...subnet.ruleSets, ...(subnet.boundary >= 0 ? [subnet.boundary] : [])].map((index) => ruleBook(model).set(index).ref)
-    const question = {
-      from: formatAddress(packet.src),
-      to: formatAddress(packet.dst),
-      protocol: protocolName(packet.protocol),
-      port: packet.dstPort,
-      sourcePort: packet.srcPort,
-    }
+    const question = questionOf(packet)
     out.push(
       finding({
         code: 'open-to-internet',
@@ -74,29 +71,30 @@ function fromInternet(survey: Survey): Finding[] {
         question,
       }),
     )
-    if (round !== null) {
-      const flow: Flow = round
-      out.push(
-        finding({
-          code: 'in-round-firewall',
-          severity: 'high',
-          anchor: subnet.ref,
-          objects: [subnet.ref, host.ref, ...doors, ...guards],
-          sentence: `Traffic from the internet reaches ${host.id} in ${subnet.id} without passing ${listText(guards.map(nameOf))}, which its way out passes.`,
-          packet: packetJson(flow.packet),
-          question: {
-            from: formatAddress(flow.packet.src),
-            to: formatAddress(flow.packet.dst),
-            protocol: protocolName(flow.packet.protocol),
-            port: flow.packet.dstPort,
-            sourcePort: flow.packet.srcPort,
-          },
-        }),
-      )
-    }
   }
   return unique(out)
 }
+
+function inRound(subnet: SubnetModel, host: string, guards: readonly string[], { packet, branches }: Flow): Finding {
+  return finding({
+    code: 'in-round-firewall',
+    severity: 'high',
+    anchor: subnet.ref,
+    objects: [subnet.ref, host, ...new Set(branches.flatMap((branch) => branch.way)), ...guards].filter((ref) => ref.includes('/')),
+    sentence: `Traffic from the internet reaches ${nameOf(host)} in ${subnet.id} without passing ${listText(guards.map(nameOf))}, which its way out passes.`,
+    packet: packetJson(packet),
+    question: questionOf(packet),
+  })
+}
+
+/** The question that asks for one packet from outside. */
+const questionOf = (packet: Flow['packet']): Question => ({
+  from: formatAddress(packet.src),
+  to: formatAddress(packet.dst),
+  protocol: protocolName(packet.protocol),
+  port: packet.dstPort,
+  sourcePort: packet.srcPort,
+})
 
 /** Whether a span of sources is nothing but public addresses the estate itself has: not the internet. */
 function isOwn(model: Model, { from, to }: Range): boolean {

@@ -2,7 +2,7 @@ import { formatAddress, type Address } from '../../address/address'
 import type { Model, Owner } from '../../model/model'
 import { arrive, finish, lose, type State, type Step, type WalkContext } from '../state'
 import { comeInToAddress, comeInToNetwork } from './come-in'
-import { isValue, longestHere, memberHere, noteFor, ownerHere, sameField, type Note } from '../scope'
+import { isPublicHere, isValue, longestHere, memberHere, noteFor, ownerHere, sameField, type Note } from '../scope'
 import { arriveAtAsker } from '../undo'
 import { oneToOneNetwork } from './gateway'
 
@@ -12,6 +12,10 @@ export function goOutside(context: WalkContext, state: State): Step {
   const { dst } = state.packet
   if (context.about === 'routes') return [finish(state, { in: 'outside', ref: 'internet' })]
   const note = noteFor(context, state, 'dst')
+  if (!isPublicHere(dst, note)) {
+    const there = arrive(context, state, { at: 'internet', kind: 'delivery', decision: `${formatAddress(dst)} is private, and the internet does not carry it` })
+    return lose(context, there, 'private-destination', 'internet')
+  }
   if (answers?.asker.in === 'outside' && sameField(context, [dst, state.fields.dst], [answers.askerAddress, answers.askerField])) {
     const ref = answers.asker.ref
     return arriveAtAsker(context, arrive(context, state, { at: ref, kind: 'delivery', decision: 'the answer arrives' }), ref)

@@ -1,0 +1,159 @@
+import type { Address } from '../address/address'
+import { prefixOf } from '../address/prefix'
+import { rangeSetOf, type Range, type RangeSet } from '../address/ranges'
+import { eachFlow, type Flow } from '../flows/flow'
+import { hostKinds } from '../hops/kinds'
+import type { Model, SubnetModel } from '../model/model'
+import { joinBoxes, packetBoxJson, type PacketBox, type PacketBoxJson } from '../packet/packet-set'
+import { packetJson, type PacketJson } from '../packet/packet'
+import { parseAddress } from '../address/address'
+import { tracePacket } from '../trace/trace'
+import type { End } from '../walk/state'
+
+/** One way into a subnet: from where, by what, to which host, with which packets. */
+export interface WayIn {
+  /** `internet`, `sites/ID` or `networks/ID`. */
+  readonly from: string
+  readonly to: string
+  /** What the packets pass; several where they come by different ways. */
+  readonly ways: readonly (readonly string[])[]
+  /** Exactly the packets that are delivered. */
+  readonly packets: readonly PacketBoxJson[]
+  /** One of them, and the rules that let it in, as the trace says it. */
+  readonly packet: PacketJson
+  readonly rules: readonly string[]
+}
+
+/** What a host that can be reached from outside opens up behind it. */
+export interface Jump {
+  readonly host: string
+  readonly from: readonly string[]
+  /** The hosts it reaches in turn. */
+  readonly opens: readonly string[]
+}
+
+export interface WaysIn {
+  readonly subnet: string
+  readonly ways: readonly WayIn[]
+  readonly jumps: readonly Jump[]
+}
+
+const PORTS: Range = { from: 0, to: 65535 }
+const only = (value: Address): Range => ({ from: value, to: value })
+
+/** Somewhere packets come from. */
+interface Source {
+  readonly ref: string
+  readonly end: End
+  readonly addresses: RangeSet
+}
+
+/** Who can reach a subnet’s hosts from outside it, on what, through what: design part 3.5. Asks the way there; the answer is the trace’s. */
+export function waysInOf(model: Model, subnet: SubnetModel): WaysIn {
+  const sources = [...outside(model), ...otherNetworks(model, subnet)]
+  const ways: WayIn[] = []
+  for (const index of subnet.interfaces) {
+    const host = model.interfaces[index]!
+    if (!model.index.interfaces.has(host.id)) continue
+    const byFrom = new Map<string, { flows: Flow[]; end: End }>()
+    for (const source of sources) {
+      const flows = reaching(model, source, index)
+      const known = byFrom.get(source.ref)
+      if (known) known.flows.push(...flows)
+      else if (flows.length > 0) byFrom.set(source.ref, { flows: [...flows], end: source.end })
+    }
+    for (const [from, { flows, end }] of byFrom) if (flows.length > 0) ways.push(wayIn(model, from, host.ref, end, flows))
+  }
+  ways.sort((a, b) => breadth(b) - breadth(a))
+  return { subnet: subnet.ref, ways, jumps: jumpsOf(model, ways) }
+}
+
+/** The more of the world a way lets in, the higher it stands. */
+const breadth = ({ from }: WayIn): number => (from === 'internet' ? 3 : from.startsWith('sites/') ? 2 : 1)
+
+function wayIn(model: Model, from: string, to: string, end: End, flows: readonly Flow[]): WayIn {
+  const ways = new Map<string, readonly string[]>()
+  for (const flow of flows) for (const branch of flow.branches) if (branch.delivered) ways.set(branch.way.join(), branch.way)
+  const { packet } = flows[0]!
+  const trace = tracePacket(model, end, packet)
+  return {
+    from,
+    to,
+    ways: [...ways.values()],
+    packets: joinBoxes(flows.map((flow) => flow.box)).map(packetBoxJson),
+    packet: packetJson(packet),
+    rules: trace.forward.stations.filter((one) => one.kind === 'rules').map((one) => `${one.at}: ${one.decision}`),
+  }
+}
+
+const outside = (model: Model): Source[] => [
+  { ref: 'internet', end: { in: 'outside', ref: 'internet' }, addresses: model.internetSpace },
+  ...[...model.index.sites.keys()].map((id) => ({
+    ref: `sites/${id}`,
+    end: { in: 'outside', ref: `sites/${id}` } as const,
+    addresses: rangeSetOf((model.estate.sites.get(id)?.ranges ?? []).map(prefixOf)),
+  })),
+]
+
+/** The hosts of every other network, one for each kind in each subnet. */
+function otherNetworks(model: Model, subnet: SubnetModel): Source[] {
+  return model.subnets.flatMap((other) => {
+    const network = model.networks[other.network]
+    if (!network || other.network === subnet.network || !model.index.subnets.has(other.id) || !other.up) return []
+    return hostKinds(model, other).flatMap((kind): Source[] => {
+      const addresses = [kind.sources[4], kind.sources[6]].flatMap((address) => (address === null ? [] : [only(address)]))
+      return kind.interfaces.length === 0 ? [] : [{ ref: network.ref, end: { in: 'subnet', place: kind.place, ref: kind.ref }, addresses }]
+    })
+  })
+}
+
+/** Every address by which an interface may be reached: its own, its public one, those translated to it. */
+export function addressesOf(model: Model, index: number): Address[] {
+  const host = model.interfaces[index]!
+  const translated = model.firewalls.flatMap(({ source, interfaces, up }) => {
+    if (source.style !== 'routed' || !up || !source.destinationTranslation?.some((rule) => host.addresses.includes(parseAddress(rule.forward.address)!)))
+      return []
+    return interfaces.flatMap((side) => {
+      const { addresses, publicAddress } = model.interfaces[side.interface]!
+      return publicAddress === null ? addresses : [...addresses, publicAddress]
+    })
+  })
+  return [...new Set([...host.addresses, ...(host.publicAddress === null ? [] : [host.publicAddress]), ...translated])]
+}
+
+function reaching(model: Model, source: Source, index: number): Flow[] {
+  const flows: Flow[] = []
+  const boxes = addressesOf(model, index).flatMap((dst) =>
+    source.addresses
+      .filter((src) => typeof src.from === typeof dst)
+      .map((src): PacketBox => ({ src, dst: only(dst), protocol: { from: 0, to: 255 }, srcPort: PORTS, dstPort: PORTS })),
+  )
+  eachFlow(model, source.end, boxes, false, (flow) => {
+    if (flow.branches.some(({ delivered, deliveredAt }) => delivered && deliveredAt?.in === 'subnet' && deliveredAt.place.interface === index)) flows.push(flow)
+  })
+  return flows
+}
+
+/** In a second step: what the hosts that can be reached from outside reach themselves. */
+function jumpsOf(model: Model, ways: readonly WayIn[]): Jump[] {
+  const reached = new Map<string, Set<string>>()
+  for (const { from, to } of ways) if (!from.startsWith('networks/')) reached.set(to, (reached.get(to) ?? new Set()).add(from))
+  return [...reached].map(([host, from]) => {
+    const own = model.interfaces[model.index.interfaces.get(host.slice('interfaces/'.length))!]!
+    const source: Source = {
+      ref: host,
+      end: { in: 'subnet', place: { subnet: own.subnet, interface: own.index }, ref: own.ref },
+      addresses: rangeSetOf([]).concat(own.addresses.map(only)),
+    }
+    const opens = model.interfaces.filter(
+      (one) =>
+        one !== own &&
+        one.subnet >= 0 &&
+        one.subnet !== own.subnet &&
+        model.index.interfaces.has(one.id) &&
+        !from.has(one.ref) &&
+        reaching(model, source, one.index).length > 0,
+    )
+    return { host, from: [...from], opens: opens.map((one) => one.ref) }
+  })
+}
