@@ -143,7 +143,7 @@ function shadowedRoutes(survey: Survey): Finding[] {
           anchor: table.ref,
           objects: [table.ref, ...subnets.slice(0, 20).map((subnet) => subnet.ref)],
           sentence: `The route of ${table.id} to ${prefix} never wins: ${originText(by)} to ${formatPrefix(by.prefix)} stands before it everywhere.`,
-          part: `${route.writtenTo ?? ''} ${prefix}`,
+          part: `${route.writtenTo ?? ''} ${prefix} ${route.priority} ${targetRef(route.target) ?? route.target.kind}${route.target.kind === 'address' ? route.target.address : ''} `,
           ranges: [prefix],
           mend: route.entry < 0 ? null : removeRoutes(table, [route]),
         }),

@@ -38,7 +38,7 @@ export const allHops = (model: Model, subnet: SubnetModel, table: HopTable, fami
 
 function shared(model: Model, subnet: SubnetModel, kind: HostKind, family: Family, memo: HopMemo): Sweep {
   const source = kind.sources[family]
-  if (source === null) return { ranges: [], sources: { from: 0, to: 0 } }
+  if (source === null) return { ranges: [], sources: { from: 0, to: 0 }, individual: false }
   if (!subnet.up) return lostAtHome(subnet, family)
   const own = `${kind.interfaces.length > 0 ? 'host' : 'free'} ${kind.hasPublicAddress} ${kind.primary}`
   const key = `${shareKey(model, subnet)} ${own} ${kind.tags.join(',')} ${family}`
@@ -46,7 +46,7 @@ function shared(model: Model, subnet: SubnetModel, kind: HostKind, family: Famil
   const known = list.find(({ sources }) => sources.from <= source && source <= sources.to)
   if (known) return withOwn(model, known, subnet, kind)
   const made = sweep(model, subnet, kind, family, memo, `${senderKey(model, subnet)} ${own} ${family}`)
-  memo.sweeps.set(key, [...list, made])
+  if (!made.individual) memo.sweeps.set(key, [...list, made])
   return withOwn(model, made, subnet, kind)
 }
 
@@ -127,5 +127,5 @@ function lostAtHome(subnet: SubnetModel, family: Family): Sweep {
     reaches: null,
   }
   const space = family === 4 ? { from: 0, to: 0xffffffff } : { from: 0n, to: (1n << 128n) - 1n }
-  return { ranges: [{ ...space, hop, behind: null }], sources: space }
+  return { ranges: [{ ...space, hop, behind: null }], sources: space, individual: false }
 }

@@ -3,7 +3,8 @@ import { formatPrefix } from '../address/prefix'
 import { prefixesOfRange } from '../address/ranges'
 import { targetRef, type Model, type RouteModel, type SubnetModel } from '../model/model'
 import { hopMemo, hopsOf, type HopMemo } from './hops'
-import { expandHops, type HopRange } from './sweep'
+import { sameList } from '../model/sections'
+import { expandHops, type Hop, type HopRange } from './sweep'
 
 export interface RouteJson {
   readonly to: string
@@ -50,10 +51,31 @@ export function hopsJson(model: Model, subnet: SubnetModel, memo: HopMemo = hopM
       hosts: table.kind.interfaces.map((index) => model.interfaces[index]!.ref),
       publicAddress: table.kind.hasPublicAddress,
       tags: table.kind.tags,
-      ranges: ([4, 6] as const).flatMap((family) => expandHops(model, subnet, table.kind, table[family], memo).map((range) => rangeJson(model, family, range))),
+      ranges: ([4, 6] as const).flatMap((family) =>
+        merged(expandHops(model, subnet, table.kind, table[family], memo)).map((range) => rangeJson(model, family, range)),
+      ),
     })),
   }
 }
+
+/** Neighbours that differ only in which service or site has them become one. */
+function merged(ranges: readonly HopRange[]): HopRange[] {
+  const out: HopRange[] = []
+  for (const range of ranges) {
+    const last = out.at(-1)
+    if (last && sameHop(last.hop, range.hop)) out[out.length - 1] = { ...last, to: range.to }
+    else out.push(range)
+  }
+  return out
+}
+
+const sameHop = (a: Hop, b: Hop): boolean =>
+  sameList(a.winners, b.winners) &&
+  sameList(a.shadowed, b.shadowed) &&
+  a.leavesBy === b.leavesBy &&
+  sameList(a.seenAs, b.seenAs) &&
+  a.ways.join(';') === b.ways.join(';') &&
+  JSON.stringify(a.cause) === JSON.stringify(b.cause)
 
 function rangeJson(model: Model, family: 4 | 6, { from, to, hop }: HopRange): HopRangeJson {
   const [way = [], ...otherWays] = hop.ways

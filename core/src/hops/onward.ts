@@ -1,5 +1,6 @@
 import { compareAddresses, familyOf, nextAddress, previousAddress, type Address } from '../address/address'
 import { rangeSetOf, type Range, type RangeSet } from '../address/ranges'
+import { splitRef } from '../format/ref'
 import type { Model } from '../model/model'
 import { TCP } from '../packet/packet'
 import { allPackets } from '../packet/packet-set'
@@ -68,6 +69,8 @@ export interface Onset {
   readonly pendingNat: number
   /** The network whose kind of host this stands for. */
   readonly home: number
+  /** The network they go on from; −1 for a transit. */
+  readonly network: number
   /** The table that is looked up where they go on from, or what stands for it: a ring may begin there. */
   readonly at: string
   /** The subnet and the host they come from: causes that lie with these are not named, so that others can share what was found. */
@@ -154,11 +157,20 @@ function behindOf(model: Model, memo: OnwardMemo, { state, deliveredAt }: Walked
     cause: null,
     reaches: null,
   })
+  const entered = [...model.transits[transit]!.attachmentOf].find(([, name]) => name === attachment)?.[0] ?? -1
   const places = [...new Set(state.stations.map((station) => station.at))]
   const name = `${key}|${identity(before)}|${places.join()}`
   let known = memo.behinds.get(name)
   if (!known) {
-    const onset: Onset = { next: { at: 'transit', transit, attachment }, source: src, pendingNat: state.pendingNat, home: -1, at: '', own: null }
+    const onset: Onset = {
+      next: { at: 'transit', transit, attachment },
+      source: src,
+      pendingNat: state.pendingNat,
+      home: -1,
+      network: entered,
+      at: '',
+      own: null,
+    }
     known = { junction: { key, onset }, before, places, own }
     memo.behinds.set(name, known)
   }
@@ -181,7 +193,9 @@ export function expand(
     const { passed } = there
     // Another source may be asked another thing there, and a ring may have begun before the transit.
     const differs = behind.own && !(there.sources.from <= onset.source && onset.source <= there.sources.to)
-    const ringMayBeginBefore = passed !== null && (passed.has(onset.at) || behind.places.some((place) => passed.has(place)))
+    const ringMayBeginBefore =
+      passed !== null &&
+      (behind.places.some((place) => passed.has(place)) || passesNetwork(model, passed, onset) || passesNetwork(model, passed, behind.junction.onset))
     if (differs || ringMayBeginBefore) for (const own of onward(model, memo, onset, part)) addRange(out, own)
     else {
       const sources = behind.own ? meetSpans(range.sources, there.sources) : range.sources
@@ -189,6 +203,17 @@ export function expand(
     }
   }
   return out
+}
+
+/** Whether a ring comes through the network packets go on from, so that it may begin there. */
+function passesNetwork(model: Model, passed: ReadonlySet<string>, { at, network }: Onset): boolean {
+  if (passed.has(at)) return true
+  for (const ref of passed) {
+    const [section, id] = splitRef(ref)
+    const index = section === 'routeTables' || section === 'subnets' ? model.index[section].get(id) : undefined
+    if (index !== undefined && (section === 'subnets' ? model.subnets : model.tables)[index]!.network === network) return true
+  }
+  return false
 }
 
 /** The place of the first range that does not end before an address. */
@@ -248,12 +273,14 @@ function outcomesOf(
 function unnamed(outcome: Outcome, own: Onset['own']): Outcome {
   const { cause } = outcome
   if (own === null) return outcome
-  const name = (ref: string): string => (ref === own.subnet ? OWN_SUBNET : ref === own.host ? OWN_HOST : ref)
   if (cause === null) return { ...outcome, seenAs: outcome.seenAs.map((address) => (address === own.publicAddress ? OWN_ADDRESS : address)) }
-  return {
-    ...outcome,
-    cause: { ...cause, object: name(cause.object), ...(cause.inner ? { inner: { ...cause.inner, object: name(cause.inner.object) } } : {}) },
+  // A host is to blame as the sender only for the address it lacks; as a next hop it is blamed by its name.
+  const name = ({ code, object }: { readonly code: string; readonly object: string }): { readonly object: string } => {
+    if (object === own.subnet && code !== 'interface-not-up') return { object: OWN_SUBNET }
+    return { object: object === own.host && code === 'no-public-address' ? OWN_HOST : object }
   }
+  const inner = cause.inner ? { inner: { ...cause.inner, ...name(cause.inner) } } : {}
+  return { ...outcome, cause: { ...cause, ...name(cause), ...inner } }
 }
 
 function outcomeOfWalks(walks: readonly Walked[]): Outcome {

@@ -8,7 +8,7 @@ import { lookUp } from '../routes/look-up'
 import { isPassedOver } from '../walk/next-hop'
 import { publicAddressOf } from '../walk/public-address'
 import type { HostKind } from './kinds'
-import { expand, firstFrom, intern, meetSpans, onwardAt, type Behind, type Onset, type OnwardMemo, type OnwardRange, type Outcome } from './onward'
+import { expand, firstFrom, intern, meetSpans, OWN_SUBNET, onwardAt, type Behind, type Onset, type OnwardMemo, type OnwardRange, type Outcome } from './onward'
 
 /** What becomes of packets to some destinations, as far as routes alone decide it. */
 export interface Hop extends Outcome {
@@ -29,6 +29,8 @@ export interface Sweep {
   /** Up to the first transit, in the fewest ranges. */
   readonly ranges: readonly HopRange[]
   readonly sources: Range
+  /** Whether it is true of nobody else: packets come back through where they came from. */
+  readonly individual: boolean
 }
 
 /**
@@ -40,7 +42,7 @@ export interface Sweep {
  */
 export function sweep(model: Model, subnet: SubnetModel, kind: HostKind, family: Family, memo: OnwardMemo, sender: string): Sweep {
   const source = kind.sources[family]
-  if (source === null) return { ranges: [], sources: wholeSpace(family) }
+  if (source === null) return { ranges: [], sources: wholeSpace(family), individual: false }
   const behindRoute = behindRoutes(model, memo, sender)
   const hops = hopInterner()
   const out: { from: Address; to: Address; hop: Hop; behind: Behind | null }[] = []
@@ -49,8 +51,15 @@ export function sweep(model: Model, subnet: SubnetModel, kind: HostKind, family:
     hasPublicAddress: (): boolean => publicAddressOf(model, subnet.network, source) !== null,
   }
   const table = subnet.table >= 0 ? model.tables[subnet.table]!.ref : subnet.ref
-  const lost = intern(memo, { ways: [[]], leavesBy: null, seenAs: [], cause: { code: 'no-route', object: table }, reaches: null })
+  const lost = intern(memo, {
+    ways: [[]],
+    leavesBy: null,
+    seenAs: [],
+    cause: { code: 'no-route', object: subnet.table >= 0 ? table : OWN_SUBNET },
+    reaches: null,
+  })
   let sources: Range = wholeSpace(family)
+  let individual = false
   const add = (from: Address, to: Address, hop: Hop, behind: Behind | null): void => {
     const last = out.at(-1)
     if (last && last.hop === hop && last.behind === behind) last.to = to
@@ -65,7 +74,10 @@ export function sweep(model: Model, subnet: SubnetModel, kind: HostKind, family:
       for (let from: Address | null = at; from !== null && from <= found.to;) {
         const parts = found.winners.map((route) => behindRoute(onsetOf(model, subnet, kind, source, route, table), from!, pausing))
         const to = parts.reduce<Address>((least, part) => (part.to < least ? part.to : least), found.to)
-        for (const part of parts) sources = meetSpans(sources, part.sources)
+        for (const part of parts) {
+          sources = meetSpans(sources, part.sources)
+          individual ||= part.comesBack || part.passed !== null
+        }
         const [first] = parts
         const outcome = pausing
           ? first!.outcome
@@ -79,7 +91,7 @@ export function sweep(model: Model, subnet: SubnetModel, kind: HostKind, family:
     }
     at = nextAddress(found.to)
   }
-  return { ranges: out, sources }
+  return { ranges: out, sources, individual }
 }
 
 const onsetOf = (model: Model, subnet: SubnetModel, kind: HostKind, source: Address, route: RouteModel, at: string): RoutedOnset => ({
@@ -87,6 +99,7 @@ const onsetOf = (model: Model, subnet: SubnetModel, kind: HostKind, source: Addr
   source,
   pendingNat: -1,
   home: subnet.network,
+  network: subnet.network,
   at,
   own: { subnet: subnet.ref, host: kind.ref, publicAddress: ownAddress(model, kind) },
 })
@@ -151,7 +164,7 @@ export function expandHops(model: Model, subnet: SubnetModel, kind: HostKind, ra
     const table = subnet.table >= 0 ? model.tables[subnet.table]!.ref : subnet.ref
     const source = kind.sources[familyOf(range.from)]!
     const { winners, shadowed } = range.hop
-    const onset = { ...onsetOf(model, subnet, kind, source, winners[0]!, table), home: -1, own: null }
+    const onset = { ...onsetOf(model, subnet, kind, source, winners[0]!, table), home: -1, own: null, network: subnet.network }
     for (const part of expand(model, memo, onset, { ...range, behind: range.behind, sources: wholeSpace(familyOf(range.from)) }))
       out.push({ from: part.from, to: part.to, hop: hops(winners, shadowed, part.outcome), behind: null })
   }

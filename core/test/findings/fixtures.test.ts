@@ -53,7 +53,7 @@ test('every finding names its anchor among its objects, says a sentence, and kee
       expect(new Set(found.map((one) => one.fingerprint)).size).toBe(found.length)
       for (const one of found) {
         expect(one.objects).toContain(one.anchor)
-        expect(one.sentence).toMatch(/^.{20,}\.$/)
+        expect(one.sentence).toMatch(/^.{15,}\.$/)
         for (const ref of one.objects) expect(ref).toMatch(/^[a-zA-Z]+\/.+/)
       }
     }
