@@ -1,5 +1,4 @@
-import { familyOfCode, FINDING_CODES, type ExpectationResult, type Finding, type Problem, type ReadResult, type Severity } from '@salt-trail/core'
-import type { Section } from '@salt-trail/core'
+import { familyOfCode, FINDING_CODES, type ExpectationResult, type Finding, type Problem, type ReadResult, type Section, type Severity } from '@salt-trail/core'
 
 type Locate = ReadResult['locate']
 

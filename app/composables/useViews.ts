@@ -8,7 +8,13 @@ export interface View {
 export const VIEWS: readonly View[] = [
   { key: '1', name: 'exits', title: 'Exits' },
   { key: '2', name: 'trace', title: 'Trace' },
+  { key: '3', name: 'next-hops', title: 'Next hops' },
+  { key: '4', name: 'ways-in', title: 'Ways in' },
+  { key: '5', name: 'findings', title: 'Findings' },
+  { key: '6', name: 'expectations', title: 'Expectations' },
 ]
+
+const SUBNET_VIEWS = new Set(['next-hops', 'ways-in'])
 
 /** Where each view is for the revision on screen. */
 export function useViews() {
@@ -16,9 +22,15 @@ export function useViews() {
   const route = useRoute()
   // The last question asked stays with the trace view while others are looked at.
   const lastTrace = useState<Record<string, string>>('last-trace', () => ({}))
+  // What is looked at in one view of a subnet is looked at in the other.
+  const lastSubnet = useState<string | null>('last-subnet', () => null)
   watchEffect(() => {
+    if (typeof route.query.subnet === 'string') lastSubnet.value = route.query.subnet
     if (route.path.endsWith('/trace') && route.query.from) lastTrace.value = route.query as Record<string, string>
   })
-  const linkTo = (view: View) => ({ path: `/${estate.slug}/${estate.revision}/${view.name}`, query: view.name === 'trace' ? lastTrace.value : {} })
+  const linkTo = (view: View) => ({
+    path: `/${estate.slug}/${estate.revision}/${view.name}`,
+    query: view.name === 'trace' ? lastTrace.value : SUBNET_VIEWS.has(view.name) && lastSubnet.value ? { subnet: lastSubnet.value } : {},
+  })
   return { views: VIEWS, linkTo }
 }

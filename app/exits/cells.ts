@@ -44,8 +44,11 @@ const LOSSES: Record<string, string> = {
 const lossText = (code: string): string => LOSSES[code] ?? 'lost'
 
 export const COLUMNS = [
-  { key: 'internet', title: 'Internet' },
-  { key: 'sameNetwork', title: 'Same network' },
+  { key: 'internet', title: 'Internet', where: 'to the internet' },
+  { key: 'services', title: 'Services', where: 'to the provider’s services' },
+  { key: 'sites', title: 'Sites', where: 'to the sites' },
+  { key: 'otherNetworks', title: 'Other networks', where: 'to other networks' },
+  { key: 'sameNetwork', title: 'Same network', where: 'within its network' },
 ] as const
 export type ColumnKey = (typeof COLUMNS)[number]['key']
 

@@ -1,9 +1,9 @@
 import { explainCause, type Cause, type ExitWay } from '@salt-trail/core'
-import { nameOf } from './cells'
+import { COLUMNS, nameOf, type ColumnKey } from './cells'
 
 /** The destinations of a way in words: some prefixes, or all, or the rest of a family. */
-export function rangesText(way: ExitWay, alone: boolean, column: 'internet' | 'sameNetwork'): string {
-  if (way.ranges === null) return column === 'internet' ? `${way.family === 4 ? 'IPv4' : 'IPv6'}${alone ? '' : ', the rest'}` : `IPv${way.family}`
+export function rangesText(way: ExitWay, alone: boolean, column: ColumnKey): string {
+  if (way.ranges === null) return `IPv${way.family}${alone || column === 'sameNetwork' ? '' : ', the rest'}`
   const shown = way.ranges.slice(0, 3).join(', ')
   return way.ranges.length > 3 ? `${shown} and ${way.ranges.length - 3} more` : shown
 }
@@ -24,8 +24,8 @@ export function seenText(way: ExitWay): string {
 }
 
 /** One sentence over a peek: how many ways, and what is wrong with them. */
-export function headline(subnet: string, ways: readonly ExitWay[], column: 'internet' | 'sameNetwork'): string {
-  const where = column === 'internet' ? 'to the internet' : 'within its network'
+export function headline(subnet: string, ways: readonly ExitWay[], column: ColumnKey): string {
+  const { where } = COLUMNS.find((one) => one.key === column)!
   const leaks = ways.filter((way) => way.mark === 'leak').length
   const holes = ways.filter((way) => way.mark === 'hole').length
   const wrong = [

@@ -1,4 +1,4 @@
-import type { ExitRow } from '@salt-trail/core'
+import type { ExpectationResult, ExitRow, Finding } from '@salt-trail/core'
 import { defineStore } from 'pinia'
 import type { EndChoice } from '~/questions/question-text'
 
@@ -39,6 +39,13 @@ export interface Exits {
   readonly rows: readonly ExitRow[]
 }
 
+export interface FindingsOfRevision {
+  readonly revision: number
+  readonly milliseconds: number
+  readonly findings: readonly Finding[]
+  readonly expectations: readonly Omit<ExpectationResult, 'trace'>[]
+}
+
 /** What went wrong with a request, in the server's own words where it has some. */
 export function failureText(error: unknown): string {
   const failure = error as { data?: { data?: { message?: string }; message?: string }; statusCode?: number; message?: string }
@@ -55,6 +62,7 @@ export const useEstate = defineStore('estate', () => {
   const revision = ref('head')
   const outline = shallowRef<Outline | null>(null)
   const exits = shallowRef<Exits | null>(null)
+  const found = shallowRef<FindingsOfRevision | null>(null)
   const failure = ref<string | null>(null)
 
   const base = computed(() => `/api/estates/${slug.value}/${revision.value}`)
@@ -69,18 +77,21 @@ export const useEstate = defineStore('estate', () => {
     if (!same) {
       outline.value = null
       exits.value = null
+      found.value = null
     }
     const asked = base.value
     try {
-      const found = await $fetch<Outline>(`${asked}/outline`)
+      const held = await $fetch<Outline>(`${asked}/outline`)
       if (asked !== base.value) return
-      outline.value = found
+      outline.value = held
       const computed = await $fetch<Exits>(`${asked}/exits`)
       if (asked === base.value) exits.value = computed
+      const wrong = await $fetch<FindingsOfRevision>(`${asked}/findings`)
+      if (asked === base.value) found.value = wrong
     } catch (error) {
       if (asked === base.value) failure.value = failureText(error)
     }
   }
 
-  return { slug, revision, outline, exits, failure, base, show }
+  return { slug, revision, outline, exits, found, failure, base, show }
 })

@@ -7,6 +7,8 @@ import {
   estateParams,
   exampleParams,
   exitsAnswer,
+  findingsAnswer,
+  hopsAnswer,
   mendsAnswer,
   newEstateBody,
   newRevisionBody,
@@ -19,7 +21,9 @@ import {
   revisionInfo,
   revisionParams,
   savedAnswer,
+  subnetQuery,
   traceAnswer,
+  waysInAnswer,
 } from './schemas'
 
 interface Described {
@@ -66,6 +70,15 @@ export const ROUTES: Record<string, Partial<Record<'get' | 'post', Described>>> 
   '/api/estates/{estate}/{revision}/outline': { get: { summary: 'What a revision holds', path: revisionParams, answer: outlineAnswer, refuses: [404] } },
   '/api/estates/{estate}/{revision}/exits': {
     get: { summary: 'By what the traffic of every subnet leaves', path: revisionParams, answer: exitsAnswer, refuses: [404] },
+  },
+  '/api/estates/{estate}/{revision}/findings': {
+    get: { summary: 'Everything that is wrong, and what became of the expectations', path: revisionParams, answer: findingsAnswer, refuses: [404] },
+  },
+  '/api/estates/{estate}/{revision}/hops': {
+    get: { summary: 'The effective next hops of a subnet', path: revisionParams, query: subnetQuery, answer: hopsAnswer, refuses: [400, 404] },
+  },
+  '/api/estates/{estate}/{revision}/ways-in': {
+    get: { summary: 'Who can reach the hosts of a subnet', path: revisionParams, query: subnetQuery, answer: waysInAnswer, refuses: [400, 404] },
   },
   '/api/estates/{estate}/{revision}/trace': {
     post: { summary: 'Answer one question', path: revisionParams, body: questionBody, answer: traceAnswer, refuses: [404, 422] },

@@ -74,9 +74,20 @@ export const exitsAnswer = z
   .object({
     revision: z.int(),
     milliseconds: z.number(),
-    rows: z.array(z.object({ subnet: z.string(), internet: z.array(exitWay), sameNetwork: z.array(exitWay) })),
+    rows: z.array(
+      z.object({
+        subnet: z.string(),
+        internet: z.array(exitWay),
+        services: z.array(exitWay),
+        sites: z.array(exitWay),
+        otherNetworks: z.array(exitWay),
+        sameNetwork: z.array(exitWay),
+      }),
+    ),
   })
   .meta({ id: 'Exits', description: 'By what the traffic of every subnet leaves' })
+
+export const subnetQuery = z.object({ subnet: z.string().min(1) }).meta({ id: 'SubnetQuery', description: 'The subnet that is asked about, by its id' })
 
 const packet = z.object({
   src: z.string(),
@@ -160,3 +171,70 @@ export const outlineAnswer = z
 export const refusalAnswer = z
   .object({ statusCode: z.int(), message: z.string(), data: z.object({ code: z.string(), message: z.string() }).loose() })
   .meta({ id: 'Refusal', description: 'Why a request was refused, and what to do' })
+
+const finding = z.object({
+  code: z.string(),
+  severity: z.enum(['critical', 'high', 'medium', 'low', 'note']),
+  anchor: z.string(),
+  objects: z.array(z.string()),
+  sentence: z.string(),
+  fingerprint: z.string(),
+  evidence: z.object({
+    ranges: z.array(z.string()),
+    packet: packet.nullable(),
+    question: z.record(z.string(), z.unknown()).nullable(),
+    facts: z.array(z.string()),
+  }),
+  mend: z.object({ what: z.string(), changes: z.array(change) }).nullable(),
+})
+const expectationState = z.object({
+  id: z.string(),
+  must: z.string(),
+  state: z.enum(['holds', 'broken', 'empty']),
+  sentence: z.string(),
+  from: z.string().nullable(),
+  to: z.string().nullable(),
+  packet: packet.nullable(),
+  because: z.string().nullable(),
+})
+export const findingsAnswer = z
+  .object({ revision: z.int(), milliseconds: z.number(), findings: z.array(finding), expectations: z.array(expectationState) })
+  .meta({ id: 'Findings', description: 'Everything that is wrong with a revision, and what became of its expectations' })
+
+const routeRef = z.object({ to: z.string(), origin: z.string(), target: z.string(), table: z.string().nullable(), entry: z.int().nullable() })
+const hopRange = z.object({
+  family: z.union([z.literal(4), z.literal(6)]),
+  from: z.string(),
+  to: z.string(),
+  prefixes: z.array(z.string()),
+  winners: z.array(routeRef),
+  shadowed: z.array(routeRef),
+  way: z.array(z.string()),
+  otherWays: z.array(z.array(z.string())),
+  leavesBy: z.string().nullable(),
+  seenAs: z.array(z.string()),
+  cause: cause.extend({ inner: cause.optional() }).nullable(),
+})
+export const hopsAnswer = z
+  .object({
+    subnet: z.string(),
+    kinds: z.array(z.object({ hosts: z.array(z.string()), publicAddress: z.boolean(), tags: z.array(z.string()), ranges: z.array(hopRange) })),
+  })
+  .meta({ id: 'NextHops', description: 'The effective next hops of a subnet: the whole address space by way out' })
+
+const packetBox = z.object({
+  src: z.string(),
+  dst: z.string(),
+  protocols: z.array(z.union([z.string(), z.int()])).nullable(),
+  srcPorts: z.string().nullable(),
+  dstPorts: z.string().nullable(),
+})
+export const waysInAnswer = z
+  .object({
+    subnet: z.string(),
+    ways: z.array(
+      z.object({ from: z.string(), to: z.string(), ways: z.array(z.array(z.string())), packets: z.array(packetBox), packet, rules: z.array(z.string()) }),
+    ),
+    jumps: z.array(z.object({ host: z.string(), from: z.array(z.string()), opens: z.array(z.string()) })),
+  })
+  .meta({ id: 'WaysIn', description: 'Who can reach the hosts of a subnet, on what, through what' })

@@ -1,16 +1,22 @@
 import { LRUCache } from 'lru-cache'
-import { compile, exitsOf, type ExitRow, type Model } from '@salt-trail/core'
+import { compile, exitsOf, findAll, hopMemo, type ExitRow, type Findings, type HopMemo, type Model } from '@salt-trail/core'
 import type { Database } from '../database/client'
 import { readRevision } from './store'
 
 /** What was computed of a revision, kept while it is in use. Revisions never change, so neither does this. */
 export interface Analysis {
   readonly model: Model
+  readonly memo: HopMemo
   readonly exits: () => ExitAnalysis
+  readonly findings: () => FindingsAnalysis
 }
 
 export interface ExitAnalysis {
   readonly rows: readonly ExitRow[]
+  readonly milliseconds: number
+}
+
+export interface FindingsAnalysis extends Findings {
   readonly milliseconds: number
 }
 
@@ -22,8 +28,10 @@ export function analysisOf(db: Database, revisionId: number): Promise<Analysis> 
   if (known) return known
   const made = readRevision(db, revisionId).then((estate): Analysis => {
     const model = compile(estate)
+    const memo = hopMemo()
     let exits: ExitAnalysis | undefined
-    return { model, exits: () => (exits ??= computeExits(model)) }
+    let findings: FindingsAnalysis | undefined
+    return { model, memo, exits: () => (exits ??= computeExits(model, memo)), findings: () => (findings ??= computeFindings(model, memo)) }
   })
   // A failure is not kept: the database may be back for the next request.
   made.catch(() => analyses.delete(revisionId))
@@ -31,8 +39,14 @@ export function analysisOf(db: Database, revisionId: number): Promise<Analysis> 
   return made
 }
 
-function computeExits(model: Model): ExitAnalysis {
+function computeFindings(model: Model, memo: HopMemo): FindingsAnalysis {
   const start = performance.now()
-  const rows = model.subnets.filter((subnet) => model.index.subnets.has(subnet.id)).map((subnet) => exitsOf(model, subnet))
+  const found = findAll(model, undefined, memo)!
+  return { ...found, milliseconds: performance.now() - start }
+}
+
+function computeExits(model: Model, memo: HopMemo): ExitAnalysis {
+  const start = performance.now()
+  const rows = model.subnets.filter((subnet) => model.index.subnets.has(subnet.id)).map((subnet) => exitsOf(model, subnet, memo))
   return { rows, milliseconds: performance.now() - start }
 }

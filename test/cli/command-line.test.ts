@@ -1,5 +1,5 @@
 import { spawnSync } from 'node:child_process'
-import { mkdtempSync, readdirSync, rmSync, writeFileSync } from 'node:fs'
+import { mkdtempSync, readFileSync, readdirSync, rmSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 
@@ -26,9 +26,69 @@ const demo = readdirSync(join(root, 'demo'))
   .map((name) => join('demo', name))
 
 describe('check', () => {
-  test('a good estate: status 0', () => {
-    expect(saltTrail('check', ...demo)).toEqual({ status: 0, out: '', err: '0 errors, 0 warnings\n' })
-    expect(JSON.parse(saltTrail('check', ...demo, '--format', 'json').out)).toEqual({ errors: [], warnings: [] })
+  test('an estate in which nothing is wrong: status 0', () => {
+    const good = file(
+      'good.yaml',
+      'format: salt-trail/1\nname: x\nnetworks: { n: { ranges: [10.0.0.0/16] } }\nsubnets: { s: { network: n, ranges: [10.0.1.0/24] } }\n',
+    )
+    expect(saltTrail('check', good)).toEqual({ status: 0, out: '', err: '0 errors, 0 warnings, 0 findings\n' })
+    expect(JSON.parse(saltTrail('check', good, '--format', 'json').out)).toEqual({ errors: [], warnings: [], findings: [], expectations: [] })
+  })
+  test('the demo: every planted fault is a finding, with its mend and its trace', () => {
+    const { status, out } = saltTrail('check', ...demo, '--format', 'json')
+    expect(status).toBe(1)
+    const { findings, expectations } = JSON.parse(out) as {
+      findings: { code: string; anchor: string; evidence: { trace: object | null }; mend: object | null }[]
+      expectations: { id: string; state: string; packet?: object; trace?: object }[]
+    }
+    const dead = findings.find((one) => one.code === 'hole-dead-target')
+    expect(dead).toMatchObject({ anchor: 'routeTables/ticketing-reports', mend: { changes: [{ op: 'remove' }] } })
+    expect(findings.find((one) => one.code === 'leak-ipv6')?.evidence.trace).toMatchObject({ verdict: expect.any(String) as string })
+    expect(expectations.find((one) => one.id === 'roster-through-the-wall')).toMatchObject({
+      state: 'broken',
+      packet: { src: expect.stringContaining(':') as string },
+      trace: { forward: { outcome: 'delivered' } },
+    })
+  })
+  test('--fail-on counts only what is as grave', () => {
+    const idle = file(
+      'idle.yaml',
+      'format: salt-trail/1\nname: x\nnetworks: { n: { ranges: [10.0.0.0/16] } }\nsubnets: { s: { network: n, ranges: [10.0.1.0/24] } }\nruleSets: { unused: { rules: [] } }\n',
+    )
+    expect(saltTrail('check', idle).status).toBe(1)
+    expect(saltTrail('check', idle, '--fail-on', 'high').status).toBe(0)
+    const promise = file('promise.yaml', 'expectations: { apart: { from: subnets/s, to: subnets/s, must: never-reach } }\n')
+    expect(saltTrail('check', idle, '--expectations', promise, '--fail-on', 'high')).toMatchObject({
+      status: 1,
+      out: expect.stringContaining('broken') as string,
+    })
+  })
+  test('SARIF has every finding at the place of its object, JUnit every expectation as a case', () => {
+    const { runs, version } = JSON.parse(saltTrail('check', ...demo, '--format', 'sarif').out) as {
+      version: string
+      runs: {
+        results: {
+          ruleId: string
+          ruleIndex: number
+          locations: { physicalLocation: { artifactLocation: { uri: string }; region: { startLine: number; startColumn: number } } }[]
+        }[]
+        tool: { driver: { rules: { id: string }[] } }
+      }[]
+    }
+    expect(version).toBe('2.1.0')
+    const [run] = runs
+    const dead = run!.results.find((one) => one.ruleId === 'hole-dead-target')!
+    expect(run!.tool.driver.rules[dead.ruleIndex]!.id).toBe('hole-dead-target')
+    const { artifactLocation, region } = dead.locations[0]!.physicalLocation
+    expect(artifactLocation.uri).toBe('demo/20-ticketing.yaml')
+    expect(
+      readFileSync(join(root, artifactLocation.uri), 'utf8')
+        .split('\n')
+        [region.startLine - 1]!.slice(region.startColumn - 1),
+    ).toMatch(/^ticketing-reports:/)
+    const junit = saltTrail('check', ...demo, '--format', 'junit').out
+    expect(junit).toContain('<testcase classname="never-reach" name="pay-stays-home"/>')
+    expect(junit).toMatch(/<testcase classname="pass" name="roster-through-the-wall">\s*<failure/)
   })
   test('errors: status 2, each with its place', () => {
     const bad = file('bad.yaml', 'format: salt-trail/1\nname: x\nsites:\n  s: { ranges: [10.0.0.1/8] }\n')
@@ -38,6 +98,8 @@ describe('check', () => {
     const json = saltTrail('check', bad, '--format', 'json')
     expect(json.status).toBe(2)
     expect(JSON.parse(json.out)).toEqual({
+      findings: [],
+      expectations: [],
       errors: [
         {
           code: 'host-bits',
@@ -136,4 +198,51 @@ describe('many questions', () => {
 
 test('help is no failure', () => {
   expect(saltTrail('--help')).toMatchObject({ status: 0, out: expect.stringContaining('Exit status: 0 fine') })
+})
+
+describe('hops, ways-in, diff', () => {
+  const [before, after] = [
+    file(
+      'old.yaml',
+      'format: salt-trail/1\nname: x\nnetworks: { n: { ranges: [10.0.0.0/16] } }\nsubnets: { s: { network: n, ranges: [10.0.1.0/24], routeTable: t } }\ngateways: { door: { kind: internet, network: n } }\nrouteTables: { t: { network: n, routes: [{ to: 0.0.0.0/0, via: { gateway: door } }] } }\n',
+    ),
+    file(
+      'new.yaml',
+      'format: salt-trail/1\nname: x\nnetworks: { n: { ranges: [10.0.0.0/16] } }\nsubnets: { s: { network: n, ranges: [10.0.1.0/24], routeTable: t } }\ngateways: { door: { kind: internet, network: n } }\nrouteTables: { t: { network: n, routes: [{ to: 0.0.0.0/0, via: { nat: gone } }] } }\n',
+    ),
+  ]
+  test('hops prints the whole space of a subnet, as text, JSON and CSV', () => {
+    expect(saltTrail('hops', before, '--subnet', 's').out).toContain('10.0.1.0 - 10.0.1.255')
+    const [subnet] = JSON.parse(saltTrail('hops', before, '--json').out) as {
+      subnet: string
+      kinds: { ranges: { from: string; to: string; winners: { to: string }[]; cause: { code: string } | null }[] }[]
+    }[]
+    const ranges = subnet!.kinds[0]!.ranges
+    expect([subnet!.subnet, ranges[0]!.from, ranges.at(-1)!.to]).toEqual(['subnets/s', '0.0.0.0', '255.255.255.255'])
+    expect(ranges.find((range) => range.from === '10.0.1.0')).toMatchObject({ to: '10.0.1.255', winners: [{ to: '10.0.0.0/16' }], cause: null })
+    expect(saltTrail('hops', before, '--csv').out.split('\n')[0]).toBe('subnet,hosts,from,to,winner,origin,next hop,way,leaves by,seen as,cause,shadowed')
+    expect(saltTrail('hops', before, '--subnet', 'gone')).toMatchObject({ status: 2, err: expect.stringContaining('there is no subnet "gone"') as string })
+  })
+  test('ways-in names who comes in, and by what', () => {
+    const [web] = JSON.parse(saltTrail('ways-in', ...demo, '--subnet', 'ticketing-web-1', '--json').out) as {
+      ways: { from: string; to: string; packets: { dst: string; dstPorts: string }[] }[]
+    }[]
+    const internet = web!.ways.find((way) => way.from === 'internet' && way.to === 'interfaces/booking-1')!
+    expect(new Set(internet.packets.map((box) => box.dstPorts))).toEqual(new Set(['443']))
+    expect(internet.packets.some((box) => box.dst === '203.0.113.5')).toBe(true)
+    expect(internet.packets.some((box) => box.dst === '10.40.1.10')).toBe(false)
+  })
+  test('diff tells objects, ways, findings; nothing changed is status 0', () => {
+    expect(saltTrail('diff', before, before)).toMatchObject({ status: 0 })
+    const { status, out } = saltTrail('diff', before, after, '--json')
+    expect(status).toBe(1)
+    const { objects, ways, findings } = JSON.parse(out) as {
+      objects: { object: string }[]
+      ways: { subnet: string; after: { cause: { code: string } } }[]
+      findings: { come: { code: string }[] }
+    }
+    expect(objects.map((one) => one.object)).toEqual(['routeTables/t'])
+    expect(ways[0]).toMatchObject({ subnet: 'subnets/s', after: { cause: { code: 'target-missing' } } })
+    expect(findings.come.map((one) => one.code)).toContain('hole-dead-target')
+  })
 })

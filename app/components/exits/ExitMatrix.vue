@@ -105,8 +105,8 @@ function ask(): void {
 
 /** Beside the cell where there is room, else under it. */
 const PEEK_WIDTH = 540
-const NAME_WIDTH = 330
-const COLUMN_WIDTHS = [250, 200]
+const NAME_WIDTH = 290
+const COLUMN_WIDTHS = [210, 180, 190, 200, 170]
 const peekPlace = computed(() => {
   const item = virtualizer.value.getVirtualItems().find((one) => one.index === at.value)
   if (!item) return null
@@ -136,7 +136,11 @@ onMounted(() => document.activeElement === document.body && scroller.value?.focu
       <div class="px-4 pt-1.5 pb-1.5 text-xs text-soft">Subnet</div>
       <div v-for="column in COLUMNS" :key="column.key" class="px-2.5 pt-1.5 pb-1.5">
         <span class="block font-semibold">{{ column.title }}</span>
-        <span class="block text-xs text-soft">{{ column.key === 'internet' ? `${waysInColumn(rows, 'internet')} ways` : 'built in, unless steered' }}</span>
+        <span class="block text-xs text-soft">{{
+          column.key === 'sameNetwork'
+            ? 'built in, unless steered'
+            : `${waysInColumn(rows, column.key)} ${waysInColumn(rows, column.key) === 1 ? 'way' : 'ways'}`
+        }}</span>
       </div>
     </div>
     <div class="relative min-h-0 flex-1">

@@ -14,7 +14,8 @@ const analysed = computed(() => {
   if (!estate.slug) return ''
   if (!estate.outline) return 'reading the estate …'
   if (!estate.exits) return 'computing every way out …'
-  const seconds = estate.exits.milliseconds / 1000
+  if (!estate.found) return 'looking for what is wrong …'
+  const seconds = (estate.exits.milliseconds + estate.found.milliseconds) / 1000
   return `analysed revision ${estate.exits.revision} in ${seconds < 0.01 ? '0.01' : seconds.toFixed(2)} s`
 })
 const counted = computed(() => {
@@ -23,12 +24,22 @@ const counted = computed(() => {
   const text = (n: number | undefined, one: string, many: string): string => `${(n ?? 0).toLocaleString('en-GB')} ${n === 1 ? one : many}`
   return [text(counts.subnets, 'subnet', 'subnets'), text(counts.routeTables, 'table', 'tables'), text(counts.routes, 'route', 'routes')].join(', ')
 })
+/** Findings by severity, the gravest first; notes are left to the view. */
+const graves = computed(() =>
+  (['critical', 'high', 'medium', 'low'] as const).flatMap((severity) => {
+    const n = estate.found?.findings.filter((one) => one.severity === severity).length ?? 0
+    return n > 0 ? [`${n} ${severity}`] : []
+  }),
+)
 </script>
 
 <template>
   <footer class="flex items-center gap-[22px] border-t border-rule bg-paper px-4 text-xs text-soft">
     <span role="status" :class="estate.failure ? 'text-leak' : ''">{{ props.said ?? analysed }}</span>
     <span v-if="counted" class="whitespace-nowrap">{{ counted }}</span>
+    <NuxtLink v-if="graves.length > 0" :to="`/${estate.slug}/${estate.revision}/findings`" class="whitespace-nowrap hover:text-ink">{{
+      graves.join(', ')
+    }}</NuxtLink>
     <span class="ml-auto flex gap-4 whitespace-nowrap">
       <span v-for="hint in props.keys.slice(0, 4)" :key="hint.keys"
         ><kbd>{{ hint.keys }}</kbd> {{ hint.does }}</span

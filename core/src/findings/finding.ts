@@ -128,7 +128,7 @@ export function finding({
     objects: [...new Set([...objects.filter((one): one is string => typeof one === 'string'), anchor])],
     sentence,
     fingerprint: fingerprint(`${code}|${anchor}|${part}`),
-    evidence: { ranges, packet: packet ?? null, question: question ?? null, facts },
+    evidence: { ranges, packet: packet ?? null, question: question === undefined ? null : { protocol: 'tcp', port: 443, ...question }, facts },
     mend,
   }
 }

@@ -28,7 +28,7 @@ export interface Findings {
 }
 
 /** Told before each step: what is looked at, and how much of all is done. Returning true ends the analysis. */
-export type Progress = (about: string, done: number, of: number) => boolean | void
+export type Progress = (about: string, done: number, of: number) => unknown
 
 /**
  * Everything that is wrong with an estate, and what became of its expectations; null where it was

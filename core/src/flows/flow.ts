@@ -67,7 +67,7 @@ export const MOST_WALKS = 200_000
  * Every packet of some boxes, walked box by box until none is left; `take` may end it by returning
  * true. Exact: no packet is left out, and each belongs to one flow. Returns false if ended early.
  */
-export function eachFlow(model: Model, from: End, boxes: readonly PacketBox[], answers: boolean, take: (flow: Flow) => boolean | void): boolean {
+export function eachFlow(model: Model, from: End, boxes: readonly PacketBox[], answers: boolean, take: (flow: Flow) => unknown): boolean {
   const pending = [...boxes].reverse()
   for (let walks = 0; pending.length > 0; walks++) {
     const within = pending.pop()!

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { onKeyStroke } from '@vueuse/core'
 import type { Mark } from '@salt-trail/core'
+import { COLUMNS } from '~/exits/cells'
 import { showEnd } from '~/questions/question-text'
 
 /** Home: by which way the traffic of every subnet leaves. */
@@ -16,7 +17,7 @@ const onlyProblems = computed({
 })
 const marked = computed(() => {
   const rows = estate.exits?.rows ?? []
-  const rowsWith = (mark: Mark): number => rows.filter((row) => [...row.internet, ...row.sameNetwork].some((way) => way.mark === mark)).length
+  const rowsWith = (mark: Mark): number => rows.filter((row) => COLUMNS.some((column) => row[column.key].some((way) => way.mark === mark))).length
   return { leak: rowsWith('leak'), hole: rowsWith('hole') }
 })
 

@@ -1,0 +1,47 @@
+<script setup lang="ts">
+import { familyOfCode, type Finding } from '@salt-trail/core'
+
+/** One finding: what is so, whom it concerns, what shows it, what would mend it. */
+defineProps<{ finding: Finding }>()
+const emit = defineEmits<{ trace: [question: NonNullable<Finding['evidence']['question']>] }>()
+</script>
+
+<template>
+  <section class="flex flex-col gap-4 p-5" :aria-label="`Finding ${finding.code}`">
+    <header>
+      <p class="mb-1 flex items-center gap-2 text-xs text-soft">
+        <ProblemMark :mark="familyOfCode(finding.code)" :size="15" />
+        <span class="mono">{{ finding.code }}</span>
+        <span>{{ finding.severity }}</span>
+        <span class="mono">{{ finding.anchor }}</span>
+      </p>
+      <h2 class="text-base font-semibold">{{ finding.sentence }}</h2>
+    </header>
+    <div v-if="finding.evidence.question">
+      <button type="button" class="cursor-pointer rounded-[3px] border border-ink px-3 py-1 hover:bg-wash" @click="emit('trace', finding.evidence.question)">
+        Show it in a trace
+      </button>
+    </div>
+    <div v-if="finding.mend">
+      <h3 class="mb-1 font-semibold">What would mend it</h3>
+      <p class="mb-2">{{ finding.mend.what }}</p>
+      <pre class="mono overflow-x-auto border-l-2 border-focus pl-3 text-xs whitespace-pre-wrap">{{
+        finding.mend.changes.map((change) => `${change.op} ${change.path}${change.op === 'remove' ? '' : ` ${JSON.stringify(change.value)}`}`).join('\n')
+      }}</pre>
+    </div>
+    <div v-if="finding.evidence.ranges.length > 0">
+      <h3 class="mb-1 font-semibold">Exactly</h3>
+      <p class="mono leading-6 break-words">{{ finding.evidence.ranges.join('  ') }}</p>
+    </div>
+    <ul v-if="finding.evidence.facts.length > 0" class="list-disc pl-5">
+      <li v-for="fact in finding.evidence.facts" :key="fact">{{ fact }}</li>
+    </ul>
+    <div>
+      <h3 class="mb-1 font-semibold">Objects concerned, the one to change first at the head</h3>
+      <ol>
+        <li v-for="object in finding.objects.slice(0, 20)" :key="object" class="mono border-b border-hair py-0.5">{{ object }}</li>
+      </ol>
+      <p v-if="finding.objects.length > 20" class="mt-1 text-xs text-soft">and {{ finding.objects.length - 20 }} more</p>
+    </div>
+  </section>
+</template>

@@ -1,0 +1,126 @@
+<script setup lang="ts">
+import { familyOfCode, SEVERITIES, type FindingFamily, type Severity } from '@salt-trail/core'
+import { onKeyStroke } from '@vueuse/core'
+import { chosenFindings, FAMILIES } from '~/findings/finding-words'
+
+/** Everything that is wrong, by family and severity; one of them open beside the list. */
+const estate = useEstate()
+const route = useRoute()
+const ask = useAsk()
+useHead({ title: computed(() => `Findings, ${estate.outline?.name ?? 'Salt Trail'}`) })
+
+const family = computed(() => FAMILIES.find((one) => one.family === route.query.family)?.family ?? null)
+const severity = computed(() => SEVERITIES.find((one) => one === route.query.severity) ?? null)
+const text = ref(typeof route.query.find === 'string' ? route.query.find : '')
+const choose = (query: { family?: FindingFamily | null; severity?: Severity | null; finding?: string; find?: string }): void => {
+  const merged = { ...route.query, ...query }
+  void navigateTo(
+    { query: Object.fromEntries(Object.entries(merged).filter(([, value]) => value !== null && value !== undefined && value !== '')) },
+    { replace: true },
+  )
+}
+watch(text, (find) => choose({ find }))
+
+const all = computed(() => estate.found?.findings ?? [])
+const groups = computed(() => chosenFindings(all.value, { family: family.value, severity: severity.value, text: text.value }))
+const listed = computed(() => groups.value.flatMap((group) => group.findings))
+const open = computed(() => listed.value.find((one) => one.fingerprint === route.query.finding) ?? listed.value[0] ?? null)
+const countOf = (of: FindingFamily): number => all.value.filter((one) => familyOfCode(one.code) === of).length
+
+function step(by: number): void {
+  const at = open.value ? listed.value.indexOf(open.value) : -1
+  const next = listed.value[Math.min(Math.max(at + by, 0), listed.value.length - 1)]
+  if (!next) return
+  choose({ finding: next.fingerprint })
+  void nextTick(() => document.getElementById(`finding-${next.fingerprint}`)?.scrollIntoView({ block: 'nearest' }))
+}
+onKeyStroke(['ArrowDown', 'ArrowUp'], (event) => {
+  if (isTyping(event.target)) return
+  event.preventDefault()
+  step(event.key === 'ArrowDown' ? 1 : -1)
+})
+onKeyStroke('Enter', (event) => {
+  if (!isTyping(event.target) && open.value?.evidence.question && !(event.target instanceof HTMLButtonElement)) ask(open.value.evidence.question)
+})
+const KEYS = [
+  { keys: '↑ ↓', does: 'finding' },
+  { keys: 'Enter', does: 'trace' },
+]
+</script>
+
+<template>
+  <AppShell :keys="KEYS">
+    <div v-if="estate.outline && estate.found" class="flex h-full flex-col">
+      <h1 class="sr-only">Findings of {{ estate.outline.name }}</h1>
+      <div class="flex h-9 shrink-0 items-center gap-[18px] border-b border-rule px-4 text-xs">
+        <button
+          type="button"
+          class="cursor-pointer"
+          :class="family === null ? 'font-semibold' : 'text-soft'"
+          :aria-pressed="family === null"
+          @click="choose({ family: null })"
+        >
+          all {{ all.length }}
+        </button>
+        <button
+          v-for="one in FAMILIES"
+          :key="one.family"
+          type="button"
+          class="flex cursor-pointer items-center gap-1.5"
+          :class="family === one.family ? 'font-semibold' : 'text-soft'"
+          :aria-pressed="family === one.family"
+          :title="one.about"
+          @click="choose({ family: one.family })"
+        >
+          <ProblemMark :mark="one.family" /> {{ one.title.toLowerCase() }} {{ countOf(one.family) }}
+        </button>
+        <label class="ml-4 flex items-center gap-1.5 text-soft"
+          >as grave as
+          <select
+            class="border-b border-rule bg-paper py-0.5 text-ink"
+            :value="severity ?? 'note'"
+            @change="choose({ severity: ($event.target as HTMLSelectElement).value as Severity })"
+          >
+            <option v-for="one in SEVERITIES" :key="one" :value="one">{{ one }}</option>
+          </select>
+        </label>
+        <label class="ml-auto flex items-center gap-1.5 text-soft"
+          >with <input v-model="text" type="search" class="w-56 border-b border-rule bg-paper px-1 py-0.5 text-ink" placeholder="code, object or words" />
+        </label>
+      </div>
+      <div v-if="listed.length > 0" class="grid min-h-0 flex-1 grid-cols-[minmax(0,1fr)_440px]">
+        <div class="min-h-0 overflow-y-auto" tabindex="0" aria-label="List of findings">
+          <section v-for="group in groups" :key="group.family">
+            <h2 class="sticky top-0 flex items-baseline gap-2 border-b border-rule bg-ground px-4 pt-3 pb-1">
+              <span class="text-base font-semibold">{{ FAMILIES.find((one) => one.family === group.family)!.title }}</span>
+              <span class="text-xs text-soft">{{ FAMILIES.find((one) => one.family === group.family)!.about }}</span>
+            </h2>
+            <button
+              v-for="one in group.findings"
+              :id="`finding-${one.fingerprint}`"
+              :key="one.fingerprint"
+              type="button"
+              class="grid w-full cursor-pointer grid-cols-[22px_64px_minmax(0,1fr)] items-start border-b border-hair px-4 py-1.5 text-left"
+              :class="one === open ? 'bg-wash shadow-[inset_3px_0_var(--focus)]' : ''"
+              :aria-current="one === open"
+              @click="choose({ finding: one.fingerprint })"
+            >
+              <ProblemMark :mark="group.family" class="mt-0.5" />
+              <span class="text-xs leading-5 text-soft">{{ one.severity }}</span>
+              <span
+                >{{ one.sentence }} <span class="mono text-xs text-soft">{{ one.code }}</span></span
+              >
+            </button>
+          </section>
+        </div>
+        <div class="min-h-0 overflow-y-auto border-l border-rule bg-paper" tabindex="0" aria-label="The finding">
+          <FindingDetail v-if="open" :finding="open" @trace="ask" />
+        </div>
+      </div>
+      <p v-else class="p-4 text-soft">
+        {{ all.length === 0 ? 'Nothing is wrong with this revision, as far as every check can see.' : 'No finding is like that.' }}
+      </p>
+    </div>
+    <LoadState v-else />
+  </AppShell>
+</template>

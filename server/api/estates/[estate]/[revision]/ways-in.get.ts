@@ -1,0 +1,7 @@
+import { waysInOf } from '@salt-trail/core'
+import { subnetOf } from '../../../../estates/subnet'
+
+export default defineEventHandler(async (event) => {
+  const { analysis, subnet } = await subnetOf(event)
+  return waysInOf(analysis.model, subnet)
+})

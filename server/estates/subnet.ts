@@ -1,0 +1,16 @@
+import type { SubnetModel } from '@salt-trail/core'
+import type { H3Event } from 'h3'
+import { query, refusal } from '../contract/respond'
+import { revisionOf } from '../contract/revision'
+import { subnetQuery } from '../contract/schemas'
+import { analysisOf, type Analysis } from './models'
+
+/** The subnet a request asks about, or a refusal that says what is missing. */
+export async function subnetOf(event: H3Event): Promise<{ analysis: Analysis; subnet: SubnetModel }> {
+  const { db, id } = await revisionOf(event)
+  const { subnet: wanted } = query(event, subnetQuery)
+  const analysis = await analysisOf(db, id)
+  const subnet = analysis.model.subnets[analysis.model.index.subnets.get(wanted) ?? -1]
+  if (!subnet) throw refusal(404, 'no-such-subnet', `there is no subnet "${wanted}" in this revision`)
+  return { analysis, subnet }
+}
