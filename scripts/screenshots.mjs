@@ -18,6 +18,10 @@ const PICTURES = {
   'trace-round-the-wall': { path: '/halite-ferries/head/trace?from=interface:roster-1&to=interface:tide-gauge-1&over=tcp+8443' },
   'trace-works': { path: '/halite-ferries/head/trace?from=interface:seat-plan-1&to=party:fuel-broker&over=tcp+443' },
   'trace-beside': { path: '/halite-ferries/head/trace?from=interface:banner-1&to=internet&over=tcp+443&beside=booking-1' },
+  findings: { path: '/halite-ferries/head/findings?family=hole' },
+  'next-hops': { path: '/halite-ferries/head/next-hops?subnet=crew-roster-1' },
+  'ways-in': { path: '/halite-ferries/head/ways-in?subnet=ticketing-web-1' },
+  expectations: { path: '/halite-ferries/head/expectations' },
   'bring-in': { path: '/bring-in?into=halite-ferries', damage: true },
 }
 

@@ -69,6 +69,8 @@ test('the matrix by keyboard: move, peek, trace', async ({ page }) => {
   await expect(peek).toContainText('ticketing-web-1 to the internet: three ways, one of them lost')
   await expect(peek).toContainText('banner-1 has no public address')
   await page.keyboard.press('ArrowRight')
+  await expect(peek).toContainText('ticketing-web-1 to the provider’s services')
+  for (let column = 0; column < 3; column++) await page.keyboard.press('ArrowRight')
   await expect(peek).toContainText('ticketing-web-1 within its network')
   await page.keyboard.press('Space')
   await expect(peek).toBeHidden()

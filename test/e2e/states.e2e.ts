@@ -7,6 +7,10 @@ const VIEWS = {
   'a trace beside another': '/halite-ferries/head/trace?from=interface:banner-1&to=internet&over=tcp+443&beside=booking-1',
   'a working trace': '/halite-ferries/head/trace?from=interface:seat-plan-1&to=internet&over=tcp+443',
   'an empty trace': '/halite-ferries/head/trace',
+  findings: '/halite-ferries/head/findings',
+  'next hops': '/halite-ferries/head/next-hops?subnet=crew-roster-1',
+  'ways in': '/halite-ferries/head/ways-in?subnet=ticketing-web-1',
+  expectations: '/halite-ferries/head/expectations',
   'bring in': '/bring-in?into=halite-ferries',
   'an error': '/nowhere/head/exits',
 }

@@ -141,6 +141,26 @@ describe('questions', () => {
   })
 })
 
+test('findings and expectations, next hops and ways in', async () => {
+  const found = (await (await get('/api/estates/halite-ferries/head/findings')).json()) as {
+    findings: { code: string; anchor: string }[]
+    expectations: { id: string; state: string }[]
+  }
+  expect(found.findings).toContainEqual(expect.objectContaining({ code: 'hole-dead-target', anchor: 'routeTables/ticketing-reports' }))
+  expect(found.expectations.find((one) => one.id === 'pay-stays-home')?.state).toBe('holds')
+  const hops = (await (await get('/api/estates/halite-ferries/head/hops?subnet=crew-roster-1')).json()) as {
+    subnet: string
+    kinds: { ranges: { from: string }[] }[]
+  }
+  expect([hops.subnet, hops.kinds[0]!.ranges[0]!.from]).toEqual(['subnets/crew-roster-1', '0.0.0.0'])
+  const ways = (await (await get('/api/estates/halite-ferries/head/ways-in?subnet=ticketing-web-1')).json()) as { ways: { from: string }[] }
+  expect(ways.ways[0]!.from).toBe('internet')
+  for (const view of ['hops', 'ways-in']) {
+    expect((await get(`/api/estates/halite-ferries/head/${view}`)).status).toBe(400)
+    expect((await get(`/api/estates/halite-ferries/head/${view}?subnet=none`)).status).toBe(404)
+  }
+})
+
 test('exits and the outline', async () => {
   const outline = (await (await get('/api/estates/halite-ferries/head/outline')).json()) as { counts: Record<string, number>; ends: { end: string }[] }
   const exits = (await (await get('/api/estates/halite-ferries/head/exits')).json()) as { rows: { subnet: string }[] }

@@ -62,7 +62,7 @@ function leakDirect(survey: Survey, subnet: SubnetModel, table: HopTable, family
     severity: 'high',
     anchor: subnet.ref,
     objects: [subnet.ref, ...(subnet.table >= 0 ? [model.tables[subnet.table]!.ref] : []), ...hosts, door?.includes('/') ? door : null],
-    sentence: `${subnet.id} is declared ${subnet.role}, but ${listText(hosts.map(nameOf))} reach${hosts.length === 1 ? 'es' : ''} the internet directly${door ? ` by ${nameOf(door)}` : ''}${family === 6 ? ' over IPv6' : ''}.`,
+    sentence: `${subnet.id} is declared ${subnet.role}, but ${listText(hosts.map(nameOf))} reach${hosts.length === 1 ? 'es' : ''} the internet directly${door ? ` by ${doorName(door)}` : ''}${family === 6 ? ' over IPv6' : ''}.`,
     part: `${family}`,
     ranges: rangeTexts(
       parts.flatMap((part) => part.ranges),
@@ -72,6 +72,8 @@ function leakDirect(survey: Survey, subnet: SubnetModel, table: HopTable, family
     question: { from: fromText(model, subnet, table), to: internetText(model, family) },
   })
 }
+
+const doorName = (ref: string): string => (ref === 'internet' ? 'the built-in door' : nameOf(ref))
 
 /** Any packet of a kind of host that the internet gets, rules and all. */
 function someDelivered(model: Model, table: HopTable, family: Family): PacketJson | null {
@@ -210,7 +212,7 @@ function leakIpv6(survey: Survey, subnet: SubnetModel, table: HopTable, add: Add
     severity: 'high',
     anchor: subnet.ref,
     objects: [subnet.ref, ...(subnet.table >= 0 ? [model.tables[subnet.table]!.ref] : []), guard, door.includes('/') ? door : null],
-    sentence: `IPv4 from ${subnet.id} passes ${nameOf(guard)}, but IPv6 leaves by ${nameOf(door)} without it.`,
+    sentence: `IPv4 from ${subnet.id} passes ${nameOf(guard)}, but IPv6 leaves by ${doorName(door)} without it.`,
     ranges: rangeTexts(
       round.flatMap((part) => part.ranges),
       12,

@@ -64,7 +64,7 @@ const sourceOf = (way: WayIn): string => (way.from === 'internet' ? 'the interne
           <tbody>
             <tr v-for="way in found.ways" :key="`${way.from} ${way.to}`" class="border-b border-hair align-top">
               <td class="py-1.5 pl-4" :class="way.from === 'internet' ? 'font-semibold' : ''">
-                <span class="flex items-center gap-1.5"><ProblemMark v-if="way.from === 'internet'" mark="leak" />{{ sourceOf(way) }}</span>
+                <span class="flex items-center gap-1.5">{{ sourceOf(way) }}</span>
               </td>
               <td class="py-1.5 pr-3">
                 {{ name(way.to) }} <span class="mono block text-soft">{{ addressesOf(way).slice(0, 3).join('  ') }}</span>

@@ -1,0 +1,63 @@
+import { expect, test } from '@playwright/test'
+
+test('the gravest finding leads to its evidence, its mend and a trace', async ({ page }) => {
+  await page.goto('/halite-ferries/head/exits')
+  await page.getByRole('link', { name: /1 critical/ }).click()
+  await expect(page).toHaveURL(/findings$/)
+  await page.getByRole('button', { name: /black holes/ }).click()
+  await expect(page.getByRole('region', { name: 'Finding hole-nat-without-way-out' })).toBeVisible()
+  await expect(page.getByText('lead the default route of telemetry-default to telemetry-door')).toBeVisible()
+  await expect(page.getByText('add /routeTables/telemetry-default/routes/-')).toBeVisible()
+
+  await page.getByRole('searchbox').fill('leak-ipv6')
+  await page.getByRole('button', { name: /^all/ }).click()
+  await expect(page.getByRole('region', { name: 'Finding leak-ipv6' })).toContainText('IPv4 from crew-roster-1 passes harbour-wall')
+  await page.getByRole('button', { name: 'Show it in a trace' }).click()
+  await expect(page).toHaveURL(/trace\?from=interface:roster-1/)
+  await expect(page.getByRole('heading', { level: 1 })).toContainText('Works, there and back')
+
+  // Any state of the view can be sent to a colleague.
+  await page.goto('/halite-ferries/head/findings?family=weak&severity=medium')
+  await expect(page.getByRole('heading', { name: 'Weak spots' })).toBeVisible()
+  await expect(page.getByRole('heading', { name: 'Leaks' })).toHaveCount(0)
+  await page.keyboard.press('ArrowDown')
+  await expect(page).toHaveURL(/finding=/)
+})
+
+test('the ruler: an address typed in lands on its range, whose way stands under it', async ({ page }) => {
+  await page.goto('/halite-ferries/head/next-hops?subnet=crew-roster-1')
+  await expect(page.getByRole('figure', { name: 'The address space by way out' })).toBeVisible()
+  await page.getByRole('textbox', { name: 'where is' }).fill('172.20.1.1')
+  await page.keyboard.press('Enter')
+  const range = page.getByRole('row', { name: /172\.20\.0\.0\/16/ })
+  await expect(range).toContainText('crew-hub, then harbour-wall, then harbour-circuit')
+  await expect(range).toHaveClass(/bg-wash/)
+  await page.getByRole('textbox', { name: 'where is' }).fill('nonsense')
+  await page.keyboard.press('Enter')
+  await expect(page.getByRole('alert')).toContainText('that is no address')
+  await page.getByRole('button', { name: 'IPv6' }).click()
+  await expect(page.getByText('the built-in door').first()).toBeVisible()
+
+  // The same subnet stays when the view changes.
+  await page.getByRole('link', { name: /Ways in/ }).click()
+  await expect(page).toHaveURL(/ways-in\?subnet=crew-roster-1/)
+})
+
+test('who comes in, on what, and by which rules', async ({ page }) => {
+  await page.goto('/halite-ferries/head/ways-in?subnet=ticketing-web-1')
+  const row = page.getByRole('row', { name: /the internet booking-1/ })
+  await expect(row).toContainText('tcp 443')
+  await expect(row).toContainText('booking-group allows')
+  await expect(page.getByText('What these hosts open up behind them')).toBeVisible()
+  await row.getByRole('button', { name: 'trace one packet' }).click()
+  await expect(page.getByRole('heading', { level: 1 })).toContainText('Works, there and back')
+})
+
+test('expectations: what is broken shows its packet and its trace', async ({ page }) => {
+  await page.goto('/halite-ferries/head/expectations')
+  await expect(page.getByText('3 broken')).toBeVisible()
+  const row = page.getByRole('row', { name: /roster-through-the-wall/ })
+  await expect(row).toContainText('goes round what was named')
+  await row.getByRole('button', { name: 'show its trace' }).click()
+  await expect(page).toHaveURL(/trace\?from=interface:roster-1/)
+})
