@@ -2,7 +2,24 @@ import prettier from 'eslint-config-prettier'
 import withNuxt from './.nuxt/eslint.config.mjs'
 
 /** The layers of the core, lowest first: each may use those before it, and nothing else. */
-const LAYERS = ['address', 'format', 'packet', 'model', 'routes', 'rules', 'walk', 'trace', 'mend', 'flows', 'hops', 'exits', 'expectations', 'ways-in', 'findings', 'compare']
+const LAYERS = [
+  'address',
+  'format',
+  'packet',
+  'model',
+  'routes',
+  'rules',
+  'walk',
+  'trace',
+  'mend',
+  'flows',
+  'hops',
+  'exits',
+  'expectations',
+  'ways-in',
+  'findings',
+  'compare',
+]
 /** Packages without any input or output of their own, which the core may use. */
 const PURE = ['zod', 'yaml', 'fastest-levenshtein', 'jsonc-parser']
 

@@ -63,6 +63,8 @@ export const useEstate = defineStore('estate', () => {
   const outline = shallowRef<Outline | null>(null)
   const exits = shallowRef<Exits | null>(null)
   const found = shallowRef<FindingsOfRevision | null>(null)
+  /** Why there are no findings. */
+  const notFound = ref<string | null>(null)
   const failure = ref<string | null>(null)
 
   const base = computed(() => `/api/estates/${slug.value}/${revision.value}`)
@@ -78,6 +80,7 @@ export const useEstate = defineStore('estate', () => {
       outline.value = null
       exits.value = null
       found.value = null
+      notFound.value = null
     }
     const asked = base.value
     try {
@@ -86,12 +89,21 @@ export const useEstate = defineStore('estate', () => {
       outline.value = held
       const computed = await $fetch<Exits>(`${asked}/exits`)
       if (asked === base.value) exits.value = computed
-      const wrong = await $fetch<FindingsOfRevision>(`${asked}/findings`)
-      if (asked === base.value) found.value = wrong
+      await find(asked)
     } catch (error) {
       if (asked === base.value) failure.value = failureText(error)
     }
   }
 
-  return { slug, revision, outline, exits, found, failure, base, show }
+  /** What is wrong is looked for once the ways are on screen; where it cannot be, the rest still stands. */
+  async function find(asked: string): Promise<void> {
+    try {
+      const wrong = await $fetch<FindingsOfRevision>(`${asked}/findings`)
+      if (asked === base.value) found.value = wrong
+    } catch (error) {
+      if (asked === base.value) notFound.value = failureText(error)
+    }
+  }
+
+  return { slug, revision, outline, exits, found, notFound, failure, base, show }
 })

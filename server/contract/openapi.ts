@@ -72,7 +72,7 @@ export const ROUTES: Record<string, Partial<Record<'get' | 'post', Described>>> 
     get: { summary: 'By what the traffic of every subnet leaves', path: revisionParams, answer: exitsAnswer, refuses: [404] },
   },
   '/api/estates/{estate}/{revision}/findings': {
-    get: { summary: 'Everything that is wrong, and what became of the expectations', path: revisionParams, answer: findingsAnswer, refuses: [404] },
+    get: { summary: 'Everything that is wrong, and what became of the expectations', path: revisionParams, answer: findingsAnswer, refuses: [404, 422] },
   },
   '/api/estates/{estate}/{revision}/hops': {
     get: { summary: 'The effective next hops of a subnet', path: revisionParams, query: subnetQuery, answer: hopsAnswer, refuses: [400, 404] },

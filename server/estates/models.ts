@@ -39,6 +39,9 @@ export function analysisOf(db: Database, revisionId: number): Promise<Analysis> 
   return made
 }
 
+/** Findings of a larger estate take minutes of a whole core; they would keep everybody else waiting. */
+export const MOST_SUBNETS_FOR_FINDINGS = 500
+
 function computeFindings(model: Model, memo: HopMemo): FindingsAnalysis {
   const start = performance.now()
   const found = findAll(model, undefined, memo)!

@@ -14,8 +14,8 @@ const analysed = computed(() => {
   if (!estate.slug) return ''
   if (!estate.outline) return 'reading the estate …'
   if (!estate.exits) return 'computing every way out …'
-  if (!estate.found) return 'looking for what is wrong …'
-  const seconds = (estate.exits.milliseconds + estate.found.milliseconds) / 1000
+  if (!estate.found && !estate.notFound) return 'looking for what is wrong …'
+  const seconds = (estate.exits.milliseconds + (estate.found?.milliseconds ?? 0)) / 1000
   return `analysed revision ${estate.exits.revision} in ${seconds < 0.01 ? '0.01' : seconds.toFixed(2)} s`
 })
 const counted = computed(() => {

@@ -1,6 +1,7 @@
-import { formatAddress, type Address } from '../address/address'
-import { parseAddress } from '../address/address'
-import { formatPrefix, hostPrefix, prefixOf } from '../address/prefix'
+import { compareAddresses, formatAddress, parseAddress, type Address } from '../address/address'
+import { PUBLIC_SPANS } from '../address/public'
+import { firstFrom } from '../hops/onward'
+import { formatPrefix, prefixOf } from '../address/prefix'
 import { rangeSetOf, subtractRanges, intersectRanges, type Range } from '../address/ranges'
 import { internetRanges } from '../expectations/selection'
 import { eachFlow, type Flow } from '../flows/flow'
@@ -30,7 +31,7 @@ function fromInternet(survey: Survey): Finding[] {
   const { model } = survey
   const out: Finding[] = []
   const outside = { in: 'outside', ref: 'internet' } as const
-  const sources = model.internetSpace
+  const sources = FAMILIES.flatMap((family) => PUBLIC_SPANS[family].filter((span) => span.public))
   for (const host of model.interfaces) {
     const subnet = model.subnets[host.subnet]
     if (!subnet || !host.up || !model.index.interfaces.has(host.id) || model.firewallAt.has(host.index)) continue
@@ -98,14 +99,15 @@ const questionOf = (packet: Flow['packet']): Question => ({
 
 /** Whether a span of sources is nothing but public addresses the estate itself has: not the internet. */
 function isOwn(model: Model, { from, to }: Range): boolean {
-  if (Number(to) - Number(from) >= model.publicOwners.size) return false
-  return subtractRanges([{ from, to }], ownAddresses(model)).length === 0
+  const internet = outsideSpace(model)
+  const next = internet[firstFrom(internet, from)]
+  return next === undefined || compareAddresses(next.from, to) > 0
 }
 
-const owned = new WeakMap<object, ReturnType<typeof rangeSetOf>>()
-function ownAddresses({ publicOwners }: Model): ReturnType<typeof rangeSetOf> {
-  let known = owned.get(publicOwners)
-  if (!known) owned.set(publicOwners, (known = rangeSetOf([...publicOwners.keys()].map(hostPrefix))))
+const outsides = new WeakMap<Model, ReturnType<typeof internetRanges>>()
+function outsideSpace(model: Model): ReturnType<typeof internetRanges> {
+  let known = outsides.get(model)
+  if (!known) outsides.set(model, (known = internetRanges(model)))
   return known
 }
 
@@ -225,6 +227,9 @@ function ephemeral(survey: Survey): Finding[] {
           .slice(0, 1)
           .flatMap((index) => doorsTo(model, index))
           .filter((address) => typeof address === typeof own)
+        const alike = `${subnet.network} ${subnet.table} ${subnet.boundary} ${subnet.ruleSets.join()} ${sets.join()} ${family} ${table.kind.hasPublicAddress}`
+        if (asked.has(alike)) continue
+        asked.add(alike)
         ask(endOf(table), one(own), far.from, subnet, 'to the internet')
         for (const door of doors) ask({ in: 'outside', ref: 'internet' }, one(far.from), door, subnet, 'from the internet')
         for (const other of survey.subnets) {

@@ -129,9 +129,17 @@ export const sizeOf = (ranges: RangeSet | readonly Range[]): number => ranges.re
 export const passes = (ways: readonly (readonly string[])[], ...sections: string[]): boolean =>
   ways.some((way) => way.some((ref) => sections.some((section) => ref.startsWith(`${section}/`))))
 
+const guards = new WeakMap<object, readonly string[]>()
+
 /** Firewalls that every branch passes. */
-export const firewallsOf = (ways: readonly (readonly string[])[]): string[] =>
-  [...new Set(ways.flat())].filter((ref) => ref.startsWith('firewalls/') && ways.every((way) => way.includes(ref)))
+export function firewallsOf(ways: readonly (readonly string[])[]): readonly string[] {
+  let known = guards.get(ways)
+  if (!known) {
+    known = [...new Set(ways.flat())].filter((ref) => ref.startsWith('firewalls/') && ways.every((way) => way.includes(ref)))
+    guards.set(ways, known)
+  }
+  return known
+}
 
 export const nameOf = (ref: string): string => ref.slice(ref.indexOf('/') + 1)
 

@@ -67,6 +67,7 @@ const count = (state: string): number => results.value.filter((one) => one.state
         </table>
       </template>
     </div>
+    <p v-else-if="estate.notFound" class="max-w-2xl p-4 text-soft" role="alert">{{ estate.notFound }}</p>
     <LoadState v-else />
   </AppShell>
 </template>

@@ -121,6 +121,7 @@ const KEYS = [
         {{ all.length === 0 ? 'Nothing is wrong with this revision, as far as every check can see.' : 'No finding is like that.' }}
       </p>
     </div>
+    <p v-else-if="estate.notFound" class="max-w-2xl p-4 text-soft" role="alert">{{ estate.notFound }}</p>
     <LoadState v-else />
   </AppShell>
 </template>
