@@ -1,6 +1,23 @@
 import { readdirSync, readFileSync } from 'node:fs'
 import { cpus, totalmem } from 'node:os'
-import { compile, longestLength, prefixTable, readEstate, trace, writeJson, type Estate, type Model, type Question } from '@salt-trail/core'
+import {
+  allPackets,
+  compile,
+  eachFlow,
+  findAll,
+  hopMemo,
+  hopsOf,
+  longestLength,
+  prefixTable,
+  proveExpectation,
+  readEstate,
+  trace,
+  writeJson,
+  type End,
+  type Estate,
+  type Model,
+  type Question,
+} from '@salt-trail/core'
 import { generateEstate } from '../generator/estate'
 import { random } from '../../core/test/random/random'
 import { SIZES, type SizeName } from '../generator/plan'
@@ -149,8 +166,43 @@ function benchRandomTraces(name: SizeName, model: Model): void {
   row(`${name}: one trace there and back with evidence, ${times.length} random questions`, `${at(0.5)} ms median, ${at(0.95)} ms at 95 %`)
 }
 
+/** The ways out of every subnet, and what all packets between two hosts cost. */
+function benchWays(name: SizeName, model: Model): void {
+  const subnets = model.subnets.filter((subnet) => model.index.subnets.has(subnet.id))
+  let ranges = 0
+  const time = timed(1, () => {
+    const memo = hopMemo()
+    for (const subnet of subnets) for (const table of hopsOf(model, subnet, memo)) ranges += table[4].length + table[6].length
+  })
+  row(`${name}: effective next hops of all ${subnets.length} subnets, up to transits`, `${(time / 1000).toFixed(2)} s, ${ranges} ranges, ${memory()}`)
+  const r = random(43)
+  const hosts = model.interfaces.filter((one) => one.subnet >= 0 && typeof one.addresses[0] === 'number')
+  const walks: number[] = []
+  const times = Array.from({ length: 300 }, () => {
+    const [from, to] = [r.pick(hosts), r.pick(hosts)]
+    const end: End = { in: 'subnet', place: { subnet: from.subnet, interface: from.index }, ref: from.ref }
+    const one = (address: number): { from: number; to: number } => ({ from: address, to: address })
+    let count = 0
+    const start = performance.now()
+    eachFlow(model, end, [{ ...allPackets(4), src: one(from.addresses[0] as number), dst: one(to.addresses[0] as number) }], true, () => void count++)
+    walks.push(count)
+    return performance.now() - start
+  })
+  row(
+    `${name}: every packet between two hosts, there and back, 300 random pairs`,
+    `${median(times).toFixed(2)} ms median, ${median(walks)} boxes median, ${Math.max(...walks)} at most`,
+  )
+  const expectation = { from: `subnets/${subnets[0]!.id}`, to: 'internet', must: 'never-reach' } as const
+  row(`${name}: an expectation that a subnet never reaches the internet`, `${timed(3, () => proveExpectation(model, 'it', expectation)).toFixed(0)} ms`)
+  if (name === 'S') row(`${name}: all findings`, `${(timed(1, () => findAll(model)) / 1000).toFixed(1)} s`)
+}
+
 const sizes = process.argv.slice(2).map((word) => word.toUpperCase() as SizeName)
 console.log(`Node ${process.version}, ${cpus().length} cores, ${Math.round(totalmem() / 2 ** 30)} GiB\n\n| what | measured |\n|---|---|`)
 benchLookUp()
 benchTraces(demoModel())
-for (const name of sizes.length > 0 ? sizes : (['S', 'M', 'L'] as const)) benchRandomTraces(name, benchSize(name))
+for (const name of sizes.length > 0 ? sizes : (['S', 'M', 'L'] as const)) {
+  const model = benchSize(name)
+  benchRandomTraces(name, model)
+  benchWays(name, model)
+}

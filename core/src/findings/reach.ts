@@ -1,5 +1,4 @@
 import { compareAddresses, formatAddress, parseAddress, type Address } from '../address/address'
-import { PUBLIC_SPANS } from '../address/public'
 import { firstFrom } from '../hops/onward'
 import { formatPrefix, prefixOf } from '../address/prefix'
 import { rangeSetOf, subtractRanges, intersectRanges, type Range } from '../address/ranges'
@@ -31,7 +30,7 @@ function fromInternet(survey: Survey): Finding[] {
   const { model } = survey
   const out: Finding[] = []
   const outside = { in: 'outside', ref: 'internet' } as const
-  const sources = FAMILIES.flatMap((family) => PUBLIC_SPANS[family].filter((span) => span.public))
+  const sources = model.internetSpace
   for (const host of model.interfaces) {
     const subnet = model.subnets[host.subnet]
     if (!subnet || !host.up || !model.index.interfaces.has(host.id) || model.firewallAt.has(host.index)) continue
