@@ -10,7 +10,7 @@ import { allPackets } from '../packet/packet-set'
 import { groupHas } from '../rules/rule-book'
 import { nextHopOwner } from '../walk/next-hop'
 import { finding, type Finding, type Stated } from './finding'
-import { endOf, FAMILIES, firewallsOf, fromText, listText, nameOf, passes, rangeTexts, type Check, type Survey } from './survey'
+import { endOf, FAMILIES, firewallsOf, fromText, listText, nameOf, passedByRules, passes, rangeTexts, type Check, type Survey } from './survey'
 import { subnetSpaceRanges } from './ways'
 
 /** Whether traffic that should pass a firewall passes it, there and back, and whether answers come home. */
@@ -245,6 +245,10 @@ function classOf(model: Model, { subnet, table }: Side): string {
 function isDelivered(model: Model, { table }: Side, src: Address, dst: Address): boolean {
   const ports = { from: 0, to: 65535 }
   const box = { src: { from: src, to: src }, dst: { from: dst, to: dst }, protocol: { from: 0, to: 255 }, srcPort: ports, dstPort: ports }
+  // The sender's rules alone are asked first: what they stop needs no walk. Its boundary is asked on the way only.
+  const [sender] = table.kind.interfaces
+  const bounded = model.subnets[table.kind.place.subnet]!.boundary >= 0
+  if (sender !== undefined && !bounded && passedByRules(model, sender, 'out', [box], true).length === 0) return false
   let delivered = false
   eachFlow(model, endOf(table), [box], false, (flow) => (delivered = flow.branches.some((branch) => branch.delivered)))
   return delivered

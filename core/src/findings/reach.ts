@@ -6,13 +6,13 @@ import { internetRanges } from '../expectations/selection'
 import { eachFlow, type Flow } from '../flows/flow'
 import type { Model, SubnetModel } from '../model/model'
 import { hasPorts, ICMP, packetJson, protocolName, TCP } from '../packet/packet'
-import { packetOf, type PacketBox } from '../packet/packet-set'
+import { joinBoxes, packetOf, type PacketBox } from '../packet/packet-set'
 import { placeOfProtocol, protocolAt } from '../packet/protocols'
 import { destinationPrefixes } from '../model/routes'
 import { ruleBook } from '../rules/rule-book'
 import type { Question } from '../trace/question'
 import { finding, type Finding, type Severity } from './finding'
-import { endOf, FAMILIES, firewallsOf, fromText, listText, nameOf, rangeTexts, type Check, type Survey } from './survey'
+import { endOf, FAMILIES, firewallsOf, fromText, listText, nameOf, passedByRules, rangeTexts, type Check, type Survey } from './survey'
 import { subnetSpaceRanges } from './ways'
 
 /** What rules and routes together let in and out, asked for all packets. */
@@ -42,7 +42,7 @@ function fromInternet(survey: Survey): Finding[] {
     const opened: Flow[] = []
     let round: Flow | null = null
     const guards = guardsOf(survey, subnet, host.index)
-    eachFlow(model, outside, boxes, true, (flow) => {
+    eachFlow(model, outside, throughRules(model, host.index, boxes), true, (flow) => {
       const branch = flow.branches.find(
         (b) =>
           b.delivered && b.deliveredAt?.in === 'subnet' && b.deliveredAt.place.interface === host.index && !b.way.some((ref) => ref.startsWith('frontends/')),
@@ -95,6 +95,24 @@ const questionOf = (packet: Flow['packet']): Question => ({
   port: packet.dstPort,
   sourcePort: packet.srcPort,
 })
+
+/**
+ * What of some boxes the host's own rules can let in at all: asked of the rules alone, which is far
+ * less work than walking. Where a firewall translates on the way, or a door's own table may lead
+ * through one, nothing is left out.
+ */
+function throughRules(model: Model, index: number, boxes: readonly PacketBox[]): readonly PacketBox[] {
+  const host = model.interfaces[index]!
+  const inside = host.addresses.find((address) => typeof address === 'number')
+  const network = model.subnets[host.subnet]!.network
+  if (model.attached.gateways.get(network)?.some((gateway) => gateway.table >= 0)) return boxes
+  return boxes.flatMap((box) => {
+    const dst = box.dst.from
+    const own = dst === host.publicAddress ? inside : host.addresses.includes(dst) ? dst : undefined
+    if (own === undefined) return [box]
+    return joinBoxes(passedByRules(model, index, 'in', [{ ...box, dst: one(own) }])).map((passed) => ({ ...passed, dst: box.dst }))
+  })
+}
 
 /** Whether a span of sources is nothing but public addresses the estate itself has: not the internet. */
 function isOwn(model: Model, { from, to }: Range): boolean {

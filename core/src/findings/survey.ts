@@ -9,6 +9,7 @@ import type { Model, SubnetModel } from '../model/model'
 import type { ExpectationResult } from '../expectations/expectations'
 import { packetOf, subtractBox, type PacketBox } from '../packet/packet-set'
 import { askRules } from '../rules/ask'
+import type { Direction } from '../rules/rule-book'
 import { noteAll, OWN_FIELDS, scopeOf } from '../walk/scope'
 import { lowestInternetAddress } from '../walk/public-address'
 import type { End } from '../walk/state'
@@ -76,27 +77,28 @@ export function surveyOf(model: Model, memo: HopMemo, expectations: readonly Exp
 function rulesAllow(model: Model, index: number, destinations: RangeSet): boolean {
   const one = model.interfaces[index]!
   const ports = { from: 0, to: 65535 }
-  const pending: PacketBox[] = destinations.flatMap((dst) => {
+  const boxes = destinations.flatMap((dst): PacketBox[] => {
     const src = one.addresses.find(isOfFamily(familyOf(dst.from)))
     return src === undefined ? [] : [{ src: { from: src, to: src }, dst, protocol: { from: 0, to: 255 }, srcPort: ports, dstPort: ports }]
   })
+  return passedByRules(model, index, 'out', boxes, true).length > 0
+}
+
+/** The packets of some boxes that a host’s own rules let pass, asked of the rules alone; with `one`, the first of them. */
+export function passedByRules(model: Model, index: number, direction: Direction, boxes: readonly PacketBox[], one = false): PacketBox[] {
+  const place = { subnet: model.interfaces[index]!.subnet, interface: index }
+  const passed: PacketBox[] = []
+  const pending = [...boxes]
   while (pending.length > 0) {
     const within = pending.pop()!
     const scope = scopeOf(within)
-    const note = noteAll({ scope }, { fields: OWN_FIELDS })
-    const verdict = askRules(model, {
-      direction: 'out',
-      place: { subnet: one.subnet, interface: index },
-      packet: packetOf(within),
-      crosses: true,
-      answers: false,
-      flowAllowedByEstate: false,
-      ...(note ? { note } : {}),
-    })
-    if (verdict.passes) return true
+    const note = noteAll({ scope }, { fields: OWN_FIELDS })!
+    const verdict = askRules(model, { direction, place, packet: packetOf(within), crosses: true, answers: false, flowAllowedByEstate: false, note })
+    if (verdict.passes) passed.push(scope.box)
+    if (one && verdict.passes) return passed
     pending.push(...subtractBox(within, scope.box))
   }
-  return false
+  return passed
 }
 
 /** Ranges as the fewest prefixes, no more than a person would read. */
