@@ -1,33 +1,12 @@
 <script setup lang="ts">
 import { explainCause, parseAddress, type Cause, type HopRangeJson, type HopsJson } from '@salt-trail/core'
 import { kindOfRange, placeOf } from '~/exits/ruler'
-import { failureText } from '~/stores/estate'
 
 /** The whole address space of a subnet by way out: the ruler, and under it every range with its winner and what it shadows. */
 const estate = useEstate()
-const route = useRoute()
 const ask = useAsk()
-const subnet = computed(() => (typeof route.query.subnet === 'string' ? route.query.subnet : (estate.outline?.subnets[0]?.id ?? '')))
+const { subnet, answer: hops, failure } = useOfSubnet<HopsJson>('hops')
 useHead({ title: computed(() => `Next hops of ${subnet.value}`) })
-
-const hops = shallowRef<HopsJson | null>(null)
-const failure = ref<string | null>(null)
-watch(
-  [subnet, () => estate.base, () => estate.outline],
-  async ([id]) => {
-    if (!estate.outline || id === '') return
-    const asked = `${estate.base} ${id}`
-    failure.value = null
-    try {
-      const found = await $fetch<HopsJson>(`${estate.base}/hops`, { query: { subnet: id } })
-      if (asked === `${estate.base} ${subnet.value}`) hops.value = found
-    } catch (error) {
-      hops.value = null
-      failure.value = failureText(error)
-    }
-  },
-  { immediate: true },
-)
 const kindAt = ref(0)
 const family = ref<4 | 6>(4)
 const kind = computed(() => hops.value?.kinds[kindAt.value] ?? hops.value?.kinds[0] ?? null)

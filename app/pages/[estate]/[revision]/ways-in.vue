@@ -1,32 +1,12 @@
 <script setup lang="ts">
 import type { WayIn, WaysIn } from '@salt-trail/core'
-import { failureText } from '~/stores/estate'
 
 /** Who can reach the hosts of a subnet, on what, through what, after all levels of rules; the widest first. */
 const estate = useEstate()
-const route = useRoute()
 const ask = useAsk()
-const subnet = computed(() => (typeof route.query.subnet === 'string' ? route.query.subnet : (estate.outline?.subnets[0]?.id ?? '')))
+const { subnet, answer: found, failure } = useOfSubnet<WaysIn>('ways-in')
 useHead({ title: computed(() => `Ways into ${subnet.value}`) })
 
-const found = shallowRef<WaysIn | null>(null)
-const failure = ref<string | null>(null)
-watch(
-  [subnet, () => estate.base, () => estate.outline],
-  async ([id]) => {
-    if (!estate.outline || id === '') return
-    const asked = `${estate.base} ${id}`
-    failure.value = null
-    found.value = null
-    try {
-      const ways = await $fetch<WaysIn>(`${estate.base}/ways-in`, { query: { subnet: id } })
-      if (asked === `${estate.base} ${subnet.value}`) found.value = ways
-    } catch (error) {
-      failure.value = failureText(error)
-    }
-  },
-  { immediate: true },
-)
 const name = (ref: string): string => ref.slice(ref.indexOf('/') + 1)
 /** What is open, said once for all the sources that share it. */
 const portsOf = (way: WayIn): string[] => [

@@ -1,0 +1,28 @@
+import { failureText } from '~/stores/estate'
+
+/** What the server computes of the subnet in the address bar, else of the first one; asked again when either changes. */
+export function useOfSubnet<T>(path: 'hops' | 'ways-in') {
+  const estate = useEstate()
+  const route = useRoute()
+  const subnet = computed(() => (typeof route.query.subnet === 'string' ? route.query.subnet : (estate.outline?.subnets[0]?.id ?? '')))
+  const answer = shallowRef<T | null>(null)
+  const failure = ref<string | null>(null)
+  watch(
+    [subnet, () => estate.base, () => estate.outline],
+    async ([id]) => {
+      if (!estate.outline || id === '') return
+      const asked = `${estate.base} ${id}`
+      const isCurrent = (): boolean => asked === `${estate.base} ${subnet.value}`
+      failure.value = null
+      answer.value = null
+      try {
+        const found = (await $fetch<unknown>(`${estate.base}/${path}`, { query: { subnet: id } })) as T
+        if (isCurrent()) answer.value = found
+      } catch (error) {
+        if (isCurrent()) failure.value = failureText(error)
+      }
+    },
+    { immediate: true },
+  )
+  return { subnet, answer, failure }
+}
