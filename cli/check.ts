@@ -31,7 +31,7 @@ export interface CheckFlags {
 export function check(names: readonly string[], flags: CheckFlags): number {
   const { estate, problems, locate } = readEstateFiles([...names, ...(flags.expectations === undefined ? [] : [flags.expectations])])
   const model = estate && compile(estate)
-  const { findings, expectations } = (model && findAll(model, undefined, undefined, progressOnStderr())) ?? { findings: [], expectations: [] }
+  const { findings, expectations } = (model && findAll(model, undefined, progressOnStderr())) ?? { findings: [], expectations: [] }
   if (flags.format === 'text') printText(problems, findings, expectations)
   else if (flags.format === 'json') {
     const all = model === null ? [] : withEvidence(model, findings)

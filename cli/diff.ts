@@ -15,7 +15,7 @@ export function diff(old: string, now: string, flags: { readonly json?: boolean 
   if (!before || !after) return REFUSED
   const model = compile(before)
   const changed = compile(after, model)
-  const [had, has] = [findAll(model, undefined, undefined, progressOnStderr())!.findings, findAll(changed, undefined, undefined, progressOnStderr())!.findings]
+  const [had, has] = [findAll(model, undefined, progressOnStderr())!.findings, findAll(changed, undefined, progressOnStderr())!.findings]
   const [hadNames, hasNames] = [had, has].map((list) => new Set(list.map((one) => one.fingerprint)))
   const difference: Difference = {
     objects: compareEstates(before, after),

@@ -44,7 +44,7 @@ export const MOST_SUBNETS_FOR_FINDINGS = 500
 
 function computeFindings(model: Model, memo: HopMemo): FindingsAnalysis {
   const start = performance.now()
-  const found = findAll(model, undefined, memo)!
+  const found = findAll(model, memo)!
   return { ...found, milliseconds: performance.now() - start }
 }
 

@@ -1,4 +1,4 @@
-import { proveExpectations, type Expectation, type ExpectationResult } from '../expectations/expectations'
+import { proveExpectations, type ExpectationResult } from '../expectations/expectations'
 import { hopMemo, type HopMemo } from '../hops/hops'
 import type { Model } from '../model/model'
 import { checkElements } from './elements'
@@ -32,12 +32,13 @@ export type Progress = (about: string, done: number, of: number) => unknown
 
 /**
  * Everything that is wrong with an estate, and what became of its expectations; null where it was
- * ended. `more` are expectations kept beside the estate. Never throws on any estate.
+ * ended. Throws a RangeError where the packets of one source
+ * fall into more kinds than are walked (`MOST_WALKS`).
  */
-export function findAll(model: Model, more: ReadonlyMap<string, Expectation> = new Map(), memo: HopMemo = hopMemo(), progress?: Progress): Findings | null {
+export function findAll(model: Model, memo: HopMemo = hopMemo(), progress?: Progress): Findings | null {
   const steps = CHECKS.length + 1
   if (progress?.('expectations', 0, steps) === true) return null
-  const expectations = proveExpectations(model, new Map([...model.estate.expectations, ...more]), memo)
+  const expectations = proveExpectations(model, model.estate.expectations, memo)
   const survey = surveyOf(model, memo, expectations)
   const findings: Finding[] = []
   for (const [index, [about, check]] of CHECKS.entries()) {

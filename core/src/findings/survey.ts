@@ -125,9 +125,6 @@ export const internetText = (model: Model, family: Family): string => (family ==
 
 export const FAMILIES = [4, 6] as const
 
-/** The widest part of a set of destinations in parts. */
-export const sizeOf = (ranges: RangeSet | readonly Range[]): number => ranges.reduce((sum, range) => sum + Number(range.to) - Number(range.from) + 1, 0)
-
 export const passes = (ways: readonly (readonly string[])[], ...sections: string[]): boolean =>
   ways.some((way) => way.some((ref) => sections.some((section) => ref.startsWith(`${section}/`))))
 

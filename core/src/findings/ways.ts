@@ -104,7 +104,7 @@ function lostWays(survey: Survey, subnet: SubnetModel, table: HopTable, family: 
       case 'looped':
         add({
           code: 'hole-loop',
-          severity: part.ranges.some((range) => model.subnetSpace && intersectRanges([range], subnetSpaceRanges(model)).length > 0) ? 'high' : 'medium',
+          severity: part.ranges.some((range) => intersectRanges([range], subnetSpaceRanges(model)).length > 0) ? 'high' : 'medium',
           anchor: subnet.ref,
           objects: [cause.object, subnet.ref, ...new Set(part.outcome.ways.flat())].filter((ref) => ref.includes('/')),
           sentence: `Packets from ${subnet.id} to ${listText(rangeTexts(part.ranges, 3))} go round in a ring through ${nameOf(cause.object)} until they are dropped.`,

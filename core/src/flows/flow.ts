@@ -60,7 +60,7 @@ function branchOf(from: End, walked: Walked, answer: Walked | null): FlowBranch 
   }
 }
 
-/** More walks than this for one source are not made: the caller is told that the rest was not looked at. */
+/** More walks than this for one source are not made: it is a RangeError, never a silent gap. */
 export const MOST_WALKS = 200_000
 
 /**
