@@ -140,6 +140,16 @@ export function fingerprint(text: string): string {
   return hash.toString(16).padStart(16, '0')
 }
 
+/** One finding for each fingerprint: several hosts of a subnet may show the same. */
+export function unique(findings: readonly Finding[]): Finding[] {
+  const known = new Map<string, Finding>()
+  for (const each of findings) {
+    const before = known.get(each.fingerprint)
+    known.set(each.fingerprint, before ? { ...before, objects: [...new Set([...before.objects, ...each.objects])] } : each)
+  }
+  return [...known.values()]
+}
+
 /** The worst first, then by code and anchor. */
 export const byGravity = (a: Finding, b: Finding): number =>
   SEVERITIES.indexOf(a.severity) - SEVERITIES.indexOf(b.severity) || a.code.localeCompare(b.code) || a.anchor.localeCompare(b.anchor)

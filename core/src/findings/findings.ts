@@ -1,12 +1,16 @@
 import { proveExpectations, type ExpectationResult } from '../expectations/expectations'
 import { hopMemo, type HopMemo } from '../hops/hops'
 import type { Model } from '../model/model'
+import { checkAnswers } from './answers'
 import { checkElements } from './elements'
 import { byGravity, type Finding } from './finding'
-import { checkInspection } from './inspection'
-import { checkReach } from './reach'
+import { checkEphemeral } from './ephemeral'
+import { checkFromInternet } from './from-internet'
+import { checkRoundFirewall } from './round-firewall'
 import { checkRoutes } from './routes'
 import { checkRules } from './rules'
+import { checkRulesAndRoutes } from './rules-and-routes'
+import { checkSegments } from './segments'
 import { surveyOf, type Check } from './survey'
 import { checkUpkeep } from './upkeep'
 import { checkWays } from './ways'
@@ -15,8 +19,12 @@ import { checkWays } from './ways'
 export const CHECKS: readonly (readonly [about: string, check: Check])[] = [
   ['ways out', checkWays],
   ['routes', checkRoutes],
-  ['inspection and answers', checkInspection],
-  ['what is open', checkReach],
+  ['ways round firewalls', checkRoundFirewall],
+  ['answers', checkAnswers],
+  ['what the internet reaches', checkFromInternet],
+  ['answers that stateless rules stop', checkEphemeral],
+  ['rules and routes', checkRulesAndRoutes],
+  ['segments', checkSegments],
   ['elements', checkElements],
   ['rules', checkRules],
   ['upkeep', checkUpkeep],

@@ -1,7 +1,6 @@
-import type { RangeSet } from '../address/ranges'
 import { pointer } from '../mend/change'
-import { subtractBox, allPackets, type PacketBox } from '../packet/packet-set'
-import { placeOfProtocol, PLACES_WITH_PORTS } from '../packet/protocols'
+import { subtractBox } from '../packet/packet-set'
+import { boxesOf } from '../rules/boxes'
 import { ruleBook, type SetRule } from '../rules/rule-book'
 import { ruleText } from '../rules/words'
 import { finding, type Finding } from './finding'
@@ -41,27 +40,6 @@ function shadowedRules({ model }: Survey): Finding[] {
         ]
       })
     })
-  })
-}
-
-const EVERYTHING = [allPackets(4), allPackets(6)] as const
-
-/** Every packet a rule matches, near side as source of what goes out. */
-function boxesOf(rule: SetRule): PacketBox[] {
-  const [near, far] = rule.direction === 'out' ? (['src', 'dst'] as const) : (['dst', 'src'] as const)
-  const hasPorts = rule.ports !== null || rule.sourcePorts !== null
-  const protocol =
-    rule.protocol !== null ? { from: placeOfProtocol(rule.protocol), to: placeOfProtocol(rule.protocol) } : hasPorts ? PLACES_WITH_PORTS : { from: 0, to: 255 }
-  const spans = (ports: SetRule['ports']): { from: number; to: number }[] => (ports ?? [[0, 65535]]).map(([from, to]) => ({ from, to }))
-  return EVERYTHING.flatMap((all) => {
-    const of = (set: RangeSet | null): RangeSet => (set === null ? [all.src] : set.filter((range) => typeof range.from === typeof all.src.from))
-    return of(rule.peers()).flatMap((peer) =>
-      of(rule.local).flatMap((own) =>
-        spans(rule.ports).flatMap((dstPort) =>
-          spans(rule.sourcePorts).map((srcPort) => ({ ...all, [near]: own, [far]: peer, protocol, srcPort, dstPort }) as PacketBox),
-        ),
-      ),
-    )
   })
 }
 

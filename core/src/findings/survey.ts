@@ -7,10 +7,8 @@ import { hopsOf, type HopMemo, type HopTable } from '../hops/hops'
 import { expandHops, type HopRange } from '../hops/sweep'
 import type { Model, SubnetModel } from '../model/model'
 import type { ExpectationResult } from '../expectations/expectations'
-import { packetOf, subtractBox, type PacketBox } from '../packet/packet-set'
-import { askRules } from '../rules/ask'
-import type { Direction } from '../rules/rule-book'
-import { noteAll, OWN_FIELDS, scopeOf } from '../walk/scope'
+import type { PacketBox } from '../packet/packet-set'
+import { passing } from '../rules/passing'
 import { lowestInternetAddress } from '../walk/public-address'
 import type { End } from '../walk/state'
 import type { Finding } from './finding'
@@ -73,7 +71,7 @@ export function surveyOf(model: Model, memo: HopMemo, expectations: readonly Exp
   }
 }
 
-/** Asks the rules on the way out of a host for every packet to some destinations, until they let one pass. */
+/** Whether the rules on the way out of a host let any packet to some destinations pass. */
 function rulesAllow(model: Model, index: number, destinations: RangeSet): boolean {
   const one = model.interfaces[index]!
   const ports = { from: 0, to: 65535 }
@@ -81,24 +79,7 @@ function rulesAllow(model: Model, index: number, destinations: RangeSet): boolea
     const src = one.addresses.find(isOfFamily(familyOf(dst.from)))
     return src === undefined ? [] : [{ src: { from: src, to: src }, dst, protocol: { from: 0, to: 255 }, srcPort: ports, dstPort: ports }]
   })
-  return passedByRules(model, index, 'out', boxes, true).length > 0
-}
-
-/** The packets of some boxes that a host’s own rules let pass, asked of the rules alone; with `one`, the first of them. */
-export function passedByRules(model: Model, index: number, direction: Direction, boxes: readonly PacketBox[], one = false): PacketBox[] {
-  const place = { subnet: model.interfaces[index]!.subnet, interface: index }
-  const passed: PacketBox[] = []
-  const pending = [...boxes]
-  while (pending.length > 0) {
-    const within = pending.pop()!
-    const scope = scopeOf(within)
-    const note = noteAll({ scope }, { fields: OWN_FIELDS })!
-    const verdict = askRules(model, { direction, place, packet: packetOf(within), crosses: true, answers: false, flowAllowedByEstate: false, note })
-    if (verdict.passes) passed.push(scope.box)
-    if (one && verdict.passes) return passed
-    pending.push(...subtractBox(within, scope.box))
-  }
-  return passed
+  return passing(model, { direction: 'out', place: { subnet: one.subnet, interface: index }, crosses: true }, boxes).length > 0
 }
 
 /** Ranges as the fewest prefixes, no more than a person would read. */

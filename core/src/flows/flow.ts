@@ -1,5 +1,6 @@
+import { familyOf } from '../address/address'
 import type { Model } from '../model/model'
-import { packetOf, subtractBox, type PacketBox } from '../packet/packet-set'
+import { allPackets, packetOf, subtractBox, type PacketBox } from '../packet/packet-set'
 import type { Packet } from '../packet/packet'
 import { endOf, leavesByOf, nextFrom, verdictOf, walkBack, wayOf } from '../trace/trace'
 import { verdictRank, type Cause, type PathVerdict } from '../walk/causes'
@@ -29,13 +30,23 @@ export interface Flow {
   readonly branches: readonly FlowBranch[]
 }
 
+/** What a flow is asked about, if not everything of one host. */
+export interface FlowAbout {
+  /** Routes alone, and what keeps state. */
+  readonly ignoresRules?: boolean
+  /** The sender stands for all hosts of its kind in this network: the box then holds their sources too. */
+  readonly home?: number
+  /** All sources are public, so that nothing is learned from finding one so: boxes may then hold others, which are not meant. */
+  readonly publicSources?: boolean
+}
+
 /**
  * Walks one packet from `from` and tells for which box of packets within `within` everything would
  * have been the same. Without `answers` only the way there is walked, and the box is the larger.
  */
-export function walkFlow(model: Model, from: End, packet: Packet, within: PacketBox, answers: boolean, ignoresRules = false): Flow {
+export function walkFlow(model: Model, from: End, packet: Packet, within: PacketBox, answers: boolean, about: FlowAbout = {}): Flow {
   const scope = scopeOf(within)
-  const shared = { model, about: 'packets' as const, evidence: false, scope, ignoresRules, beyondFaults: false }
+  const shared = { model, about: 'packets' as const, evidence: false, scope, ...about, beyondFaults: false }
   const there: WalkContext = { ...shared, direction: 'forward', answers: null }
   const { walks } = walk(there, startState(packet, nextFrom(from)))
   const branches = walks.flatMap((walked): FlowBranch[] => {
@@ -67,15 +78,24 @@ export const MOST_WALKS = 200_000
  * Every packet of some boxes, walked box by box until none is left; `take` may end it by returning
  * true. Exact: no packet is left out, and each belongs to one flow. Returns false if ended early.
  */
-export function eachFlow(model: Model, from: End, boxes: readonly PacketBox[], answers: boolean, take: (flow: Flow) => unknown): boolean {
-  const pending = [...boxes].reverse()
+export function eachFlow(
+  model: Model,
+  from: End,
+  boxes: readonly PacketBox[],
+  answers: boolean,
+  take: (flow: Flow) => unknown,
+  about: FlowAbout = {},
+): boolean {
+  let pending = [...boxes].reverse()
   for (let walks = 0; pending.length > 0; walks++) {
     const within = pending.pop()!
-    const flow = walkFlow(model, from, packetOf(within), within, answers)
+    const packet = packetOf(within)
+    const wide = about.publicSources ? { ...within, src: allPackets(familyOf(packet.src)).src } : within
+    const flow = walkFlow(model, from, packet, wide, answers, about)
     if (take(flow) === true) return false
     if (walks > MOST_WALKS) throw new RangeError(`more than ${MOST_WALKS} kinds of packets from ${from.ref}`)
-    const rest = subtractBox(within, flow.box)
-    for (let at = rest.length - 1; at >= 0; at--) pending.push(rest[at]!)
+    const rest = subtractBox(within, flow.box).reverse()
+    pending = about.publicSources ? [...pending.flatMap((box) => subtractBox(box, flow.box)), ...rest] : pending.concat(rest)
   }
   return true
 }

@@ -1,8 +1,7 @@
-import type { Family } from '../address/address'
-import { compareAddresses, formatAddress } from '../address/address'
+import { compareAddresses, familyOf, formatAddress, type Address, type Family } from '../address/address'
 import type { Model, SubnetModel } from '../model/model'
 import { hostKinds, type HostKind } from './kinds'
-import { identity, onwardMemo, OWN_ADDRESS, OWN_HOST, OWN_SUBNET, type OnwardMemo, type Outcome } from './onward'
+import { firstFrom, identity, onwardMemo, OWN_ADDRESS, OWN_HOST, OWN_SUBNET, type OnwardMemo, type Outcome } from './onward'
 import type { Range } from '../address/ranges'
 import { expandHops, sweep, type Hop, type HopRange, type Sweep } from './sweep'
 
@@ -41,7 +40,7 @@ function shared(model: Model, subnet: SubnetModel, kind: HostKind, family: Famil
   if (source === null) return { ranges: [], sources: { from: 0, to: 0 }, individual: false }
   if (!subnet.up) return lostAtHome(subnet, family)
   const own = `${kind.interfaces.length > 0 ? 'host' : 'free'} ${kind.hasPublicAddress} ${kind.primary}`
-  const key = `${shareKey(model, subnet)} ${own} ${kind.tags.join(',')} ${family}`
+  const key = `${routingKey(model, subnet, kind)} ${family}`
   const list = memo.sweeps.get(key) ?? []
   const known = list.find(({ sources }) => sources.from <= source && source <= sources.to)
   if (known) return withOwn(model, known, subnet, kind)
@@ -49,6 +48,18 @@ function shared(model: Model, subnet: SubnetModel, kind: HostKind, family: Famil
   if (!made.individual) memo.sweeps.set(key, [...list, made])
   return withOwn(model, made, subnet, kind)
 }
+
+/** How packets of one kind of host to one address fare, also behind a transit. */
+export function hopAt(model: Model, subnet: SubnetModel, table: HopTable, address: Address, memo: HopMemo): Hop | null {
+  const ranges = table[familyOf(address)]
+  const range = ranges[firstFrom(ranges, address)]
+  if (range === undefined) return null
+  return range.behind === null ? range.hop : expandHops(model, subnet, table.kind, [{ ...range, from: address, to: address }], memo)[0]!.hop
+}
+
+/** All that routing asks of a kind of host but its addresses: what is true of one is true of others with the same key. */
+export const routingKey = (model: Model, subnet: SubnetModel, kind: HostKind): string =>
+  `${shareKey(model, subnet)} ${kind.interfaces.length > 0 ? 'host' : 'free'} ${kind.hasPublicAddress} ${kind.primary} ${kind.tags.join(',')}`
 
 /** All that route choice asks of a subnet. */
 const shareKey = (model: Model, subnet: SubnetModel): string =>

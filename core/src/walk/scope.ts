@@ -48,6 +48,10 @@ export const noteFor = (context: Pick<WalkContext, 'scope'>, state: Pick<State, 
 export const noteForSource = (context: WalkContext, state: State, network: number): Note | undefined =>
   context.home === network && state.fields.src === 'src' ? undefined : noteFor(context, state, 'src')
 
+/** The note for whether a field is public; none where that is known of all that are meant. */
+export const noteForPublic = (context: WalkContext, state: State, field: 'src' | 'dst'): Note | undefined =>
+  context.publicSources && state.fields[field] === 'src' ? undefined : noteFor(context, state, field)
+
 export const noteAll = (context: Pick<WalkContext, 'scope'>, state: Pick<State, 'fields'>): NoteField | undefined =>
   context.scope === null ? undefined : (field, span) => narrow(context, state, field, span)
 

@@ -180,10 +180,12 @@ export interface WalkContext {
   /** Routes alone, only as far as the first transit. */
   readonly pausesAtTransits?: boolean
   /**
-   * Routes alone, for all hosts of a kind in a network: what is asked of a source there (whether it
-   * has a public address, which region it is in) is known to be the same for all of them.
+   * For all hosts of a kind in a network: what is asked of a source there (whether it has a public
+   * address, which region it is in, whether an answer finds it) is known to be the same for all of them.
    */
   readonly home?: number
+  /** Every source that is meant is public. */
+  readonly publicSources?: boolean
   readonly evidence: boolean
   /** Where it is asked for: the packets for which all of this would have been the same. Every step narrows it in place. */
   readonly scope: Scope | null

@@ -1,7 +1,7 @@
 import { formatAddress } from '../address/address'
 import type { NetworkModel } from '../model/model'
 import { oneToOneOf } from './steps/gateway'
-import { isPublicHere, isValue, noteFor, sameField } from './scope'
+import { isPublicHere, noteForPublic, isValue, noteFor, sameField } from './scope'
 import { finish, lose, type State, type Step, type WalkContext } from './state'
 
 /** The answer's packet with the flow's latest translation undone. */
@@ -39,7 +39,7 @@ export function undoAtDoor(context: WalkContext, state: State, network: NetworkM
     const undone = undoLatest(state)
     return then(undone, `${formatAddress(src)} becomes ${formatAddress(undone.packet.src)} again`)
   }
-  if (latest?.kind === 'destination' || !isPublicHere(src, noteFor(context, state, 'src'))) {
+  if (latest?.kind === 'destination' || !isPublicHere(src, noteForPublic(context, state, 'src'))) {
     const seen = then(state, `${formatAddress(src)} was not the address asked, and nothing here turns it back`)
     const last = seen[0]
     if (!last || 'outcome' in last) return seen

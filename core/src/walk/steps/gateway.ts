@@ -5,7 +5,7 @@ import { publicAddressOf, SOME_ADDRESS, standInAddress } from '../public-address
 import { answerFacts, doorFacts, fact, type FactsEvidence } from '../facts'
 import { arrive, leaveBy, lose, type State, type Step, type WalkContext } from '../state'
 import { throughAttachedNat } from './nat'
-import { isPublicHere, longestHere, noteFor, noteForSource, ownerHere } from '../scope'
+import { isPublicHere, noteForPublic, longestHere, noteFor, noteForSource, ownerHere } from '../scope'
 import { undoAtDoor } from '../undo'
 
 /** How a one-to-one translation at a network's doors is named, so that any door of that network can undo it. */
@@ -22,7 +22,10 @@ export function leaveByGateway(context: WalkContext, state: State, index: number
   const network = model.networks[gateway.network]!
   const { src, dst } = state.packet
   const note = noteFor(context, state, 'src')
-  const own = context.answers || isPublicHere(src, note) ? null : publicAddressOf(model, network.index, src, noteForSource(context, state, network.index))
+  const own =
+    context.answers || isPublicHere(src, noteForPublic(context, state, 'src'))
+      ? null
+      : publicAddressOf(model, network.index, src, noteForSource(context, state, network.index))
   const becomes = own === null ? null : own === SOME_ADDRESS ? 'one of its own, not known beforehand' : formatAddress(own)
   const evidence = (): FactsEvidence => ({
     facts: [
@@ -33,7 +36,7 @@ export function leaveByGateway(context: WalkContext, state: State, index: number
     ],
   })
   const at = (decision: string, s: State = state): State => arrive(context, s, { at: gateway.ref, kind: 'gateway', decision, evidence })
-  if (!isPublicHere(dst, noteFor(context, state, 'dst'))) {
+  if (!isPublicHere(dst, noteForPublic(context, state, 'dst'))) {
     return lose(context, at(`${formatAddress(dst)} is private, and the internet does not carry it`), 'private-destination', gateway.ref)
   }
   if (gateway.kind === 'outbound-v6' && typeof dst === 'number') {
@@ -48,7 +51,7 @@ export function leaveByGateway(context: WalkContext, state: State, index: number
   if (context.answers !== null) {
     return undoAtDoor(context, state, network, gateway.ref, (s, decision) => out(at(decision, s), gateway))
   }
-  if (isPublicHere(src, note))
+  if (isPublicHere(src, noteForPublic(context, state, 'src')))
     return out(at(typeof src === 'number' ? 'the source is public already and passes' : 'a global IPv6 address passes untranslated'), gateway)
   if (own === null && network.behaviour === 'priority-routed') {
     const nat = attachedNat(model, network.index, src, note, noteForSource(context, state, network.index))

@@ -3,7 +3,7 @@ import { attachedNat } from '../attached-nat'
 import { publicAddressOf, SOME_ADDRESS } from '../public-address'
 import { answerFacts, doorFacts, type FactsEvidence } from '../facts'
 import { arrive, leaveBy, lose, type State, type Step, type WalkContext } from '../state'
-import { isPublicHere, noteFor, noteForSource } from '../scope'
+import { isPublicHere, noteForPublic, noteFor, noteForSource } from '../scope'
 import { undoAtDoor } from '../undo'
 import { oneToOneOf, sourceRef, toPublic } from './gateway'
 import { throughAttachedNat } from './nat'
@@ -14,7 +14,8 @@ export function leaveByBuiltInDoor(context: WalkContext, state: State, index: nu
   const network = model.networks[index]!
   const { src, dst } = state.packet
   const note = noteFor(context, state, 'src')
-  const known = context.answers || isPublicHere(src, note) ? null : publicAddressOf(model, index, src, noteForSource(context, state, index))
+  const known =
+    context.answers || isPublicHere(src, noteForPublic(context, state, 'src')) ? null : publicAddressOf(model, index, src, noteForSource(context, state, index))
   const becomes =
     known === null ? (network.implicitEgress ? 'a shared one that nobody can foresee' : null) : known === SOME_ADDRESS ? 'one of its own' : formatAddress(known)
   const evidence = (): FactsEvidence => ({
@@ -22,7 +23,7 @@ export function leaveByBuiltInDoor(context: WalkContext, state: State, index: nu
   })
   const door = (s: State, decision: string): State => arrive(context, s, { at: 'internet', kind: 'internet', decision, evidence })
   const out = (s: State, decision: string): Step => [{ ...leaveBy(door(s, decision), 'internet'), pendingNat: -1, next: { at: 'outside' } }]
-  if (!isPublicHere(dst, noteFor(context, state, 'dst')))
+  if (!isPublicHere(dst, noteForPublic(context, state, 'dst')))
     return lose(
       context,
       door(state, `${formatAddress(dst)} is private, and the internet does not carry it`),
@@ -30,7 +31,7 @@ export function leaveByBuiltInDoor(context: WalkContext, state: State, index: nu
       (model.subnets[subnet] ?? network).ref,
     )
   if (context.answers !== null) return undoAtDoor(context, state, network, network.ref, out)
-  if (isPublicHere(src, note)) return out(state, 'the source is public already and passes')
+  if (isPublicHere(src, noteForPublic(context, state, 'src'))) return out(state, 'the source is public already and passes')
   const nat = attachedNat(model, index, src, note, noteForSource(context, state, index))
   if (nat) return throughAttachedNat(context, state, nat, (s) => [{ ...leaveBy(s, nat.ref), pendingNat: -1, next: { at: 'outside' } }])
   const own = known

@@ -20,7 +20,9 @@ export function deliverLocally(context: WalkContext, state: State, index: number
     return lose(context, back, 'private-destination', nat.ref)
   }
   if (context.about === 'routes') return [finish(state, { in: 'network', network: index, fromSubnet, ref: network.ref })]
-  const note = noteFor(context, state, 'dst')
+  // An answer to any host of the kind that is asked for finds its host in the same way.
+  const atHome = context.answers !== null && context.home === index && state.fields.dst === 'src'
+  const note = atHome ? undefined : noteFor(context, state, 'dst')
   const owner = ownerHere(network.owners, dst, note)
   if (owner?.kind === 'frontend') return reachFrontend(context, state, owner.index, fromSubnet)
   if (owner?.kind === 'nat') {

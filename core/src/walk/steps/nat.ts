@@ -5,7 +5,7 @@ import { askEdge } from '../ask-on-the-way'
 import { servesSource, subnetOf } from '../attached-nat'
 import { standInAddress } from '../public-address'
 import { arrive, leaveBy, lose, type State, type Step, type WalkContext } from '../state'
-import { isPublicHere, isValue, noteFor, noteForSource } from '../scope'
+import { isPublicHere, noteForPublic, isValue, noteFor, noteForSource } from '../scope'
 import { undoLatest } from '../undo'
 
 /** A route led to a NAT that is up and of this network. */
@@ -42,7 +42,7 @@ function leaveFromRegion(context: WalkContext, state: State, nat: NatModel): Ste
 export function throughAttachedNat(context: WalkContext, state: State, nat: NatModel, then: (state: State) => Step): Step {
   if (context.answers !== null)
     return lose(context, arrive(context, state, { at: nat.ref, kind: 'nat', decision: 'it did not make this flow' }), 'nat-no-flow', nat.ref)
-  if (!isPublicHere(state.packet.dst, noteFor(context, state, 'dst'))) {
+  if (!isPublicHere(state.packet.dst, noteForPublic(context, state, 'dst'))) {
     const decision = `${formatAddress(state.packet.dst)} is private, and it leads to the internet only`
     return lose(context, arrive(context, state, { at: nat.ref, kind: 'nat', decision }), 'private-destination', nat.ref)
   }

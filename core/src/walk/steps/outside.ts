@@ -2,7 +2,7 @@ import { formatAddress, type Address } from '../../address/address'
 import type { Model, Owner } from '../../model/model'
 import { arrive, finish, lose, type State, type Step, type WalkContext } from '../state'
 import { comeInToAddress, comeInToNetwork } from './come-in'
-import { isPublicHere, isValue, longestHere, memberHere, noteFor, ownerHere, sameField, type Note } from '../scope'
+import { isPublicHere, noteForPublic, isValue, longestHere, memberHere, noteFor, ownerHere, sameField, type Note } from '../scope'
 import { arriveAtAsker } from '../undo'
 import { oneToOneNetwork } from './gateway'
 
@@ -12,7 +12,7 @@ export function goOutside(context: WalkContext, state: State): Step {
   const { dst } = state.packet
   if (context.about === 'routes') return [finish(state, { in: 'outside', ref: 'internet' })]
   const note = noteFor(context, state, 'dst')
-  if (!isPublicHere(dst, note)) {
+  if (!isPublicHere(dst, noteForPublic(context, state, 'dst'))) {
     const there = arrive(context, state, { at: 'internet', kind: 'delivery', decision: `${formatAddress(dst)} is private, and the internet does not carry it` })
     return lose(context, there, 'private-destination', 'internet')
   }

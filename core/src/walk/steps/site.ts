@@ -6,7 +6,7 @@ import { fact, type FactsEvidence } from '../facts'
 import { arrive, finish, leaveBy, lose, type State, type Step, type WalkContext } from '../state'
 import { crossPeering, lendingPeering } from './peering'
 import { consultIngress } from './come-in'
-import { inPrefixes, isPublicHere, isValue, longestHere, noteFor } from '../scope'
+import { inPrefixes, isPublicHere, noteForPublic, isValue, longestHere, noteFor } from '../scope'
 import { arriveAtAsker, undoLatest } from '../undo'
 
 /** Out by a private gateway that is up: to its site, or through it to the internet. */
@@ -17,7 +17,7 @@ export function leaveByPrivateGateway(context: WalkContext, state: State, gatewa
   const ref = `sites/${gateway.site}`
   const note = noteFor(context, state, 'dst')
   const has = site !== undefined && (site.state ?? 'up') === 'up' && inPrefixes((site.ranges ?? []).map(prefixOf), dst, note)
-  const leadsOn = site?.internet === true && (site.state ?? 'up') === 'up' && isPublicHere(dst, note)
+  const leadsOn = site?.internet === true && (site.state ?? 'up') === 'up' && isPublicHere(dst, noteForPublic(context, state, 'dst'))
   const evidence = (): FactsEvidence => ({
     facts: [
       fact('it is up', gateway.id, true),
@@ -39,7 +39,7 @@ export function leaveByPrivateGateway(context: WalkContext, state: State, gatewa
   }
   if (leadsOn) {
     const through = leaveBy(arrive(context, atGateway(`to ${gateway.site}`), { at: ref, kind: 'site', decision: 'leads on to the internet' }), ref)
-    if (typeof src !== 'number' || isPublicHere(src, noteFor(context, state, 'src'))) return [{ ...through, next: { at: 'outside' } }]
+    if (typeof src !== 'number' || isPublicHere(src, noteForPublic(context, state, 'src'))) return [{ ...through, next: { at: 'outside' } }]
     if (context.answers) {
       // Only what its flow did is undone in an answer, and the flow did not come in this way.
       return lose(context, through, 'answer-from-other-address', gateway.ref, {

@@ -1,0 +1,59 @@
+import type { Address } from '../address/address'
+import type { Range } from '../address/ranges'
+import { eachFlow } from '../flows/flow'
+import { hopAt, type HopTable } from '../hops/hops'
+import type { Model, SubnetModel } from '../model/model'
+import { allPackets, type PacketBox } from '../packet/packet-set'
+import { passing } from '../rules/passing'
+import type { Place } from '../rules/rule-book'
+import { endOf, type Survey } from './survey'
+
+/**
+ * Packets from a kind of host to an address that are delivered, rules and all; null where none is.
+ * Rules are asked as sets first: most of what is not delivered needs no walk, and of the rest the
+ * first is nearly always the one.
+ */
+export function deliveredPacket({ model, memo }: Survey, subnet: SubnetModel, table: HopTable, src: Address, dst: Address, protocol?: Range): PacketBox | null {
+  const fare = hopAt(model, subnet, table, dst, memo)
+  // Of several branches the worst is told; another may deliver.
+  if (fare === null || (fare.cause !== null && fare.ways.length === 1)) return null
+  const one: PacketBox = {
+    ...allPackets(typeof dst === 'number' ? 4 : 6),
+    src: { from: src, to: src },
+    dst: { from: dst, to: dst },
+    ...(protocol ? { protocol } : {}),
+  }
+  // Whether it crosses the subnet's edge is for the walk: the boundary is asked there.
+  const sent = table.kind.interfaces.length === 0 ? [one] : passing(model, { direction: 'out', place: table.kind.place, crosses: false }, [one])
+  const taken = fare.seenAs.length === 0 ? takenAt(model, dst, sent) : sent
+  const boxes = [...taken].sort((a, b) => Number(a.protocol.from) - Number(b.protocol.from))
+  let delivered: PacketBox | null = null
+  eachFlow(model, endOf(table), boxes, false, (flow) => {
+    if (flow.branches.some((branch) => branch.delivered)) delivered = flow.box
+    return delivered !== null
+  })
+  return delivered
+}
+
+/** What of some boxes the rules of whoever has the address let in; all of it where that is not for sure. */
+function takenAt(model: Model, dst: Address, boxes: readonly PacketBox[]): readonly PacketBox[] {
+  const place = holders(model).get(dst)
+  return place ? passing(model, { direction: 'in', place, crosses: false }, boxes) : boxes
+}
+
+const known = new WeakMap<Model, ReadonlyMap<Address, Place | null>>()
+
+/** The one interface that has each address; null where there are several, or a firewall might send it elsewhere. */
+function holders(model: Model): ReadonlyMap<Address, Place | null> {
+  const before = known.get(model)
+  if (before) return before
+  const made = new Map<Address, Place | null>()
+  for (const { owners } of model.networks) {
+    for (const [address, owner] of owners) {
+      const plain = owner.kind === 'interface' && !model.firewallAt.has(owner.index) && !made.has(address)
+      made.set(address, plain ? { subnet: model.interfaces[owner.index]!.subnet, interface: owner.index } : null)
+    }
+  }
+  known.set(model, made)
+  return made
+}

@@ -1,0 +1,180 @@
+import { formatAddress, type Address, type Family } from '../address/address'
+import { eachFlow } from '../flows/flow'
+import type { HopTable } from '../hops/hops'
+import type { Model, SubnetModel } from '../model/model'
+import { packetJson, TCP } from '../packet/packet'
+import { allPackets, subtractSets, type PacketBox } from '../packet/packet-set'
+import { placeOfProtocol } from '../packet/protocols'
+import { passedBySet } from '../rules/boxes'
+import { ruleBook, type Direction, type SetModel } from '../rules/rule-book'
+import type { End } from '../walk/state'
+import { doorsTo } from './doors'
+import { finding, unique, type Finding } from './finding'
+import { endOf, FAMILIES, nameOf, type Check, type Survey } from './survey'
+
+const one = (value: Address): { from: Address; to: Address } => ({ from: value, to: value })
+const tcp = one(placeOfProtocol(TCP)) as PacketBox['protocol']
+
+/** Requests over TCP from the ports that clients take (RFC 6056). */
+const requests = (family: Family, over: Partial<PacketBox> = {}): PacketBox => ({
+  ...allPackets(family),
+  protocol: tcp,
+  srcPort: { from: 1024, to: 65535 },
+  ...over,
+})
+
+const turned = (box: PacketBox): PacketBox => ({ ...box, src: box.dst, dst: box.src, srcPort: box.dstPort, dstPort: box.srcPort })
+
+/** Of some requests that a stateless set lets through in one direction, those whose answers it stops in the other. */
+function unanswered(set: SetModel, direction: Direction, boxes: readonly PacketBox[]): PacketBox[] {
+  const answers = passedBySet(set, direction, boxes).map(turned)
+  return subtractSets(answers, passedBySet(set, direction === 'in' ? 'out' : 'in', answers)).map(turned)
+}
+
+/** Requests that stateless rules let through, whose answers they stop for some or all client ports. */
+export const checkEphemeral: Check = (survey) => {
+  const { model } = survey
+  const book = ruleBook(model)
+  const every = FAMILIES.map((family) => requests(family))
+  const troubled = new Set(
+    [...model.index.ruleSets.values()].filter((index) => {
+      const set = book.set(index)
+      return !set.stateful && (['in', 'out'] as const).some((direction) => unanswered(set, direction, every).length > 0)
+    }),
+  )
+  if (troubled.size === 0) return []
+  const out: Finding[] = []
+  const others = classes(survey)
+  for (const subnet of survey.subnets) {
+    for (const table of survey.tablesOf(subnet)) {
+      const sets = setsOf(model, subnet, table).filter((index) => troubled.has(index))
+      for (const family of FAMILIES) {
+        if (sets.length > 0) out.push(...guarded(survey, subnet, table, family, sets, others))
+        else if (passesTrouble(survey, subnet, table, family, troubled)) out.push(...toInternet(survey, subnet, table, family, [requests(family)]))
+      }
+    }
+  }
+  return unique(out)
+}
+
+/** Every rule set that is asked of a kind of host. */
+function setsOf(model: Model, subnet: SubnetModel, table: HopTable): number[] {
+  const [first] = table.kind.interfaces
+  const host = first === undefined ? undefined : model.interfaces[first]
+  return [...new Set([subnet.boundary, ...subnet.ruleSets, ...(host ? [...host.ruleSets, host.localRules] : [])])].filter((index) => index >= 0)
+}
+
+/** Whether a way to the internet crosses the edge of a subnet with such rules: that of a translator or a firewall. */
+function passesTrouble({ model, toInternet: meet }: Survey, subnet: SubnetModel, table: HopTable, family: Family, troubled: ReadonlySet<number>): boolean {
+  const homes = (ref: string): readonly number[] => {
+    const id = nameOf(ref)
+    if (ref.startsWith('nats/')) return [model.nats[model.index.nats.get(id) ?? -1]?.subnet ?? -1]
+    if (!ref.startsWith('firewalls/')) return []
+    return (model.firewalls[model.index.firewalls.get(id) ?? -1]?.interfaces ?? []).map((side) => model.interfaces[side.interface]!.subnet)
+  }
+  return meet(subnet, table, family).some(
+    ({ outcome }) =>
+      outcome.cause === null && outcome.ways.some((way) => way.some((ref) => homes(ref).some((home) => troubled.has(model.subnets[home]?.boundary ?? -1)))),
+  )
+}
+
+interface Other {
+  readonly subnet: SubnetModel
+  readonly table: HopTable
+}
+
+/** One kind of host for each table and set of rules there is. */
+function classes(survey: Survey): Other[] {
+  const found = new Map<string, Other>()
+  for (const subnet of survey.subnets) {
+    for (const table of survey.tablesOf(subnet)) {
+      const key = `${subnet.network} ${subnet.table} ${setsOf(survey.model, subnet, table).join()} ${table.kind.hasPublicAddress}`
+      if (!found.has(key)) found.set(key, { subnet, table })
+    }
+  }
+  return [...found.values()]
+}
+
+/** What fails of a kind of host that has such rules itself; for each set until one request shows it. */
+function guarded(survey: Survey, subnet: SubnetModel, table: HopTable, family: Family, sets: readonly number[], others: readonly Other[]): Finding[] {
+  const { model } = survey
+  const book = ruleBook(model)
+  const own = table.kind.sources[family]
+  if (own === null) return []
+  return sets.flatMap((index) => {
+    const set = book.set(index)
+    const sent = unanswered(set, 'out', [requests(family, { src: one(own) })])
+    const taken = unanswered(set, 'in', [requests(family, { dst: one(own) })])
+    const found = [...toInternet(survey, subnet, table, family, sent), ...fromInternet(survey, subnet, table, family, set)]
+    for (const other of others) {
+      if (found.some((each) => each.anchor === set.ref)) break
+      if (other.subnet === subnet) continue
+      const far = other.table.kind.sources[family]
+      if (far === null) continue
+      found.push(...ask(survey, endOf(table), narrowed(sent, 'dst', far), subnet, `to ${other.subnet.id}`))
+      found.push(...ask(survey, endOf(other.table), narrowed(taken, 'src', far), subnet, `from ${other.subnet.id}`))
+    }
+    return found
+  })
+}
+
+const narrowed = (boxes: readonly PacketBox[], field: 'src' | 'dst', value: Address): PacketBox[] =>
+  boxes.filter((box) => box[field].from <= value && value <= box[field].to).map((box) => ({ ...box, [field]: one(value) }))
+
+const somewhere = (survey: Survey, family: Family): Address =>
+  survey.model.internetSpace.find((range) => (typeof range.from === 'number') === (family === 4))!.from
+
+const toInternet = (survey: Survey, subnet: SubnetModel, table: HopTable, family: Family, boxes: readonly PacketBox[]): Finding[] => {
+  const own = table.kind.sources[family]
+  if (own === null) return []
+  const sent = narrowed(boxes, 'dst', somewhere(survey, family)).map((box) => ({ ...box, src: one(own) }))
+  return ask(survey, endOf(table), sent, subnet, 'to the internet')
+}
+
+function fromInternet(survey: Survey, subnet: SubnetModel, table: HopTable, family: Family, set: SetModel): Finding[] {
+  const [host] = table.kind.interfaces
+  const own = table.kind.sources[family]
+  if (host === undefined || own === null) return []
+  const far = one(somewhere(survey, family))
+  return doorsTo(survey.model, host)
+    .filter((door) => typeof door === typeof own)
+    .flatMap((door) => {
+      const taken = unanswered(set, 'in', [requests(family, { src: far, dst: one(own) })]).map((box) => ({ ...box, dst: one(door) }))
+      return ask(survey, { in: 'outside', ref: 'internet' }, taken, subnet, 'from the internet')
+    })
+}
+
+/** Walks some requests there and back, until an answer is stopped by a stateless set. */
+function ask({ model }: Survey, from: End, boxes: readonly PacketBox[], subnet: SubnetModel, text: string): Finding[] {
+  const book = ruleBook(model)
+  const found: Finding[] = []
+  eachFlow(model, from, boxes, true, (flow) => {
+    for (const branch of flow.branches) {
+      const { cause } = branch
+      if (!branch.delivered || cause?.direction !== 'return' || !cause.code.startsWith('denied-') || !cause.object.startsWith('ruleSets/')) continue
+      if (book.set(model.index.ruleSets.get(nameOf(cause.object))!).stateful) continue
+      const { from: low, to: high } = flow.box.srcPort
+      found.push(
+        finding({
+          code: 'hole-ephemeral',
+          severity: 'high',
+          anchor: cause.object,
+          objects: [cause.object, subnet.ref],
+          sentence: `${nameOf(cause.object)} lets requests ${text} through, but not their answers to ports ${low === 1024 && high === 65535 ? '1024-65535' : `${low}-${high}, a part of 1024-65535`}.`,
+          packet: packetJson(flow.packet),
+          question: {
+            from:
+              from.in === 'subnet' && from.place.interface >= 0 ? `interface:${model.interfaces[from.place.interface]!.id}` : formatAddress(flow.packet.src),
+            to: formatAddress(flow.packet.dst),
+            protocol: 'tcp',
+            port: flow.packet.dstPort,
+            sourcePort: flow.packet.srcPort,
+          },
+          facts: [`ports ${low}-${high}`],
+        }),
+      )
+    }
+    return found.length > 0
+  })
+  return found
+}

@@ -1,0 +1,156 @@
+import { compareAddresses, formatAddress, type Address } from '../address/address'
+import { intersectRanges, type Range } from '../address/ranges'
+import { internetRanges } from '../expectations/selection'
+import { eachFlow, type Flow } from '../flows/flow'
+import { firstFrom } from '../hops/onward'
+import type { Model, SubnetModel } from '../model/model'
+import { hasPorts, ICMP, packetJson, protocolName, TCP } from '../packet/packet'
+import { allPackets, packetOf, type PacketBox } from '../packet/packet-set'
+import { placeOfProtocol, protocolAt } from '../packet/protocols'
+import { passing } from '../rules/passing'
+import { ruleBook } from '../rules/rule-book'
+import type { Question } from '../trace/question'
+import { doorsTo } from './doors'
+import { finding, unique, type Finding, type Severity } from './finding'
+import { FAMILIES, firewallsOf, listText, nameOf, type Check, type Survey } from './survey'
+
+const one = (value: Address): Range => ({ from: value, to: value })
+
+/** Ports by which hosts are run, or kept data is had; the rest serves. */
+const ADMINISTRATION = new Set([22, 23, 135, 139, 445, 2375, 3389, 5900, 5985, 5986, 6443, 10250])
+const DATABASES = new Set([1433, 1521, 2181, 3306, 5432, 5984, 6379, 7000, 9042, 9200, 11211, 27017])
+
+/** Each interface that the internet reaches, on which ports, and whether it comes in past the inspection its way out has. */
+export const checkFromInternet: Check = (survey) => {
+  const { model } = survey
+  const out: Finding[] = []
+  const outside = { in: 'outside', ref: 'internet' } as const
+  for (const host of model.interfaces) {
+    const subnet = model.subnets[host.subnet]
+    if (!subnet || !host.up || !model.index.interfaces.has(host.id) || model.firewallAt.has(host.index)) continue
+    const opened: Flow[] = []
+    let round: Flow | null = null
+    const guards = guardsOf(survey, subnet, host.index)
+    const look = (flow: Flow): void => {
+      const branch = flow.branches.find(
+        (b) =>
+          b.delivered && b.deliveredAt?.in === 'subnet' && b.deliveredAt.place.interface === host.index && !b.way.some((ref) => ref.startsWith('frontends/')),
+      )
+      if (!branch || isOwn(model, flow.box.src)) return
+      // Reached is who can answer; what only comes in is told of as going round, if it does.
+      if (branch.verdict === 'works') opened.push(flow)
+      if (guards.length > 0 && round === null && !branch.way.some((ref) => ref.startsWith('firewalls/'))) round = flow
+    }
+    for (const door of doorsTo(model, host.index)) eachFlow(model, outside, throughRules(model, host.index, door), true, look, { publicSources: true })
+    if (round !== null) out.push(inRound(subnet, host.ref, guards, round))
+    if (opened.length === 0) continue
+    const ports = openPorts(opened)
+    const { packet, worst } = telling(opened)
+    const doors = [...new Set(opened.flatMap((flow) => flow.branches.flatMap((b) => b.way)))].filter((ref) => ref.includes('/'))
+    const sets = [...host.ruleSets, ...subnet.ruleSets, ...(subnet.boundary >= 0 ? [subnet.boundary] : [])].map((index) => ruleBook(model).set(index).ref)
+    const question = questionOf(packet)
+    out.push(
+      finding({
+        code: 'open-to-internet',
+        severity: worst,
+        anchor: host.ref,
+        objects: [host.ref, ...sets, subnet.ref, ...doors],
+        sentence: `${host.id} can be reached from the internet on ${listText(ports, 4)}.`,
+        ranges: ports,
+        packet: packetJson(packet),
+        question,
+      }),
+    )
+  }
+  return unique(out)
+}
+
+function inRound(subnet: SubnetModel, host: string, guards: readonly string[], { packet, branches }: Flow): Finding {
+  return finding({
+    code: 'in-round-firewall',
+    severity: 'high',
+    anchor: subnet.ref,
+    objects: [subnet.ref, host, ...new Set(branches.flatMap((branch) => branch.way)), ...guards].filter((ref) => ref.includes('/')),
+    sentence: `Traffic from the internet reaches ${nameOf(host)} in ${subnet.id} without passing ${listText(guards.map(nameOf))}, which its way out passes.`,
+    packet: packetJson(packet),
+    question: questionOf(packet),
+  })
+}
+
+/** The question that asks for one packet from outside. */
+const questionOf = (packet: Flow['packet']): Question => ({
+  from: formatAddress(packet.src),
+  to: formatAddress(packet.dst),
+  protocol: protocolName(packet.protocol),
+  port: packet.dstPort,
+  sourcePort: packet.srcPort,
+})
+
+/**
+ * What from the internet the host's own rules can let in at all: asked of the rules alone, which is
+ * far less work than walking. Where a firewall translates on the way, or a door's own table may lead
+ * through one, nothing is left out.
+ */
+function throughRules(model: Model, index: number, door: Address): PacketBox[] {
+  const host = model.interfaces[index]!
+  const network = model.subnets[host.subnet]!.network
+  const all = { ...allPackets(typeof door === 'number' ? 4 : 6), dst: one(door) }
+  const own = door === host.publicAddress ? host.addresses.find((address) => typeof address === 'number') : host.addresses.includes(door) ? door : undefined
+  const steered = model.attached.gateways.get(network)?.some((gateway) => gateway.table >= 0) ?? false
+  const place = { subnet: host.subnet, interface: index }
+  const passed = own === undefined || steered ? [all] : passing(model, { direction: 'in', place, crosses: true }, [{ ...all, dst: one(own) }])
+  return passed.flatMap((box) => intersectRanges(model.internetSpace, [box.src]).map((src) => ({ ...box, src, dst: one(door) })))
+}
+
+/** Whether a span of sources is nothing but public addresses the estate itself has: not the internet. */
+function isOwn(model: Model, { from, to }: Range): boolean {
+  const internet = outsideSpace(model)
+  const next = internet[firstFrom(internet, from)]
+  return next === undefined || compareAddresses(next.from, to) > 0
+}
+
+const outsides = new WeakMap<Model, ReturnType<typeof internetRanges>>()
+function outsideSpace(model: Model): ReturnType<typeof internetRanges> {
+  let known = outsides.get(model)
+  if (!known) outsides.set(model, (known = internetRanges(model)))
+  return known
+}
+
+/** The firewalls that a host’s way to the internet passes. */
+function guardsOf(survey: Survey, subnet: SubnetModel, index: number): string[] {
+  const table = survey.tablesOf(subnet).find(({ kind }) => kind.interfaces.includes(index))
+  if (!table) return []
+  const parts = FAMILIES.flatMap((family) => survey.toInternet(subnet, table, family)).filter(({ outcome }) => outcome.cause === null)
+  return [...new Set(parts.flatMap(({ outcome }) => firewallsOf(outcome.ways)))]
+}
+
+/** What is open, as `tcp 443` or `every protocol`. */
+function openPorts(flows: readonly Flow[]): string[] {
+  const out = new Set<string>()
+  for (const { box } of flows) {
+    if (box.protocol.from === 0 && box.protocol.to === 255) return ['every protocol']
+    for (let place = Number(box.protocol.from); place <= Number(box.protocol.to) && out.size < 24; place++) {
+      const protocol = protocolAt(place)
+      if (!hasPorts(protocol)) out.add(`${protocolName(protocol)}`)
+      else {
+        const { from, to } = box.dstPort
+        out.add(`${protocolName(protocol)} ${from === 0 && to === 65535 ? 'every port' : from === to ? from : `${from}-${to}`}`)
+      }
+    }
+  }
+  return [...out].sort((a, b) => a.localeCompare(b, 'en', { numeric: true }))
+}
+
+/** The packet that tells most of what is open, and how grave that is. */
+function telling(flows: readonly Flow[]): { packet: Flow['packet']; worst: Severity } {
+  const has = (ports: ReadonlySet<number>) => (flow: Flow) =>
+    flow.box.protocol.from <= placeOfProtocol(TCP) && [...ports].some((port) => flow.box.dstPort.from <= port && port <= flow.box.dstPort.to)
+  const admin = flows.find(has(ADMINISTRATION))
+  const data = flows.find(has(DATABASES))
+  const at = (flow: Flow, ports: ReadonlySet<number>): Flow['packet'] =>
+    packetOf(flow.box, { srcPort: 50000, dstPort: [...ports].find((port) => flow.box.dstPort.from <= port && port <= flow.box.dstPort.to) ?? 443 })
+  if (admin) return { packet: at(admin, ADMINISTRATION), worst: 'critical' }
+  if (data) return { packet: at(data, DATABASES), worst: 'critical' }
+  const pings = flows.every((flow) => flow.box.protocol.from >= placeOfProtocol(ICMP))
+  return { packet: flows[0]!.packet, worst: pings ? 'note' : 'medium' }
+}

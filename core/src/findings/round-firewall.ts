@@ -1,0 +1,186 @@
+import { formatAddress, type Address, type Family } from '../address/address'
+import { rangeSet, rangeSetOf, subtractRanges, type Range, type RangeSet } from '../address/ranges'
+import type { HopTable } from '../hops/hops'
+import type { Model, RouteModel, SubnetModel } from '../model/model'
+import { groupHas } from '../rules/rule-book'
+import { nextHopOwner } from '../walk/next-hop'
+import { finding, type Finding } from './finding'
+import { FAMILIES, firewallsOf, fromText, listText, nameOf, passes, rangeTexts, type Check, type Survey } from './survey'
+
+/** Destinations that a subnet, or the other members of its group, send through a firewall, and that go round it. */
+export const checkRoundFirewall: Check = (survey) => {
+  const { model } = survey
+  if (model.firewalls.length === 0) return []
+  const out = new Map<string, Finding>()
+  const homes = homesOf(model)
+  const groups = groupsOf(survey)
+  for (const subnet of survey.subnets) {
+    if (subnet.role === 'inspection' || !subnet.up) continue
+    const own = groups.filter(({ members }) => members.has(subnet))
+    const spared = own.reduce<RangeSet>((all, group) => rangeSet([...all, ...group.space]), rangeSetOf(subnet.allRanges))
+    for (const table of survey.tablesOf(subnet)) {
+      for (const family of FAMILIES) {
+        for (const { hop, ...range } of table[family]) {
+          if (hop.cause !== null || passes(hop.ways, 'firewalls')) continue
+          const [winner] = hop.winners
+          if (!winner || (winner.origin === 'table' && winner.target.kind !== 'peering')) continue
+          const covered = hop.shadowed.find((route) => route.origin === 'table' && route.state === 'up' && firewallOf(model, subnet.network, route) !== null)
+          if (!covered) continue
+          const firewall = firewallOf(model, subnet.network, covered)!
+          add(survey, out, subnet, table, firewall, subtractRanges([range], rangeSet([...spared, ...(homes.get(firewall) ?? [])])), winner)
+        }
+        for (const group of own) unlikeGroup(survey, out, subnet, table, group, rangeSet([...spared]), homes, family)
+      }
+    }
+  }
+  return [...out.values()]
+}
+
+/** Firewalls that a route leads to by itself. */
+function firewallOf(model: Model, network: number, { target }: RouteModel): string | null {
+  if (target.kind === 'inspect') return model.firewalls[target.index]?.ref ?? null
+  if (target.kind !== 'address' && target.kind !== 'interface') return null
+  const side = model.firewallAt.get(nextHopOwner(model, network, target).interface)
+  return side ? model.firewalls[side.firewall]!.ref : null
+}
+
+/** The ranges of the subnets each firewall itself stands in. */
+function homesOf(model: Model): ReadonlyMap<string, RangeSet> {
+  return new Map(
+    model.firewalls.map(({ ref, source, interfaces }): [string, RangeSet] => {
+      const inline = source.style === 'inline' ? Object.values(source.endpoints ?? {}).map((one) => model.index.subnets.get(one.subnet) ?? -1) : []
+      const subnets = [...inline, ...interfaces.map((one) => model.interfaces[one.interface]!.subnet)].flatMap((index) => model.subnets[index] ?? [])
+      return [ref, rangeSetOf(subnets.flatMap((subnet) => subnet.allRanges))]
+    }),
+  )
+}
+
+/** A group whose members count as one, and what they send through each firewall. */
+interface Group {
+  readonly members: ReadonlySet<SubnetModel>
+  readonly space: RangeSet
+  readonly guarded: { readonly [F in Family]: () => ReadonlyMap<string, RangeSet> }
+}
+
+function groupsOf(survey: Survey): Group[] {
+  const { model } = survey
+  return [...model.estate.groups].flatMap(([id, { section }]): Group[] => {
+    if (!model.index.groups.has(id) || (section !== 'subnets' && section !== 'networks')) return []
+    const networks = new Map(section === 'networks' ? model.networks.map((network) => [network.index, groupHas(model, id, 'networks', network.id)]) : [])
+    const members = new Set(survey.subnets.filter((one) => (section === 'subnets' ? groupHas(model, id, 'subnets', one.id) : networks.get(one.network))))
+    if (members.size < 2) return []
+    const guarded = (family: Family) => once(() => guardedBy(survey, members, family))
+    return [{ members, space: rangeSetOf([...members].flatMap((one) => one.allRanges)), guarded: { 4: guarded(4), 6: guarded(6) } }]
+  })
+}
+
+function once<T>(make: () => T): () => T {
+  let made: { readonly value: T } | undefined
+  return () => (made ??= { value: make() }).value
+}
+
+/** The destinations that some members of a group send through each firewall. */
+function guardedBy(survey: Survey, members: ReadonlySet<SubnetModel>, family: Family): ReadonlyMap<string, RangeSet> {
+  const found = new Map<string, Range[]>()
+  const asked = new Set<unknown>()
+  for (const member of members) {
+    for (const table of survey.tablesOf(member)) {
+      // Members that share their routing share its ranges.
+      if (asked.has(table[family])) continue
+      asked.add(table[family])
+      for (const { hop, ...range } of table[family]) {
+        if (hop.cause !== null) continue
+        for (const firewall of firewallsOf(hop.ways)) {
+          const list = found.get(firewall)
+          if (list) list.push(range)
+          else found.set(firewall, [range])
+        }
+      }
+    }
+  }
+  return new Map([...found].map(([firewall, ranges]) => [firewall, rangeSet(ranges)]))
+}
+
+/** What other members of the group send through a firewall, and this subnet does not. */
+function unlikeGroup(
+  survey: Survey,
+  out: Map<string, Finding>,
+  subnet: SubnetModel,
+  table: HopTable,
+  group: Group,
+  spared: RangeSet,
+  homes: ReadonlyMap<string, RangeSet>,
+  family: Family,
+): void {
+  const round: Range[] = []
+  for (const [firewall, guarded] of group.guarded[family]()) {
+    const wanted = subtractRanges(guarded, rangeSet([...spared, ...(homes.get(firewall) ?? [])]))
+    if (wanted.length === 0) continue
+    const parts = survey.meet(subnet, table, family, wanted).filter(({ outcome }) => outcome.cause === null && !passes(outcome.ways, 'firewalls'))
+    if (parts.length === 0) continue
+    const ranges = rangeSet(parts.flatMap((part) => part.ranges))
+    // What several firewalls see of others is told of the first.
+    const fresh = subtractRanges(ranges, rangeSet(round))
+    if (fresh.length > 0) add(survey, out, subnet, table, firewall, fresh, null)
+    round.push(...fresh)
+  }
+}
+
+function add(
+  survey: Survey,
+  out: Map<string, Finding>,
+  subnet: SubnetModel,
+  table: HopTable,
+  firewall: string,
+  ranges: RangeSet,
+  winner: RouteModel | null,
+): void {
+  const { model } = survey
+  if (ranges.length === 0) return
+  const by =
+    winner === null
+      ? 'another way'
+      : winner.origin === 'learned'
+        ? `a learned route`
+        : winner.target.kind === 'peering'
+          ? 'a peering route'
+          : 'the built-in local route'
+  const made = finding({
+    code: 'leak-round-firewall',
+    severity: 'high',
+    anchor: subnet.ref,
+    objects: [
+      subnet.ref,
+      ...(subnet.table >= 0 ? [model.tables[subnet.table]!.ref] : []),
+      firewall,
+      winner?.target.kind === 'peering' ? `peerings/${winner.target.id}` : null,
+    ],
+    sentence: `Packets from ${subnet.id} to ${listText(rangeTexts(ranges, 4))} go round ${nameOf(firewall)}: ${by} wins there.`,
+    part: firewall,
+    ranges: rangeTexts(ranges, 30),
+    question: { from: fromText(model, subnet, table), to: formatAddress(hostIn(survey, ranges)) },
+  })
+  const before = out.get(made.fingerprint)
+  if (!before) out.set(made.fingerprint, made)
+  else {
+    const all = [...new Set([...before.evidence.ranges, ...made.evidence.ranges])]
+    out.set(made.fingerprint, { ...before, objects: [...new Set([...before.objects, ...made.objects])], evidence: { ...before.evidence, ranges: all } })
+  }
+}
+
+/** An address in some ranges that a host has, else the lowest of them. */
+function hostIn({ model }: Survey, ranges: RangeSet): Address {
+  const lowest = ranges[0]!
+  for (const range of ranges.slice(0, 8)) {
+    const subnet = model.subnets.find(
+      (one) =>
+        one.ranges.some((prefix) => typeof prefix.address === typeof range.from && prefix.address >= range.from && prefix.address <= range.to) &&
+        one.interfaces.length > 0,
+    )
+    const address = subnet?.interfaces
+      .flatMap((index) => model.interfaces[index]!.addresses)
+      .find((one) => typeof one === typeof range.from && one >= range.from && one <= range.to)
+    if (address !== undefined) return address
+  }
+  return typeof lowest.from === 'number' && Number(lowest.to) - lowest.from > 8 ? lowest.from + 4 : lowest.from
+}

@@ -1,0 +1,65 @@
+import type { RangeSet } from '../address/ranges'
+import { allPackets, meetBoxes, subtractBox, type PacketBox } from '../packet/packet-set'
+import { placeOfProtocol, PLACES_WITH_PORTS } from '../packet/protocols'
+import type { Condition, Direction, SetModel } from './rule-book'
+
+const EVERYTHING = [allPackets(4), allPackets(6)] as const
+
+const known = new WeakMap<Condition, readonly PacketBox[]>()
+
+/** Every packet a rule matches: the near side is the source of what goes out, the destination of what comes in. */
+export function boxesOf(rule: Condition): readonly PacketBox[] {
+  let boxes = known.get(rule)
+  if (!boxes) known.set(rule, (boxes = findBoxes(rule)))
+  return boxes
+}
+
+function findBoxes(rule: Condition): PacketBox[] {
+  const [near, far] = rule.direction === 'out' ? (['src', 'dst'] as const) : (['dst', 'src'] as const)
+  const hasPorts = rule.ports !== null || rule.sourcePorts !== null
+  const protocol =
+    rule.protocol !== null ? { from: placeOfProtocol(rule.protocol), to: placeOfProtocol(rule.protocol) } : hasPorts ? PLACES_WITH_PORTS : { from: 0, to: 255 }
+  // A rule that names ports matches nothing of a protocol that has none.
+  if (hasPorts && protocol.from > PLACES_WITH_PORTS.to) return []
+  const spans = (ports: Condition['ports']): { from: number; to: number }[] => (ports ?? [[0, 65535]]).map(([from, to]) => ({ from, to }))
+  return EVERYTHING.flatMap((all) => {
+    const of = (set: RangeSet | null): RangeSet => (set === null ? [all.src] : set.filter((range) => typeof range.from === typeof all.src.from))
+    return of(rule.peers()).flatMap((peer) =>
+      of(rule.local).flatMap((own) =>
+        spans(rule.ports).flatMap((dstPort) =>
+          spans(rule.sourcePorts).map((srcPort) => ({ ...all, [near]: own, [far]: peer, protocol, srcPort, dstPort }) as PacketBox),
+        ),
+      ),
+    )
+  })
+}
+
+/** The packets of some boxes that a rule matches; two of the boxes may share packets. */
+export function matchedBy(rule: Condition, boxes: readonly PacketBox[]): PacketBox[] {
+  const holes = boxesOf(rule)
+  const out: PacketBox[] = []
+  for (const box of boxes) {
+    for (const hole of holes) {
+      const shared = meetBoxes(box, hole)
+      if (shared !== null) out.push(shared)
+    }
+  }
+  return out
+}
+
+/** The packets of some boxes that a rule does not match. */
+export const unmatchedBy = (rule: Condition, boxes: readonly PacketBox[]): readonly PacketBox[] =>
+  boxesOf(rule).reduce<readonly PacketBox[]>((rest, hole) => rest.flatMap((box) => subtractBox(box, hole)), boxes)
+
+/** The packets of some boxes that a rule set lets pass when they begin a flow; two of the boxes may share packets. */
+export function passedBySet(set: SetModel, direction: Direction, boxes: readonly PacketBox[]): readonly PacketBox[] {
+  const out: PacketBox[] = []
+  const rules = set.rules.filter((rule) => rule.direction === direction)
+  // In an ordered set what an earlier rule denies is out of reach of those after it; one of permissions only allows.
+  let rest = boxes
+  for (const rule of rules) {
+    if (rule.allow) out.push(...matchedBy(rule, rest))
+    else if (set.ordered) rest = unmatchedBy(rule, rest)
+  }
+  return set.otherwise[direction] ? [...out, ...rules.reduce((left, rule) => (rule.allow ? unmatchedBy(rule, left) : left), rest)] : out
+}

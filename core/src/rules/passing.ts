@@ -1,0 +1,74 @@
+import type { Model } from '../model/model'
+import { meetBoxes, type PacketBox } from '../packet/packet-set'
+import { matchedBy, passedBySet, unmatchedBy } from './boxes'
+import { ruleBook, type Direction, type Place } from './rule-book'
+
+/** Who is asked, and in which direction: as in `ask.ts`, but for new flows only. */
+export interface PassingAt {
+  readonly direction: Direction
+  readonly place: Place
+  /** The packets cross the subnet's edge, so its boundary is asked. */
+  readonly crosses: boolean
+}
+
+/**
+ * The packets of some boxes that every level of rules on one side lets pass: the same as asking
+ * them one by one (`askRules`), but from the rules as sets. Exact; two of the boxes may share packets.
+ */
+export function passing(model: Model, { direction, place, crosses }: PassingAt, boxes: readonly PacketBox[]): readonly PacketBox[] {
+  const subnet = model.subnets[place.subnet]
+  if (!subnet) return boxes
+  const book = ruleBook(model)
+  const one = place.interface >= 0 ? model.interfaces[place.interface]! : null
+  const interfaceSets = place.frontend === undefined ? (one?.ruleSets ?? []) : model.frontends[place.frontend]!.ruleSets
+  /** A level lets pass what one of its sets does. */
+  const level = (sets: readonly number[], of: readonly PacketBox[]): readonly PacketBox[] =>
+    sets.length === 1 ? passedBySet(book.set(sets[0]!), direction, of) : sets.flatMap((index) => passedBySet(book.set(index), direction, of))
+  const local = (of: readonly PacketBox[]): readonly PacketBox[] => (one && one.localRules >= 0 ? level([one.localRules], of) : of)
+  const host = (of: readonly PacketBox[]): readonly PacketBox[] => {
+    const asked = [interfaceSets, subnet.ruleSets].filter((sets) => sets.length > 0)
+    if (asked.length === 0) return of
+    if (model.networks[subnet.network]?.levels === 'any') return asked.flatMap((sets) => level(sets, of))
+    return asked.reduce((rest, sets) => level(sets, rest), of)
+  }
+  const boundary = (of: readonly PacketBox[]): readonly PacketBox[] => (crosses && subnet.boundary >= 0 ? level([subnet.boundary], of) : of)
+  const own = direction === 'out' ? local(boxes) : boxes
+  const { final, deferred } = estateSays(model, direction, place, own)
+  const rest = boundary(host(deferred))
+  const passed = final.length === 0 ? rest : [...final, ...rest]
+  return apart(direction === 'in' ? local(passed) : passed)
+}
+
+/** What estate rules allow for good, and what they leave to the levels below. */
+function estateSays(model: Model, direction: Direction, place: Place, boxes: readonly PacketBox[]): { final: PacketBox[]; deferred: readonly PacketBox[] } {
+  const final: PacketBox[] = []
+  const handed: PacketBox[] = []
+  let rest = boxes
+  for (const rule of ruleBook(model).estateRules()) {
+    if (rest.length === 0) break
+    if (rule.direction !== direction || !rule.appliesTo(place)) continue
+    if (rule.action !== 'deny') (rule.action === 'allow' ? final : handed).push(...matchedBy(rule, rest))
+    rest = unmatchedBy(rule, rest)
+  }
+  return { final, deferred: handed.length === 0 ? rest : [...handed, ...rest] }
+}
+
+/** The boxes without those that others hold. */
+function apart(boxes: readonly PacketBox[]): readonly PacketBox[] {
+  if (boxes.length < 2) return boxes
+  const out: PacketBox[] = []
+  for (const box of boxes) {
+    if (out.some((other) => holds(other, box))) continue
+    for (let at = out.length - 1; at >= 0; at--) if (holds(box, out[at]!)) out.splice(at, 1)
+    out.push(box)
+  }
+  return out
+}
+
+function holds(outer: PacketBox, inner: PacketBox): boolean {
+  const shared = meetBoxes(outer, inner)
+  if (shared === null) return false
+  return (['src', 'dst', 'protocol', 'srcPort', 'dstPort'] as const).every(
+    (field) => shared[field].from === inner[field].from && shared[field].to === inner[field].to,
+  )
+}
