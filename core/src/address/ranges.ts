@@ -51,10 +51,34 @@ export function rangeIndex(set: RangeSet, address: Address): number {
 
 export const rangesContain = (set: RangeSet, address: Address): boolean => rangeIndex(set, address) >= 0
 
+/** The place of the first range that does not end before an address. */
+export function firstFrom(ranges: readonly Range[], address: Address): number {
+  let low = 0
+  let high = ranges.length
+  while (low < high) {
+    const middle = (low + high) >>> 1
+    if (compareAddresses(ranges[middle]!.to, address) < 0) low = middle + 1
+    else high = middle
+  }
+  return low
+}
+
+/** What of a set lies in one span. */
+export function partsWithin(set: RangeSet, span: Range): Range[] {
+  const out: Range[] = []
+  for (let at = firstFrom(set, span.from); at < set.length && compareAddresses(set[at]!.from, span.to) <= 0; at++) {
+    const range = set[at]!
+    const inside = compareAddresses(range.from, span.from) >= 0 && compareAddresses(range.to, span.to) <= 0
+    out.push(inside ? range : { from: range.from > span.from ? range.from : span.from, to: range.to < span.to ? range.to : span.to })
+  }
+  return out
+}
+
 /** All addresses of `set` that are not in `minus`. */
 export function subtractRanges(set: RangeSet, minus: RangeSet): RangeSet {
   const out: Range[] = []
-  let index = 0
+  if (set.length === 0 || minus.length === 0) return set
+  let index = firstFrom(minus, set[0]!.from)
   for (const range of set) {
     let from: Address | null = range.from
     while (index < minus.length && compareAddresses(minus[index]!.to, range.from) < 0) index++
@@ -72,8 +96,9 @@ export function subtractRanges(set: RangeSet, minus: RangeSet): RangeSet {
 /** All addresses that are in both sets. */
 export function intersectRanges(a: RangeSet, b: RangeSet): RangeSet {
   const out: Range[] = []
-  let i = 0
-  let k = 0
+  if (a.length === 0 || b.length === 0) return out
+  let i = firstFrom(a, b[0]!.from)
+  let k = firstFrom(b, a[0]!.from)
   while (i < a.length && k < b.length) {
     const from = compareAddresses(a[i]!.from, b[k]!.from) > 0 ? a[i]!.from : b[k]!.from
     const aEndsFirst = compareAddresses(a[i]!.to, b[k]!.to) < 0

@@ -1,8 +1,7 @@
 import { compareAddresses, nextAddress, type Address } from '../address/address'
 import { formatPrefix } from '../address/prefix'
-import { prefixesOfRange, rangeSet, type Range } from '../address/ranges'
+import { firstFrom, prefixesOfRange, rangeSet, type Range } from '../address/ranges'
 import { hopMemo, hopsOf, type HopMemo, type HopTable } from '../hops/hops'
-import { firstFrom } from '../hops/onward'
 import { expandHops, type Hop, type HopRange } from '../hops/sweep'
 import type { Model, SubnetModel } from '../model/model'
 

@@ -1,10 +1,11 @@
-import { compareAddresses, familyOf, formatAddress, type Family } from '../address/address'
+import { familyOf, formatAddress, type Family } from '../address/address'
 import { formatPrefix } from '../address/prefix'
 import { longestMatch } from '../address/prefix-table'
-import { prefixesOfRange, rangeSet, type Range, type RangeSet } from '../address/ranges'
+import { partsWithin, prefixesOfRange, rangeSet, type Range, type RangeSet } from '../address/ranges'
 import { hopMemo, hopsOf, type HopMemo, type HopTable } from '../hops/hops'
-import { firstFrom, identity, intern, type Outcome } from '../hops/onward'
-import { expandHops, type HopRange } from '../hops/sweep'
+import { EVERYTHING, type Wanted } from '../hops/behind'
+import { identity, intern, type Outcome } from '../hops/onward'
+import { expandRange, type Hop, type HopRange } from '../hops/sweep'
 import type { HostKind } from '../hops/kinds'
 import type { Model, SubnetModel } from '../model/model'
 import { destinationsOf, type ExitColumn } from './columns'
@@ -69,66 +70,68 @@ export interface Part {
   readonly ranges: readonly Range[]
 }
 
-/** The parts of a subnet’s ranges that meet some destinations, by how packets fare there. */
-export function meetHops(model: Model, subnet: SubnetModel, table: HopTable, family: Family, destinations: RangeSet, memo: HopMemo): Part[] {
-  const found = new Map<Outcome, Range[]>()
-  const add = (outcome: Outcome, ranges: readonly Range[]): void => {
-    const known = found.get(outcome)
-    if (known) known.push(...ranges)
-    else found.set(outcome, [...ranges])
-  }
-  const hops = table[family]
-  for (const [at, range] of hops.entries()) {
-    if (range.behind === null) {
-      const met = meetRanges(destinations, range)
-      if (met.length > 0) add(outcomeOf(memo, range.hop), met)
-      continue
-    }
-    for (const part of meetBehind(model, subnet, table, hops, at, destinations, memo)) add(part.outcome, part.ranges)
-  }
-  return [...found].map(([outcome, ranges]) => ({ outcome, ranges: rangeSet(ranges) }))
-}
-
-/** What lies behind a transit meets the same destinations the same way for all who reach it alike. */
-function meetBehind(
+/** The parts of a subnet’s ranges that meet some destinations, by how packets fare there; of them those wanted. */
+export function meetHops(
   model: Model,
   subnet: SubnetModel,
   table: HopTable,
-  hops: readonly HopRange[],
-  at: number,
+  family: Family,
   destinations: RangeSet,
   memo: HopMemo,
-): readonly Part[] {
-  const range = hops[at]!
-  if (meetRanges(destinations, range).length === 0) return []
-  const home = subnet.table >= 0 ? subnet.table : subnet.ref
-  const key = `${identity(range.behind!)} ${range.from}-${range.to} ${identity(destinations)} ${home} ${table.kind.hasPublicAddress ? table.kind.ref : ''}`
-  const known = memo.meetings.get(key)
-  if (known) return known
-  const found = new Map<Outcome, Range[]>()
-  for (const part of expandHops(model, subnet, table.kind, [range], memo)) {
-    const met = meetRanges(destinations, part)
-    if (met.length === 0) continue
-    const outcome = outcomeOf(memo, part.hop)
-    const ranges = found.get(outcome)
-    if (ranges) ranges.push(...met)
-    else found.set(outcome, [...met])
-  }
-  const parts = [...found].map(([outcome, ranges]) => ({ outcome, ranges }))
-  memo.meetings.set(key, parts)
-  return parts
+  wanted: Wanted = EVERYTHING,
+): Part[] {
+  // Subnets that share their routing share this too, but for what lies with them.
+  const ranges = table.shared[family]
+  const home = subnet.table >= 0 ? '' : subnet.ref
+  const key = `${identity(ranges)} ${wanted.name} ${home} ${table.kind.hasPublicAddress ? table.kind.ref : ''}`
+  let kept = memo.meetings.get(destinations)
+  if (!kept) memo.meetings.set(destinations, (kept = new Map()))
+  let parts = kept.get(key)
+  if (!parts) kept.set(key, (parts = meetShared(model, subnet, table, ranges, destinations, memo, wanted)))
+  return parts.map((part) => {
+    const outcome = table.named(part.outcome)
+    return outcome === part.outcome ? part : { ...part, outcome: intern(memo, outcome) }
+  })
 }
 
-const outcomeOf = (memo: HopMemo, { ways, leavesBy, seenAs, cause, reaches }: Outcome): Outcome => intern(memo, { ways, leavesBy, seenAs, cause, reaches })
-
-/** The parts of a set that lie in one span. */
-function meetRanges(set: RangeSet, span: Range): Range[] {
-  const out: Range[] = []
-  for (let at = firstFrom(set, span.from); at < set.length && compareAddresses(set[at]!.from, span.to) <= 0; at++) {
-    const { from, to } = set[at]!
-    out.push({ from: from > span.from ? from : span.from, to: to < span.to ? to : span.to })
+function meetShared(
+  model: Model,
+  subnet: SubnetModel,
+  table: HopTable,
+  ranges: readonly HopRange[],
+  destinations: RangeSet,
+  memo: HopMemo,
+  wanted: Wanted,
+): Part[] {
+  const found = new Map<Outcome, Range[]>()
+  const add = (outcome: Outcome, met: readonly Range[]): void => {
+    if (met.length === 0) return
+    const known = found.get(outcome)
+    if (known) for (const each of met) known.push(each)
+    else found.set(outcome, [...met])
   }
-  return out
+  for (const range of ranges) {
+    const { behind } = range
+    if (behind === null) {
+      if (wanted.has(range.hop)) add(outcomeOf(memo, range.hop), partsWithin(destinations, range))
+      continue
+    }
+    if (partsWithin(destinations, range).length === 0) continue
+    for (const part of expandRange(model, subnet, table.kind, { ...range, behind }, memo, wanted)) add(part.outcome, partsWithin(destinations, part))
+  }
+  return [...found].map(([outcome, met]) => ({ outcome, ranges: rangeSet(met) }))
+}
+
+const outcomes = new WeakMap<Hop, Outcome>()
+
+/** What a hop comes to, without the routes that led there: one object for all that come to the same. */
+function outcomeOf(memo: HopMemo, hop: Hop): Outcome {
+  const known = outcomes.get(hop)
+  if (known) return known
+  const { ways, leavesBy, seenAs, cause, reaches } = hop
+  const made = intern(memo, { ways, leavesBy, seenAs, cause, reaches })
+  outcomes.set(hop, made)
+  return made
 }
 
 function describe(model: Model, subnet: SubnetModel, kind: HostKind, hosts: readonly string[] | null, parts: readonly Part[], column: ExitColumn): ExitWay[] {

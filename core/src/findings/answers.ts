@@ -1,9 +1,9 @@
 import { compareAddresses, formatAddress, type Address, type Family } from '../address/address'
 import { prefixOf } from '../address/prefix'
-import { rangeSet, rangeSetOf, rangesContain, type Range, type RangeSet } from '../address/ranges'
+import { firstFrom, rangeSet, rangeSetOf, rangesContain, type Range, type RangeSet } from '../address/ranges'
 import { walkFlow, type FlowBranch } from '../flows/flow'
+import type { Wanted } from '../hops/behind'
 import { hopAt, routingKey, type HopTable } from '../hops/hops'
-import { firstFrom } from '../hops/onward'
 import type { Model, SubnetModel } from '../model/model'
 import { packetJson, protocolName, TCP, type Packet } from '../packet/packet'
 import { allPackets, packetOf } from '../packet/packet-set'
@@ -72,6 +72,9 @@ function fromOutside(survey: Survey, out: Map<string, Finding>): void {
 const familyOf = (address: Address): Family => (typeof address === 'number' ? 4 : 6)
 const probe = (src: Address, dst: Address): Packet => ({ src, dst, protocol: TCP, srcPort: 50000, dstPort: 443 })
 
+/** Ways on which answers may be lost or go another way. */
+const ASKED_FOR: Wanted = { name: 'lost or looked at', has: ({ cause, ways }) => cause !== null || passes(ways, 'firewalls', 'nats') }
+
 /** Answers between subnets: to where one has no way back, and where a firewall or translator is on the way. */
 function inside(survey: Survey, out: Map<string, Finding>, places: readonly Placed[], looked: Set<string>, near: Side, family: Family): void {
   const { model } = survey
@@ -79,12 +82,12 @@ function inside(survey: Survey, out: Map<string, Finding>, places: readonly Plac
   const own = table.kind.sources[family]
   if (own === null) return
   let taken: RangeSet | undefined
-  for (const { outcome, ranges } of survey.meet(subnet, table, family, subnetSpaceRanges(model))) {
+  for (const { outcome, ranges } of survey.meet(subnet, table, family, subnetSpaceRanges(model), ASKED_FOR)) {
     if (outcome.cause !== null) {
       // From here packets are lost: one who reaches this subnet from there shows that it has no way back.
       taken ??= takenFrom(model, near, own)
       if (taken.length > 0) someone(survey, out, places, near, own, taken, ranges)
-    } else if (passes(outcome.ways, 'firewalls', 'nats')) {
+    } else {
       // From here packets are looked at: so are their answers asked for, and the other way round.
       for (const other of subnetsIn(places, ranges)) {
         if (other === subnet) continue

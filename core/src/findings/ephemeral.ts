@@ -1,11 +1,12 @@
 import { formatAddress, type Address, type Family } from '../address/address'
 import { eachFlow } from '../flows/flow'
-import type { HopTable } from '../hops/hops'
+import { hopAt, type HopTable } from '../hops/hops'
 import type { Model, SubnetModel } from '../model/model'
 import { packetJson, TCP } from '../packet/packet'
 import { allPackets, subtractSets, type PacketBox } from '../packet/packet-set'
 import { placeOfProtocol } from '../packet/protocols'
 import { passedBySet } from '../rules/boxes'
+import { passing } from '../rules/passing'
 import { ruleBook, type Direction, type SetModel } from '../rules/rule-book'
 import type { End } from '../walk/state'
 import { doorsTo } from './doors'
@@ -103,19 +104,41 @@ function guarded(survey: Survey, subnet: SubnetModel, table: HopTable, family: F
   if (own === null) return []
   return sets.flatMap((index) => {
     const set = book.set(index)
-    const sent = unanswered(set, 'out', [requests(family, { src: one(own) })])
-    const taken = unanswered(set, 'in', [requests(family, { dst: one(own) })])
+    const sent = letThrough(model, table, 'out', unanswered(set, 'out', [requests(family, { src: one(own) })]))
+    const taken = letThrough(model, table, 'in', unanswered(set, 'in', [requests(family, { dst: one(own) })]))
+    if (sent.length + taken.length === 0) return []
     const found = [...toInternet(survey, subnet, table, family, sent), ...fromInternet(survey, subnet, table, family, set)]
     for (const other of others) {
       if (found.some((each) => each.anchor === set.ref)) break
       if (other.subnet === subnet) continue
       const far = other.table.kind.sources[family]
       if (far === null) continue
-      found.push(...ask(survey, endOf(table), narrowed(sent, 'dst', far), subnet, `to ${other.subnet.id}`))
-      found.push(...ask(survey, endOf(other.table), narrowed(taken, 'src', far), subnet, `from ${other.subnet.id}`))
+      const there = whatArrives(survey, subnet, table, far, other.table, narrowed(sent, 'dst', far))
+      found.push(...ask(survey, endOf(table), there, subnet, `to ${other.subnet.id}`))
+      const here = letThrough(model, other.table, 'out', narrowed(taken, 'src', far))
+      found.push(...ask(survey, endOf(other.table), whatArrives(survey, other.subnet, other.table, own, table, here), subnet, `from ${other.subnet.id}`))
     }
     return found
   })
+}
+
+/** What of some requests all the rules of a kind of host let through; the edge of its subnet is for the walk. */
+const letThrough = (model: Model, { kind }: HopTable, direction: Direction, boxes: readonly PacketBox[]): readonly PacketBox[] =>
+  boxes.length === 0 ? boxes : passing(model, { direction, place: kind.place, crosses: false }, boxes)
+
+/** What of some requests routes bring to an address, and the rules there let in; all of it where that is for the walk to say. */
+function whatArrives(
+  { model, memo }: Survey,
+  subnet: SubnetModel,
+  table: HopTable,
+  address: Address,
+  receiver: HopTable,
+  boxes: readonly PacketBox[],
+): readonly PacketBox[] {
+  if (boxes.length === 0) return boxes
+  const hop = hopAt(model, subnet, table, address, memo)
+  if (hop === null || (hop.cause !== null && hop.ways.length === 1)) return []
+  return hop.seenAs.length === 0 ? letThrough(model, receiver, 'in', boxes) : boxes
 }
 
 const narrowed = (boxes: readonly PacketBox[], field: 'src' | 'dst', value: Address): PacketBox[] =>

@@ -2,6 +2,7 @@ import { formatPrefix, type Prefix } from '../address/prefix'
 import { rangeOf, type Range } from '../address/ranges'
 import { pointer } from '../mend/change'
 import { targetRef, type Model, type NetworkModel, type RouteModel, type SubnetModel, type TableModel } from '../model/model'
+import { groupBy } from '../model/sections'
 import { nextHopOwner } from '../walk/next-hop'
 import { finding, type Finding, type FindingMend } from './finding'
 import { FAMILIES, firewallsOf, listText, nameOf, rangeTexts, type Check, type Survey } from './survey'
@@ -14,7 +15,14 @@ const liveTables = (model: Model): TableModel[] =>
 
 const routesOf = (table: TableModel): RouteModel[] => [4, 6].flatMap((family) => table.routes[family as 4 | 6].groups.flatMap((group) => [...group.values]))
 
-const usersOf = (survey: Survey, table: TableModel): SubnetModel[] => survey.subnets.filter((subnet) => subnet.table === table.index)
+const users = new WeakMap<readonly SubnetModel[], ReadonlyMap<number, readonly SubnetModel[]>>()
+
+/** The subnets that look up in a table. */
+function usersOf({ subnets }: Survey, table: TableModel): readonly SubnetModel[] {
+  let byTable = users.get(subnets)
+  if (!byTable) users.set(subnets, (byTable = groupBy(subnets, (subnet) => subnet.table)))
+  return byTable.get(table.index) ?? []
+}
 
 /** Why packets by this route are lost at its target, whatever they are. */
 function fault(
@@ -118,10 +126,14 @@ function shadowedRoutes(survey: Survey): Finding[] {
     if (users.length === 0 && model.networks[table.network]!.behaviour !== 'priority-routed') return []
     const subnets = users.length > 0 ? users : survey.subnets.filter((subnet) => subnet.network === table.network)
     const wins = new Set<RouteModel>()
+    const seen = new Set<unknown>()
     const covers = new Map<RouteModel, RouteModel>()
     for (const subnet of subnets.slice(0, 40)) {
       for (const hops of survey.tablesOf(subnet)) {
         for (const family of FAMILIES) {
+          // Subnets that share their routing share its ranges.
+          if (seen.has(hops[family])) continue
+          seen.add(hops[family])
           for (const { hop } of hops[family]) {
             for (const route of hop.winners) wins.add(route)
             for (const route of hop.shadowed) if (hop.winners[0]) covers.set(route, hop.winners[0])

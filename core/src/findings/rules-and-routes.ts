@@ -1,6 +1,6 @@
 import { formatAddress } from '../address/address'
 import { formatPrefix, prefixOf } from '../address/prefix'
-import { intersectRanges, rangeSetOf, subtractRanges } from '../address/ranges'
+import { intersectRanges, partsWithin, rangeSetOf, subtractRanges } from '../address/ranges'
 import { destinationPrefixes } from '../model/routes'
 import type { Model, SubnetModel } from '../model/model'
 import { ruleBook } from '../rules/rule-book'
@@ -82,7 +82,7 @@ function routesWithoutRules(survey: Survey, subnet: SubnetModel, table: ReturnTy
         (winner) => winner.origin === 'table' && winner.prefix.length > 0 && winner.target.kind !== 'local' && winner.target.kind !== 'drop',
       )
       if (!route || hop.cause !== null || hop.reaches === 'internet') return []
-      const meant = intersectRanges([{ from, to }], subtractRanges(subnetSpaceOrSites(model), rangeSetOf(subnet.allRanges)))
+      const meant = subtractRanges(partsWithin(subnetSpaceOrSites(model), { from, to }), rangeSetOf(subnet.allRanges))
       if (meant.length === 0 || table.kind.interfaces.some((index) => survey.rulesAllow(index, meant))) return []
       const prefix = rangeTexts([{ from, to }], 3)
       const sets = [...new Set(table.kind.interfaces.flatMap((index) => [...model.interfaces[index]!.ruleSets, ...subnet.ruleSets]))].map(

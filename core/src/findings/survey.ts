@@ -1,13 +1,14 @@
 import { familyOf, formatAddress, type Address, type Family } from '../address/address'
 import { formatPrefix } from '../address/prefix'
-import { prefixesOfRange, rangeSet, type Range, type RangeSet } from '../address/ranges'
+import { partsWithin, prefixesOfRange, rangeSet, type Range, type RangeSet } from '../address/ranges'
 import { destinationsOf } from '../exits/columns'
 import { meetHops, type Part } from '../exits/exits'
+import type { Wanted } from '../hops/behind'
 import { hopsOf, type HopMemo, type HopTable } from '../hops/hops'
 import { expandHops, type HopRange } from '../hops/sweep'
 import type { Model, SubnetModel } from '../model/model'
 import type { ExpectationResult } from '../expectations/expectations'
-import type { PacketBox } from '../packet/packet-set'
+import { allPackets, type PacketBox } from '../packet/packet-set'
 import { passing } from '../rules/passing'
 import { lowestInternetAddress } from '../walk/public-address'
 import type { End } from '../walk/state'
@@ -28,7 +29,7 @@ export interface Survey {
   /** Whether these rules let some packet out to some destinations. */
   readonly rulesAllow: (index: number, destinations: RangeSet) => boolean
   /** The parts of a kind of host’s ways that meet some destinations. */
-  readonly meet: (subnet: SubnetModel, table: HopTable, family: Family, destinations: RangeSet) => readonly Part[]
+  readonly meet: (subnet: SubnetModel, table: HopTable, family: Family, destinations: RangeSet, wanted?: Wanted) => readonly Part[]
   readonly toInternet: (subnet: SubnetModel, table: HopTable, family: Family) => readonly Part[]
 }
 
@@ -38,6 +39,7 @@ export type Check = (survey: Survey) => Finding[]
 export function surveyOf(model: Model, memo: HopMemo, expectations: readonly ExpectationResult[]): Survey {
   const tables = new Map<number, readonly HopTable[]>()
   const expanded = new Map<HopTable, Map<Family, readonly HopRange[]>>()
+  const passed = new Map<number, readonly PacketBox[]>()
   const met = new Map<HopTable, Map<Family, readonly Part[]>>()
   const once = <K, T>(map: Map<K, T>, key: K, make: () => T): T => {
     const known = map.get(key)
@@ -46,6 +48,13 @@ export function surveyOf(model: Model, memo: HopMemo, expectations: readonly Exp
     map.set(key, made)
     return made
   }
+  /** Every packet that the rules on the way out of a host let pass. */
+  const letOut = (index: number): readonly PacketBox[] =>
+    once(passed, index, () => {
+      const { addresses, subnet } = model.interfaces[index]!
+      const own = addresses.map((src): PacketBox => ({ ...allPackets(familyOf(src)), src: { from: src, to: src } }))
+      return passing(model, { direction: 'out', place: { subnet, interface: index }, crosses: true }, own)
+    })
   return {
     model,
     memo,
@@ -57,29 +66,14 @@ export function surveyOf(model: Model, memo: HopMemo, expectations: readonly Exp
       return once(byFamily, family, () => expandHops(model, subnet, table.kind, table[family], memo))
     },
     rulesAllowInternet: (index, family) =>
-      rulesAllow(
-        model,
-        index,
-        model.internetSpace.filter((range) => familyOf(range.from) === family),
-      ),
-    rulesAllow: (index, destinations) => rulesAllow(model, index, destinations),
-    meet: (subnet, table, family, destinations) => meetHops(model, subnet, table, family, destinations, memo),
+      letOut(index).some((box) => familyOf(box.dst.from) === family && partsWithin(model.internetSpace, box.dst).length > 0),
+    rulesAllow: (index, destinations) => letOut(index).some((box) => partsWithin(destinations, box.dst).length > 0),
+    meet: (subnet, table, family, destinations, wanted) => meetHops(model, subnet, table, family, destinations, memo, wanted),
     toInternet: (subnet, table, family) => {
       const byFamily = once(met, table, () => new Map<Family, readonly Part[]>())
       return once(byFamily, family, () => meetHops(model, subnet, table, family, destinationsOf(model, subnet, 'internet'), memo))
     },
   }
-}
-
-/** Whether the rules on the way out of a host let any packet to some destinations pass. */
-function rulesAllow(model: Model, index: number, destinations: RangeSet): boolean {
-  const one = model.interfaces[index]!
-  const ports = { from: 0, to: 65535 }
-  const boxes = destinations.flatMap((dst): PacketBox[] => {
-    const src = one.addresses.find(isOfFamily(familyOf(dst.from)))
-    return src === undefined ? [] : [{ src: { from: src, to: src }, dst, protocol: { from: 0, to: 255 }, srcPort: ports, dstPort: ports }]
-  })
-  return passing(model, { direction: 'out', place: { subnet: one.subnet, interface: index }, crosses: true }, boxes).length > 0
 }
 
 /** Ranges as the fewest prefixes, no more than a person would read. */

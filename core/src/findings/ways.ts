@@ -1,9 +1,10 @@
 import { formatAddress, type Family } from '../address/address'
 import { prefixOf } from '../address/prefix'
 import { wholeSpace } from '../address/prefix-table'
-import { intersectRanges, rangeSetOf } from '../address/ranges'
+import { partsWithin, rangeSetOf } from '../address/ranges'
 import { kindOf, meetHops, type Part } from '../exits/exits'
 import { eachFlow } from '../flows/flow'
+import type { Wanted } from '../hops/behind'
 import type { HopTable } from '../hops/hops'
 import type { Outcome } from '../hops/onward'
 import { pointer } from '../mend/change'
@@ -91,11 +92,14 @@ function someDelivered(model: Model, table: HopTable, family: Family): PacketJso
   return found
 }
 
+const LOST_CODES: ReadonlySet<string> = new Set(['looped', 'peering-not-transitive', 'forwarded-refused', 'nat-other-region', 'nat-does-not-serve'])
+const LOST_BY_ROUTES: Wanted = { name: 'lost by routes', has: ({ cause }) => cause !== null && LOST_CODES.has(cause.code) }
+
 /** Ways of all the destination space that are lost for a cause of the ways themselves. */
 function lostWays(survey: Survey, subnet: SubnetModel, table: HopTable, family: Family, add: Add): void {
   const { model, memo } = survey
   const whole = wholeRange(family)
-  for (const part of meetHops(model, subnet, table, family, whole, memo)) {
+  for (const part of meetHops(model, subnet, table, family, whole, memo, LOST_BY_ROUTES)) {
     const cause = part.outcome.cause
     if (cause === null) continue
     const question = { from: fromText(model, subnet, table), to: formatAddress(part.ranges[0]!.from) }
@@ -104,7 +108,7 @@ function lostWays(survey: Survey, subnet: SubnetModel, table: HopTable, family: 
       case 'looped':
         add({
           code: 'hole-loop',
-          severity: part.ranges.some((range) => intersectRanges([range], subnetSpaceRanges(model)).length > 0) ? 'high' : 'medium',
+          severity: part.ranges.some((range) => partsWithin(subnetSpaceRanges(model), range).length > 0) ? 'high' : 'medium',
           anchor: subnet.ref,
           objects: [cause.object, subnet.ref, ...new Set(part.outcome.ways.flat())].filter((ref) => ref.includes('/')),
           sentence: `Packets from ${subnet.id} to ${listText(rangeTexts(part.ranges, 3))} go round in a ring through ${nameOf(cause.object)} until they are dropped.`,

@@ -1,8 +1,8 @@
 import { compareAddresses, familyOf, formatAddress, type Address, type Family } from '../address/address'
 import type { Model, SubnetModel } from '../model/model'
 import { hostKinds, type HostKind } from './kinds'
-import { firstFrom, identity, onwardMemo, OWN_ADDRESS, OWN_HOST, OWN_SUBNET, type OnwardMemo, type Outcome } from './onward'
-import type { Range } from '../address/ranges'
+import { identity, onwardMemo, OWN_ADDRESS, OWN_HOST, OWN_SUBNET, type OnwardMemo, type Outcome } from './onward'
+import { firstFrom, type RangeSet } from '../address/ranges'
 import { expandHops, sweep, type Hop, type HopRange, type Sweep } from './sweep'
 
 /** The effective next hops of one kind of host in a subnet, up to the first transit. */
@@ -10,24 +10,38 @@ export interface HopTable {
   readonly kind: HostKind
   readonly 4: readonly HopRange[]
   readonly 6: readonly HopRange[]
+  /** The same ranges as all have them that share their routing, without the names of this subnet and host. */
+  readonly shared: { readonly [F in Family]: readonly HopRange[] }
+  /** An outcome of those with these names. */
+  readonly named: <T extends Outcome>(outcome: T) => T
 }
 
 /** What was found for one subnet, kept for others whose routing asks the very same. */
 export interface HopMemo extends OnwardMemo {
   readonly sweeps: Map<string, readonly Sweep[]>
-  /** What lies behind transits, met with sets of destinations. */
-  readonly meetings: Map<string, readonly { readonly outcome: Outcome; readonly ranges: readonly Range[] }[]>
+  /** Ways met with sets of destinations, for as long as the set is kept. */
+  readonly meetings: WeakMap<RangeSet, Map<string, readonly { readonly outcome: Outcome; readonly ranges: RangeSet }[]>>
 }
 
-export const hopMemo = (): HopMemo => ({ ...onwardMemo(), sweeps: new Map(), meetings: new Map() })
+export const hopMemo = (): HopMemo => ({ ...onwardMemo(), sweeps: new Map(), meetings: new WeakMap() })
 
 /** The effective next hops of a subnet: design part 3.5. With a memo, subnets that share a table share the work. */
 export function hopsOf(model: Model, subnet: SubnetModel, memo: HopMemo = hopMemo()): HopTable[] {
   return hostKinds(model, subnet).map((kind): HopTable => {
-    const of = (family: Family): readonly HopRange[] => {
-      return shared(model, subnet, kind, family, memo).ranges
+    const both = { 4: shared(model, subnet, kind, 4, memo).ranges, 6: shared(model, subnet, kind, 6, memo).ranges }
+    const named = namesOf(model, subnet, kind)
+    const own = { 4: once(() => withNames(both[4], named)), 6: once(() => withNames(both[6], named)) }
+    return {
+      kind,
+      shared: both,
+      named,
+      get 4() {
+        return own[4]()
+      },
+      get 6() {
+        return own[6]()
+      },
     }
-    return { kind, 4: of(4), 6: of(6) }
   })
 }
 
@@ -43,10 +57,10 @@ function shared(model: Model, subnet: SubnetModel, kind: HostKind, family: Famil
   const key = `${routingKey(model, subnet, kind)} ${family}`
   const list = memo.sweeps.get(key) ?? []
   const known = list.find(({ sources }) => sources.from <= source && source <= sources.to)
-  if (known) return withOwn(model, known, subnet, kind)
+  if (known) return known
   const made = sweep(model, subnet, kind, family, memo, `${senderKey(model, subnet)} ${own} ${family}`)
   if (!made.individual) memo.sweeps.set(key, [...list, made])
-  return withOwn(model, made, subnet, kind)
+  return made
 }
 
 /** How packets of one kind of host to one address fare, also behind a transit. */
@@ -93,8 +107,8 @@ function transitZones(model: Model, network: number): readonly ReadonlySet<strin
   return known
 }
 
-/** The ranges with the names of this subnet and host, where a cause lies with them. */
-function withOwn(model: Model, found: Sweep, subnet: SubnetModel, kind: HostKind): Sweep {
+/** Gives an outcome the names of this subnet and host, where a cause or an address lies with them. */
+function namesOf(model: Model, subnet: SubnetModel, kind: HostKind): HopTable['named'] {
   const name = (ref: string): string => (ref === OWN_SUBNET ? subnet.ref : ref === OWN_HOST ? kind.ref : ref)
   const publicAddresses = once(() =>
     kind.interfaces
@@ -102,23 +116,27 @@ function withOwn(model: Model, found: Sweep, subnet: SubnetModel, kind: HostKind
       .sort(compareAddresses)
       .map(formatAddress),
   )
-  const renamed = new Map<Hop, Hop>()
-  const rename = (hop: Hop): Hop => {
-    const { cause, seenAs } = hop
-    if (cause === null) return seenAs.includes(OWN_ADDRESS) ? { ...hop, seenAs: seenAs.flatMap((one) => (one === OWN_ADDRESS ? publicAddresses() : one)) } : hop
-    if (name(cause.object) === cause.object && (!cause.inner || name(cause.inner.object) === cause.inner.object)) return hop
+  return (outcome) => {
+    const { cause, seenAs } = outcome
+    if (cause === null)
+      return seenAs.includes(OWN_ADDRESS) ? { ...outcome, seenAs: seenAs.flatMap((one) => (one === OWN_ADDRESS ? publicAddresses() : one)) } : outcome
+    if (name(cause.object) === cause.object && (!cause.inner || name(cause.inner.object) === cause.inner.object)) return outcome
     const inner = cause.inner ? { inner: { ...cause.inner, object: name(cause.inner.object) } } : {}
-    return { ...hop, cause: { ...cause, object: name(cause.object), ...inner } }
+    return { ...outcome, cause: { ...cause, object: name(cause.object), ...inner } }
   }
+}
+
+function withNames(ranges: readonly HopRange[], named: HopTable['named']): readonly HopRange[] {
+  const known = new Map<Hop, Hop>()
   let differs = false
-  const ranges = found.ranges.map((range): HopRange => {
-    let hop = renamed.get(range.hop)
-    if (!hop) renamed.set(range.hop, (hop = rename(range.hop)))
+  const out = ranges.map((range): HopRange => {
+    let hop = known.get(range.hop)
+    if (!hop) known.set(range.hop, (hop = named(range.hop)))
     if (hop === range.hop) return range
     differs = true
     return { ...range, hop }
   })
-  return differs ? { ...found, ranges } : found
+  return differs ? out : ranges
 }
 
 function once<T>(make: () => T): () => T {

@@ -1,6 +1,5 @@
-import { compareAddresses, familyOf, nextAddress, previousAddress, type Address } from '../address/address'
-import { rangeSetOf, type Range, type RangeSet } from '../address/ranges'
-import { splitRef } from '../format/ref'
+import { compareAddresses, nextAddress, previousAddress, type Address } from '../address/address'
+import { firstFrom, rangeSetOf, type Range, type RangeSet } from '../address/ranges'
 import type { Model } from '../model/model'
 import { TCP } from '../packet/packet'
 import { allPackets } from '../packet/packet-set'
@@ -55,12 +54,14 @@ export interface OnwardMemo {
   readonly outcomes: Map<string, Outcome>
   /** Everything behind a transit, for all who reach it by the same table. */
   readonly junctions: Map<string, readonly OnwardRange[]>
+  /** The same as those see it who come by one way, as far as it was asked for. */
+  readonly joined: Map<string, readonly OnwardRange[]>
   readonly behinds: Map<string, Behind>
   /** What is known behind routes, by who asks and where they lead. */
   readonly routes: Map<string, OnwardRange[]>
 }
 
-export const onwardMemo = (): OnwardMemo => ({ outcomes: new Map(), junctions: new Map(), behinds: new Map(), routes: new Map() })
+export const onwardMemo = (): OnwardMemo => ({ outcomes: new Map(), junctions: new Map(), joined: new Map(), behinds: new Map(), routes: new Map() })
 
 /** Where packets go on from, and as what. */
 export interface Onset {
@@ -99,7 +100,7 @@ export function onwardAt(model: Model, memo: OnwardMemo, onset: Onset, dst: Addr
 }
 
 /** All of a span of destinations, cut where packets fare otherwise. */
-function onward(model: Model, memo: OnwardMemo, onset: Onset, within: Range): OnwardRange[] {
+export function onward(model: Model, memo: OnwardMemo, onset: Onset, within: Range): OnwardRange[] {
   const out: OnwardRange[] = []
   for (let at: Address | null = within.from; at !== null && compareAddresses(at, within.to) <= 0;) {
     const parts = onwardAt(model, memo, onset, at, { from: at, to: within.to }, false)
@@ -114,9 +115,9 @@ const ringOf = (walks: readonly Walked[]): ReadonlySet<string> | null =>
   walks.some((one) => one.cause?.code === 'looped') ? new Set(walks.flatMap((one) => one.state.stations.map((station) => station.at))) : null
 
 /** Puts a range at the end of a list; one that fares as the last becomes part of it. */
-function addRange(out: OnwardRange[], part: OnwardRange): void {
+export function addRange(out: OnwardRange[], part: OnwardRange): void {
   const last = out.at(-1)
-  if (last && last.outcome === part.outcome && last.behind === part.behind)
+  if (last && last.outcome === part.outcome && last.behind === part.behind && nextAddress(last.to) === part.from)
     out[out.length - 1] = { ...last, to: part.to, sources: meetSpans(last.sources, part.sources), passed: meetPlaces(last.passed, part.passed) }
   else out.push(part)
 }
@@ -176,79 +177,6 @@ function behindOf(model: Model, memo: OnwardMemo, { state, deliveredAt }: Walked
   }
   return known
 }
-
-/** What lies behind a transit for those who go on from `onset`, cut as packets fare there. */
-export function expand(
-  model: Model,
-  memo: OnwardMemo,
-  onset: Onset,
-  range: Pick<OnwardRange, 'from' | 'to' | 'sources'> & { readonly behind: Behind },
-): OnwardRange[] {
-  const { behind } = range
-  const found = junctionOf(model, memo, behind.junction, range)
-  const out: OnwardRange[] = []
-  for (let at = firstFrom(found, range.from); at < found.length && found[at]!.from <= range.to; at++) {
-    const there = found[at]!
-    const part = meetSpans(there, range)
-    const { passed } = there
-    // Another source may be asked another thing there, and a ring may have begun before the transit.
-    const differs = behind.own && !(there.sources.from <= onset.source && onset.source <= there.sources.to)
-    const ringMayBeginBefore =
-      passed !== null &&
-      (behind.places.some((place) => passed.has(place)) || passesNetwork(model, passed, onset) || passesNetwork(model, passed, behind.junction.onset))
-    if (differs || ringMayBeginBefore) for (const own of onward(model, memo, onset, part)) addRange(out, own)
-    else {
-      const sources = behind.own ? meetSpans(range.sources, there.sources) : range.sources
-      addRange(out, { ...part, passed, comesBack: false, sources, outcome: joined(memo, behind.before, there.outcome), behind: null })
-    }
-  }
-  return out
-}
-
-/** Whether a ring comes through the network packets go on from, so that it may begin there. */
-function passesNetwork(model: Model, passed: ReadonlySet<string>, { at, network }: Onset): boolean {
-  if (passed.has(at)) return true
-  for (const ref of passed) {
-    const [section, id] = splitRef(ref)
-    const index = section === 'routeTables' || section === 'subnets' ? model.index[section].get(id) : undefined
-    if (index !== undefined && (section === 'subnets' ? model.subnets : model.tables)[index]!.network === network) return true
-  }
-  return false
-}
-
-/** The place of the first range that does not end before an address. */
-export function firstFrom(ranges: readonly Range[], address: Address): number {
-  let low = 0
-  let high = ranges.length
-  while (low < high) {
-    const middle = (low + high) >>> 1
-    if (compareAddresses(ranges[middle]!.to, address) < 0) low = middle + 1
-    else high = middle
-  }
-  return low
-}
-
-function junctionOf(model: Model, memo: OnwardMemo, { key, onset }: Junction, { from }: Range): readonly OnwardRange[] {
-  let known = memo.junctions.get(key)
-  if (!known) {
-    known = onward(model, memo, onset, allPackets(familyOf(from)).dst)
-    memo.junctions.set(key, known)
-  }
-  return known
-}
-
-/** The outcome of a way to a transit, and of all behind it. */
-function joined(memo: OnwardMemo, before: Outcome, behind: Outcome): Outcome {
-  const ways = behind.ways.map((way) => [...before.ways[0]!, ...way])
-  return intern(memo, {
-    ...behind,
-    ways,
-    seenAs: behind.cause === null && behind.seenAs.length === 0 ? before.seenAs : behind.seenAs,
-    leavesBy: behind.reaches === null || before.leavesBy !== null ? (before.leavesBy ?? firstBetween(ways[0] ?? [])) : behind.leavesBy,
-  })
-}
-
-const firstBetween = (way: readonly string[]): string | null => way.find((ref) => /^(peerings|transits)\//.test(ref)) ?? null
 
 /** What walks said of a span, cut where a network has a subnet and where it has none. */
 function outcomesOf(

@@ -1,5 +1,5 @@
 import { familyOf, formatAddress, nextAddress, previousAddress, type Address, type Family } from '../address/address'
-import type { Range } from '../address/ranges'
+import { firstFrom, type Range } from '../address/ranges'
 import { wholeSpace } from '../address/prefix-table'
 import type { Model, RouteModel, SubnetModel } from '../model/model'
 import { sameList } from '../model/sections'
@@ -8,7 +8,8 @@ import { lookUp } from '../routes/look-up'
 import { isPassedOver } from '../walk/next-hop'
 import { publicAddressOf } from '../walk/public-address'
 import type { HostKind } from './kinds'
-import { expand, firstFrom, intern, meetSpans, OWN_SUBNET, onwardAt, type Behind, type Onset, type OnwardMemo, type OnwardRange, type Outcome } from './onward'
+import { expand, type Wanted } from './behind'
+import { intern, meetSpans, OWN_SUBNET, onwardAt, type Behind, type Onset, type OnwardMemo, type OnwardRange, type Outcome } from './onward'
 
 /** What becomes of packets to some destinations, as far as routes alone decide it. */
 export interface Hop extends Outcome {
@@ -155,20 +156,31 @@ function targetKey({ target, table, learnedFrom, origin }: RouteModel): string {
 export function expandHops(model: Model, subnet: SubnetModel, kind: HostKind, ranges: readonly HopRange[], memo: OnwardMemo): readonly HopRange[] {
   if (ranges.every((range) => range.behind === null)) return ranges
   const hops = hopInterner()
-  const out: HopRange[] = []
-  for (const range of ranges) {
-    if (range.behind === null) {
-      out.push(range)
-      continue
-    }
-    const table = subnet.table >= 0 ? model.tables[subnet.table]!.ref : subnet.ref
-    const source = kind.sources[familyOf(range.from)]!
+  return ranges.flatMap((range): HopRange[] => {
+    if (range.behind === null) return [range]
     const { winners, shadowed } = range.hop
-    const onset = { ...onsetOf(model, subnet, kind, source, winners[0]!, table), home: -1, own: null, network: subnet.network }
-    for (const part of expand(model, memo, onset, { ...range, behind: range.behind, sources: wholeSpace(familyOf(range.from)) }))
-      out.push({ from: part.from, to: part.to, hop: hops(winners, shadowed, part.outcome), behind: null })
-  }
-  return out
+    return expandRange(model, subnet, kind, { ...range, behind: range.behind }, memo).map(({ from, to, outcome }): HopRange => ({
+      from,
+      to,
+      hop: hops(winners, shadowed, outcome),
+      behind: null,
+    }))
+  })
+}
+
+/** What lies behind a transit that a route leads a host to. */
+export function expandRange(
+  model: Model,
+  subnet: SubnetModel,
+  kind: HostKind,
+  range: HopRange & { readonly behind: Behind },
+  memo: OnwardMemo,
+  wanted?: Wanted,
+): readonly OnwardRange[] {
+  const table = subnet.table >= 0 ? model.tables[subnet.table]!.ref : subnet.ref
+  const family = familyOf(range.from)
+  const onset = { ...onsetOf(model, subnet, kind, kind.sources[family]!, range.hop.winners[0]!, table), home: -1, own: null }
+  return expand(model, memo, onset, { ...range, sources: wholeSpace(family) }, wanted)
 }
 
 /** Branches of equal cost: lost if one is, and what the first lost one says is said. */

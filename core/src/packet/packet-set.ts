@@ -45,20 +45,31 @@ export function meet(a: Range, b: Range): Range | null {
   return from <= to ? { from, to } : null
 }
 
+const apart = (a: Range, b: Range): boolean => a.to < b.from || b.to < a.from
+
+/** Whether two boxes share a packet; what tells most rules apart is asked first. */
+export const boxesMeet = (a: PacketBox, b: PacketBox): boolean =>
+  !apart(a.dstPort, b.dstPort) &&
+  !apart(a.protocol, b.protocol) &&
+  typeof a.src.from === typeof b.src.from &&
+  !apart(a.src, b.src) &&
+  !apart(a.dst, b.dst) &&
+  !apart(a.srcPort, b.srcPort)
+
 /** The packets two boxes share, or null. */
 export function meetBoxes(a: PacketBox, b: PacketBox): PacketBox | null {
-  const out: Partial<Record<Field, Range>> = {}
-  for (const field of FIELDS) {
-    const shared = meet(a[field], b[field])
-    if (shared === null) return null
-    out[field] = shared
-  }
-  return out as PacketBox
+  if (!boxesMeet(a, b)) return null
+  const shared = (field: Field): Range => meet(a[field], b[field])!
+  return { dst: shared('dst'), src: shared('src'), protocol: shared('protocol'), dstPort: shared('dstPort'), srcPort: shared('srcPort') }
 }
+
+/** Whether every packet of a box is in another. */
+export const boxHolds = (outer: PacketBox, inner: PacketBox): boolean =>
+  typeof outer.src.from === typeof inner.src.from && FIELDS.every((field) => outer[field].from <= inner[field].from && inner[field].to <= outer[field].to)
 
 /** The packets of `box` that are not in `minus`, as at most ten boxes: each field in turn gives what lies below and above. */
 export function subtractBox(box: PacketBox, minus: PacketBox): PacketBox[] {
-  if (meetBoxes(box, minus) === null) return [box]
+  if (!boxesMeet(box, minus)) return [box]
   const out: PacketBox[] = []
   let rest = box
   for (const field of FIELDS) {

@@ -56,6 +56,8 @@ export interface Asking {
   readonly flowAllowedByEstate: boolean
   /** Told for which packets the same would have been said. */
   readonly note?: NoteField
+  /** Only the verdict is wanted: the rules that were asked are not listed. */
+  readonly brief?: boolean
 }
 
 const PASSES: Verdict = { passes: true, denied: null, finalAllow: false, levels: [] }
@@ -113,10 +115,10 @@ export function askRules(model: Model, asking: Asking): Verdict {
 }
 
 /** The boundary of a subnet alone, for what passes its edge without being a host there. */
-export function askBoundary(model: Model, subnet: number, direction: Direction, packet: Packet, answers: boolean, note?: NoteField): Verdict {
+export function askBoundary(model: Model, subnet: number, asking: Omit<Asking, 'place' | 'crosses' | 'flowAllowedByEstate'>): Verdict {
   const boundary = model.subnets[subnet]?.boundary ?? -1
   if (boundary < 0) return PASSES
-  const asked = askSet(ruleBook(model).set(boundary), { direction, packet, answers, note })
+  const asked = askSet(ruleBook(model).set(boundary), asking)
   const levels: AskedLevel[] = [{ level: 'boundary', passes: asked.passes, sets: [asked] }]
   return { passes: asked.passes, denied: asked.passes ? null : { code: 'denied-boundary', object: asked.set }, finalAllow: false, levels }
 }
@@ -132,7 +134,7 @@ function askEstate(model: Model, asking: Asking, levels: AskedLevel[]): { action
   for (const [entry, rule] of rules.entries()) {
     if (rule.direction !== asking.direction || !rule.appliesTo(asking.place)) continue
     const unfit = mismatch(rule, asking.packet, asking.note)
-    asked.push({ entry, order: rule.order, action: rule.action, mismatch: unfit })
+    if (!asking.brief) asked.push({ entry, order: rule.order, action: rule.action, mismatch: unfit })
     if (unfit !== null) continue
     levels.push({
       level: 'estate',
@@ -146,14 +148,14 @@ function askEstate(model: Model, asking: Asking, levels: AskedLevel[]): { action
   return null
 }
 
-function askSet(set: SetModel, asking: Pick<Asking, 'direction' | 'packet' | 'answers' | 'note'>): AskedSet {
+function askSet(set: SetModel, asking: Pick<Asking, 'direction' | 'packet' | 'answers' | 'note' | 'brief'>): AskedSet {
   if (asking.answers && set.stateful) return { set: set.ref, stateful: true, rules: [], decidedBy: null, passes: true, byState: true }
   const asked: AskedRule[] = []
   for (const rule of set.rules) {
     // Rules of the other direction are not asked.
     if (rule.direction !== asking.direction) continue
     const unfit = mismatch(rule, asking.packet, asking.note)
-    asked.push({ entry: rule.entry, order: rule.order, action: rule.allow ? 'allow' : 'deny', mismatch: unfit })
+    if (!asking.brief) asked.push({ entry: rule.entry, order: rule.order, action: rule.allow ? 'allow' : 'deny', mismatch: unfit })
     if (unfit === null && (set.ordered || rule.allow)) {
       return { set: set.ref, stateful: set.stateful, rules: asked, decidedBy: rule.entry, passes: rule.allow, byState: false }
     }

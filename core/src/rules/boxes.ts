@@ -1,5 +1,5 @@
 import type { RangeSet } from '../address/ranges'
-import { allPackets, meetBoxes, subtractBox, type PacketBox } from '../packet/packet-set'
+import { allPackets, boxesMeet, meetBoxes, subtractBox, type PacketBox } from '../packet/packet-set'
 import { placeOfProtocol, PLACES_WITH_PORTS } from '../packet/protocols'
 import type { Condition, Direction, SetModel } from './rule-book'
 
@@ -49,7 +49,10 @@ export function matchedBy(rule: Condition, boxes: readonly PacketBox[]): PacketB
 
 /** The packets of some boxes that a rule does not match. */
 export const unmatchedBy = (rule: Condition, boxes: readonly PacketBox[]): readonly PacketBox[] =>
-  boxesOf(rule).reduce<readonly PacketBox[]>((rest, hole) => rest.flatMap((box) => subtractBox(box, hole)), boxes)
+  boxesOf(rule).reduce<readonly PacketBox[]>(
+    (rest, hole) => (rest.some((box) => boxesMeet(box, hole)) ? rest.flatMap((box) => subtractBox(box, hole)) : rest),
+    boxes,
+  )
 
 /** The packets of some boxes that a rule set lets pass when they begin a flow; two of the boxes may share packets. */
 export function passedBySet(set: SetModel, direction: Direction, boxes: readonly PacketBox[]): readonly PacketBox[] {

@@ -1,5 +1,5 @@
 import type { Model } from '../model/model'
-import { meetBoxes, type PacketBox } from '../packet/packet-set'
+import { boxHolds, type PacketBox } from '../packet/packet-set'
 import { matchedBy, passedBySet, unmatchedBy } from './boxes'
 import { ruleBook, type Direction, type Place } from './rule-book'
 
@@ -33,11 +33,17 @@ export function passing(model: Model, { direction, place, crosses }: PassingAt, 
   }
   const boundary = (of: readonly PacketBox[]): readonly PacketBox[] => (crosses && subnet.boundary >= 0 ? level([subnet.boundary], of) : of)
   const own = direction === 'out' ? local(boxes) : boxes
-  const { final, deferred } = estateSays(model, direction, place, own)
-  const rest = boundary(host(deferred))
+  // The levels below let pass few packets, so they are asked first; only what is allowed for good goes past them.
+  const final = hasFinal(model, direction, place) ? estateSays(model, direction, place, own).final : []
+  const rest = estateSays(model, direction, place, boundary(host(own))).deferred
   const passed = final.length === 0 ? rest : [...final, ...rest]
   return apart(direction === 'in' ? local(passed) : passed)
 }
+
+const hasFinal = (model: Model, direction: Direction, place: Place): boolean =>
+  ruleBook(model)
+    .estateRules()
+    .some((rule) => rule.direction === direction && rule.action === 'allow' && rule.appliesTo(place))
 
 /** What estate rules allow for good, and what they leave to the levels below. */
 function estateSays(model: Model, direction: Direction, place: Place, boxes: readonly PacketBox[]): { final: PacketBox[]; deferred: readonly PacketBox[] } {
@@ -53,22 +59,17 @@ function estateSays(model: Model, direction: Direction, place: Place, boxes: rea
   return { final, deferred: handed.length === 0 ? rest : [...handed, ...rest] }
 }
 
+/** More boxes than this are left as they are: looking for some inside others would cost more than they do. */
+const MOST_COMPARED = 60
+
 /** The boxes without those that others hold. */
 function apart(boxes: readonly PacketBox[]): readonly PacketBox[] {
-  if (boxes.length < 2) return boxes
+  if (boxes.length < 2 || boxes.length > MOST_COMPARED) return boxes
   const out: PacketBox[] = []
   for (const box of boxes) {
-    if (out.some((other) => holds(other, box))) continue
-    for (let at = out.length - 1; at >= 0; at--) if (holds(box, out[at]!)) out.splice(at, 1)
+    if (out.some((other) => boxHolds(other, box))) continue
+    for (let at = out.length - 1; at >= 0; at--) if (boxHolds(box, out[at]!)) out.splice(at, 1)
     out.push(box)
   }
   return out
-}
-
-function holds(outer: PacketBox, inner: PacketBox): boolean {
-  const shared = meetBoxes(outer, inner)
-  if (shared === null) return false
-  return (['src', 'dst', 'protocol', 'srcPort', 'dstPort'] as const).every(
-    (field) => shared[field].from === inner[field].from && shared[field].to === inner[field].to,
-  )
 }

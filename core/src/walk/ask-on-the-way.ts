@@ -15,13 +15,22 @@ export function askHost(context: WalkContext, state: State, direction: Direction
   // At an interface the flow did not pass before, the answer is asked as a new flow.
   const answers = context.answers?.passed.some(same) ?? false
   const flowAllowedByEstate = context.answers?.allowedByEstate.some(same) ?? false
-  const verdict = askRules(context.model, { direction, place, packet: state.packet, crosses, answers, flowAllowedByEstate, note: noteAll(context, state) })
+  const verdict = askRules(context.model, {
+    direction,
+    place,
+    packet: state.packet,
+    crosses,
+    answers,
+    flowAllowedByEstate,
+    note: noteAll(context, state),
+    brief: !context.evidence,
+  })
   const { model } = context
   const at = placeRef(model, place)
   const asked = arrive(context, state, {
     at,
     kind: 'rules',
-    decision: sentence(verdict, direction),
+    decision: () => sentence(verdict, direction),
     evidence: () => rulesEvidence(context.model, verdict, direction),
   })
   const after = {
@@ -41,12 +50,18 @@ function placeRef(model: WalkContext['model'], place: Place): string {
 /** Asks a subnet's boundary alone, for what passes its edge without being a host there. */
 export function askEdge(context: WalkContext, state: State, direction: Direction, subnet: number, then: (state: State) => Step): Step {
   if (context.about === 'routes' || context.ignoresRules || (context.model.subnets[subnet]?.boundary ?? -1) < 0) return then(state)
-  const verdict = askBoundary(context.model, subnet, direction, state.packet, context.answers !== null, noteAll(context, state))
+  const verdict = askBoundary(context.model, subnet, {
+    direction,
+    packet: state.packet,
+    answers: context.answers !== null,
+    note: noteAll(context, state),
+    brief: !context.evidence,
+  })
   const at = context.model.subnets[subnet]!.ref
   const asked = arrive(context, state, {
     at,
     kind: 'rules',
-    decision: sentence(verdict, direction),
+    decision: () => sentence(verdict, direction),
     evidence: () => rulesEvidence(context.model, verdict, direction),
   })
   return conclude(context, asked, verdict, then)

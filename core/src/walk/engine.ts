@@ -33,7 +33,6 @@ export function startState(packet: Packet, next: Next, toUndo: State['toUndo'] =
     pendingNat: -1,
     faults: [],
     assumed: [],
-    steps: 0,
     visited: [],
   }
 }
@@ -55,10 +54,13 @@ export function walk(context: WalkContext, start: State): { walks: Walked[]; tru
 function follow(context: WalkContext, start: State, watched: boolean): { walks: Walked[]; truncated: boolean } | null {
   const walks: Walked[] = []
   const pending: State[] = [start]
+  // How many places each of them has entered so far.
+  const steps: number[] = [0]
   let truncated = false
   while (pending.length > 0) {
     const state = pending.pop()!
-    if (!watched && state.steps >= UNWATCHED_STEPS) return null
+    const taken = steps.pop()! + 1
+    if (!watched && taken > UNWATCHED_STEPS) return null
     const items = take(context, state, watched)
     const goOn: State[] = []
     for (const item of items) {
@@ -68,7 +70,10 @@ function follow(context: WalkContext, start: State, watched: boolean): { walks: 
     const room = Math.max(MAX_BRANCHES - walks.length - pending.length, 1)
     if (goOn.length > room) truncated = true
     // Reversed, so that the first branch is followed first.
-    pending.push(...goOn.slice(0, room).reverse())
+    for (let at = Math.min(goOn.length, room) - 1; at >= 0; at--) {
+      pending.push(goOn[at]!)
+      steps.push(taken)
+    }
   }
   return { walks, truncated }
 }
@@ -85,7 +90,7 @@ function take(context: WalkContext, before: State, watched: boolean): Step {
     if (before.faults.length > 0) return [finish(before, null)]
     return lose(context, before, 'looped', ringOf(before.stations.slice(earlier.stations)))
   }
-  const state = { ...before, steps: before.steps + 1, visited: watched ? [...before.visited, visitOf(before)] : before.visited }
+  const state = watched ? { ...before, visited: [...before.visited, visitOf(before)] } : before
   const { next } = state
   switch (next.at) {
     case 'send':

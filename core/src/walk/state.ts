@@ -153,9 +153,7 @@ export interface State {
   readonly pendingNat: number
   readonly faults: readonly Cause[]
   readonly assumed: readonly Assumption[]
-  /** How many places were entered so far. */
-  readonly steps: number
-  /** Those places, with how many stations there were then; kept only by a walk that is long enough to be a ring. */
+  /** The places entered so far, with how many stations there were then; kept only by a walk that is long enough to be a ring. */
   readonly visited: readonly Visit[]
 }
 
@@ -206,13 +204,17 @@ export type Step = readonly (State | Walked)[]
 
 export const isWalked = (item: State | Walked): item is Walked => 'outcome' in item
 
+/** What is said of a decision: put into words only where somebody reads it. */
+export type Said = string | (() => string)
+
 /** The state with one more station. */
 export function arrive(
   context: WalkContext,
   state: State,
-  station: { at: string; kind: StationKind; decision: string; packet?: Packet; evidence?: () => object },
+  station: { at: string; kind: StationKind; decision: Said; packet?: Packet; evidence?: () => object },
 ): State {
-  const { at, kind, decision } = station
+  const { at, kind } = station
+  const decision = typeof station.decision === 'string' ? station.decision : context.evidence ? station.decision() : ''
   const packet = station.packet ?? state.packet
   const evidence = context.evidence && station.evidence ? station.evidence() : {}
   return { ...state, packet, stations: [...state.stations, { at, kind, decision, packet, evidence, assumed: state.faults.length > 0 }] }

@@ -2,7 +2,7 @@ import { formatAddress } from '../address/address'
 import type { NetworkModel } from '../model/model'
 import { oneToOneOf } from './steps/gateway'
 import { isPublicHere, noteForPublic, isValue, noteFor, sameField } from './scope'
-import { finish, lose, type State, type Step, type WalkContext } from './state'
+import { finish, lose, type State, type Step, type WalkContext, type Said } from './state'
 
 /** The answer's packet with the flow's latest translation undone. */
 export function undoLatest(state: State): State {
@@ -32,12 +32,12 @@ export function arriveAtAsker(context: WalkContext, state: State, at: string): S
  * An answer leaves by a door: a private source must become the public address its flow was sent
  * to. An answer is translated only by undoing what its flow did (design part 3.3).
  */
-export function undoAtDoor(context: WalkContext, state: State, network: NetworkModel, door: string, then: (state: State, decision: string) => Step): Step {
+export function undoAtDoor(context: WalkContext, state: State, network: NetworkModel, door: string, then: (state: State, decision: Said) => Step): Step {
   const latest = state.toUndo[0]
   const { src } = state.packet
   if (latest?.kind === 'destination' && latest.by === oneToOneOf(network) && isValue(src, latest.after, noteFor(context, state, 'src'))) {
     const undone = undoLatest(state)
-    return then(undone, `${formatAddress(src)} becomes ${formatAddress(undone.packet.src)} again`)
+    return then(undone, () => `${formatAddress(src)} becomes ${formatAddress(undone.packet.src)} again`)
   }
   if (latest?.kind === 'destination' || !isPublicHere(src, noteForPublic(context, state, 'src'))) {
     const seen = then(state, `${formatAddress(src)} was not the address asked, and nothing here turns it back`)

@@ -2,7 +2,7 @@ import { familyOf, formatAddress, lowestOf, type Address } from '../../address/a
 import { matchAll } from '../../address/prefix-table'
 import type { GatewayModel, Model, NetworkModel, Owner } from '../../model/model'
 import { routeText } from '../words'
-import { arrive, lose, type State, type Step, type Translation, type WalkContext } from '../state'
+import { arrive, lose, type State, type Step, type Translation, type WalkContext, type Said } from '../state'
 import { isValue, longestHere, matchHere, noteFor } from '../scope'
 import { undoLatest } from '../undo'
 import { oneToOneOf } from './gateway'
@@ -19,10 +19,10 @@ export function comeInToAddress(context: WalkContext, state: State, owner: Owner
       return context.answers ? lose(context, met, 'nat-no-flow', nat.ref) : lose(context, met, 'nat-outbound-only', nat.ref)
     }
     return throughDoor(context, state, network, nat.subnet, (s, door) => {
-      const entered = door === null ? s : arrive(context, s, { at: door.ref, kind: 'gateway', decision: `hands it to ${nat.id}` })
+      const entered = door === null ? s : arrive(context, s, { at: door.ref, kind: 'gateway', decision: () => `hands it to ${nat.id}` })
       if (nat.subnet >= 0) return [{ ...entered, next: { at: 'nat', nat: nat.index, fromSubnet: -1 } }]
       const undone = undoLatest(entered)
-      const decision = `${formatAddress(state.packet.dst)} becomes ${formatAddress(undone.packet.dst)} again`
+      const decision = () => `${formatAddress(state.packet.dst)} becomes ${formatAddress(undone.packet.dst)} again`
       const back = arrive(context, undone, { at: nat.ref, kind: 'nat', decision })
       return [{ ...back, next: { at: 'local', network: network.index, fromSubnet: -1 } }]
     })
@@ -39,7 +39,7 @@ export function comeInToAddress(context: WalkContext, state: State, owner: Owner
     const one = model.interfaces[owner.index]!
     const subnet = model.subnets[one.subnet]!
     return throughDoor(context, state, model.networks[subnet.network]!, subnet.index, (s, door) => {
-      const entered = door === null ? s : arrive(context, s, { at: door.ref, kind: 'gateway', decision: `hands it to ${one.id}` })
+      const entered = door === null ? s : arrive(context, s, { at: door.ref, kind: 'gateway', decision: () => `hands it to ${one.id}` })
       return [{ ...entered, next: { at: 'forwarder', interface: one.index, fromSubnet: -1 } }]
     })
   }
@@ -50,7 +50,7 @@ export function comeInToAddress(context: WalkContext, state: State, owner: Owner
   if (!network || inside === undefined) return lose(context, state, 'interface-not-up', one.ref)
   return throughDoor(context, state, network, one.subnet, (s, door) => {
     const translated = toPrivate(s, network, inside)
-    const decision = `${formatAddress(s.packet.dst)} becomes ${formatAddress(translated.packet.dst)}, one to one`
+    const decision = () => `${formatAddress(s.packet.dst)} becomes ${formatAddress(translated.packet.dst)}, one to one`
     return intoNetwork(context, translated, network, door, decision)
   })
 }
@@ -115,7 +115,7 @@ function defaultRouteGateway(model: Model, subnet: number, family: 4 | 6): numbe
 }
 
 /** Past the door: its own table decides for the inside address, and local where it says nothing. */
-function intoNetwork(context: WalkContext, state: State, network: NetworkModel, door: GatewayModel | null, decision: string): Step {
+function intoNetwork(context: WalkContext, state: State, network: NetworkModel, door: GatewayModel | null, decision: Said): Step {
   const local = (s: State): Step => [{ ...s, next: { at: 'local', network: network.index, fromSubnet: -1 } }]
   if (door === null) return local(state)
   return consultIngress(context, arrive(context, state, { at: door.ref, kind: 'gateway', decision }), door, local)
@@ -130,10 +130,10 @@ export function consultIngress(context: WalkContext, state: State, door: Gateway
     group.values.filter((route) => route.state === 'up'),
   )
   const routes = groups.find((group) => group.length > 0) ?? []
-  const at = (decision: string): State => arrive(context, state, { at: table.ref, kind: 'lookup', decision })
-  if (routes.length === 0) return local(at(`${table.id} has no route for ${formatAddress(state.packet.dst)}, so it is local`))
+  const at = (decision: Said): State => arrive(context, state, { at: table.ref, kind: 'lookup', decision })
+  if (routes.length === 0) return local(at(() => `${table.id} has no route for ${formatAddress(state.packet.dst)}, so it is local`))
   return routes.flatMap((route): Step => {
-    const looked = at(routeText(route, routes.length))
+    const looked = at(() => routeText(route, routes.length))
     if (route.target.kind === 'local') return local(looked)
     return [{ ...looked, next: { at: 'hop', from: { network: door.network, subnet: -1, ref: door.ref }, route } }]
   })

@@ -2,7 +2,7 @@ import { formatAddress } from '../../address/address'
 import { containsAddress, prefixOf } from '../../address/prefix'
 import { inPrefixes, noteFor } from '../scope'
 import { fact, type FactsEvidence } from '../facts'
-import { arrive, finish, leaveBy, lose, type State, type Step, type WalkContext } from '../state'
+import { arrive, finish, leaveBy, lose, type State, type Step, type WalkContext, type Said } from '../state'
 
 /** Through a routed endpoint to the provider's service behind it. */
 export function enterEndpoint(context: WalkContext, state: State, id: string, table: string, network: number, subnet: number): Step {
@@ -22,7 +22,7 @@ export function enterEndpoint(context: WalkContext, state: State, id: string, ta
       ],
     }
   }
-  const at = (decision: string): State => arrive(context, state, { at: ref, kind: 'endpoint', decision, evidence })
+  const at = (decision: Said): State => arrive(context, state, { at: ref, kind: 'endpoint', decision, evidence })
   if (!endpoint || endpoint.state === 'deleted') return lose(context, state, 'target-missing', table)
   const service = model.estate.services.get(endpoint.service)
   const reach = (s: State): Step => reachService(context, s, endpoint.service, ref, network)
@@ -31,19 +31,31 @@ export function enterEndpoint(context: WalkContext, state: State, id: string, ta
   if ((endpoint.state ?? 'up') !== 'up') return lose(context, state, 'target-not-up', ref, { what: 'it is up', then: reach })
   const { dst } = state.packet
   const covered = endpoint.style === 'routed' && inPrefixes((service?.ranges ?? []).map(prefixOf), dst, noteFor(context, state, 'dst'))
-  if (!covered) return lose(context, at(`${formatAddress(dst)} is not in ${endpoint.service}`), 'wrong-service', ref)
+  if (!covered)
+    return lose(
+      context,
+      at(() => `${formatAddress(dst)} is not in ${endpoint.service}`),
+      'wrong-service',
+      ref,
+    )
   if (service?.region !== undefined && region !== null && service.region !== region) {
-    return lose(context, at(`${endpoint.service} is in ${service.region}, not in ${region}`), 'service-other-region', ref, {
-      what: 'it leads to that region',
-      then: reach,
-    })
+    return lose(
+      context,
+      at(() => `${endpoint.service} is in ${service.region}, not in ${region}`),
+      'service-other-region',
+      ref,
+      {
+        what: 'it leads to that region',
+        then: reach,
+      },
+    )
   }
-  return reach(at(`to ${endpoint.service}`))
+  return reach(at(() => `to ${endpoint.service}`))
 }
 
 /** By the subnet's own switch to a service. */
 export function switchToService(context: WalkContext, state: State, id: string, network: number): Step {
-  const switched = arrive(context, state, { at: 'service-switch', kind: 'endpoint', decision: `to ${id}` })
+  const switched = arrive(context, state, { at: 'service-switch', kind: 'endpoint', decision: () => `to ${id}` })
   return reachService(context, switched, id, 'service-switch', network)
 }
 

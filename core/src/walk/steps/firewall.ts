@@ -3,7 +3,7 @@ import type { Firewall } from '../../format/estate'
 import type { FirewallModel, FirewallSide, Model } from '../../model/model'
 import { protocolNumber, TCP, type Packet } from '../../packet/packet'
 import { askPolicy, type PolicyVerdict } from '../../rules/policy'
-import { arrive, lose, type State, type Step, type Translation, type WalkContext } from '../state'
+import { arrive, lose, type State, type Step, type Translation, type WalkContext, type Said } from '../state'
 import { inPrefixes, isValue, longestHere, noteAll, noteFor, type Note, type NoteField } from '../scope'
 import { portMatches, protocolMatches } from '../../rules/rule-book'
 import { undoLatest } from '../undo'
@@ -25,15 +25,27 @@ export function passFirewall(context: WalkContext, given: State, side: FirewallS
   const state = known ? undoneSource : translateDestination(context, given, firewall, side)
   const { dst } = state.packet
   const out = wayOut(model, firewall, dst, noteFor(context, state, 'dst'))
-  const at = (decision: string, s: State = state): State => arrive(context, s, { at: firewall.ref, kind: 'firewall', decision })
-  if (out === null) return lose(context, at(`it has no route for ${formatAddress(dst)}`), 'no-route', firewall.ref)
-  if (out === 'drop') return lose(context, at(`its route drops ${formatAddress(dst)}`), 'drop-route', firewall.ref)
+  const at = (decision: Said, s: State = state): State => arrive(context, s, { at: firewall.ref, kind: 'firewall', decision })
+  if (out === null)
+    return lose(
+      context,
+      at(() => `it has no route for ${formatAddress(dst)}`),
+      'no-route',
+      firewall.ref,
+    )
+  if (out === 'drop')
+    return lose(
+      context,
+      at(() => `its route drops ${formatAddress(dst)}`),
+      'drop-route',
+      firewall.ref,
+    )
   const sides = { from: side.label, to: out.label }
   if (known) {
     const undone = undoBy(state, firewall.ref, 'destination')
     return goOut(
       context,
-      arrive(context, withFirewall(undone, firewall), { at: firewall.ref, kind: 'firewall', decision: `knows the flow, ${sides.from} to ${sides.to}` }),
+      arrive(context, withFirewall(undone, firewall), { at: firewall.ref, kind: 'firewall', decision: () => `knows the flow, ${sides.from} to ${sides.to}` }),
       firewall,
       out,
     )
@@ -46,7 +58,7 @@ export function passFirewall(context: WalkContext, given: State, side: FirewallS
   const passed = arrive(context, translated, {
     at: firewall.ref,
     kind: 'firewall',
-    decision: `${sides.from} to ${sides.to}, ${policyWords(judged.verdict)}${moved}${seen}`,
+    decision: () => `${sides.from} to ${sides.to}, ${policyWords(judged.verdict)}${moved}${seen}`,
     evidence: () => ({ sides, policy: judged.verdict }),
   })
   return goOut(context, passed, firewall, out)

@@ -6,7 +6,7 @@ import { askHost } from '../ask-on-the-way'
 import { portMatches, protocolMatches } from '../../rules/rule-book'
 import { noteAll } from '../scope'
 import { arriveAtAsker } from '../undo'
-import { arrive, lose, type End, type State, type Step, type WalkContext } from '../state'
+import { arrive, lose, type End, type State, type Step, type WalkContext, type Said } from '../state'
 
 /** Where a frontend stands, as an end of the flows it opens. */
 export function frontendEnd(frontend: FrontendModel): End & { in: 'subnet' } {
@@ -49,8 +49,14 @@ function openSecond(context: WalkContext, state: State, frontend: FrontendModel)
       )
     }),
   })
-  const at = (decision: string): State => arrive(context, state, { at: frontend.ref, kind: 'frontend', decision, evidence })
-  if (!listener) return lose(context, at(`nothing listens on ${dstPort ?? 'this protocol'}`), 'no-listener', frontend.ref)
+  const at = (decision: Said): State => arrive(context, state, { at: frontend.ref, kind: 'frontend', decision, evidence })
+  if (!listener)
+    return lose(
+      context,
+      at(() => `nothing listens on ${dstPort ?? 'this protocol'}`),
+      'no-listener',
+      frontend.ref,
+    )
   if (listener.targets.length === 0) return lose(context, at('it has no target'), 'no-listener', frontend.ref)
   const end = frontendEnd(frontend)
   return listener.targets.flatMap((target): Step => {
@@ -58,12 +64,18 @@ function openSecond(context: WalkContext, state: State, frontend: FrontendModel)
     if (!one) return lose(context, at('a target is gone'), 'target-missing', frontend.ref)
     const src = frontend.addresses.find((a) => one.addresses.some((b) => familyOf(a) === familyOf(b)))
     const to = one.addresses.find((address) => src !== undefined && familyOf(address) === familyOf(src))
-    if (src === undefined || to === undefined) return lose(context, at(`${one.id} has no address of its family`), 'target-missing', frontend.ref)
+    if (src === undefined || to === undefined)
+      return lose(
+        context,
+        at(() => `${one.id} has no address of its family`),
+        'target-missing',
+        frontend.ref,
+      )
     const packet = { src, dst: to, protocol, srcPort: dstPort === null ? null : DEFAULT_SOURCE_PORT, dstPort: dstPort === null ? null : listener.targetPort }
     const opened = arrive(context, state, {
       at: frontend.ref,
       kind: 'frontend',
-      decision: `ends the flow to ${formatAddress(dst)} and opens one to ${one.id}`,
+      decision: () => `ends the flow to ${formatAddress(dst)} and opens one to ${one.id}`,
       evidence,
       packet,
     })

@@ -3,7 +3,7 @@ import type { GatewayModel, NetworkModel } from '../../model/model'
 import { attachedNat } from '../attached-nat'
 import { publicAddressOf, SOME_ADDRESS, standInAddress } from '../public-address'
 import { answerFacts, doorFacts, fact, type FactsEvidence } from '../facts'
-import { arrive, leaveBy, lose, type State, type Step, type WalkContext } from '../state'
+import { arrive, leaveBy, lose, type State, type Step, type WalkContext, type Said } from '../state'
 import { throughAttachedNat } from './nat'
 import { isPublicHere, noteForPublic, longestHere, noteFor, noteForSource, ownerHere } from '../scope'
 import { undoAtDoor } from '../undo'
@@ -35,9 +35,14 @@ export function leaveByGateway(context: WalkContext, state: State, index: number
       ...(context.answers ? answerFacts(state, oneToOneOf(network)) : doorFacts(src, dst, becomes)),
     ],
   })
-  const at = (decision: string, s: State = state): State => arrive(context, s, { at: gateway.ref, kind: 'gateway', decision, evidence })
+  const at = (decision: Said, s: State = state): State => arrive(context, s, { at: gateway.ref, kind: 'gateway', decision, evidence })
   if (!isPublicHere(dst, noteForPublic(context, state, 'dst'))) {
-    return lose(context, at(`${formatAddress(dst)} is private, and the internet does not carry it`), 'private-destination', gateway.ref)
+    return lose(
+      context,
+      at(() => `${formatAddress(dst)} is private, and the internet does not carry it`),
+      'private-destination',
+      gateway.ref,
+    )
   }
   if (gateway.kind === 'outbound-v6' && typeof dst === 'number') {
     return lose(context, at('takes IPv6 only'), 'gateway-wrong-family', gateway.ref, { what: 'it takes IPv4 too', then: (s) => out(s, gateway) })
@@ -61,11 +66,21 @@ export function leaveByGateway(context: WalkContext, state: State, index: number
       )
   }
   const translated = (s: State, address: Address | typeof SOME_ADDRESS): State => toPublic(context, s, network, address)
-  if (own !== null) return out(at(translatedText(src, own), translated(state, own)), gateway)
-  return lose(context, at(`${formatAddress(src)} is private and has no public address`), 'no-public-address', sourceRef(context, state, network), {
-    what: 'the source has a public address',
-    then: (s) => out(translated(s, SOME_ADDRESS), gateway),
-  })
+  if (own !== null)
+    return out(
+      at(() => translatedText(src, own), translated(state, own)),
+      gateway,
+    )
+  return lose(
+    context,
+    at(() => `${formatAddress(src)} is private and has no public address`),
+    'no-public-address',
+    sourceRef(context, state, network),
+    {
+      what: 'the source has a public address',
+      then: (s) => out(translated(s, SOME_ADDRESS), gateway),
+    },
+  )
 }
 
 const translatedText = (src: Address, own: Address | typeof SOME_ADDRESS): string =>

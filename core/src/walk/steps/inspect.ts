@@ -26,11 +26,11 @@ export function enterInspect(
     const remember = (passed: State): State =>
       firewall.stateful && !passed.firewalls.includes(firewall.ref) ? { ...passed, firewalls: [...passed.firewalls, firewall.ref] } : passed
     if (context.answers?.firewalls.includes(firewall.ref)) {
-      return sendOn(remember(arrive(context, s, { at: firewall.ref, kind: 'inspect', decision: `${target.endpoint}: knows the flow` })))
+      return sendOn(remember(arrive(context, s, { at: firewall.ref, kind: 'inspect', decision: () => `${target.endpoint}: knows the flow` })))
     }
     const judged = judge(context, s, firewall, null)
     if (judged.lost) return judged.lost((passed) => sendOn(remember(passed)))
-    const decision = `${target.endpoint}: ${policyWords(judged.verdict)}`
+    const decision = () => `${target.endpoint}: ${policyWords(judged.verdict)}`
     return sendOn(remember(arrive(context, s, { at: firewall.ref, kind: 'inspect', decision, evidence: () => ({ sides: null, policy: judged.verdict }) })))
   }
   const enter = (s: State): Step => (fromSubnet === subnet.index ? inspect(s) : askEdge(context, s, 'in', subnet.index, inspect))

@@ -2,7 +2,7 @@ import { formatAddress } from '../../address/address'
 import { attachedNat } from '../attached-nat'
 import { publicAddressOf, SOME_ADDRESS } from '../public-address'
 import { answerFacts, doorFacts, type FactsEvidence } from '../facts'
-import { arrive, leaveBy, lose, type State, type Step, type WalkContext } from '../state'
+import { arrive, leaveBy, lose, type State, type Step, type WalkContext, type Said } from '../state'
 import { isPublicHere, noteForPublic, noteFor, noteForSource } from '../scope'
 import { undoAtDoor } from '../undo'
 import { oneToOneOf, sourceRef, toPublic } from './gateway'
@@ -21,8 +21,8 @@ export function leaveByBuiltInDoor(context: WalkContext, state: State, index: nu
   const evidence = (): FactsEvidence => ({
     facts: context.answers ? answerFacts(state, oneToOneOf(network)) : doorFacts(src, dst, becomes),
   })
-  const door = (s: State, decision: string): State => arrive(context, s, { at: 'internet', kind: 'internet', decision, evidence })
-  const out = (s: State, decision: string): Step => [{ ...leaveBy(door(s, decision), 'internet'), pendingNat: -1, next: { at: 'outside' } }]
+  const door = (s: State, decision: Said): State => arrive(context, s, { at: 'internet', kind: 'internet', decision, evidence })
+  const out = (s: State, decision: Said): Step => [{ ...leaveBy(door(s, decision), 'internet'), pendingNat: -1, next: { at: 'outside' } }]
   if (!isPublicHere(dst, noteForPublic(context, state, 'dst')))
     return lose(
       context,
@@ -37,10 +37,10 @@ export function leaveByBuiltInDoor(context: WalkContext, state: State, index: nu
   const own = known
   if (own !== null) {
     const becomes = own === SOME_ADDRESS ? 'a public address of its own, not known beforehand' : `${formatAddress(own)}, one to one`
-    return out(toPublic(context, state, network, own), `${formatAddress(src)} becomes ${becomes}`)
+    return out(toPublic(context, state, network, own), () => `${formatAddress(src)} becomes ${becomes}`)
   }
   if (network.implicitEgress && typeof src === 'number') {
-    return out(toPublic(context, state, network, SOME_ADDRESS), `${formatAddress(src)} becomes a shared address that nobody can foresee`)
+    return out(toPublic(context, state, network, SOME_ADDRESS), () => `${formatAddress(src)} becomes a shared address that nobody can foresee`)
   }
   return lose(context, door(state, `${formatAddress(src)} is private and has no public address`), 'no-public-address', sourceRef(context, state, network), {
     what: 'the source has a public address',

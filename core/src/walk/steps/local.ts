@@ -16,7 +16,11 @@ export function deliverLocally(context: WalkContext, state: State, index: number
   if (state.pendingNat >= 0) {
     // Out of the NAT the packet must leave by a door; it came back inside instead.
     const nat = model.nats[state.pendingNat]!
-    const back = arrive(context, state, { at: network.ref, kind: 'delivery', decision: `${formatAddress(dst)} is inside, and ${nat.id} leads outwards only` })
+    const back = arrive(context, state, {
+      at: network.ref,
+      kind: 'delivery',
+      decision: () => `${formatAddress(dst)} is inside, and ${nat.id} leads outwards only`,
+    })
     return lose(context, back, 'private-destination', nat.ref)
   }
   if (context.about === 'routes') return [finish(state, { in: 'network', network: index, fromSubnet, ref: network.ref })]
@@ -35,7 +39,7 @@ export function deliverLocally(context: WalkContext, state: State, index: number
   const subnetIndex = owner ? model.interfaces[owner.index]!.subnet : longestHere(network.subnetSpace, dst, note)[0]
   const subnet = subnetIndex === undefined ? undefined : model.subnets[subnetIndex]
   if (!subnet) {
-    const lost = arrive(context, state, { at: network.ref, kind: 'delivery', decision: `no subnet of ${network.id} has ${formatAddress(dst)}` })
+    const lost = arrive(context, state, { at: network.ref, kind: 'delivery', decision: () => `no subnet of ${network.id} has ${formatAddress(dst)}` })
     return lose(context, lost, 'no-such-subnet', fromSubnet >= 0 ? model.subnets[fromSubnet]!.ref : network.ref)
   }
   const place: Place = { subnet: subnet.index, interface: owner ? owner.index : -1 }
@@ -69,7 +73,7 @@ function accept(context: WalkContext, state: State, end: End & { in: 'subnet' })
   const service = endpoint === undefined ? undefined : context.model.estate.endpoints.get(endpoint)?.service
   if (endpoint !== undefined && service !== undefined && !answers) {
     const ref = `services/${service}`
-    const passed = arrive(context, state, { at: `endpoints/${endpoint}`, kind: 'endpoint', decision: `to ${service}` })
+    const passed = arrive(context, state, { at: `endpoints/${endpoint}`, kind: 'endpoint', decision: () => `to ${service}` })
     const reached = arrive(context, passed, { at: ref, kind: 'delivery', decision })
     return [finish(leaveBy(reached, `endpoints/${endpoint}`), { ...end, ref })]
   }

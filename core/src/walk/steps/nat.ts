@@ -4,7 +4,7 @@ import type { NatModel } from '../../model/model'
 import { askEdge } from '../ask-on-the-way'
 import { servesSource, subnetOf } from '../attached-nat'
 import { standInAddress } from '../public-address'
-import { arrive, leaveBy, lose, type State, type Step, type WalkContext } from '../state'
+import { arrive, leaveBy, lose, type State, type Step, type WalkContext, type Said } from '../state'
 import { isPublicHere, noteForPublic, isValue, noteFor, noteForSource } from '../scope'
 import { undoLatest } from '../undo'
 
@@ -12,14 +12,14 @@ import { undoLatest } from '../undo'
 export function enterNatByRoute(context: WalkContext, state: State, nat: NatModel, fromSubnet: number): Step {
   const { model } = context
   if (nat.subnet >= 0) return [{ ...state, next: { at: 'nat', nat: nat.index, fromSubnet } }]
-  const at = (decision: string): State => arrive(context, state, { at: nat.ref, kind: 'nat', decision })
+  const at = (decision: Said): State => arrive(context, state, { at: nat.ref, kind: 'nat', decision })
   if (nat.region === null) return lose(context, at('it is placed nowhere'), 'target-elsewhere', nat.ref)
   const goOn = (what: string) => ({ what, then: (s: State): Step => leaveFromRegion(context, s, nat) })
   const { region } = model.subnets[fromSubnet] ?? model.networks[nat.network]!
   if (region !== nat.region) {
     return lose(
       context,
-      at(`it serves ${nat.region}; the packet comes from ${region ?? 'no region'}`),
+      at(() => `it serves ${nat.region}; the packet comes from ${region ?? 'no region'}`),
       'nat-other-region',
       nat.ref,
       goOn('it serves this region too'),
@@ -29,7 +29,13 @@ export function enterNatByRoute(context: WalkContext, state: State, nat: NatMode
   const asksSubnet = (nat.source.serves?.subnets ?? 'all') !== 'all'
   const subnet = subnetOf(model, nat.network, state.packet.src, asksSubnet ? note : noteForSource(context, state, nat.network))
   if (typeof state.packet.src === 'number' && (!subnet || !servesSource(model, nat, subnet, state.packet.src, note))) {
-    return lose(context, at(`it does not serve ${formatAddress(state.packet.src)}`), 'nat-does-not-serve', nat.ref, goOn('it serves the source'))
+    return lose(
+      context,
+      at(() => `it does not serve ${formatAddress(state.packet.src)}`),
+      'nat-does-not-serve',
+      nat.ref,
+      goOn('it serves the source'),
+    )
   }
   return leaveFromRegion(context, state, nat)
 }
@@ -43,7 +49,7 @@ export function throughAttachedNat(context: WalkContext, state: State, nat: NatM
   if (context.answers !== null)
     return lose(context, arrive(context, state, { at: nat.ref, kind: 'nat', decision: 'it did not make this flow' }), 'nat-no-flow', nat.ref)
   if (!isPublicHere(state.packet.dst, noteForPublic(context, state, 'dst'))) {
-    const decision = `${formatAddress(state.packet.dst)} is private, and it leads to the internet only`
+    const decision = () => `${formatAddress(state.packet.dst)} is private, and it leads to the internet only`
     return lose(context, arrive(context, state, { at: nat.ref, kind: 'nat', decision }), 'private-destination', nat.ref)
   }
   return translate(context, state, nat, then)
@@ -62,7 +68,7 @@ function inside(context: WalkContext, state: State, nat: NatModel): Step {
     const latest = state.toUndo[0]
     if (latest?.kind === 'source' && latest.by === nat.ref && isValue(state.packet.dst, latest.after, noteFor(context, state, 'dst'))) {
       const undone = undoLatest(state)
-      const decision = `${formatAddress(state.packet.dst)} becomes ${formatAddress(undone.packet.dst)} again`
+      const decision = () => `${formatAddress(state.packet.dst)} becomes ${formatAddress(undone.packet.dst)} again`
       return sendOn(arrive(context, undone, { at: nat.ref, kind: 'nat', decision }))
     }
     return lose(context, arrive(context, state, { at: nat.ref, kind: 'nat', decision: 'it did not make this flow' }), 'nat-no-flow', nat.ref)
@@ -75,7 +81,7 @@ function inside(context: WalkContext, state: State, nat: NatModel): Step {
 /** The source becomes an address of the pool, or of the first rule whose destinations hold it (RFC 2663, 4.1.2). */
 function translate(context: WalkContext, state: State, nat: NatModel, then: (state: State) => Step): Step {
   const { src, dst } = state.packet
-  const at = (decision: string, s: State = state): State => arrive(context, s, { at: nat.ref, kind: 'nat', decision, evidence: () => natEvidence(nat, dst) })
+  const at = (decision: Said, s: State = state): State => arrive(context, s, { at: nat.ref, kind: 'nat', decision, evidence: () => natEvidence(nat, dst) })
   if (typeof dst !== 'number') return lose(context, at('it translates IPv4 only'), 'nat-wrong-family', nat.ref)
   const { pool, order } = poolFor(nat, dst)
   const note = noteFor(context, state, 'dst')
@@ -89,13 +95,19 @@ function translate(context: WalkContext, state: State, nat: NatModel, then: (sta
     translations: [...s.translations, { by: nat.ref, kind: 'source', before: src, after: addresses[0]!, origin: { address: s.fields.src, port: null } }],
   })
   if (pool.length === 0) {
-    return lose(context, at(`${by} has no address that is not draining`), 'nat-no-address', nat.ref, {
-      what: 'it has an address',
-      then: (s) => then(become(s, [standInAddress(context.model)], ['unpredictable'])),
-    })
+    return lose(
+      context,
+      at(() => `${by} has no address that is not draining`),
+      'nat-no-address',
+      nat.ref,
+      {
+        what: 'it has an address',
+        then: (s) => then(become(s, [standInAddress(context.model)], ['unpredictable'])),
+      },
+    )
   }
   const choice = pool.map(formatAddress).join(' or ')
-  return then(at(`${formatAddress(src)} becomes ${choice}, from ${by}`, become(state, pool, [...pool].sort(compareAddresses).map(formatAddress))))
+  return then(at(() => `${formatAddress(src)} becomes ${choice}, from ${by}`, become(state, pool, [...pool].sort(compareAddresses).map(formatAddress))))
 }
 
 /** The addresses a NAT may use for a destination, draining ones left out, and the rule that chose them. */

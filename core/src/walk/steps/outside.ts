@@ -13,7 +13,11 @@ export function goOutside(context: WalkContext, state: State): Step {
   if (context.about === 'routes') return [finish(state, { in: 'outside', ref: 'internet' })]
   const note = noteFor(context, state, 'dst')
   if (!isPublicHere(dst, noteForPublic(context, state, 'dst'))) {
-    const there = arrive(context, state, { at: 'internet', kind: 'delivery', decision: `${formatAddress(dst)} is private, and the internet does not carry it` })
+    const there = arrive(context, state, {
+      at: 'internet',
+      kind: 'delivery',
+      decision: () => `${formatAddress(dst)} is private, and the internet does not carry it`,
+    })
     return lose(context, there, 'private-destination', 'internet')
   }
   if (answers?.asker.in === 'outside' && sameField(context, [dst, state.fields.dst], [answers.askerAddress, answers.askerField])) {
@@ -29,11 +33,11 @@ export function goOutside(context: WalkContext, state: State): Step {
   if (network !== undefined) return comeInToNetwork(context, state, network)
   if (memberHere(model.inventory, dst, note)) {
     const ref = `publicAddresses/${formatAddress(dst)}`
-    const lost = arrive(context, state, { at: 'internet', kind: 'delivery', decision: `${formatAddress(dst)} is reserved, but nobody has it` })
+    const lost = arrive(context, state, { at: 'internet', kind: 'delivery', decision: () => `${formatAddress(dst)} is reserved, but nobody has it` })
     return lose(context, lost, 'nobody-has-it', ref)
   }
   const ref = outsideRef(model, dst, note)
-  const there = arrive(context, state, { at: ref, kind: 'delivery', decision: `arrives at ${formatAddress(dst)}` })
+  const there = arrive(context, state, { at: ref, kind: 'delivery', decision: () => `arrives at ${formatAddress(dst)}` })
   return [finish(there, { in: 'outside', ref })]
 }
 

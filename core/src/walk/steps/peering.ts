@@ -2,7 +2,7 @@ import { formatAddress } from '../../address/address'
 import type { Model, PeeringModel } from '../../model/model'
 import { fact, rangesText, type FactsEvidence } from '../facts'
 import { inPrefixes, noteFor } from '../scope'
-import { arrive, finish, lose, type State, type Step, type WalkContext } from '../state'
+import { arrive, finish, lose, type State, type Step, type WalkContext, type Said } from '../state'
 
 export const otherSide = (peering: PeeringModel, network: number): number => (peering.a.network === network ? peering.b.network : peering.a.network)
 
@@ -35,7 +35,7 @@ export function crossPeering(context: WalkContext, state: State, peering: Peerin
         : [fact(`${to.id} takes forwarded packets`, `${formatAddress(src)} is not from ${from.id}`, receiving.acceptsForwarded)]),
     ],
   })
-  const cross = (decision: string, s: State): State => arrive(context, s, { at: peering.ref, kind: 'peering', decision, evidence })
+  const cross = (decision: Said, s: State): State => arrive(context, s, { at: peering.ref, kind: 'peering', decision, evidence })
   const goOn = (what: string) => ({ what, then })
   if (!peering.up) return lose(context, cross('it is not up', state), 'target-not-up', peering.ref, goOn(`${peering.id} is up`))
   if (use === 'destination' && !within) {

@@ -62,7 +62,7 @@ function lookedUp(context: WalkContext, state: State, sender: Sender, found: Loo
   const { model } = context
   const subnet = model.subnets[sender.place.subnet]!
   const at = subnet.table >= 0 ? model.tables[subnet.table]!.ref : subnet.ref
-  const decision = winner === null ? `no route covers ${formatAddress(state.packet.dst)}` : routeText(winner, found.winners.length)
+  const decision = (): string => (winner === null ? `no route covers ${formatAddress(state.packet.dst)}` : routeText(winner, found.winners.length))
   const looked = arrive(context, state, { at, kind: 'lookup', decision, evidence: () => lookUpEvidence(model, subnet, state.packet.dst, found, winner) })
   if (winner !== null) return [{ ...looked, next: { at: 'hop', from: { network: subnet.network, subnet: subnet.index, ref: sender.ref }, route: winner } }]
   return lose(context, looked, 'no-route', at, { what: 'a route leads there', then: (s) => handOver(context, s, subnet.network) })

@@ -3,7 +3,7 @@ import { prefixOf } from '../../address/prefix'
 import type { GatewayModel } from '../../model/model'
 import { standInAddress } from '../public-address'
 import { fact, type FactsEvidence } from '../facts'
-import { arrive, finish, leaveBy, lose, type State, type Step, type WalkContext } from '../state'
+import { arrive, finish, leaveBy, lose, type State, type Step, type WalkContext, type Said } from '../state'
 import { crossPeering, lendingPeering } from './peering'
 import { consultIngress } from './come-in'
 import { inPrefixes, isPublicHere, noteForPublic, isValue, longestHere, noteFor } from '../scope'
@@ -26,7 +26,7 @@ export function leaveByPrivateGateway(context: WalkContext, state: State, gatewa
         : fact('its site has the destination, or leads on to the internet', leadsOn ? 'it leads on' : `${formatAddress(dst)}: neither`, leadsOn),
     ],
   })
-  const atGateway = (decision: string): State => arrive(context, state, { at: gateway.ref, kind: 'gateway', decision, evidence })
+  const atGateway = (decision: Said): State => arrive(context, state, { at: gateway.ref, kind: 'gateway', decision, evidence })
   // Out of a public NAT a packet must leave by a door to the internet.
   if (state.pendingNat >= 0) return lose(context, atGateway('leads to a site, not to the internet'), 'private-destination', gateway.ref)
   if (has) {
@@ -93,7 +93,7 @@ export function comeFromSite(context: WalkContext, given: State, site: string): 
   const longest = Math.max(0, ...announcing.map((one) => one.length))
   const ways = announcing.filter((one) => one.length === longest)
   if (ways.length === 0) {
-    const lost = arrive(context, state, { at: ref, kind: 'lookup', decision: `no gateway announces ${formatAddress(dst)} to it` })
+    const lost = arrive(context, state, { at: ref, kind: 'lookup', decision: () => `no gateway announces ${formatAddress(dst)} to it` })
     return lose(context, lost, context.answers ? 'site-has-no-route-back' : 'site-has-no-route', ref)
   }
   return ways.flatMap(({ gateway: number, transit, users }): Step => {
@@ -103,7 +103,7 @@ export function comeFromSite(context: WalkContext, given: State, site: string): 
         fact(`${model.gateways[one.gateway]!.id} announces it`, one.length < 0 ? 'no' : `in a /${one.length}`, one.length === longest),
       ),
     })
-    const entered = arrive(context, state, { at: gateway.ref, kind: 'gateway', decision: `comes in from ${site}`, evidence })
+    const entered = arrive(context, state, { at: gateway.ref, kind: 'gateway', decision: () => `comes in from ${site}`, evidence })
     if (transit !== null) return [{ ...entered, next: { at: 'transit', transit: transit.index, attachment: transit.attachment } }]
     return consultIngress(context, entered, gateway, (s) => handInside(context, s, gateway.network, users))
   })

@@ -4,7 +4,7 @@ import { matchAll } from '../../address/prefix-table'
 import type { Model, TransitModel } from '../../model/model'
 import { askEdge } from '../ask-on-the-way'
 import { longestHere, narrow, noteFor } from '../scope'
-import { arrive, lose, type HopFrom, type Sender, type State, type Step, type WalkContext } from '../state'
+import { arrive, lose, type HopFrom, type Sender, type State, type Step, type WalkContext, type Said } from '../state'
 import { leaveByPrivateGateway } from './site'
 
 const isUp = (object: { readonly state?: string } | undefined): boolean => object !== undefined && (object.state ?? 'up') === 'up'
@@ -16,12 +16,25 @@ export function enterTransitFromNetwork(context: WalkContext, state: State, tran
   const name = transit.attachmentOf.get(from.network)!
   const attachment = transit.source.attachments![name]!
   const enter = (s: State): Step => [{ ...s, next: { at: 'transit', transit: transit.index, attachment: name } }]
-  const at = (decision: string): State => arrive(context, state, { at: transit.ref, kind: 'transit', decision })
-  if (!isUp(attachment)) return lose(context, at(`its attachment ${name} is not up`), 'target-not-up', transit.ref, { what: `${name} is up`, then: enter })
+  const at = (decision: Said): State => arrive(context, state, { at: transit.ref, kind: 'transit', decision })
+  if (!isUp(attachment))
+    return lose(
+      context,
+      at(() => `its attachment ${name} is not up`),
+      'target-not-up',
+      transit.ref,
+      { what: `${name} is up`, then: enter },
+    )
   const listed = subnetsOf(model, attachment.subnets)
   const zones = new Set(listed.flatMap((s) => s.zone ?? []))
   if (zones.size > 1 && zone !== null && !zones.has(zone)) {
-    return lose(context, at(`${name} has no subnet in ${zone}`), 'transit-not-in-zone', transit.ref, { what: `it serves ${zone}`, then: enter })
+    return lose(
+      context,
+      at(() => `${name} has no subnet in ${zone}`),
+      'transit-not-in-zone',
+      transit.ref,
+      { what: `it serves ${zone}`, then: enter },
+    )
   }
   const edge = listed.find((s) => s.zone === zone) ?? listed[0]
   if (!edge || edge.index === from.subnet) return enter(state)
@@ -51,11 +64,17 @@ export function enterTransit(context: WalkContext, state: State, index: number, 
     })),
   })
   if (found) narrow(context, state, 'dst', found)
-  const at = (decision: string): State => arrive(context, state, { at: transit.ref, kind: 'transit', decision, evidence })
+  const at = (decision: Said): State => arrive(context, state, { at: transit.ref, kind: 'transit', decision, evidence })
   if (!transit.up) return lose(context, at('it is not up'), 'target-not-up', transit.ref)
-  if (!best) return lose(context, at(`the table of ${attachment} has no route for ${formatAddress(dst)}`), 'no-route', transit.ref)
+  if (!best)
+    return lose(
+      context,
+      at(() => `the table of ${attachment} has no route for ${formatAddress(dst)}`),
+      'no-route',
+      transit.ref,
+    )
   return winners.flatMap((route): Step => {
-    const decided = at(`${attachment}: ${formatPrefix(route.prefix)} ${route.learned ? 'learned' : 'wins'}, by ${route.via}`)
+    const decided = at(() => `${attachment}: ${formatPrefix(route.prefix)} ${route.learned ? 'learned' : 'wins'}, by ${route.via}`)
     if (route.via === 'drop') return lose(context, decided, 'drop-route', transit.ref)
     return leave(context, decided, transit, route.via)
   })

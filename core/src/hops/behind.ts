@@ -1,0 +1,109 @@
+import { compareAddresses, familyOf, type Address } from '../address/address'
+import { firstFrom, type Range } from '../address/ranges'
+import { splitRef } from '../format/ref'
+import type { Model } from '../model/model'
+import { allPackets } from '../packet/packet-set'
+import {
+  addRange,
+  identity,
+  intern,
+  meetSpans,
+  onward,
+  type Behind,
+  type Junction,
+  type Onset,
+  type OnwardMemo,
+  type OnwardRange,
+  type Outcome,
+} from './onward'
+
+/** Which outcomes are asked for. It has a name, by which what was found for it is kept. */
+export interface Wanted {
+  readonly name: string
+  readonly has: (outcome: Outcome) => boolean
+}
+
+export const EVERYTHING: Wanted = { name: '', has: () => true }
+
+/** What lies behind a transit for those who go on from `onset`, cut as packets fare there; of it what is wanted. */
+export function expand(
+  model: Model,
+  memo: OnwardMemo,
+  onset: Onset,
+  range: Pick<OnwardRange, 'from' | 'to' | 'sources'> & { readonly behind: Behind },
+  wanted: Wanted = EVERYTHING,
+): OnwardRange[] {
+  const { behind } = range
+  const found = joinedOf(model, memo, behind, range, wanted)
+  const out: OnwardRange[] = []
+  for (let at = firstFrom(found, range.from); at < found.length && compareAddresses(found[at]!.from, range.to) <= 0; at++) {
+    const there = found[at]!
+    const whole = there.from >= range.from && there.to <= range.to
+    if (beginsBefore(model, behind, there, onset)) {
+      for (const own of onward(model, memo, onset, meetSpans(there, range))) if (wanted.has(own.outcome)) addRange(out, own)
+    } else if (wanted.has(there.outcome)) {
+      const sources = behind.own ? meetSpans(range.sources, there.sources) : range.sources
+      addRange(out, { ...there, ...(whole ? {} : meetSpans(there, range)), sources })
+    }
+  }
+  return out
+}
+
+/** Whether what lies behind is another for this sender: its source is asked another thing, or a ring began before. */
+function beginsBefore(model: Model, behind: Behind, { sources, passed }: OnwardRange, onset: Onset): boolean {
+  if (behind.own && !(sources.from <= onset.source && onset.source <= sources.to)) return true
+  return (
+    passed !== null &&
+    (behind.places.some((place) => passed.has(place)) || passesNetwork(model, passed, onset) || passesNetwork(model, passed, behind.junction.onset))
+  )
+}
+
+/** Everything behind a transit with the way that led to it, kept for all who come by that way. */
+function joinedOf(model: Model, memo: OnwardMemo, behind: Behind, span: Range, wanted: Wanted): readonly OnwardRange[] {
+  const key = `${identity(behind)} ${familyOf(span.from)} ${wanted.name}`
+  const known = memo.joined.get(key)
+  if (known) return known
+  const outcomes = new Map<Outcome, Outcome>()
+  const made = junctionOf(model, memo, behind.junction, span).flatMap((there): OnwardRange[] => {
+    let outcome = outcomes.get(there.outcome)
+    if (!outcome) outcomes.set(there.outcome, (outcome = joined(memo, behind.before, there.outcome)))
+    // What may be another for some senders is kept whatever it is for most.
+    const individual = there.passed !== null || behind.own
+    return individual || wanted.has(outcome) ? [{ ...there, comesBack: false, outcome, behind: null }] : []
+  })
+  memo.joined.set(key, made)
+  return made
+}
+
+/** Whether a ring comes through the network packets go on from, so that it may begin there. */
+function passesNetwork(model: Model, passed: ReadonlySet<string>, { at, network }: Onset): boolean {
+  if (passed.has(at)) return true
+  for (const ref of passed) {
+    const [section, id] = splitRef(ref)
+    const index = section === 'routeTables' || section === 'subnets' ? model.index[section].get(id) : undefined
+    if (index !== undefined && (section === 'subnets' ? model.subnets : model.tables)[index]!.network === network) return true
+  }
+  return false
+}
+
+function junctionOf(model: Model, memo: OnwardMemo, { key, onset }: Junction, { from }: { readonly from: Address }): readonly OnwardRange[] {
+  let known = memo.junctions.get(key)
+  if (!known) {
+    known = onward(model, memo, onset, allPackets(familyOf(from)).dst)
+    memo.junctions.set(key, known)
+  }
+  return known
+}
+
+/** The outcome of a way to a transit, and of all behind it. */
+function joined(memo: OnwardMemo, before: Outcome, behind: Outcome): Outcome {
+  const ways = behind.ways.map((way) => [...before.ways[0]!, ...way])
+  return intern(memo, {
+    ...behind,
+    ways,
+    seenAs: behind.cause === null && behind.seenAs.length === 0 ? before.seenAs : behind.seenAs,
+    leavesBy: behind.reaches === null || before.leavesBy !== null ? (before.leavesBy ?? firstBetween(ways[0] ?? [])) : behind.leavesBy,
+  })
+}
+
+const firstBetween = (way: readonly string[]): string | null => way.find((ref) => /^(peerings|transits)\//.test(ref)) ?? null
