@@ -116,22 +116,21 @@ export function prefixesOfRange(range: Range): Prefix[] {
   const bits = bitsOf(familyOf(range.from))
   let at: Address | null = range.from
   while (at !== null && at <= range.to) {
-    let length = bits
-    while (length > 0) {
-      const wider: Prefix = { address: at, length: length - 1 }
-      if (!isAligned(at, length - 1) || lastAddress(wider) > range.to) break
-      length--
-    }
-    const prefix = { address: at, length }
+    const prefix: Prefix = { address: at, length: bits - sizeAt(at, range.to) }
     out.push(prefix)
     at = nextAddress(lastAddress(prefix))
   }
   return out
 }
 
-function isAligned(address: Address, length: number): boolean {
-  if (typeof address === 'number') return address % 2 ** (32 - length) === 0
-  return (address & ((1n << BigInt(128 - length)) - 1n)) === 0n
+/** The bits of the largest aligned block that begins at an address and ends by another. */
+function sizeAt(from: Address, to: Address): number {
+  if (typeof from === 'number') {
+    const room = Math.floor(Math.log2((to as number) - from + 1))
+    return from === 0 ? room : Math.min(room, 31 - Math.clz32(from & -from))
+  }
+  const room = ((to as bigint) - from + 1n).toString(2).length - 1
+  return from === 0n ? room : Math.min(room, (from & -from).toString(2).length - 1)
 }
 
 /** The widest span around `address` whose addresses are all in the set, or all outside it, as `address` is. */

@@ -3,13 +3,14 @@ import { prefixOf } from '../address/prefix'
 import { firstFrom, rangeSet, rangeSetOf, rangesContain, type Range, type RangeSet } from '../address/ranges'
 import { walkFlow, type FlowBranch } from '../flows/flow'
 import type { Wanted } from '../hops/behind'
-import { hopAt, routingKey, type HopTable } from '../hops/hops'
+import { hopAt, sendingKey, type HopTable } from '../hops/hops'
+import { identity, type Outcome } from '../hops/onward'
 import type { Model, SubnetModel } from '../model/model'
 import { packetJson, protocolName, TCP, type Packet } from '../packet/packet'
-import { allPackets, packetOf } from '../packet/packet-set'
+import { allPackets } from '../packet/packet-set'
 import { placeOfProtocol } from '../packet/protocols'
 import { passing } from '../rules/passing'
-import { deliveredPacket } from './delivered'
+import { deliveredFlow } from './delivered'
 import { finding, type Finding, type Stated } from './finding'
 import { endOf, FAMILIES, firewallsOf, fromText, nameOf, passes, type Check, type Survey } from './survey'
 import { subnetSpaceRanges } from './ways'
@@ -40,8 +41,9 @@ function fromOutside(survey: Survey, out: Map<string, Finding>): void {
   const { model } = survey
   const sites = [...model.index.sites.keys()].map((id) => rangeSetOf((model.estate.sites.get(id)?.ranges ?? []).map(prefixOf)))
   const settled = new Map<string, { sources: Range; sound: boolean }[]>()
-  const isSound = (from: Side, src: Address, dst: Address): boolean => {
-    const key = `${routingKey(model, from.subnet, from.table.kind)} ${dst}`
+  const isSound = (from: Side, src: Address, dst: Address, outcome: Outcome): boolean => {
+    // On the same way out answers come back the same way, whichever table led there.
+    const key = `${sendingKey(model, from.subnet, from.table.kind)} ${identity(outcome)} ${familyOf(dst)}`
     let known = settled.get(key)
     if (!known) settled.set(key, (known = []))
     const found = known.find(({ sources }) => sources.from <= src && src <= sources.to)
@@ -62,7 +64,7 @@ function fromOutside(survey: Survey, out: Map<string, Finding>): void {
         for (const { outcome, ranges } of parts) {
           if (outcome.cause !== null) continue
           const dst = ranges[0]!.from
-          if (!isSound(from, src, dst)) ask(survey, out, from, dst, null)
+          if (!isSound(from, src, dst, outcome)) ask(survey, out, from, dst, null)
         }
       }
     }
@@ -184,10 +186,12 @@ function ask(survey: Survey, out: Map<string, Finding>, from: Side, dst: Address
   if (src === null) return false
   const judgeOne = (protocol?: Range): readonly (Judged & { readonly branch: FlowBranch })[] => {
     // What no rule lets there has no answer to lose.
-    const box = deliveredPacket(survey, from.subnet, from.table, src, dst, protocol)
-    if (box === null) return []
-    const packet = packetOf(box)
-    const { branches } = walkFlow(model, endOf(from.table), packet, allPackets(familyOf(dst)), true, { ignoresRules: true })
+    const flow = deliveredFlow(survey, from.subnet, from.table, src, dst, protocol)
+    if (flow === null) return []
+    const { packet } = flow
+    // Rules that stop the answer hide where it would have gone.
+    const hidden = flow.branches.some((branch) => branch.delivered && branch.cause?.code.startsWith('denied-'))
+    const { branches } = hidden ? walkFlow(model, endOf(from.table), packet, allPackets(familyOf(dst)), true, { ignoresRules: true }) : flow
     return branches.flatMap((branch) => {
       const judged = judge(branch)
       if (judged === null) return []

@@ -1,6 +1,6 @@
 import type { Address } from '../address/address'
 import type { Range } from '../address/ranges'
-import { eachFlow } from '../flows/flow'
+import { eachFlow, type Flow } from '../flows/flow'
 import { hopAt, type HopTable } from '../hops/hops'
 import type { Model, SubnetModel } from '../model/model'
 import { allPackets, type PacketBox } from '../packet/packet-set'
@@ -9,11 +9,11 @@ import type { Place } from '../rules/rule-book'
 import { endOf, type Survey } from './survey'
 
 /**
- * Packets from a kind of host to an address that are delivered, rules and all; null where none is.
+ * A flow from a kind of host to an address that is delivered, rules and all, with its answers; null where there is none.
  * Rules are asked as sets first: most of what is not delivered needs no walk, and of the rest the
  * first is nearly always the one.
  */
-export function deliveredPacket({ model, memo }: Survey, subnet: SubnetModel, table: HopTable, src: Address, dst: Address, protocol?: Range): PacketBox | null {
+export function deliveredFlow({ model, memo }: Survey, subnet: SubnetModel, table: HopTable, src: Address, dst: Address, protocol?: Range): Flow | null {
   const fare = hopAt(model, subnet, table, dst, memo)
   // Of several branches the worst is told; another may deliver.
   if (fare === null || (fare.cause !== null && fare.ways.length === 1)) return null
@@ -27,9 +27,9 @@ export function deliveredPacket({ model, memo }: Survey, subnet: SubnetModel, ta
   const sent = table.kind.interfaces.length === 0 ? [one] : passing(model, { direction: 'out', place: table.kind.place, crosses: false }, [one])
   const taken = fare.seenAs.length === 0 ? takenAt(model, dst, sent) : sent
   const boxes = [...taken].sort((a, b) => Number(a.protocol.from) - Number(b.protocol.from))
-  let delivered: PacketBox | null = null
-  eachFlow(model, endOf(table), boxes, false, (flow) => {
-    if (flow.branches.some((branch) => branch.delivered)) delivered = flow.box
+  let delivered: Flow | null = null
+  eachFlow(model, endOf(table), boxes, true, (flow) => {
+    if (flow.branches.some((branch) => branch.delivered)) delivered = flow
     return delivered !== null
   })
   return delivered

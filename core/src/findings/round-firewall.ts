@@ -17,7 +17,8 @@ export const checkRoundFirewall: Check = (survey) => {
   for (const subnet of survey.subnets) {
     if (subnet.role === 'inspection' || !subnet.up) continue
     const own = groups.filter(({ members }) => members.has(subnet))
-    const spared = own.reduce<RangeSet>((all, group) => rangeSet([...all, ...group.space]), rangeSetOf(subnet.allRanges))
+    // The subnet itself and all of its groups, found once it is asked for: groups may be large.
+    const spared = once(() => rangeSet([...rangeSetOf(subnet.allRanges), ...own.flatMap((group) => group.space)]))
     for (const table of survey.tablesOf(subnet)) {
       for (const family of FAMILIES) {
         for (const { hop, ...range } of table[family]) {
@@ -27,9 +28,9 @@ export const checkRoundFirewall: Check = (survey) => {
           const covered = hop.shadowed.find((route) => route.origin === 'table' && route.state === 'up' && firewallOf(model, subnet.network, route) !== null)
           if (!covered) continue
           const firewall = firewallOf(model, subnet.network, covered)!
-          add(survey, out, subnet, table, firewall, subtractRanges([range], rangeSet([...spared, ...(homes.get(firewall) ?? [])])), winner)
+          add(survey, out, subnet, table, firewall, subtractRanges([range], rangeSet([...spared(), ...(homes.get(firewall) ?? [])])), winner)
         }
-        for (const group of own) unlikeGroup(survey, out, subnet, table, group, rangeSet([...spared]), homes, family)
+        for (const group of own) unlikeGroup(survey, out, subnet, table, group, spared, homes, family)
       }
     }
   }
@@ -108,13 +109,13 @@ function unlikeGroup(
   subnet: SubnetModel,
   table: HopTable,
   group: Group,
-  spared: RangeSet,
+  spared: () => RangeSet,
   homes: ReadonlyMap<string, RangeSet>,
   family: Family,
 ): void {
   const round: Range[] = []
   for (const [firewall, guarded] of group.guarded[family]()) {
-    const wanted = subtractRanges(guarded, rangeSet([...spared, ...(homes.get(firewall) ?? [])]))
+    const wanted = subtractRanges(guarded, rangeSet([...spared(), ...(homes.get(firewall) ?? [])]))
     if (wanted.length === 0) continue
     const parts = survey.meet(subnet, table, family, wanted).filter(({ outcome }) => outcome.cause === null && !passes(outcome.ways, 'firewalls'))
     if (parts.length === 0) continue

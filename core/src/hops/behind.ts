@@ -1,4 +1,5 @@
 import { compareAddresses, familyOf, type Address } from '../address/address'
+import { wholeSpace } from '../address/prefix-table'
 import { firstFrom, type Range } from '../address/ranges'
 import { splitRef } from '../format/ref'
 import type { Model } from '../model/model'
@@ -29,8 +30,8 @@ export const EVERYTHING: Wanted = { name: '', has: () => true }
 export function expand(
   model: Model,
   memo: OnwardMemo,
-  onset: Onset,
-  range: Pick<OnwardRange, 'from' | 'to' | 'sources'> & { readonly behind: Behind },
+  onsetOf: () => Onset,
+  range: Range & { readonly behind: Behind },
   wanted: Wanted = EVERYTHING,
 ): OnwardRange[] {
   const { behind } = range
@@ -39,15 +40,15 @@ export function expand(
   for (let at = firstFrom(found, range.from); at < found.length && compareAddresses(found[at]!.from, range.to) <= 0; at++) {
     const there = found[at]!
     const whole = there.from >= range.from && there.to <= range.to
-    if (beginsBefore(model, behind, there, onset)) {
-      for (const own of onward(model, memo, onset, meetSpans(there, range))) if (wanted.has(own.outcome)) addRange(out, own)
-    } else if (wanted.has(there.outcome)) {
-      const sources = behind.own ? meetSpans(range.sources, there.sources) : range.sources
-      addRange(out, { ...there, ...(whole ? {} : meetSpans(there, range)), sources })
-    }
+    if (isIndividual(behind, there) && beginsBefore(model, behind, there, onsetOf())) {
+      for (const own of onward(model, memo, onsetOf(), meetSpans(there, range))) if (wanted.has(own.outcome)) addRange(out, own)
+    } else if (wanted.has(there.outcome)) addRange(out, whole ? there : { ...there, ...meetSpans(there, range) })
   }
   return out
 }
+
+/** Whether what lies behind may be another for some senders. */
+const isIndividual = ({ own }: Behind, { passed, sources }: OnwardRange): boolean => passed !== null || (own && !isWhole(sources))
 
 /** Whether what lies behind is another for this sender: its source is asked another thing, or a ring began before. */
 function beginsBefore(model: Model, behind: Behind, { sources, passed }: OnwardRange, onset: Onset): boolean {
@@ -68,22 +69,35 @@ function joinedOf(model: Model, memo: OnwardMemo, behind: Behind, span: Range, w
     let outcome = outcomes.get(there.outcome)
     if (!outcome) outcomes.set(there.outcome, (outcome = joined(memo, behind.before, there.outcome)))
     // What may be another for some senders is kept whatever it is for most.
-    const individual = there.passed !== null || behind.own
-    return individual || wanted.has(outcome) ? [{ ...there, comesBack: false, outcome, behind: null }] : []
+    return isIndividual(behind, there) || wanted.has(outcome) ? [{ ...there, comesBack: false, outcome, behind: null }] : []
   })
   memo.joined.set(key, made)
   return made
 }
 
+function isWhole({ from, to }: Range): boolean {
+  const whole = wholeSpace(familyOf(from))
+  return from === whole.from && to === whole.to
+}
+
+const networks = new WeakMap<ReadonlySet<string>, ReadonlySet<number>>()
+
 /** Whether a ring comes through the network packets go on from, so that it may begin there. */
 function passesNetwork(model: Model, passed: ReadonlySet<string>, { at, network }: Onset): boolean {
-  if (passed.has(at)) return true
+  let known = networks.get(passed)
+  if (!known) networks.set(passed, (known = networksOn(model, passed)))
+  return passed.has(at) || known.has(network)
+}
+
+/** The networks in whose tables and subnets packets were looked up on their way. */
+function networksOn(model: Model, passed: ReadonlySet<string>): ReadonlySet<number> {
+  const found = new Set<number>()
   for (const ref of passed) {
     const [section, id] = splitRef(ref)
     const index = section === 'routeTables' || section === 'subnets' ? model.index[section].get(id) : undefined
-    if (index !== undefined && (section === 'subnets' ? model.subnets : model.tables)[index]!.network === network) return true
+    if (index !== undefined) found.add((section === 'subnets' ? model.subnets : model.tables)[index]!.network)
   }
-  return false
+  return found
 }
 
 function junctionOf(model: Model, memo: OnwardMemo, { key, onset }: Junction, { from }: { readonly from: Address }): readonly OnwardRange[] {

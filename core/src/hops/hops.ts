@@ -53,12 +53,11 @@ function shared(model: Model, subnet: SubnetModel, kind: HostKind, family: Famil
   const source = kind.sources[family]
   if (source === null) return { ranges: [], sources: { from: 0, to: 0 }, individual: false }
   if (!subnet.up) return lostAtHome(subnet, family)
-  const own = `${kind.interfaces.length > 0 ? 'host' : 'free'} ${kind.hasPublicAddress} ${kind.primary}`
   const key = `${routingKey(model, subnet, kind)} ${family}`
   const list = memo.sweeps.get(key) ?? []
   const known = list.find(({ sources }) => sources.from <= source && source <= sources.to)
   if (known) return known
-  const made = sweep(model, subnet, kind, family, memo, `${senderKey(model, subnet)} ${own} ${family}`)
+  const made = sweep(model, subnet, kind, family, memo, `${sendingKey(model, subnet, kind)} ${family}`)
   if (!made.individual) memo.sweeps.set(key, [...list, made])
   return made
 }
@@ -72,12 +71,12 @@ export function hopAt(model: Model, subnet: SubnetModel, table: HopTable, addres
 }
 
 /** All that routing asks of a kind of host but its addresses: what is true of one is true of others with the same key. */
-export const routingKey = (model: Model, subnet: SubnetModel, kind: HostKind): string =>
-  `${shareKey(model, subnet)} ${kind.interfaces.length > 0 ? 'host' : 'free'} ${kind.hasPublicAddress} ${kind.primary} ${kind.tags.join(',')}`
+const routingKey = (model: Model, subnet: SubnetModel, kind: HostKind): string =>
+  `${sendingKey(model, subnet, kind)} ${subnet.table} ${identity(subnet.learned)} ${identity(subnet.switched)} ${kind.tags.join(',')}`
 
-/** All that route choice asks of a subnet. */
-const shareKey = (model: Model, subnet: SubnetModel): string =>
-  `${senderKey(model, subnet)} ${subnet.table} ${identity(subnet.learned)} ${identity(subnet.switched)}`
+/** All that routing asks of a kind of host but its addresses and its own table: those of the same key fare alike on the same way. */
+export const sendingKey = (model: Model, subnet: SubnetModel, kind: HostKind): string =>
+  `${senderKey(model, subnet)} ${kind.interfaces.length > 0 ? 'host' : 'free'} ${kind.hasPublicAddress} ${kind.primary}`
 
 /** All that next hops ask of a subnet. */
 const senderKey = (model: Model, subnet: SubnetModel): string => `${subnet.network} ${subnet.region} ${zoneKey(model, subnet)}`

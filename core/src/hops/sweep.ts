@@ -177,10 +177,12 @@ export function expandRange(
   memo: OnwardMemo,
   wanted?: Wanted,
 ): readonly OnwardRange[] {
-  const table = subnet.table >= 0 ? model.tables[subnet.table]!.ref : subnet.ref
-  const family = familyOf(range.from)
-  const onset = { ...onsetOf(model, subnet, kind, kind.sources[family]!, range.hop.winners[0]!, table), home: -1, own: null }
-  return expand(model, memo, onset, { ...range, sources: wholeSpace(family) }, wanted)
+  const onset = (): Onset => {
+    const table = subnet.table >= 0 ? model.tables[subnet.table]!.ref : subnet.ref
+    const source = kind.sources[familyOf(range.from)]!
+    return { ...onsetOf(model, subnet, kind, source, range.hop.winners[0]!, table), home: -1, own: null }
+  }
+  return expand(model, memo, onset, range, wanted)
 }
 
 /** Branches of equal cost: lost if one is, and what the first lost one says is said. */

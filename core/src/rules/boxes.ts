@@ -1,7 +1,7 @@
 import type { RangeSet } from '../address/ranges'
 import { allPackets, boxesMeet, meetBoxes, subtractBox, type PacketBox } from '../packet/packet-set'
 import { placeOfProtocol, PLACES_WITH_PORTS } from '../packet/protocols'
-import type { Condition, Direction, SetModel } from './rule-book'
+import type { Condition, Direction, SetModel, SetRule } from './rule-book'
 
 const EVERYTHING = [allPackets(4), allPackets(6)] as const
 
@@ -54,10 +54,19 @@ export const unmatchedBy = (rule: Condition, boxes: readonly PacketBox[]): reado
     boxes,
   )
 
+const byDirection = new WeakMap<SetModel, { readonly [D in Direction]: readonly SetRule[] }>()
+
+function rulesOf(set: SetModel, direction: Direction): readonly SetRule[] {
+  let found = byDirection.get(set)
+  const of = (wanted: Direction): readonly SetRule[] => set.rules.filter((rule) => rule.direction === wanted)
+  if (!found) byDirection.set(set, (found = { in: of('in'), out: of('out') }))
+  return found[direction]
+}
+
 /** The packets of some boxes that a rule set lets pass when they begin a flow; two of the boxes may share packets. */
 export function passedBySet(set: SetModel, direction: Direction, boxes: readonly PacketBox[]): readonly PacketBox[] {
   const out: PacketBox[] = []
-  const rules = set.rules.filter((rule) => rule.direction === direction)
+  const rules = rulesOf(set, direction)
   // In an ordered set what an earlier rule denies is out of reach of those after it; one of permissions only allows.
   let rest = boxes
   for (const rule of rules) {

@@ -38,7 +38,7 @@ export function startState(packet: Packet, next: Next, toUndo: State['toUndo'] =
 }
 
 /** No path without a ring is expected to have so many steps; what goes on longer is walked again and watched. */
-const UNWATCHED_STEPS = 64
+const UNWATCHED_STEPS = 24
 
 /**
  * Follows a packet to its end, or to each of its ends where equal-cost routes part. Every walk
