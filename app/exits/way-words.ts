@@ -5,7 +5,8 @@ import { COLUMNS, nameOf, type ColumnKey } from './cells'
 export function rangesText(way: ExitWay, alone: boolean, column: ColumnKey): string {
   if (way.ranges === null) return `IPv${way.family}${alone || column === 'sameNetwork' ? '' : ', the rest'}`
   const shown = way.ranges.slice(0, 3).join(', ')
-  return way.ranges.length > 3 ? `${shown} and ${way.ranges.length - 3} more` : shown
+  const more = way.ranges.length - 3 + way.moreRanges
+  return more > 0 ? `${shown} and ${more} more` : shown
 }
 
 /** The way in words: what is passed in order, or why the packets are lost. */

@@ -65,6 +65,7 @@ const exitWay = z.object({
   seenAs: z.array(z.string()),
   cause: cause.extend({ inner: cause.optional() }).nullable(),
   ranges: z.array(z.string()).nullable(),
+  moreRanges: z.number().int(),
   family: z.union([z.literal(4), z.literal(6)]),
   hosts: z.array(z.string()).nullable(),
   mark: z.enum(['leak', 'hole', 'weak']).nullable(),

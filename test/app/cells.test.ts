@@ -11,6 +11,7 @@ const way = (more: Partial<ExitWay>): ExitWay => ({
   seenAs: ['203.0.113.5'],
   cause: null,
   ranges: null,
+  moreRanges: 0,
   family: 4,
   hosts: null,
   mark: null,

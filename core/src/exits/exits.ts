@@ -1,8 +1,8 @@
-import { familyOf, formatAddress, type Family } from '../address/address'
+import { familyOf, formatAddress, nextAddress, type Family } from '../address/address'
 import { formatPrefix } from '../address/prefix'
 import { longestMatch } from '../address/prefix-table'
-import { partsWithin, prefixesOfRange, rangeSet, type Range, type RangeSet } from '../address/ranges'
-import { hopMemo, hopsOf, type HopMemo, type HopTable } from '../hops/hops'
+import { partsWithin, prefixesOfRange, type Range, type RangeSet } from '../address/ranges'
+import { hopMemo, hopsOf, type HopMemo, type HopTable, type Part } from '../hops/hops'
 import { EVERYTHING, type Wanted } from '../hops/behind'
 import { identity, intern, type Outcome } from '../hops/onward'
 import { expandRange, type Hop, type HopRange } from '../hops/sweep'
@@ -27,6 +27,8 @@ export interface ExitWay {
   readonly cause: { readonly code: string; readonly object: string; readonly inner?: { readonly code: string; readonly object: string } } | null
   /** The destinations, as prefixes; for the largest way of a family null, meaning all the rest. */
   readonly ranges: readonly string[] | null
+  /** How many more ranges there are than those listed. */
+  readonly moreRanges: number
   readonly family: Family
   /** The hosts this is true of: null for all of the subnet's, else ids of interfaces. */
   readonly hosts: readonly string[] | null
@@ -58,17 +60,14 @@ export function exitsTo(model: Model, subnet: SubnetModel, tables: readonly HopT
     tables.flatMap((table) => {
       const hosts = one || table.kind.interfaces.length === 0 ? null : table.kind.interfaces.map((index) => model.interfaces[index]!.id)
       return ([4, 6] as const).flatMap((family) =>
-        describe(model, subnet, table.kind, hosts, meetHops(model, subnet, table, family, destinations, memo), column),
+        describe(model, subnet, table.kind, hosts, meetHops(model, subnet, table, family, destinations, memo, EVERYTHING, MOST_SHOWN), column),
       )
     }),
   )
 }
 
-/** Destinations of a subnet that fare alike. */
-export interface Part {
-  readonly outcome: Outcome
-  readonly ranges: readonly Range[]
-}
+/** More ranges of one way than this are only counted where they are shown to a person. */
+const MOST_SHOWN = 24
 
 /** The parts of a subnet’s ranges that meet some destinations, by how packets fare there; of them those wanted. */
 export function meetHops(
@@ -79,15 +78,16 @@ export function meetHops(
   destinations: RangeSet,
   memo: HopMemo,
   wanted: Wanted = EVERYTHING,
+  most = Infinity,
 ): Part[] {
   // Subnets that share their routing share this too, but for what lies with them.
   const ranges = table.shared[family]
   const home = subnet.table >= 0 ? '' : subnet.ref
-  const key = `${identity(ranges)} ${wanted.name} ${home} ${table.kind.hasPublicAddress ? table.kind.ref : ''}`
+  const key = `${identity(ranges)} ${wanted.name} ${most} ${home} ${table.kind.hasPublicAddress ? table.kind.ref : ''}`
   let kept = memo.meetings.get(destinations)
   if (!kept) memo.meetings.set(destinations, (kept = new Map()))
   let parts = kept.get(key)
-  if (!parts) kept.set(key, (parts = meetShared(model, subnet, table, ranges, destinations, memo, wanted)))
+  if (!parts) kept.set(key, (parts = meetShared(model, subnet, table, ranges, destinations, memo, wanted, most)))
   return parts.map((part) => {
     const outcome = table.named(part.outcome)
     return outcome === part.outcome ? part : { ...part, outcome: intern(memo, outcome) }
@@ -102,24 +102,38 @@ function meetShared(
   destinations: RangeSet,
   memo: HopMemo,
   wanted: Wanted,
+  most: number,
 ): Part[] {
-  const found = new Map<Outcome, Range[]>()
-  const add = (outcome: Outcome, met: readonly Range[]): void => {
-    if (met.length === 0) return
+  const found = new Map<Outcome, { ranges: Range[]; last: Range; more: number; span: number }>()
+  const add = (outcome: Outcome, range: Range): void => {
     const known = found.get(outcome)
-    if (known) for (const each of met) known.push(each)
-    else found.set(outcome, [...met])
+    const span = Number(range.to) - Number(range.from) + 1
+    if (!known) {
+      found.set(outcome, { ranges: [range], last: range, more: 0, span })
+      return
+    }
+    // Ranges come in order, so one that goes on where the last ended is part of it.
+    const goesOn = nextAddress(known.last.to) === range.from
+    known.last = goesOn ? { from: known.last.from, to: range.to } : range
+    known.span += span
+    if (known.more === 0 && goesOn) known.ranges[known.ranges.length - 1] = known.last
+    else if (known.ranges.length < most) known.ranges.push(range)
+    else if (!goesOn) known.more++
   }
   for (const range of ranges) {
     const { behind } = range
     if (behind === null) {
-      if (wanted.has(range.hop)) add(outcomeOf(memo, range.hop), partsWithin(destinations, range))
+      if (!wanted.has(range.hop)) continue
+      const outcome = outcomeOf(memo, range.hop)
+      for (const met of partsWithin(destinations, range)) add(outcome, met)
       continue
     }
     if (partsWithin(destinations, range).length === 0) continue
-    for (const part of expandRange(model, subnet, table.kind, { ...range, behind }, memo, wanted)) add(part.outcome, partsWithin(destinations, part))
+    for (const part of expandRange(model, subnet, table.kind, { ...range, behind }, memo, wanted)) {
+      for (const met of partsWithin(destinations, part)) add(part.outcome, met)
+    }
   }
-  return [...found].map(([outcome, met]) => ({ outcome, ranges: rangeSet(met) }))
+  return [...found].map(([outcome, { ranges: met, more, span }]) => ({ outcome, ranges: met, more, span }))
 }
 
 const outcomes = new WeakMap<Hop, Outcome>()
@@ -135,9 +149,9 @@ function outcomeOf(memo: HopMemo, hop: Hop): Outcome {
 }
 
 function describe(model: Model, subnet: SubnetModel, kind: HostKind, hosts: readonly string[] | null, parts: readonly Part[], column: ExitColumn): ExitWay[] {
-  const widest = parts.reduce((best, part, index) => (spanOf(part) > spanOf(parts[best]!) ? index : best), 0)
+  const widest = parts.reduce((best, part, index) => (part.span > parts[best]!.span ? index : best), 0)
   const from = kind.interfaces.length > 0 ? `interface:${model.interfaces[kind.interfaces[0]!]!.id}` : `subnet:${subnet.id}`
-  return parts.map(({ outcome: hop, ranges }, index): ExitWay => {
+  return parts.map(({ outcome: hop, ranges, more }, index): ExitWay => {
     const [first = []] = hop.ways
     const lowest = ranges[0]!.from
     const home = column === 'internet' ? undefined : longestMatch(model.subnetSpace, lowest)[0]
@@ -158,6 +172,7 @@ function describe(model: Model, subnet: SubnetModel, kind: HostKind, hosts: read
       seenAs: hop.seenAs,
       cause: hop.cause,
       ranges: rest ? null : ranges.flatMap(prefixesOfRange).map(formatPrefix),
+      moreRanges: rest ? 0 : more,
       family: familyOf(lowest),
       hosts,
       mark:
@@ -168,8 +183,6 @@ function describe(model: Model, subnet: SubnetModel, kind: HostKind, hosts: read
     }
   })
 }
-
-const spanOf = (part: Part): number => part.ranges.reduce((sum, range) => sum + Number(range.to) - Number(range.from) + 1, 0)
 
 /** What a way is, by the strongest thing on it: an inspection, a translation, a service, a private line, nothing but a door. */
 export function kindOf(hop: Pick<Outcome, 'cause' | 'ways' | 'reaches'>): WayKind {
@@ -187,7 +200,7 @@ export function kindOf(hop: Pick<Outcome, 'cause' | 'ways' | 'reaches'>): WayKin
 function merge(ways: readonly ExitWay[]): ExitWay[] {
   const out = new Map<string, ExitWay>()
   for (const way of ways) {
-    const key = JSON.stringify([way.kind, way.way, way.branches, way.leavesBy, way.seenAs, way.cause, way.ranges, way.family])
+    const key = JSON.stringify([way.kind, way.way, way.branches, way.leavesBy, way.seenAs, way.cause, way.ranges, way.moreRanges, way.family])
     const known = out.get(key)
     out.set(key, known ? { ...known, hosts: known.hosts && way.hosts ? [...known.hosts, ...way.hosts] : null } : way)
   }

@@ -2,7 +2,7 @@ import { formatAddress, type Family } from '../address/address'
 import { prefixOf } from '../address/prefix'
 import { wholeSpace } from '../address/prefix-table'
 import { partsWithin, rangeSetOf } from '../address/ranges'
-import { kindOf, meetHops, type Part } from '../exits/exits'
+import { kindOf, meetHops } from '../exits/exits'
 import { eachFlow } from '../flows/flow'
 import type { Wanted } from '../hops/behind'
 import type { HopTable } from '../hops/hops'
@@ -234,7 +234,7 @@ function leakService(survey: Survey, subnet: SubnetModel, table: HopTable, add: 
     if (service.region !== undefined && network.region !== null && service.region !== network.region) continue
     const ranges = serviceRanges(model, id)
     const long = FAMILIES.flatMap((family) => meetHops(model, subnet, table, family, ranges, memo)).filter(
-      ({ outcome }: Part) => outcome.cause === null && outcome.reaches === 'internet',
+      ({ outcome }) => outcome.cause === null && outcome.reaches === 'internet',
     )
     if (long.length === 0) continue
     const endpoints = [...model.estate.endpoints].filter(([, one]) => one.service === id && one.network === network.id && (one.state ?? 'up') === 'up')

@@ -2,7 +2,7 @@ import { compareAddresses, familyOf, formatAddress, type Address, type Family } 
 import type { Model, SubnetModel } from '../model/model'
 import { hostKinds, type HostKind } from './kinds'
 import { identity, onwardMemo, OWN_ADDRESS, OWN_HOST, OWN_SUBNET, type OnwardMemo, type Outcome } from './onward'
-import { firstFrom, type RangeSet } from '../address/ranges'
+import { firstFrom, type Range, type RangeSet } from '../address/ranges'
 import { expandHops, sweep, type Hop, type HopRange, type Sweep } from './sweep'
 
 /** The effective next hops of one kind of host in a subnet, up to the first transit. */
@@ -16,11 +16,22 @@ export interface HopTable {
   readonly named: <T extends Outcome>(outcome: T) => T
 }
 
+/** Destinations of a subnet that fare alike. */
+export interface Part {
+  readonly outcome: Outcome
+  /** In order; where not all are kept, the first. */
+  readonly ranges: readonly Range[]
+  /** How many more ranges there are. */
+  readonly more: number
+  /** How many addresses all of them have. */
+  readonly span: number
+}
+
 /** What was found for one subnet, kept for others whose routing asks the very same. */
 export interface HopMemo extends OnwardMemo {
   readonly sweeps: Map<string, readonly Sweep[]>
   /** Ways met with sets of destinations, for as long as the set is kept. */
-  readonly meetings: WeakMap<RangeSet, Map<string, readonly { readonly outcome: Outcome; readonly ranges: RangeSet }[]>>
+  readonly meetings: WeakMap<RangeSet, Map<string, Part[]>>
 }
 
 export const hopMemo = (): HopMemo => ({ ...onwardMemo(), sweeps: new Map(), meetings: new WeakMap() })
