@@ -19,6 +19,7 @@ const LAYERS = [
   'ways-in',
   'findings',
   'compare',
+  'analysis',
 ]
 /** Packages without any input or output of their own, which the core may use. */
 const PURE = ['zod', 'yaml', 'fastest-levenshtein', 'jsonc-parser']

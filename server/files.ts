@@ -16,3 +16,11 @@ export function estateFilesIn(folder: string): SourceFile[] {
     .sort()
     .map((name) => ({ name, text: readFileSync(join(folder, name), 'utf8') }))
 }
+
+/** The file of a worker: beside the built server, or in its build while it runs from elsewhere. */
+export function workerFile(name: 'analysis'): string {
+  const beside = join(dirname(realpathSync(process.argv[1] ?? '.')), 'workers', `${name}.mjs`)
+  if (existsSync(beside)) return beside
+  const developing = join(process.cwd(), '.nuxt/workers', `${name}.mjs`)
+  return existsSync(developing) ? developing : join(process.cwd(), '.output/server/workers', `${name}.mjs`)
+}

@@ -1,4 +1,4 @@
-import type { ExpectationResult, ExitRow, Finding } from '@salt-trail/core'
+import type { ExpectationResult, ExitRow, FindingFamily, Severity } from '@salt-trail/core'
 import { defineStore } from 'pinia'
 import type { EndChoice } from '~/questions/question-text'
 
@@ -33,18 +33,24 @@ export interface SubnetOutline {
   readonly ownTable: boolean
 }
 
-export interface Exits {
+/** How far the analysis of the revision on screen is. */
+export interface Analysis {
   readonly revision: number
-  readonly milliseconds: number
-  readonly rows: readonly ExitRow[]
+  readonly state: 'none' | 'running' | 'done' | 'failed' | 'stopped'
+  readonly progress?: { readonly about: string; readonly done: number; readonly of: number }
+  readonly message?: string
+  readonly finishedAt?: string
+  readonly milliseconds?: number
+  readonly counts?: {
+    readonly findings: Readonly<Record<Severity, number>>
+    readonly families: Readonly<Record<FindingFamily, number>>
+    readonly expectations: Readonly<Record<'holds' | 'broken' | 'empty', number>>
+  }
 }
 
-export interface FindingsOfRevision {
-  readonly revision: number
-  readonly milliseconds: number
-  readonly findings: readonly Finding[]
-  readonly expectations: readonly Omit<ExpectationResult, 'trace'>[]
-}
+export type ExpectationState = Omit<ExpectationResult, 'trace'>
+
+const ROWS_AT_ONCE = 2_000
 
 /** What went wrong with a request, in the server's own words where it has some. */
 export function failureText(error: unknown): string {
@@ -61,13 +67,14 @@ export const useEstate = defineStore('estate', () => {
   const slug = ref<string | null>(null)
   const revision = ref('head')
   const outline = shallowRef<Outline | null>(null)
-  const exits = shallowRef<Exits | null>(null)
-  const found = shallowRef<FindingsOfRevision | null>(null)
-  /** Why there are no findings. */
-  const notFound = ref<string | null>(null)
+  const analysis = shallowRef<Analysis | null>(null)
+  /** The rows of the matrix, all of them. */
+  const exits = shallowRef<readonly ExitRow[] | null>(null)
+  const expectations = shallowRef<readonly ExpectationState[] | null>(null)
   const failure = ref<string | null>(null)
 
   const base = computed(() => `/api/estates/${slug.value}/${revision.value}`)
+  const isDone = computed(() => analysis.value?.state === 'done')
 
   /** Shows a revision. What is shown already is kept unless `again` asks for it anew. */
   async function show(wantedSlug: string, wantedRevision: string, again = false): Promise<void> {
@@ -78,32 +85,68 @@ export const useEstate = defineStore('estate', () => {
     failure.value = null
     if (!same) {
       outline.value = null
+      analysis.value = null
       exits.value = null
-      found.value = null
-      notFound.value = null
+      expectations.value = null
     }
     const asked = base.value
-    try {
-      const held = await $fetch<Outline>(`${asked}/outline`)
+    await told(asked, async () => {
+      const [held, state] = await Promise.all([$fetch<Outline>(`${asked}/outline`), $fetch<Analysis>(`${asked}/analysis`)])
       if (asked !== base.value) return
       outline.value = held
-      const computed = await $fetch<Exits>(`${asked}/exits`)
-      if (asked === base.value) exits.value = computed
-      await find(asked)
+      await follow(asked, state)
+    })
+  }
+
+  /** Asks how far the analysis is until it ends, less and less often; then takes what it found. */
+  async function follow(asked: string, first: Analysis): Promise<void> {
+    analysis.value = first
+    for (let wait = 100; analysis.value?.state === 'running'; wait = Math.min(wait * 1.5, 1_500)) {
+      await new Promise((resolve) => setTimeout(resolve, wait))
+      if (asked !== base.value) return
+      const next = await $fetch<Analysis>(`${asked}/analysis`)
+      if (asked !== base.value) return
+      analysis.value = next
+    }
+    if (analysis.value?.state === 'done') await take(asked)
+  }
+
+  async function take(asked: string): Promise<void> {
+    const rows: ExitRow[] = []
+    for (let total = 1; rows.length < total;) {
+      const piece = await $fetch<{ total: number; rows: ExitRow[] }>(`${asked}/exits`, { query: { from: rows.length, count: ROWS_AT_ONCE } })
+      if (asked !== base.value) return
+      total = piece.total
+      rows.push(...piece.rows)
+      if (piece.rows.length === 0) break
+      // The first rows can be read while the rest is on its way.
+      exits.value = [...rows]
+    }
+    exits.value ??= []
+    const found = await $fetch<{ expectations: ExpectationState[] }>(`${asked}/expectations`)
+    if (asked === base.value) expectations.value = found.expectations
+  }
+
+  /** Stops the analysis, or begins it again after it failed or was stopped. */
+  async function stop(): Promise<void> {
+    const asked = base.value
+    await told(asked, async () => {
+      const state = await $fetch<Analysis>(`${asked}/analysis`, { method: 'DELETE' })
+      if (asked === base.value) analysis.value = state
+    })
+  }
+  async function analyseAgain(): Promise<void> {
+    const asked = base.value
+    await told(asked, async () => follow(asked, await $fetch<Analysis>(`${asked}/analysis`, { method: 'POST', body: {} })))
+  }
+
+  async function told(asked: string, work: () => Promise<void>): Promise<void> {
+    try {
+      await work()
     } catch (error) {
       if (asked === base.value) failure.value = failureText(error)
     }
   }
 
-  /** What is wrong is looked for once the ways are on screen; where it cannot be, the rest still stands. */
-  async function find(asked: string): Promise<void> {
-    try {
-      const wrong = await $fetch<FindingsOfRevision>(`${asked}/findings`)
-      if (asked === base.value) found.value = wrong
-    } catch (error) {
-      if (asked === base.value) notFound.value = failureText(error)
-    }
-  }
-
-  return { slug, revision, outline, exits, found, notFound, failure, base, show }
+  return { slug, revision, outline, analysis, exits, expectations, failure, base, isDone, show, stop, analyseAgain }
 })

@@ -1,13 +1,17 @@
 import { createDocument, type ZodOpenApiOperationObject, type ZodOpenApiPathsObject } from 'zod-openapi'
 import { z } from 'zod'
 import {
+  analysisAnswer,
   changesAnswer,
   checkBody,
   estateInfo,
   estateParams,
   exampleParams,
   exitsAnswer,
+  exitsQuery,
+  expectationsAnswer,
   findingsAnswer,
+  findingsQuery,
   hopsAnswer,
   mendsAnswer,
   newEstateBody,
@@ -41,7 +45,7 @@ const anyJson = z.record(z.string(), z.unknown())
 const files = z.array(z.object({ name: z.string(), text: z.string() }))
 
 /** Every route of the API. A test holds this against the files under server/api. */
-export const ROUTES: Record<string, Partial<Record<'get' | 'post', Described>>> = {
+export const ROUTES: Record<string, Partial<Record<'get' | 'post' | 'delete', Described>>> = {
   '/api/check': { post: { summary: 'Everything wrong with some estate files; nothing is saved', body: checkBody, answer: problemsAnswer } },
   '/api/estates': {
     get: { summary: 'All estates with their newest revision', answer: z.array(estateInfo) },
@@ -68,11 +72,31 @@ export const ROUTES: Record<string, Partial<Record<'get' | 'post', Described>>> 
     get: { summary: 'The files a revision was brought in with', path: revisionParams, answer: files, refuses: [404] },
   },
   '/api/estates/{estate}/{revision}/outline': { get: { summary: 'What a revision holds', path: revisionParams, answer: outlineAnswer, refuses: [404] } },
+  '/api/estates/{estate}/{revision}/analysis': {
+    get: { summary: 'How far the analysis of a revision is; begins it where it never was', path: revisionParams, answer: analysisAnswer, refuses: [404] },
+    post: { summary: 'Analyse a revision again after a failure or a stop', path: revisionParams, answer: analysisAnswer, refuses: [404] },
+    delete: { summary: 'Stop the analysis of a revision', path: revisionParams, answer: analysisAnswer, refuses: [404] },
+  },
   '/api/estates/{estate}/{revision}/exits': {
-    get: { summary: 'By what the traffic of every subnet leaves', path: revisionParams, answer: exitsAnswer, refuses: [404] },
+    get: {
+      summary: 'By what the traffic of every subnet leaves; waits for the analysis',
+      path: revisionParams,
+      query: exitsQuery,
+      answer: exitsAnswer,
+      refuses: [404],
+    },
   },
   '/api/estates/{estate}/{revision}/findings': {
-    get: { summary: 'Everything that is wrong, and what became of the expectations', path: revisionParams, answer: findingsAnswer, refuses: [404, 422] },
+    get: {
+      summary: 'What is wrong, the gravest first; waits for the analysis',
+      path: revisionParams,
+      query: findingsQuery,
+      answer: findingsAnswer,
+      refuses: [404],
+    },
+  },
+  '/api/estates/{estate}/{revision}/expectations': {
+    get: { summary: 'What became of the expectations; waits for the analysis', path: revisionParams, answer: expectationsAnswer, refuses: [404] },
   },
   '/api/estates/{estate}/{revision}/hops': {
     get: { summary: 'The effective next hops of a subnet', path: revisionParams, query: subnetQuery, answer: hopsAnswer, refuses: [400, 404] },
@@ -108,7 +132,7 @@ const REFUSALS: Record<number, string> = {
   409: 'Somebody saved a newer revision in the meantime',
   413: 'The request is too large',
   422: 'The content cannot be taken; the answer says why',
-  503: 'The database is not there yet, or not any more',
+  503: 'The database is not there, or the analysis failed or was stopped',
 }
 
 function operation({ summary, path, query, body, answer, status = 200, refuses = [] }: Described): ZodOpenApiOperationObject {

@@ -1,3 +1,4 @@
+import { SEVERITIES } from '@salt-trail/core'
 import { z } from 'zod'
 
 const file = z.object({ name: z.string().min(1).max(255), text: z.string() }).meta({ id: 'File', description: 'One file of an estate' })
@@ -75,6 +76,7 @@ export const exitsAnswer = z
   .object({
     revision: z.int(),
     milliseconds: z.number(),
+    total: z.int(),
     rows: z.array(
       z.object({
         subnet: z.string(),
@@ -198,8 +200,35 @@ const expectationState = z.object({
   packet: packet.nullable(),
   because: z.string().nullable(),
 })
+const from = z.coerce.number().int().min(0).max(10_000_000).default(0).meta({ description: 'The first one wanted, counted from 0' })
+const countUpTo = (most: number) => z.coerce.number().int().min(1).max(most).default(most)
+export const exitsQuery = z.object({ from, count: countUpTo(2_000) }).meta({ id: 'ExitsQuery' })
+export const findingsQuery = z
+  .object({
+    from,
+    count: countUpTo(500),
+    family: z.enum(['leak', 'hole', 'weak']).optional(),
+    severity: z.enum(SEVERITIES).optional().meta({ description: 'As grave as this, or graver' }),
+    text: z.string().max(200).optional().meta({ description: 'In the code, the anchor or the sentence' }),
+  })
+  .meta({ id: 'FindingsQuery' })
+const counts = (...names: string[]) => z.object(Object.fromEntries(names.map((name) => [name, z.int()])))
+export const analysisAnswer = z
+  .object({
+    revision: z.int(),
+    state: z.enum(['none', 'running', 'done', 'failed', 'stopped']),
+    progress: z.object({ about: z.string(), done: z.int(), of: z.int() }).optional(),
+    message: z.string().optional(),
+    finishedAt: z.iso.datetime().optional(),
+    milliseconds: z.int().optional(),
+    counts: z
+      .object({ findings: counts(...SEVERITIES), families: counts('leak', 'hole', 'weak'), expectations: counts('holds', 'broken', 'empty') })
+      .optional(),
+  })
+  .meta({ id: 'Analysis', description: 'How far the analysis of a revision is, and how much it found' })
+export const expectationsAnswer = z.object({ revision: z.int(), expectations: z.array(expectationState) }).meta({ id: 'Expectations' })
 export const findingsAnswer = z
-  .object({ revision: z.int(), milliseconds: z.number(), findings: z.array(finding), expectations: z.array(expectationState) })
+  .object({ revision: z.int(), milliseconds: z.number(), total: z.int(), findings: z.array(finding) })
   .meta({ id: 'Findings', description: 'Everything that is wrong with a revision, and what became of its expectations' })
 
 const routeRef = z.object({ to: z.string(), origin: z.string(), target: z.string(), table: z.string().nullable(), entry: z.int().nullable() })

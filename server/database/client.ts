@@ -6,7 +6,7 @@ export type Database = NodePgDatabase
 
 let pool: pg.Pool | undefined
 
-function connectionString(): string {
+export function connectionString(): string {
   const url = process.env.DATABASE_URL
   if (!url) throw new Error('DATABASE_URL is not set; "npm start" starts a private PostgreSQL and sets it')
   return url

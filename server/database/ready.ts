@@ -1,4 +1,5 @@
-import { loadDemoOnce } from '../estates/demo'
+import { analyseSaved } from '../analysis/saved'
+import { DEMO, loadDemoOnce } from '../estates/demo'
 import { log } from '../log'
 import { database } from './client'
 import { migrateDatabase } from './migrate'
@@ -7,7 +8,9 @@ let preparing: Promise<void> | undefined
 
 async function prepare(): Promise<void> {
   await migrateDatabase()
-  if (process.env.SALT_TRAIL_DEMO !== 'no') await loadDemoOnce(database())
+  if (process.env.SALT_TRAIL_DEMO === 'no') return
+  await loadDemoOnce(database())
+  await analyseSaved(database(), { slug: DEMO, number: 1 })
 }
 
 /** Resolves once migrations have run and the demo is loaded. A failure is tried again by the next request. */

@@ -59,6 +59,64 @@ export const revisionRanges = pgTable(
   (t) => [primaryKey({ columns: [t.revisionId, t.section, t.objectId, t.ordinal] }), index('revision_ranges_range').using('gist', t.range.op('inet_ops'))],
 )
 
+const ofRevision = () =>
+  bigint({ mode: 'number' })
+    .notNull()
+    .references(() => revisions.id, { onDelete: 'cascade' })
+
+/** Revisions that were analysed, whole, by which version of the analysis. */
+export const analyses = pgTable('analyses', {
+  revisionId: ofRevision().primaryKey(),
+  /** What names the code that made it: another one makes it anew. */
+  engine: text().notNull(),
+  finishedAt: timestamp({ withTimezone: true }).notNull().defaultNow(),
+  milliseconds: integer().notNull(),
+})
+
+/** The ways out of each subnet of an analysed revision, in the order of the estate. */
+export const exitRows = pgTable(
+  'exit_rows',
+  {
+    revisionId: ofRevision(),
+    ordinal: integer().notNull(),
+    /** As JSON. */
+    body: text().notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.revisionId, t.ordinal] })],
+)
+
+/** What is wrong with an analysed revision, the gravest first. */
+export const findings = pgTable(
+  'findings',
+  {
+    revisionId: ofRevision(),
+    ordinal: integer().notNull(),
+    /** The same flaw keeps it from revision to revision. */
+    fingerprint: text().notNull(),
+    code: text().notNull(),
+    family: text().notNull(),
+    severity: text().notNull(),
+    anchor: text().notNull(),
+    sentence: text().notNull(),
+    /** The whole finding as JSON. */
+    body: text().notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.revisionId, t.ordinal] }), index('findings_fingerprint').on(t.fingerprint)],
+)
+
+/** What became of each expectation of an analysed revision. */
+export const expectationResults = pgTable(
+  'expectation_results',
+  {
+    revisionId: ofRevision(),
+    ordinal: integer().notNull(),
+    state: text().notNull(),
+    /** As JSON. */
+    body: text().notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.revisionId, t.ordinal] })],
+)
+
 /** Demos that were loaded once; one that was deleted afterwards does not come back. */
 export const loadedDemos = pgTable('loaded_demos', {
   name: text().primaryKey(),

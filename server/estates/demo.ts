@@ -5,7 +5,7 @@ import { estateFilesIn, folderOf } from '../files'
 import { log } from '../log'
 import { createEstate } from './store'
 
-const DEMO = 'halite-ferries'
+export const DEMO = 'halite-ferries'
 
 /** Loads the demo into a database that never had it. One that was deleted does not come back. */
 export async function loadDemoOnce(db: Database): Promise<void> {

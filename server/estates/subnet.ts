@@ -3,14 +3,14 @@ import type { H3Event } from 'h3'
 import { query, refusal } from '../contract/respond'
 import { revisionOf } from '../contract/revision'
 import { subnetQuery } from '../contract/schemas'
-import { analysisOf, type Analysis } from './models'
+import { modelOf, type HeldModel } from './models'
 
 /** The subnet a request asks about, or a refusal that says what is missing. */
-export async function subnetOf(event: H3Event): Promise<{ analysis: Analysis; subnet: SubnetModel }> {
+export async function subnetOf(event: H3Event): Promise<HeldModel & { subnet: SubnetModel }> {
   const { db, id } = await revisionOf(event)
   const { subnet: wanted } = query(event, subnetQuery)
-  const analysis = await analysisOf(db, id)
-  const subnet = analysis.model.subnets[analysis.model.index.subnets.get(wanted) ?? -1]
+  const held = await modelOf(db, id)
+  const subnet = held.model.subnets[held.model.index.subnets.get(wanted) ?? -1]
   if (!subnet) throw refusal(404, 'no-such-subnet', `there is no subnet "${wanted}" in this revision`)
-  return { analysis, subnet }
+  return { ...held, subnet }
 }

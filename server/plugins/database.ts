@@ -1,3 +1,4 @@
+import { closeWorkers } from '../analysis/runs'
 import { closeDatabase } from '../database/client'
 import { databaseReady } from '../database/ready'
 
@@ -6,5 +7,8 @@ export default defineNitroPlugin((nitro) => {
   databaseReady().catch(() => {
     // Logged already; the next request tries again.
   })
-  nitro.hooks.hook('close', closeDatabase)
+  nitro.hooks.hook('close', async () => {
+    await closeWorkers()
+    await closeDatabase()
+  })
 })

@@ -13,11 +13,15 @@ const analysed = computed(() => {
   if (estate.failure) return estate.failure
   if (!estate.slug) return ''
   if (!estate.outline) return 'reading the estate …'
-  if (!estate.exits) return 'computing every way out …'
-  if (!estate.found && !estate.notFound) return 'looking for what is wrong …'
-  const seconds = (estate.exits.milliseconds + (estate.found?.milliseconds ?? 0)) / 1000
-  return `analysed revision ${estate.exits.revision} in ${seconds < 0.01 ? '0.01' : seconds.toFixed(2)} s`
+  const { analysis } = estate
+  if (!analysis || analysis.state === 'none') return ''
+  if (analysis.state === 'running') return `analysing: ${analysis.progress!.about}`
+  if (analysis.state !== 'done') return analysis.message ?? analysis.state
+  const seconds = (analysis.milliseconds ?? 0) / 1000
+  return `analysed revision ${analysis.revision} in ${seconds < 0.01 ? '0.01' : seconds.toFixed(2)} s`
 })
+const running = computed(() => (estate.analysis?.state === 'running' ? estate.analysis.progress! : null))
+const ended = computed(() => estate.analysis?.state === 'failed' || estate.analysis?.state === 'stopped')
 const counted = computed(() => {
   const counts = estate.outline?.counts
   if (!counts) return ''
@@ -27,8 +31,8 @@ const counted = computed(() => {
 /** Findings by severity, the gravest first; notes are left to the view. */
 const graves = computed(() =>
   (['critical', 'high', 'medium', 'low'] as const).flatMap((severity) => {
-    const n = estate.found?.findings.filter((one) => one.severity === severity).length ?? 0
-    return n > 0 ? [`${n} ${severity}`] : []
+    const n = estate.analysis?.counts?.findings[severity] ?? 0
+    return n > 0 ? [`${n.toLocaleString('en-GB')} ${severity}`] : []
   }),
 )
 </script>
@@ -36,6 +40,13 @@ const graves = computed(() =>
 <template>
   <footer class="flex items-center gap-[22px] border-t border-rule bg-paper px-4 text-xs text-soft">
     <span role="status" :class="estate.failure ? 'text-leak' : ''">{{ props.said ?? analysed }}</span>
+    <span v-if="running" class="flex items-center gap-2 whitespace-nowrap">
+      <progress class="h-1.5 w-28" :value="running.done" :max="running.of" :aria-label="`Analysis: ${running.about}`" />
+      <button type="button" class="cursor-pointer border-b border-ink text-ink" @click="estate.stop()">stop</button>
+    </span>
+    <button v-if="ended" type="button" class="cursor-pointer border-b border-ink whitespace-nowrap text-ink" @click="estate.analyseAgain()">
+      analyse again
+    </button>
     <span v-if="counted" class="whitespace-nowrap">{{ counted }}</span>
     <NuxtLink v-if="graves.length > 0" :to="`/${estate.slug}/${estate.revision}/findings`" class="whitespace-nowrap hover:text-ink">{{
       graves.join(', ')

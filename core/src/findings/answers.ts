@@ -49,7 +49,7 @@ function fromOutside(survey: Survey, out: Map<string, Finding>): void {
     const found = known.find(({ sources }) => sources.from <= src && src <= sources.to)
     if (found) return found.sound
     const flow = walkFlow(model, endOf(from.table), probe(src, dst), allPackets(familyOf(dst)), true, { ignoresRules: true, home: from.subnet.network })
-    const sound = flow.branches.every((branch) => judge(branch) === null)
+    const sound = flow.branches.every((branch) => judge(branch).length === 0)
     known.push({ sources: flow.box.src, sound })
     return sound
   }
@@ -176,32 +176,34 @@ function* subnetsIn(index: readonly Placed[], ranges: readonly Range[]): Generat
   }
 }
 
-/** Protocols whose answers no firewall misses: over them what goes round one is not lost, only not looked at. */
-const WITHOUT_STATE: Range = { from: placeOfProtocol(TCP) + 1, to: 255 }
+/** What no firewall keeps for the order of its packets: where TCP is lost for want of state, it may fare otherwise. */
+const WITHOUT_ORDER: Range = { from: placeOfProtocol(TCP) + 1, to: 255 }
 
-/** Asks for packets that are delivered, and says what is wrong with their answers; whether anything is. */
+/** Asks for flows that are delivered, and says what is wrong with their answers; whether anything is. */
 function ask(survey: Survey, out: Map<string, Finding>, from: Side, dst: Address, to: SubnetModel | null): boolean {
+  const kinds = askOne(survey, out, from, dst, to)
+  if (kinds.has('state')) askOne(survey, out, from, dst, to, WITHOUT_ORDER)
+  return kinds.size > 0
+}
+
+function askOne(survey: Survey, out: Map<string, Finding>, from: Side, dst: Address, to: SubnetModel | null, protocol?: Range): ReadonlySet<Judged['kind']> {
   const { model } = survey
+  const kinds = new Set<Judged['kind']>()
   const src = from.table.kind.sources[familyOf(dst)]
-  if (src === null) return false
-  const judgeOne = (protocol?: Range): readonly (Judged & { readonly branch: FlowBranch })[] => {
-    // What no rule lets there has no answer to lose.
-    const flow = deliveredFlow(survey, from.subnet, from.table, src, dst, protocol)
-    if (flow === null) return []
-    const { packet } = flow
-    // Rules that stop the answer hide where it would have gone.
-    const hidden = flow.branches.some((branch) => branch.delivered && branch.cause?.code.startsWith('denied-'))
-    const { branches } = hidden ? walkFlow(model, endOf(from.table), packet, allPackets(familyOf(dst)), true, { ignoresRules: true }) : flow
-    return branches.flatMap((branch) => {
-      const judged = judge(branch)
-      if (judged === null) return []
+  // What no rule lets there has no answer to lose.
+  const flow = src === null ? null : deliveredFlow(survey, from.subnet, from.table, src, dst, protocol)
+  if (flow === null) return kinds
+  const { packet } = flow
+  // Rules that stop the answer hide where it would have gone.
+  const hidden = flow.branches.some((branch) => branch.delivered && branch.cause?.code.startsWith('denied-'))
+  const { branches } = hidden ? walkFlow(model, endOf(from.table), packet, allPackets(familyOf(dst)), true, { ignoresRules: true }) : flow
+  for (const branch of branches) {
+    for (const judged of judge(branch)) {
+      kinds.add(judged.kind)
       state(survey, out, from, to, packet, branch, judged)
-      return [{ ...judged, branch }]
-    })
+    }
   }
-  const found = judgeOne()
-  if (found.some(({ branch }) => branch.cause?.code === 'return-bypasses-firewall')) judgeOne(WITHOUT_STATE)
-  return found.length > 0
+  return kinds
 }
 
 /** What is wrong with the answer to a delivered packet. */
@@ -209,15 +211,17 @@ type Judged = { readonly kind: 'lost' | 'state' } | { readonly kind: 'one-way'; 
 
 const STATE_CAUSES: ReadonlySet<string> = new Set(['no-state', 'return-bypasses-firewall'])
 
-function judge(branch: FlowBranch): Judged | null {
-  const { cause } = branch
-  if (!branch.delivered) return null
-  if (cause !== null && branch.verdict === 'one-way') return { kind: STATE_CAUSES.has(cause.code) ? 'state' : 'lost' }
-  if (branch.wayBack === null) return null
+function judge(branch: FlowBranch): readonly Judged[] {
+  const { cause, wayBack } = branch
+  if (!branch.delivered) return []
+  const isLost = cause !== null && branch.verdict === 'one-way'
+  const lost: readonly Judged[] = isLost ? [{ kind: STATE_CAUSES.has(cause.code) ? 'state' : 'lost' }] : []
+  // Over TCP what a firewall sees in one direction only is lost for that very reason: so it is both.
+  if (wayBack === null || (isLost && !STATE_CAUSES.has(cause.code))) return lost
   const there = firewallsOf([branch.way])
-  const back = firewallsOf([branch.wayBack])
-  if (there.length > 0 === back.length > 0) return null
-  return { kind: 'one-way', guard: there[0] ?? back[0]!, on: there.length > 0 ? 'there' : 'back' }
+  const back = firewallsOf([wayBack])
+  if (there.length > 0 === back.length > 0) return lost
+  return [...lost, { kind: 'one-way', guard: there[0] ?? back[0]!, on: there.length > 0 ? 'there' : 'back' }]
 }
 
 function state(

@@ -3,7 +3,7 @@ import type { Range } from '../address/ranges'
 import { eachFlow, type Flow } from '../flows/flow'
 import { hopAt, type HopTable } from '../hops/hops'
 import type { Model, SubnetModel } from '../model/model'
-import { allPackets, type PacketBox } from '../packet/packet-set'
+import { allPackets, type Field, type PacketBox } from '../packet/packet-set'
 import { passing } from '../rules/passing'
 import type { Place } from '../rules/rule-book'
 import { endOf, type Survey } from './survey'
@@ -17,12 +17,12 @@ export function deliveredFlow({ model, memo }: Survey, subnet: SubnetModel, tabl
   const fare = hopAt(model, subnet, table, dst, memo)
   // Of several branches the worst is told; another may deliver.
   if (fare === null || (fare.cause !== null && fare.ways.length === 1)) return null
-  const one: PacketBox = {
+  const one: { -readonly [F in Field]: Range } = {
     ...allPackets(typeof dst === 'number' ? 4 : 6),
     src: { from: src, to: src },
     dst: { from: dst, to: dst },
-    ...(protocol ? { protocol } : {}),
   }
+  if (protocol) one.protocol = protocol
   // Whether it crosses the subnet's edge is for the walk: the boundary is asked there.
   const sent = table.kind.interfaces.length === 0 ? [one] : passing(model, { direction: 'out', place: table.kind.place, crosses: false }, [one])
   const taken = fare.seenAs.length === 0 ? takenAt(model, dst, sent) : sent

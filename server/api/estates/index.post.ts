@@ -1,3 +1,4 @@
+import { analyseSaved } from '../../analysis/saved'
 import { body } from '../../contract/respond'
 import { estateOrRefusal } from '../../contract/problems'
 import { newEstateBody } from '../../contract/schemas'
@@ -8,6 +9,7 @@ export default defineEventHandler(async (event) => {
   const { files, author, note } = await body(event, newEstateBody)
   const { estate, warnings } = estateOrRefusal(files)
   const saved = await createEstate(database(), { estate, files, author, origin: 'files', note })
+  await analyseSaved(database(), saved)
   setResponseStatus(event, 201)
   return { ...saved, warnings }
 })

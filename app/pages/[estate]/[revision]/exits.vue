@@ -16,7 +16,7 @@ const onlyProblems = computed({
   set: (only) => navigateTo({ query: { ...route.query, only: only ? 'problems' : undefined } }, { replace: true }),
 })
 const marked = computed(() => {
-  const rows = estate.exits?.rows ?? []
+  const rows = estate.exits ?? []
   const rowsWith = (mark: Mark): number => rows.filter((row) => COLUMNS.some((column) => row[column.key].some((way) => way.mark === mark))).length
   return { leak: rowsWith('leak'), hole: rowsWith('hole') }
 })
@@ -55,7 +55,7 @@ const count = (n: number, one: string, many: string): string => `${n} ${n === 1 
         <span class="ml-auto flex items-center gap-1.5"><ProblemMark mark="leak" /> {{ count(marked.leak, 'leak', 'leaks') }}</span>
         <span class="flex items-center gap-1.5"><ProblemMark mark="hole" /> {{ count(marked.hole, 'black hole', 'black holes') }}</span>
       </div>
-      <ExitMatrix ref="matrix" class="min-h-0 flex-1" :outline="estate.outline" :rows="estate.exits.rows" :only-problems="onlyProblems" @trace="ask" />
+      <ExitMatrix ref="matrix" class="min-h-0 flex-1" :outline="estate.outline" :rows="estate.exits" :only-problems="onlyProblems" @trace="ask" />
     </div>
     <LoadState v-else />
   </AppShell>

@@ -3,7 +3,7 @@
 const estate = useEstate()
 const ask = useAsk()
 useHead({ title: computed(() => `Expectations, ${estate.outline?.name ?? 'Salt Trail'}`) })
-const results = computed(() => estate.found?.expectations ?? [])
+const results = computed(() => estate.expectations ?? [])
 const ORDER = { broken: 0, empty: 1, holds: 2 } as const
 const sorted = computed(() => [...results.value].sort((a, b) => ORDER[a.state] - ORDER[b.state]))
 const count = (state: string): number => results.value.filter((one) => one.state === state).length
@@ -11,7 +11,7 @@ const count = (state: string): number => results.value.filter((one) => one.state
 
 <template>
   <AppShell :keys="[]">
-    <div v-if="estate.outline && estate.found" class="h-full overflow-y-auto" tabindex="0" aria-label="List of expectations">
+    <div v-if="estate.outline && estate.expectations" class="h-full overflow-y-auto" tabindex="0" aria-label="List of expectations">
       <h1 class="sr-only">Expectations of {{ estate.outline.name }}</h1>
       <p v-if="results.length === 0" class="max-w-xl p-4 text-soft">
         This estate expects nothing of itself yet. Write expectations into its file, for instance
@@ -67,7 +67,6 @@ const count = (state: string): number => results.value.filter((one) => one.state
         </table>
       </template>
     </div>
-    <p v-else-if="estate.notFound" class="max-w-2xl p-4 text-soft" role="alert">{{ estate.notFound }}</p>
     <LoadState v-else />
   </AppShell>
 </template>

@@ -1,7 +1,7 @@
 <script setup lang="ts">
-import { familyOfCode, SEVERITIES, type FindingFamily, type Severity } from '@salt-trail/core'
-import { onKeyStroke } from '@vueuse/core'
-import { chosenFindings, FAMILIES } from '~/findings/finding-words'
+import { SEVERITIES, type FindingFamily, type Severity } from '@salt-trail/core'
+import { onKeyStroke, refDebounced } from '@vueuse/core'
+import { FAMILIES } from '~/findings/finding-words'
 
 /** Everything that is wrong, by family and severity; one of them open beside the list. */
 const estate = useEstate()
@@ -19,13 +19,17 @@ const choose = (query: { family?: FindingFamily | null; severity?: Severity | nu
     { replace: true },
   )
 }
-watch(text, (find) => choose({ find }))
+// Asked once typing rests.
+const find = refDebounced(text, 200)
+watch(find, (wanted) => choose({ find: wanted }))
 
-const all = computed(() => estate.found?.findings ?? [])
-const groups = computed(() => chosenFindings(all.value, { family: family.value, severity: severity.value, text: text.value }))
+const { groups: fetched, failure, more } = useFindings(() => ({ family: family.value, severity: severity.value, text: find.value }))
+const groups = computed(() => fetched.value ?? [])
+const families = computed(() => estate.analysis?.counts?.families)
+const total = computed(() => (families.value ? families.value.leak + families.value.hole + families.value.weak : 0))
 const listed = computed(() => groups.value.flatMap((group) => group.findings))
 const open = computed(() => listed.value.find((one) => one.fingerprint === route.query.finding) ?? listed.value[0] ?? null)
-const countOf = (of: FindingFamily): number => all.value.filter((one) => familyOfCode(one.code) === of).length
+const countOf = (of: FindingFamily): string => (families.value?.[of] ?? 0).toLocaleString('en-GB')
 
 function step(by: number): void {
   const at = open.value ? listed.value.indexOf(open.value) : -1
@@ -50,7 +54,7 @@ const KEYS = [
 
 <template>
   <AppShell :keys="KEYS">
-    <div v-if="estate.outline && estate.found" class="flex h-full flex-col">
+    <div v-if="estate.outline && estate.isDone" class="flex h-full flex-col">
       <h1 class="sr-only">Findings of {{ estate.outline.name }}</h1>
       <div class="flex h-9 shrink-0 items-center gap-[18px] border-b border-rule px-4 text-xs">
         <button
@@ -60,7 +64,7 @@ const KEYS = [
           :aria-pressed="family === null"
           @click="choose({ family: null })"
         >
-          all {{ all.length }}
+          all {{ total.toLocaleString('en-GB') }}
         </button>
         <button
           v-for="one in FAMILIES"
@@ -111,17 +115,26 @@ const KEYS = [
                 >{{ one.sentence }} <span class="mono text-xs text-soft">{{ one.code }}</span></span
               >
             </button>
+            <button
+              v-if="group.findings.length < group.total"
+              type="button"
+              class="w-full cursor-pointer border-b border-hair px-4 py-2 text-left text-soft hover:text-ink"
+              @click="more(group.family)"
+            >
+              {{ (group.total - group.findings.length).toLocaleString('en-GB') }} more: show the next
+            </button>
           </section>
         </div>
         <div class="min-h-0 overflow-y-auto border-l border-rule bg-paper" tabindex="0" aria-label="The finding">
           <FindingDetail v-if="open" :finding="open" @trace="ask" />
         </div>
       </div>
-      <p v-else class="p-4 text-soft">
-        {{ all.length === 0 ? 'Nothing is wrong with this revision, as far as every check can see.' : 'No finding is like that.' }}
+      <p v-else-if="failure" class="max-w-2xl p-4 text-leak" role="alert">{{ failure }}</p>
+      <p v-else-if="fetched" class="p-4 text-soft">
+        {{ total === 0 ? 'Nothing is wrong with this revision, as far as every check can see.' : 'No finding is like that.' }}
       </p>
+      <p v-else class="p-4 text-soft" role="status">Fetching the findings …</p>
     </div>
-    <p v-else-if="estate.notFound" class="max-w-2xl p-4 text-soft" role="alert">{{ estate.notFound }}</p>
     <LoadState v-else />
   </AppShell>
 </template>

@@ -1,8 +1,11 @@
-import { revisionOf } from '../../../../contract/revision'
-import { analysisOf } from '../../../../estates/models'
+import { readExits } from '../../../../analysis/results'
+import { analysedRevision, sendList } from '../../../../contract/analysed'
+import { query } from '../../../../contract/respond'
+import { exitsQuery } from '../../../../contract/schemas'
 
 export default defineEventHandler(async (event) => {
-  const { db, id, number } = await revisionOf(event)
-  const { exits } = await analysisOf(db, id)
-  return { revision: number, ...exits() }
+  const span = query(event, exitsQuery)
+  const { db, id, number, milliseconds } = await analysedRevision(event)
+  const { total, rows } = await readExits(db, id, span)
+  return sendList(event, { revision: number, milliseconds, total }, 'rows', rows)
 })

@@ -1,3 +1,4 @@
+import { analyseSaved } from '../../../../analysis/saved'
 import { estateOrRefusal } from '../../../../contract/problems'
 import { body, params, refusal } from '../../../../contract/respond'
 import { estateParams, newRevisionBody } from '../../../../contract/schemas'
@@ -11,6 +12,7 @@ export default defineEventHandler(async (event) => {
   try {
     const saved = await addRevision(database(), slug, base, { estate, files, author, origin: 'files', note })
     if (!saved) throw refusal(404, 'no-such-estate', `there is no estate "${slug}"`)
+    await analyseSaved(database(), saved)
     setResponseStatus(event, 201)
     return { ...saved, warnings }
   } catch (error) {

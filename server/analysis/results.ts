@@ -1,0 +1,131 @@
+import { and, asc, count, eq, gte, ilike, inArray, lt, or } from 'drizzle-orm'
+import { familyOfCode, SEVERITIES, type ExpectationResult, type Finding, type FindingFamily, type Severity } from '@salt-trail/core'
+import type { Database } from '../database/client'
+import { analyses, exitRows, expectationResults, findings } from '../database/schema'
+
+/** What an analysis leaves behind. */
+export interface AnalysisRows {
+  /** Rows of the matrix as JSON. */
+  readonly exits: string[]
+  readonly findings: Finding[]
+  readonly expectations: ExpectationResult[]
+}
+
+const ROWS_AT_ONCE = 1_000
+
+function* inPieces<T>(rows: readonly T[]): Generator<T[]> {
+  for (let at = 0; at < rows.length; at += ROWS_AT_ONCE) yield rows.slice(at, at + ROWS_AT_ONCE)
+}
+
+/** Saves what was found of a revision, whole or not at all, in place of what was there. */
+export async function saveAnalysis(
+  db: Database,
+  { revisionId, engine, milliseconds }: { revisionId: number; engine: string; milliseconds: number },
+  rows: AnalysisRows,
+): Promise<void> {
+  await db.transaction(async (tx) => {
+    for (const table of [analyses, exitRows, findings, expectationResults]) await tx.delete(table).where(eq(table.revisionId, revisionId))
+    await tx.insert(analyses).values({ revisionId, engine, milliseconds })
+    for (const piece of inPieces(rows.exits.map((body, ordinal) => ({ revisionId, ordinal, body })))) await tx.insert(exitRows).values(piece)
+    const found = rows.findings.map((one, ordinal) => {
+      const { fingerprint, code, severity, anchor, sentence } = one
+      return { revisionId, ordinal, fingerprint, code, family: familyOfCode(code), severity, anchor, sentence, body: JSON.stringify(one) }
+    })
+    for (const piece of inPieces(found)) await tx.insert(findings).values(piece)
+    // A broken one is traced by asking for its packet: the trace itself would make the list too long.
+    const results = rows.expectations.map(({ trace: _, ...one }, ordinal) => ({ revisionId, ordinal, state: one.state, body: JSON.stringify(one) }))
+    for (const piece of inPieces(results)) await tx.insert(expectationResults).values(piece)
+  })
+}
+
+/** When and how long a revision was analysed by this version of the analysis; null if it was not. */
+export async function findAnalysis(db: Database, revisionId: number, engine: string): Promise<{ finishedAt: Date; milliseconds: number } | null> {
+  const [row] = await db
+    .select({ finishedAt: analyses.finishedAt, milliseconds: analyses.milliseconds })
+    .from(analyses)
+    .where(and(eq(analyses.revisionId, revisionId), eq(analyses.engine, engine)))
+  return row ?? null
+}
+
+export interface Counts {
+  readonly findings: Readonly<Record<Severity, number>>
+  readonly families: Readonly<Record<FindingFamily, number>>
+  readonly expectations: Readonly<Record<ExpectationResult['state'], number>>
+}
+
+/** How many findings there are of each severity and family, and expectations of each state. */
+export async function countAnalysis(db: Database, revisionId: number): Promise<Counts> {
+  const bySeverity = await db
+    .select({ severity: findings.severity, family: findings.family, n: count() })
+    .from(findings)
+    .where(eq(findings.revisionId, revisionId))
+    .groupBy(findings.severity, findings.family)
+  const byState = await db
+    .select({ state: expectationResults.state, n: count() })
+    .from(expectationResults)
+    .where(eq(expectationResults.revisionId, revisionId))
+    .groupBy(expectationResults.state)
+  const sum = (of: (row: (typeof bySeverity)[number]) => boolean): number => bySeverity.filter(of).reduce((total, { n }) => total + n, 0)
+  const states = (state: string): number => byState.find((row) => row.state === state)?.n ?? 0
+  return {
+    findings: Object.fromEntries(SEVERITIES.map((severity) => [severity, sum((row) => row.severity === severity)])) as Record<Severity, number>,
+    families: { leak: sum((row) => row.family === 'leak'), hole: sum((row) => row.family === 'hole'), weak: sum((row) => row.family === 'weak') },
+    expectations: { holds: states('holds'), broken: states('broken'), empty: states('empty') },
+  }
+}
+
+export interface Span {
+  /** The first one wanted, from 0, and how many. */
+  readonly from: number
+  readonly count: number
+}
+
+/** Some rows of the matrix, as JSON texts, and how many there are in all. */
+export async function readExits(db: Database, revisionId: number, { from, count: wanted }: Span): Promise<{ total: number; rows: string[] }> {
+  const of = eq(exitRows.revisionId, revisionId)
+  const [all] = await db.select({ n: count() }).from(exitRows).where(of)
+  const rows = await db
+    .select({ body: exitRows.body })
+    .from(exitRows)
+    .where(and(of, gte(exitRows.ordinal, from), lt(exitRows.ordinal, from + wanted)))
+    .orderBy(asc(exitRows.ordinal))
+  return { total: all!.n, rows: rows.map((row) => row.body) }
+}
+
+export interface FindingsWanted extends Span {
+  readonly family?: FindingFamily
+  /** As grave as this, or graver. */
+  readonly severity?: Severity
+  /** In the code, the anchor or the sentence. */
+  readonly text?: string
+}
+
+const literal = (text: string): string => `%${text.replace(/[\\%_]/g, '\\$&')}%`
+
+/** Some findings, as JSON texts, and how many there are like them. */
+export async function readFindings(
+  db: Database,
+  revisionId: number,
+  { from, count: wanted, family, severity, text }: FindingsWanted,
+): Promise<{ total: number; findings: string[] }> {
+  const where = and(
+    eq(findings.revisionId, revisionId),
+    family === undefined ? undefined : eq(findings.family, family),
+    severity === undefined ? undefined : inArray(findings.severity, SEVERITIES.slice(0, SEVERITIES.indexOf(severity) + 1)),
+    text === undefined || text === ''
+      ? undefined
+      : or(ilike(findings.code, literal(text)), ilike(findings.anchor, literal(text)), ilike(findings.sentence, literal(text))),
+  )
+  const [all] = await db.select({ n: count() }).from(findings).where(where)
+  const rows = await db.select({ body: findings.body }).from(findings).where(where).orderBy(asc(findings.ordinal)).limit(wanted).offset(from)
+  return { total: all!.n, findings: rows.map((row) => row.body) }
+}
+
+export async function readExpectations(db: Database, revisionId: number): Promise<string[]> {
+  const rows = await db
+    .select({ body: expectationResults.body })
+    .from(expectationResults)
+    .where(eq(expectationResults.revisionId, revisionId))
+    .orderBy(asc(expectationResults.ordinal))
+  return rows.map((row) => row.body)
+}

@@ -1,0 +1,147 @@
+import { createHash } from 'node:crypto'
+import { readFileSync } from 'node:fs'
+import { availableParallelism } from 'node:os'
+import { MessageChannel } from 'node:worker_threads'
+import { LRUCache } from 'lru-cache'
+import { Tinypool } from 'tinypool'
+import { connectionString, type Database } from '../database/client'
+import { workerFile } from '../files'
+import { log } from '../log'
+import type { Progress } from './progress'
+import { findAnalysis } from './results'
+import type { AnalysisTask } from './worker'
+
+/** An analysis that did not come to its end: it failed, took too long, or somebody stopped it. */
+export class AnalysisEnded extends Error {
+  constructor(
+    readonly state: 'failed' | 'stopped',
+    message: string,
+  ) {
+    super(message)
+  }
+}
+
+export type AnalysisState =
+  | { readonly state: 'none' }
+  | { readonly state: 'done'; readonly finishedAt: Date; readonly milliseconds: number }
+  | { readonly state: 'running'; readonly progress: Progress }
+  | { readonly state: 'failed' | 'stopped'; readonly message: string }
+
+interface Run {
+  progress: Progress
+  readonly done: Promise<void>
+  readonly stop: (why: AnalysisEnded) => void
+}
+
+const runs = new Map<number, Run>()
+/** Why the latest run of a revision came to nothing; asked for again, it is run again. */
+const endings = new LRUCache<number, AnalysisEnded>({ max: 1_000 })
+
+/** Longer than this no analysis runs; in seconds. */
+const limit = (): number => Number(process.env.SALT_TRAIL_ANALYSIS_SECONDS ?? 900)
+
+let pool: Tinypool | undefined
+let known: string | undefined
+
+/** One worker for each core but the server's own, each made for one analysis and ended after it. */
+function workers(): Tinypool {
+  pool ??= new Tinypool({
+    filename: workerFile('analysis'),
+    minThreads: 0,
+    maxThreads: Math.max(1, availableParallelism() - 1),
+    isolateWorkers: true,
+    resourceLimits: { maxOldGenerationSizeMb: 6_144 },
+  })
+  return pool
+}
+
+/** Names the code that analyses: what another version found is computed anew. */
+export function engine(): string {
+  known ??= createHash('sha256')
+    .update(readFileSync(workerFile('analysis')))
+    .digest('hex')
+    .slice(0, 16)
+  return known
+}
+
+/** Resolves once a revision is analysed; all who ask while it runs share one run. Throws AnalysisEnded. */
+export function analysed(db: Database, revisionId: number): Promise<void> {
+  const ended = endings.get(revisionId)
+  if (ended) return Promise.reject(ended)
+  return (runs.get(revisionId) ?? begin(db, revisionId)).done
+}
+
+/** Begins the analysis of a revision, unless it is there or under way; nobody waits for it. */
+export function analyseSoon(db: Database, revisionId: number): void {
+  endings.delete(revisionId)
+  const run = runs.get(revisionId) ?? begin(db, revisionId)
+  run.done.catch(() => {
+    // Told to whoever asks for its state.
+  })
+}
+
+/** Resolves once it has stopped. */
+export async function stopAnalysis(revisionId: number): Promise<void> {
+  const run = runs.get(revisionId)
+  run?.stop(new AnalysisEnded('stopped', 'somebody stopped this analysis'))
+  await run?.done.catch(() => undefined)
+}
+
+export async function stateOf(db: Database, revisionId: number): Promise<AnalysisState> {
+  const run = runs.get(revisionId)
+  if (run) return { state: 'running', progress: run.progress }
+  const ended = endings.get(revisionId)
+  if (ended) return { state: ended.state, message: ended.message }
+  const found = await findAnalysis(db, revisionId, engine())
+  return found ? { state: 'done', ...found } : { state: 'none' }
+}
+
+export async function closeWorkers(): Promise<void> {
+  for (const run of runs.values()) run.stop(new AnalysisEnded('stopped', 'the server was stopped'))
+  await pool?.destroy()
+  pool = undefined
+}
+
+function begin(db: Database, revisionId: number): Run {
+  const abort = new AbortController()
+  let why: AnalysisEnded | undefined
+  const stop = (because: AnalysisEnded): void => {
+    why ??= because
+    abort.abort()
+  }
+  const done = runOne(db, revisionId, abort.signal, (progress) => (run.progress = progress), stop)
+    .catch((error: unknown) => {
+      const ended = why ?? new AnalysisEnded('failed', `the analysis failed: ${error instanceof Error ? error.message : String(error)}`)
+      endings.set(revisionId, ended)
+      log[ended.state === 'failed' ? 'error' : 'info']({ revisionId, err: ended.state === 'failed' ? error : undefined }, ended.message)
+      throw ended
+    })
+    .finally(() => runs.delete(revisionId))
+  const run: Run = { progress: { about: 'waiting', done: 0, of: 1 }, done, stop }
+  runs.set(revisionId, run)
+  return run
+}
+
+async function runOne(
+  db: Database,
+  revisionId: number,
+  signal: AbortSignal,
+  tell: (progress: Progress) => void,
+  stop: (why: AnalysisEnded) => void,
+): Promise<void> {
+  if (await findAnalysis(db, revisionId, engine())) return
+  const { port1, port2 } = new MessageChannel()
+  // It counts from when a worker begins, not while it waits for one.
+  let timer: NodeJS.Timeout | undefined
+  port1.on('message', (progress: Progress) => {
+    timer ??= setTimeout(() => stop(new AnalysisEnded('stopped', `the analysis was stopped after ${limit()} seconds`)), limit() * 1_000)
+    tell(progress)
+  })
+  const task: AnalysisTask = { revisionId, engine: engine(), databaseUrl: connectionString(), port: port2 }
+  try {
+    await workers().run(task, { transferList: [port2], signal })
+  } finally {
+    clearTimeout(timer)
+    port1.close()
+  }
+}

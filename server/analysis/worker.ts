@@ -1,0 +1,50 @@
+import type { MessagePort } from 'node:worker_threads'
+import { analyse, compile, readEstate, type AnalysisListener } from '@salt-trail/core'
+import { drizzle } from 'drizzle-orm/node-postgres'
+import pg from 'pg'
+import { readDocument } from '../estates/store'
+import type { Progress } from './progress'
+import { saveAnalysis, type AnalysisRows } from './results'
+
+export interface AnalysisTask {
+  readonly revisionId: number
+  readonly engine: string
+  readonly databaseUrl: string
+  /** Told how far it is, as `Progress`. */
+  readonly port: MessagePort
+}
+
+/**
+ * The entry of a worker thread: reads a revision, computes everything of it, and saves that whole,
+ * by a connection of its own; the server's thread stays free. Ended in the middle, nothing is saved.
+ */
+export default async function analyseRevision({ revisionId, engine, databaseUrl, port }: AnalysisTask): Promise<void> {
+  const pool = new pg.Pool({ connectionString: databaseUrl, max: 1 })
+  try {
+    const start = performance.now()
+    const tell = (progress: Progress): void => port.postMessage(progress)
+    const db = drizzle(pool, { casing: 'snake_case' })
+    tell({ about: 'reading', done: 0, of: 1 })
+    const text = await readDocument(db, revisionId)
+    const { estate, problems } = readEstate([{ name: `revision ${revisionId}`, text }])
+    if (!estate) throw new Error(`revision ${revisionId} can no longer be read: ${problems[0]?.message}`)
+    const rows: AnalysisRows = { exits: [], findings: [], expectations: [] }
+    const listener: AnalysisListener = {
+      // Nothing is returned on purpose: true would end the analysis, and that is what posting returns.
+      progress: (about, done, of) => {
+        tell({ about, done, of })
+      },
+      exits: (of) => rows.exits.push(...of.map((row) => JSON.stringify(row))),
+      findings: (findings, expectations) => {
+        rows.findings.push(...findings)
+        rows.expectations.push(...expectations)
+      },
+    }
+    if (!analyse(compile(estate), listener)) throw new Error('the analysis was ended before its end')
+    tell({ about: 'saving', done: 1, of: 1 })
+    await saveAnalysis(db, { revisionId, engine, milliseconds: Math.round(performance.now() - start) }, rows)
+  } finally {
+    port.close()
+    await pool.end()
+  }
+}

@@ -1,0 +1,10 @@
+import { analyseSoon, stateOf } from '../../../../analysis/runs'
+import { statusOf } from '../../../../analysis/status'
+import { revisionOf } from '../../../../contract/revision'
+
+/** A revision that was never analysed, or by an older version, is now. */
+export default defineEventHandler(async (event) => {
+  const { db, id, number } = await revisionOf(event)
+  if ((await stateOf(db, id)).state === 'none') analyseSoon(db, id)
+  return statusOf(db, id, number)
+})

@@ -1,0 +1,10 @@
+import { analyseSoon } from '../../../../analysis/runs'
+import { statusOf } from '../../../../analysis/status'
+import { revisionOf } from '../../../../contract/revision'
+
+/** Once more, where it failed or was stopped. */
+export default defineEventHandler(async (event) => {
+  const { db, id, number } = await revisionOf(event)
+  analyseSoon(db, id)
+  return statusOf(db, id, number)
+})

@@ -1,0 +1,7 @@
+import { readExpectations } from '../../../../analysis/results'
+import { analysedRevision, sendList } from '../../../../contract/analysed'
+
+export default defineEventHandler(async (event) => {
+  const { db, id, number } = await analysedRevision(event)
+  return sendList(event, { revision: number }, 'expectations', await readExpectations(db, id))
+})
