@@ -16,7 +16,7 @@ export async function startWorld({ port } = {}) {
     rmSync(folder, { recursive: true, force: true })
   }
   try {
-    const server = await startServer({ port: port ?? (await freePort(0)), databaseUrl: database.url, env: { SALT_TRAIL_LOG: 'error' } })
+    const server = await startServer({ port: port || (await freePort(0)), databaseUrl: database.url, env: { SALT_TRAIL_LOG: 'error' } })
     const stop = async () => {
       await server.stop()
       end()

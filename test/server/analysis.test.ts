@@ -1,0 +1,112 @@
+import { spawn } from 'node:child_process'
+import { once } from 'node:events'
+import { createInterface } from 'node:readline'
+import { generateEstate } from '../../scripts/generator/estate'
+import { SIZES } from '../../scripts/generator/plan'
+
+const base = process.env.SALT_TRAIL_TEST_ADDRESS!
+const json = { 'content-type': 'application/json' }
+
+interface Status {
+  state: 'none' | 'running' | 'done' | 'failed' | 'stopped'
+  message?: string
+  progress?: { about: string; done: number; of: number }
+  counts?: { findings: Record<string, number>; families: Record<string, number>; expectations: Record<string, number> }
+}
+interface Page<T> {
+  total: number
+  findings: T[]
+  rows: T[]
+}
+interface Found {
+  fingerprint: string
+  code: string
+  severity: string
+  sentence: string
+}
+
+const get = async <T>(path: string, address = base): Promise<T> => (await fetch(`${address}${path}`)).json() as Promise<T>
+
+async function create(networks: number): Promise<string> {
+  const text = JSON.stringify(generateEstate({ ...SIZES.S, networks }, 5).estate)
+  const body = JSON.stringify({ files: [{ name: 'made.json', text }], author: 'M. Dune' })
+  const answer = await fetch(`${base}/api/estates`, { method: 'POST', headers: json, body })
+  return `/api/estates/${((await answer.json()) as { slug: string }).slug}/head`
+}
+
+async function ended(revision: string, address = base): Promise<Status> {
+  for (;;) {
+    const status = await get<Status>(`${revision}/analysis`, address)
+    if (status.state !== 'running') return status
+    expect(status.progress!.done).toBeLessThanOrEqual(status.progress!.of)
+    await new Promise((resolve) => setTimeout(resolve, 50))
+  }
+}
+
+test('what is saved is analysed at once, and tells how far it is and what it found', async () => {
+  const revision = await create(2)
+  expect((await get<Status>(`${revision}/analysis`)).state).toMatch(/running|done/)
+  const { state, counts } = await ended(revision)
+  expect(state).toBe('done')
+  const { total } = await get<Page<Found>>(`${revision}/findings?count=1`)
+  const sum = (of: Record<string, number>): number => Object.values(of).reduce((a, b) => a + b, 0)
+  expect(total).toBeGreaterThan(20)
+  expect([sum(counts!.findings), sum(counts!.families)]).toEqual([total, total])
+})
+
+test('findings and rows are served by parts that together are all', async () => {
+  const revision = await create(2)
+  const all = await get<Page<Found>>(`${revision}/findings`)
+  const pages = await Promise.all(
+    Array.from({ length: Math.ceil(all.total / 7) }, (_, page) => get<Page<Found>>(`${revision}/findings?from=${page * 7}&count=7`)),
+  )
+  expect(pages.flatMap((page) => page.findings)).toEqual(all.findings)
+  const rows = await get<Page<{ subnet: string }>>(`${revision}/exits?from=3&count=5`)
+  expect([rows.total, rows.rows.length]).toEqual([20, 5])
+})
+
+test('findings are chosen by family, gravity and words', async () => {
+  const revision = await create(2)
+  const { findings } = await get<Page<Found>>(`${revision}/findings`)
+  const grave = await get<Page<Found>>(`${revision}/findings?family=hole&severity=high`)
+  expect(grave.findings).toEqual(findings.filter((one) => one.code.startsWith('hole-') && ['critical', 'high'].includes(one.severity)))
+  const word = await get<Page<Found>>(`${revision}/findings?text=IPv6`)
+  expect(word.total).toBeGreaterThan(0)
+  for (const one of word.findings) expect(`${one.code} ${one.sentence}`.toLowerCase()).toContain('ipv6')
+  // What stands for anything in the database's own patterns stands for itself here.
+  expect((await get<Page<Found>>(`${revision}/findings?text=%25`)).total).toBe(0)
+  expect((await fetch(`${base}${revision}/findings?severity=dire`)).status).toBe(400)
+})
+
+test('who asks while it runs shares the run; stopped, all are told, and it can be begun again', async () => {
+  const revision = await create(40)
+  const waiting = Promise.all([1, 2, 3].map(async () => fetch(`${base}${revision}/findings`)))
+  await new Promise((resolve) => setTimeout(resolve, 300))
+  const stopped = (await (await fetch(`${base}${revision}/analysis`, { method: 'DELETE' })).json()) as Status
+  expect(stopped).toMatchObject({ state: 'stopped', message: 'somebody stopped this analysis' })
+  for (const answer of await waiting) {
+    expect(answer.status).toBe(503)
+    expect(await answer.json()).toMatchObject({ data: { code: 'analysis-stopped' } })
+  }
+  // Nothing of it was kept, and whoever looks does not begin it anew.
+  expect(await get<Status>(`${revision}/analysis`)).toMatchObject({ state: 'stopped' })
+  const again = await fetch(`${base}${revision}/analysis`, { method: 'POST', headers: json, body: '{}' })
+  expect(await again.json()).toMatchObject({ state: 'running' })
+  expect((await ended(revision)).state).toBe('done')
+})
+
+describe('a server with little time for an analysis', () => {
+  test('stops it, says so, and stays up', async () => {
+    const world = spawn(process.execPath, ['test/machine/serve.mjs', '0'], { env: { ...process.env, SALT_TRAIL_ANALYSIS_SECONDS: '0.001' } })
+    try {
+      const begun = once(createInterface(world.stdout), 'line') as Promise<[string]>
+      const [address] = await Promise.race([begun, once(world, 'exit').then(() => Promise.reject(new Error('the server did not start')))])
+      const status = await ended('/api/estates/halite-ferries/head', address)
+      expect(status).toMatchObject({ state: 'stopped', message: 'the analysis was stopped after 0.001 seconds' })
+      expect((await fetch(`${address}/api/estates/halite-ferries/head/outline`)).status).toBe(200)
+    } finally {
+      world.kill('SIGTERM')
+      await once(world, 'exit')
+    }
+  }, 60_000)
+})
