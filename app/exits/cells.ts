@@ -1,4 +1,4 @@
-import type { ExitRow, ExitWay, Mark, WayKind } from '@salt-trail/core'
+import type { CellFinding, ExitRow, ExitWay, FindingFamily, WayKind } from '@salt-trail/core'
 
 /** What a cell of the matrix shows: its leading way in a word or two, how many others, and the gravest mark. */
 export interface Cell {
@@ -6,19 +6,20 @@ export interface Cell {
   readonly text: string
   /** How many other ways there are. */
   readonly others: number
-  readonly mark: Mark | null
+  readonly mark: FindingFamily | null
   readonly ways: readonly ExitWay[]
+  readonly found: readonly CellFinding[]
 }
 
 export const nameOf = (ref: string): string => ref.slice(ref.indexOf('/') + 1)
 
-const GRAVITY: readonly (Mark | null)[] = ['leak', 'hole', 'weak', null]
+const GRAVITY: readonly FindingFamily[] = ['leak', 'hole', 'weak']
 
-export function cellOf(ways: readonly ExitWay[]): Cell {
+export function cellOf(ways: readonly ExitWay[], found: readonly CellFinding[] = []): Cell {
   const distinct = new Set(ways.map((way) => wayText(way)))
   const leading = ways.find((way) => way.ranges === null && way.family === 4) ?? ways[0]
-  const mark = GRAVITY.find((candidate) => ways.some((way) => way.mark === candidate)) ?? null
-  return { kind: leading?.kind ?? null, text: leading ? wayText(leading) : '–', others: Math.max(0, distinct.size - 1), mark, ways }
+  const mark = GRAVITY.find((family) => found.some((one) => one.family === family)) ?? null
+  return { kind: leading?.kind ?? null, text: leading ? wayText(leading) : '–', others: Math.max(0, distinct.size - 1), mark, ways, found }
 }
 
 /** A way in one or two words: by what the traffic leaves first, or how it is lost. */
@@ -54,5 +55,7 @@ export type ColumnKey = (typeof COLUMNS)[number]['key']
 
 /** How many ways a column knows in all rows, for its heading. */
 export function waysInColumn(rows: readonly ExitRow[], key: ColumnKey): number {
-  return new Set(rows.flatMap((row) => row[key].filter((way) => way.cause === null).map(wayText))).size
+  const texts = new Set<string>()
+  for (const row of rows) for (const way of row[key]) if (way.cause === null) texts.add(wayText(way))
+  return texts.size
 }

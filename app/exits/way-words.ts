@@ -1,5 +1,5 @@
 import { explainCause, type Cause, type ExitWay } from '@salt-trail/core'
-import { COLUMNS, nameOf, type ColumnKey } from './cells'
+import { nameOf, type ColumnKey } from './cells'
 
 /** The destinations of a way in words: some prefixes, or all, or the rest of a family. */
 export function rangesText(way: ExitWay, alone: boolean, column: ColumnKey): string {
@@ -24,17 +24,11 @@ export function seenText(way: ExitWay): string {
   return way.seenAs.map((address) => (address === 'unpredictable' ? 'an address nobody can foresee' : address)).join(', ')
 }
 
-/** One sentence over a peek: how many ways, and what is wrong with them. */
-export function headline(subnet: string, ways: readonly ExitWay[], column: ColumnKey): string {
-  const { where } = COLUMNS.find((one) => one.key === column)!
-  const leaks = ways.filter((way) => way.mark === 'leak').length
-  const holes = ways.filter((way) => way.mark === 'hole').length
-  const wrong = [
-    leaks > 0 && `${leaks === ways.length ? 'a leak' : `${words(leaks)} of them a leak`}`,
-    holes > 0 && `${holes === ways.length ? 'lost' : `${words(holes)} of them lost`}`,
-  ].filter(Boolean)
+/** One sentence over a peek: how many ways, and how many of them are lost. */
+export function headline(subnet: string, ways: readonly ExitWay[], where: string): string {
+  const lost = ways.filter((way) => way.cause !== null).length
   const count = ways.length === 0 ? 'nothing to reach' : ways.length === 1 ? 'one way' : `${words(ways.length)} ways`
-  return `${subnet} ${where}: ${[count, ...wrong].join(', ')}`
+  return `${subnet} ${where}: ${count}${lost === 0 ? '' : lost === ways.length ? ', lost' : `, ${words(lost)} of them lost`}`
 }
 
 const words = (n: number): string => ['no', 'one', 'two', 'three', 'four', 'five', 'six'][n] ?? String(n)

@@ -1,37 +1,6 @@
-import type { ExpectationResult, ExitRow, FindingFamily, Severity } from '@salt-trail/core'
+import type { ExpectationResult, FindingFamily, MarkedRow, Severity } from '@salt-trail/core'
 import { defineStore } from 'pinia'
-import type { EndChoice } from '~/questions/question-text'
-
-export interface RevisionInfo {
-  readonly number: number
-  readonly createdAt: string
-  readonly author: string
-  readonly origin: string
-  readonly note: string
-}
-
-export interface Outline {
-  readonly slug: string
-  readonly name: string
-  readonly revision: RevisionInfo
-  readonly head: number
-  readonly counts: Record<string, number>
-  readonly networks: readonly { id: string; title: string | null; ranges: string[]; behaviour: string; region: string | null }[]
-  readonly subnets: readonly SubnetOutline[]
-  readonly ends: readonly EndChoice[]
-}
-
-export interface SubnetOutline {
-  readonly id: string
-  readonly title: string | null
-  readonly network: string
-  readonly ranges: string[]
-  readonly zone: string | null
-  readonly region: string | null
-  readonly role: string | null
-  readonly table: string | null
-  readonly ownTable: boolean
-}
+import type { Outline } from './outline'
 
 /** How far the analysis of the revision on screen is. */
 export interface Analysis {
@@ -69,7 +38,7 @@ export const useEstate = defineStore('estate', () => {
   const outline = shallowRef<Outline | null>(null)
   const analysis = shallowRef<Analysis | null>(null)
   /** The rows of the matrix, all of them. */
-  const exits = shallowRef<readonly ExitRow[] | null>(null)
+  const exits = shallowRef<readonly MarkedRow[] | null>(null)
   const expectations = shallowRef<readonly ExpectationState[] | null>(null)
   const failure = ref<string | null>(null)
 
@@ -112,9 +81,9 @@ export const useEstate = defineStore('estate', () => {
   }
 
   async function take(asked: string): Promise<void> {
-    const rows: ExitRow[] = []
+    const rows: MarkedRow[] = []
     for (let total = 1; rows.length < total;) {
-      const piece = await $fetch<{ total: number; rows: ExitRow[] }>(`${asked}/exits`, { query: { from: rows.length, count: ROWS_AT_ONCE } })
+      const piece = await $fetch<{ total: number; rows: MarkedRow[] }>(`${asked}/exits`, { query: { from: rows.length, count: ROWS_AT_ONCE } })
       if (asked !== base.value) return
       total = piece.total
       rows.push(...piece.rows)

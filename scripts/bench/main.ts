@@ -4,6 +4,7 @@ import {
   allPackets,
   compile,
   eachFlow,
+  exitsOf,
   findAll,
   hopMemo,
   hopsOf,
@@ -194,8 +195,30 @@ function benchWays(name: SizeName, model: Model): void {
   )
   const expectation = { from: `subnets/${subnets[0]!.id}`, to: 'internet', must: 'never-reach' } as const
   row(`${name}: an expectation that a subnet never reaches the internet`, `${timed(3, () => proveExpectation(model, 'it', expectation)).toFixed(0)} ms`)
-  if (name === 'S') row(`${name}: all findings`, `${(timed(1, () => findAll(model)) / 1000).toFixed(1)} s`)
 }
+
+/** What a worker of the server does: the matrix, then all findings from what was found for it; and what growth costs. */
+function benchAnalysis(name: SizeName, model: Model): void {
+  const subnets = model.subnets.filter((subnet) => model.index.subnets.has(subnet.id))
+  const matrix = timed(1, () => {
+    const memo = hopMemo()
+    for (const subnet of subnets) exitsOf(model, subnet, memo)
+  })
+  row(`${name}: the Exits matrix, five columns of ${subnets.length} rows`, `${(matrix / 1000).toFixed(1)} s, ${memory()}`)
+  let found = 0
+  const findings = timed(1, () => (found = findAll(model)!.findings.length))
+  row(`${name}: all findings, ways out computed with them`, `${(findings / 1000).toFixed(1)} s, ${found} findings, ${memory()}`)
+  const before = analyses.at(-1)
+  if (before) {
+    const growth = (matrix + findings) / before.time
+    row(
+      `growth of matrix and findings from ${before.name} to ${name}`,
+      `${growth.toFixed(1)} × for ${(subnets.length / before.subnets).toFixed(1)} × the subnets`,
+    )
+  }
+  analyses.push({ name, subnets: subnets.length, time: matrix + findings })
+}
+const analyses: { readonly name: SizeName; readonly subnets: number; readonly time: number }[] = []
 
 const sizes = process.argv.slice(2).map((word) => word.toUpperCase() as SizeName)
 console.log(`Node ${process.version}, ${cpus().length} cores, ${Math.round(totalmem() / 2 ** 30)} GiB\n\n| what | measured |\n|---|---|`)
@@ -205,4 +228,5 @@ for (const name of sizes.length > 0 ? sizes : (['S', 'M', 'L'] as const)) {
   const model = benchSize(name)
   benchRandomTraces(name, model)
   benchWays(name, model)
+  benchAnalysis(name, model)
 }

@@ -13,6 +13,8 @@ import {
   findingsAnswer,
   findingsQuery,
   hopsAnswer,
+  membersAnswer,
+  membersQuery,
   mendsAnswer,
   newEstateBody,
   newRevisionBody,
@@ -85,6 +87,9 @@ export const ROUTES: Record<string, Partial<Record<'get' | 'post' | 'delete', De
       answer: exitsAnswer,
       refuses: [404],
     },
+  },
+  '/api/estates/{estate}/{revision}/members': {
+    get: { summary: 'What a column of the matrix opens into, for some rows', path: revisionParams, query: membersQuery, answer: membersAnswer, refuses: [404] },
   },
   '/api/estates/{estate}/{revision}/findings': {
     get: {

@@ -1,4 +1,4 @@
-import { SEVERITIES } from '@salt-trail/core'
+import { EXIT_COLUMNS, SEVERITIES } from '@salt-trail/core'
 import { z } from 'zod'
 
 const file = z.object({ name: z.string().min(1).max(255), text: z.string() }).meta({ id: 'File', description: 'One file of an estate' })
@@ -69,8 +69,13 @@ const exitWay = z.object({
   moreRanges: z.number().int(),
   family: z.union([z.literal(4), z.literal(6)]),
   hosts: z.array(z.string()).nullable(),
-  mark: z.enum(['leak', 'hole', 'weak']).nullable(),
   question: z.object({ from: z.string(), to: z.string() }),
+})
+const cellFinding = z.object({
+  fingerprint: z.string(),
+  family: z.enum(['leak', 'hole', 'weak']),
+  sentence: z.string(),
+  question: z.object({ from: z.string(), to: z.string() }).nullable(),
 })
 export const exitsAnswer = z
   .object({
@@ -85,6 +90,7 @@ export const exitsAnswer = z
         sites: z.array(exitWay),
         otherNetworks: z.array(exitWay),
         sameNetwork: z.array(exitWay),
+        findings: z.partialRecord(z.enum(EXIT_COLUMNS), z.array(cellFinding)),
       }),
     ),
   })
@@ -167,6 +173,7 @@ export const outlineAnswer = z
         ownTable: z.boolean(),
       }),
     ),
+    members: z.object({ services: z.array(z.string()), sites: z.array(z.string()), otherNetworks: z.array(z.string()) }),
     ends: z.array(z.object({ end: z.string(), id: z.string(), about: z.string() })),
   })
   .meta({ id: 'Outline', description: 'What a revision holds, as far as views and completion need it' })
@@ -213,6 +220,26 @@ export const findingsQuery = z
   })
   .meta({ id: 'FindingsQuery' })
 const counts = (...names: string[]) => z.object(Object.fromEntries(names.map((name) => [name, z.int()])))
+const MOST_ROWS_OPENED = 100
+export const membersQuery = z
+  .object({
+    column: z.enum(['services', 'sites', 'otherNetworks']),
+    subnets: z
+      .string()
+      .max(20_000)
+      .transform((text) => text.split(','))
+      .pipe(z.array(z.string().min(1)).max(MOST_ROWS_OPENED))
+      .meta({ description: `Up to ${MOST_ROWS_OPENED} subnets, with commas between` }),
+  })
+  .meta({ id: 'MembersQuery' })
+export const membersAnswer = z
+  .object({
+    revision: z.int(),
+    column: z.string(),
+    members: z.array(z.string()),
+    rows: z.array(z.object({ subnet: z.string(), cells: z.array(z.array(exitWay)) })),
+  })
+  .meta({ id: 'Members', description: 'What a column of the matrix opens into, for some rows' })
 export const analysisAnswer = z
   .object({
     revision: z.int(),

@@ -1,4 +1,4 @@
-import { formatAddress, formatPrefix, MAP_SECTIONS, type Model } from '@salt-trail/core'
+import { formatAddress, formatPrefix, MAP_SECTIONS, membersOf, type Model } from '@salt-trail/core'
 
 export interface Outline {
   readonly counts: Record<string, number>
@@ -14,6 +14,8 @@ export interface Outline {
     table: string | null
     ownTable: boolean
   }[]
+  /** What the columns of the matrix open into. */
+  readonly members: { readonly services: readonly string[]; readonly sites: readonly string[]; readonly otherNetworks: readonly string[] }
   /** Everything a question can begin or end at, for completion. */
   readonly ends: readonly { end: string; id: string; about: string }[]
 }
@@ -50,6 +52,7 @@ export function outlineOf(model: Model): Outline {
       table: subnet.table < 0 ? null : model.tables[subnet.table]!.id,
       ownTable: subnet.ownTable,
     })),
+    members: { services: membersOf(model, 'services'), sites: membersOf(model, 'sites'), otherNetworks: membersOf(model, 'otherNetworks') },
     ends: [
       { end: 'internet', id: 'internet', about: 'any public address outside' },
       ...model.interfaces

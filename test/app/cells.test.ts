@@ -14,14 +14,15 @@ const way = (more: Partial<ExitWay>): ExitWay => ({
   moreRanges: 0,
   family: 4,
   hosts: null,
-  mark: null,
   question: { from: 'subnet:a', to: 'internet' },
   ...more,
 })
-const lost = way({ kind: 'lost', by: null, way: [], seenAs: [], cause: { code: 'no-route', object: 'routeTables/t' }, mark: 'hole' })
+const lost = way({ kind: 'lost', by: null, way: [], seenAs: [], cause: { code: 'no-route', object: 'routeTables/t' } })
+
+const found = (family: 'leak' | 'hole') => ({ fingerprint: family, family, sentence: '', question: null })
 
 test('a cell shows the way of the most addresses, how many others, and the gravest mark', () => {
-  const cell = cellOf([way({ ranges: ['192.0.2.0/24'], by: 'nats/n', kind: 'translated' }), way({}), lost, way({ family: 6, mark: 'leak' })])
+  const cell = cellOf([way({ ranges: ['192.0.2.0/24'], by: 'nats/n', kind: 'translated' }), way({}), lost, way({ family: 6 })], [found('hole'), found('leak')])
   expect(cell).toMatchObject({ kind: 'direct', text: 'door', others: 2, mark: 'leak' })
   expect(cellOf([])).toMatchObject({ text: '–', mark: null, others: 0 })
 })
@@ -35,8 +36,8 @@ test.each([
 ])('in a word or two', (given, text) => expect(wayText(given)).toBe(text))
 
 test('the peek says it in full', () => {
-  expect(headline('a', [way({}), lost], 'internet')).toBe('a to the internet: two ways, one of them lost')
-  expect(headline('a', [lost], 'internet')).toBe('a to the internet: one way, lost')
+  expect(headline('a', [way({}), lost], 'to the internet')).toBe('a to the internet: two ways, one of them lost')
+  expect(headline('a', [lost], 'to the internet')).toBe('a to the internet: one way, lost')
   expect(passedText(way({ way: ['nats/n', 'gateways/door'] }))).toBe('n, then door')
   expect(passedText(lost)).toBe('No route at t covers the destination.')
   expect(passedText(way({ way: ['internet'] }))).toBe('the built-in door')

@@ -1,5 +1,46 @@
 import { expect, test } from '@playwright/test'
 
+test('the matrix by role, a column opened, two rows compared, some selected', async ({ page }) => {
+  await page.goto('/halite-ferries/head/exits')
+  await page.getByLabel('leaving, by').selectOption('role')
+  await expect(page.getByRole('row', { name: /^isolated 3 subnets/ })).toBeVisible()
+  await page.getByRole('button', { name: 'Open Sites' }).click()
+  const first = page.getByRole('row', { name: /^hub-jump/ })
+  await expect(first.getByRole('gridcell')).toHaveCount(6)
+  await expect(first.getByRole('gridcell').nth(3)).toContainText('lost')
+  await expect(page).toHaveURL(/by=role&open=sites/)
+
+  await page.getByRole('grid').focus()
+  await page.keyboard.press('x')
+  await expect(page.getByText('1 selected')).toBeVisible()
+  await page.keyboard.press('ArrowDown')
+  await page.keyboard.press('c')
+  const compared = page.getByRole('region', { name: 'hub-jump compared with ticketing-web-1' })
+  await expect(compared.getByRole('row', { name: /^Internet/ })).toContainText('hub-door, seen as 203.0.113.60')
+  await expect(compared.getByRole('row', { name: /Same network/ })).toHaveCount(0)
+  await page.keyboard.press('Escape')
+  await expect(compared).toBeHidden()
+  await page.keyboard.press('Shift+ArrowDown')
+  await expect(page.getByText('3 selected')).toBeVisible()
+  await page.getByRole('button', { name: 'clear' }).click()
+  await expect(page.getByText('selected')).toHaveCount(0)
+
+  // All of it is in the address.
+  await page.reload()
+  await expect(page.getByRole('row', { name: /^isolated 3 subnets/ })).toBeVisible()
+  await page.getByRole('searchbox').fill('nat-cargo')
+  await expect(page.getByText(/^\d of 22$/)).toBeVisible()
+  await page.getByRole('searchbox').fill('no such thing')
+  await expect(page.getByText('No subnet is like that.')).toBeVisible()
+})
+
+test('what is wrong with a cell is said beside it, and leads to the finding', async ({ page }) => {
+  await page.goto('/halite-ferries/head/exits?find=crew-roster-1')
+  const peek = page.getByRole('complementary')
+  await peek.getByRole('link', { name: /IPv4 from crew-roster-1 passes harbour-wall, but IPv6/ }).click()
+  await expect(page.getByRole('region', { name: 'Finding leak-ipv6' })).toBeVisible()
+})
+
 test('the gravest finding leads to its evidence, its mend and a trace', async ({ page }) => {
   await page.goto('/halite-ferries/head/exits')
   await page.getByRole('link', { name: /1 critical/ }).click()

@@ -3,6 +3,7 @@ import { expect, test } from '@playwright/test'
 
 const VIEWS = {
   exits: '/halite-ferries/head/exits',
+  'opened columns': '/halite-ferries/head/exits?open=services,sites&by=zone',
   'a lost trace': '/halite-ferries/head/trace?from=interface:seat-plan-2&to=internet&over=tcp+443',
   'a trace beside another': '/halite-ferries/head/trace?from=interface:banner-1&to=internet&over=tcp+443&beside=booking-1',
   'a working trace': '/halite-ferries/head/trace?from=interface:seat-plan-1&to=internet&over=tcp+443',
@@ -55,15 +56,32 @@ test('an estate that is not there, and a server that does not answer', async ({ 
   await expect(page).toHaveURL(/exits$/)
 })
 
-test('while the analysis runs the view says so', async ({ page }) => {
-  await page.route('**/exits', async (route) => {
-    if (route.request().resourceType() === 'document') return route.continue()
-    await new Promise((resolve) => setTimeout(resolve, 700))
-    await route.continue()
-  })
+test('while the analysis runs the view says how far it is, and what was found comes by itself', async ({ page }) => {
+  let asked = 0
+  await page.route('**/head/analysis', (route) =>
+    ++asked < 4 ? route.fulfill({ json: { revision: 1, state: 'running', progress: { about: 'answers', done: asked, of: 4 } } }) : route.continue(),
+  )
   await page.goto('/halite-ferries/head/exits')
-  await expect(page.getByRole('main').getByRole('status')).toHaveText('Computing every way out …')
+  await expect(page.getByRole('main').getByRole('status')).toContainText('Analysing: answers')
+  await expect(page.getByRole('contentinfo').getByRole('button', { name: 'stop' })).toBeVisible()
   await expect(page.getByRole('grid')).toBeVisible()
+  await expect(page.getByRole('contentinfo')).toContainText('analysed revision 1')
+})
+
+test('an analysis that was stopped says why, and is begun again from where it is missed', async ({ page }) => {
+  await page.route('**/head/analysis', (route) =>
+    route.request().method() === 'GET'
+      ? route.fulfill({ json: { revision: 1, state: 'stopped', message: 'somebody stopped this analysis' } })
+      : route.continue(),
+  )
+  await page.goto('/halite-ferries/head/findings')
+  const alert = page.getByRole('alert').filter({ hasText: 'This revision is not analysed' })
+  await expect(alert).toContainText('somebody stopped this analysis')
+  const { violations } = await new AxeBuilder({ page }).analyze()
+  expect(violations).toEqual([])
+  await page.unroute('**/head/analysis')
+  await alert.getByRole('button', { name: 'Analyse again' }).click()
+  await expect(page.getByRole('heading', { name: 'Leaks' })).toBeVisible()
 })
 
 test('dark and light can be chosen, and stay', async ({ page }) => {

@@ -1,9 +1,9 @@
 <script setup lang="ts">
-import type { Mark } from '@salt-trail/core'
+import type { FindingFamily } from '@salt-trail/core'
 
 /** The three marks for problems: a drop for leaks, a ringed disc for black holes, a wave for weak spots. Shapes first, colours second. */
-const props = withDefaults(defineProps<{ mark: Mark; size?: number; label?: string }>(), { size: 13, label: undefined })
-const NAMES: Record<Mark, string> = { leak: 'leak', hole: 'black hole', weak: 'weak spot' }
+const props = withDefaults(defineProps<{ mark: FindingFamily; size?: number; label?: string }>(), { size: 13, label: undefined })
+const NAMES: Record<FindingFamily, string> = { leak: 'leak', hole: 'black hole', weak: 'weak spot' }
 const name = computed(() => props.label ?? NAMES[props.mark])
 </script>
 

@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import { explainCause, firstDifference, verdictText, type Branch, type Trace } from '@salt-trail/core'
 import { joinQuestion, readOver, resolveEnd, showEnd, splitQuestion, type QuestionText } from '~/questions/question-text'
-import { failureText, type RevisionInfo } from '~/stores/estate'
+import { failureText } from '~/stores/estate'
+import type { RevisionInfo } from '~/stores/outline'
 import { alignLanes, columnOf } from '~/trace/align'
 
 /**

@@ -9,7 +9,6 @@ import { expandRange, type Hop, type HopRange } from '../hops/sweep'
 import type { HostKind } from '../hops/kinds'
 import type { Model, SubnetModel } from '../model/model'
 import { destinationsOf, type ExitColumn } from './columns'
-import { markOf, type Mark } from './marks'
 
 /** The kinds of way a packet can go, after which cells are toned and lettered. */
 export type WayKind = 'translated' | 'inspected' | 'direct' | 'private-line' | 'service' | 'local' | 'lost'
@@ -32,7 +31,6 @@ export interface ExitWay {
   readonly family: Family
   /** The hosts this is true of: null for all of the subnet's, else ids of interfaces. */
   readonly hosts: readonly string[] | null
-  readonly mark: Mark | null
   /** A question that shows it. */
   readonly question: { readonly from: string; readonly to: string }
 }
@@ -175,10 +173,6 @@ function describe(model: Model, subnet: SubnetModel, kind: HostKind, hosts: read
       moreRanges: rest ? 0 : more,
       family: familyOf(lowest),
       hosts,
-      mark:
-        column === 'internet' || column === 'sameNetwork'
-          ? markOf(model, subnet, { kind: kindOfWay, leavesBy: hop.leavesBy, cause: hop.cause }, kind.interfaces.length > 0)
-          : null,
       question: { from, to },
     }
   })

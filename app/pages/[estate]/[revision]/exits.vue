@@ -1,25 +1,48 @@
 <script setup lang="ts">
-import { onKeyStroke } from '@vueuse/core'
-import type { Mark } from '@salt-trail/core'
-import { COLUMNS } from '~/exits/cells'
+import { onKeyStroke, refDebounced, useClipboard } from '@vueuse/core'
+import { arrange, GROUPINGS, type Grouping } from '~/exits/arrange'
 import { showEnd } from '~/questions/question-text'
 
 /** Home: by which way the traffic of every subnet leaves. */
 const estate = useEstate()
 const questions = useQuestions()
 const route = useRoute()
-const matrix = ref<{ focus: () => void } | null>(null)
+const matrix = ref<{ focus: () => void; compare: () => void } | null>(null)
 useHead({ title: computed(() => `Exits, ${estate.outline?.name ?? 'Salt Trail'}`) })
 
-const onlyProblems = computed({
-  get: () => route.query.only === 'problems',
-  set: (only) => navigateTo({ query: { ...route.query, only: only ? 'problems' : undefined } }, { replace: true }),
+/** What is shown is in the address, so that it can be sent to a colleague. */
+const choose = (query: Record<string, string | undefined>): void => {
+  void navigateTo({ query: { ...route.query, ...query } }, { replace: true })
+}
+const onlyProblems = computed({ get: () => route.query.only === 'problems', set: (only) => choose({ only: only ? 'problems' : undefined }) })
+const by = computed({
+  get: () => GROUPINGS.find((one) => one === route.query.by) ?? 'network',
+  set: (grouping: Grouping) => choose({ by: grouping === 'network' ? undefined : grouping }),
 })
+const open = computed(() => (typeof route.query.open === 'string' ? route.query.open.split(',') : []))
+function toggleColumn(column: string): void {
+  const next = open.value.includes(column) ? open.value.filter((one) => one !== column) : [...open.value, column]
+  choose({ open: next.length > 0 ? next.join(',') : undefined })
+}
+const text = ref(typeof route.query.find === 'string' ? route.query.find : '')
+const find = refDebounced(text, 150)
+watch(find, (wanted) => choose({ find: wanted || undefined }))
+
+const items = computed(() =>
+  estate.outline ? arrange(estate.outline, estate.exits ?? [], { by: by.value, onlyProblems: onlyProblems.value, find: find.value.trim().toLowerCase() }) : [],
+)
+const shown = computed(() => items.value.filter((item) => item.kind === 'subnet').length)
 const marked = computed(() => {
-  const rows = estate.exits ?? []
-  const rowsWith = (mark: Mark): number => rows.filter((row) => COLUMNS.some((column) => row[column.key].some((way) => way.mark === mark))).length
+  const rowsWith = (family: string): number =>
+    (estate.exits ?? []).filter((row) => Object.values(row.findings).some((found) => found?.some((one) => one.family === family))).length
   return { leak: rowsWith('leak'), hole: rowsWith('hole') }
 })
+const selected = shallowRef<ReadonlySet<string>>(new Set())
+watch(
+  () => estate.base,
+  () => (selected.value = new Set()),
+)
+const { copy, copied } = useClipboard()
 
 function ask(question: { from: string; to: string }): void {
   const ends = estate.outline?.ends ?? []
@@ -32,14 +55,17 @@ function ask(question: { from: string; to: string }): void {
 onKeyStroke('p', (event) => {
   if (!isTyping(event.target)) onlyProblems.value = !onlyProblems.value
 })
+const count = (n: number, one: string, many: string): string => `${n.toLocaleString('en-GB')} ${n === 1 ? one : many}`
 const KEYS = [
   { keys: 'arrows', does: 'move' },
   { keys: 'Enter', does: 'trace' },
+  { keys: 'c', does: 'compare' },
+  { keys: 'x', does: 'select' },
   { keys: 'Space', does: 'peek' },
   { keys: 'p', does: 'only problems' },
+  { keys: 'Shift ↑ ↓', does: 'select further' },
   { keys: 'PgUp PgDn Home End', does: 'further' },
 ]
-const count = (n: number, one: string, many: string): string => `${n} ${n === 1 ? one : many}`
 </script>
 
 <template>
@@ -47,15 +73,53 @@ const count = (n: number, one: string, many: string): string => `${n} ${n === 1 
     <div v-if="estate.outline && estate.exits" class="flex h-full flex-col">
       <h1 class="sr-only">Exits of {{ estate.outline.name }}</h1>
       <div class="flex h-9 shrink-0 items-center gap-[18px] px-4 text-xs text-soft">
-        <span>leaving, by network</span>
+        <label class="flex items-center gap-1.5"
+          >leaving, by
+          <select v-model="by" class="border-b border-rule bg-ground py-0.5 text-ink">
+            <option v-for="one in GROUPINGS" :key="one" :value="one">{{ one }}</option>
+          </select>
+        </label>
         <label class="flex cursor-pointer items-center gap-1.5">
           <input v-model="onlyProblems" type="checkbox" class="accent-focus" />
           only problems
         </label>
-        <span class="ml-auto flex items-center gap-1.5"><ProblemMark mark="leak" /> {{ count(marked.leak, 'leak', 'leaks') }}</span>
-        <span class="flex items-center gap-1.5"><ProblemMark mark="hole" /> {{ count(marked.hole, 'black hole', 'black holes') }}</span>
+        <label class="flex items-center gap-1.5"
+          >with <input v-model="text" type="search" class="w-44 border-b border-rule bg-ground px-1 py-0.5 text-ink" placeholder="name, range or way" />
+        </label>
+        <span v-if="shown < estate.outline.subnets.length"
+          >{{ shown.toLocaleString('en-GB') }} of {{ estate.outline.subnets.length.toLocaleString('en-GB') }}</span
+        >
+        <span v-if="selected.size > 0" class="ml-auto flex items-center gap-3 text-ink" role="status">
+          {{ selected.size }} selected
+          <button type="button" class="cursor-pointer border-b border-ink" @click="matrix?.compare()">compare</button>
+          <button type="button" class="cursor-pointer border-b border-ink" @click="copy([...selected].join('\n'))">
+            {{ copied ? 'copied' : 'copy names' }}
+          </button>
+          <button type="button" class="cursor-pointer border-b border-ink" @click="selected = new Set()">clear</button>
+        </span>
+        <template v-else>
+          <span class="ml-auto flex items-center gap-1.5"><ProblemMark mark="leak" /> {{ count(marked.leak, 'row with leaks', 'rows with leaks') }}</span>
+          <span class="flex items-center gap-1.5"><ProblemMark mark="hole" /> {{ count(marked.hole, 'with black holes', 'with black holes') }}</span>
+        </template>
       </div>
-      <ExitMatrix ref="matrix" class="min-h-0 flex-1" :outline="estate.outline" :rows="estate.exits" :only-problems="onlyProblems" @trace="ask" />
+      <ExitMatrix
+        ref="matrix"
+        class="min-h-0 flex-1"
+        :outline="estate.outline"
+        :rows="estate.exits"
+        :items="items"
+        :open="open"
+        :selected="selected"
+        @trace="ask"
+        @toggle="toggleColumn"
+        @select="selected = $event"
+      >
+        <p class="p-4 text-soft">
+          {{
+            estate.outline.subnets.length === 0 ? 'This estate has no subnets yet.' : onlyProblems ? 'No subnet has a problem here.' : 'No subnet is like that.'
+          }}
+        </p>
+      </ExitMatrix>
     </div>
     <LoadState v-else />
   </AppShell>

@@ -1,0 +1,63 @@
+<script setup lang="ts">
+import type { ShownColumn, SubnetItem } from '~/exits/arrange'
+import type { Cell } from '~/exits/cells'
+
+/** One row of the matrix. It knows nothing of the others, so that scrolling draws only rows that come into sight. */
+const props = defineProps<{
+  item: SubnetItem
+  index: number
+  columns: readonly ShownColumn[]
+  template: string
+  /** The cell of an open column’s member; null while it is fetched. */
+  memberCell: (column: string, subnet: string, member: string) => Cell | null
+  /** Which of its cells is the current one, or −1. */
+  current: number
+  hasFocus: boolean
+  selected: boolean
+}>()
+const emit = defineEmits<{ pick: [column: number]; ask: []; select: [] }>()
+const cells = computed(() =>
+  props.columns.map(({ key, member }) => (member === null ? (props.item.cells?.[key] ?? null) : props.memberCell(key, props.item.subnet.id, member))),
+)
+</script>
+
+<template>
+  <div
+    role="row"
+    :aria-rowindex="index + 1"
+    :aria-selected="selected"
+    class="absolute top-0 left-0 grid border-b border-hair"
+    :style="{ gridTemplateColumns: template }"
+  >
+    <div
+      role="rowheader"
+      class="sticky left-0 z-[1] flex items-center gap-2 overflow-hidden pr-2 pl-4 whitespace-nowrap"
+      :class="selected ? 'bg-wash shadow-[inset_3px_0_var(--focus)]' : 'bg-ground'"
+      :title="item.subnet.id"
+      @click="emit('select')"
+    >
+      <span class="truncate">{{ item.name }}</span>
+      <span v-if="item.subnet.role" class="text-xs text-soft">{{ item.subnet.role }}</span>
+      <span class="ml-auto text-xs text-faint">{{ item.subnet.zone ?? item.subnet.region }}</span>
+    </div>
+    <div
+      v-for="(cell, column) in cells"
+      :id="`cell-${index}-${column}`"
+      :key="column"
+      role="gridcell"
+      :aria-selected="column === current"
+      class="flex cursor-pointer items-center gap-[7px] overflow-hidden pr-2 pl-2 whitespace-nowrap"
+      :class="column === current ? (hasFocus ? 'bg-wash outline-2 -outline-offset-1 outline-focus' : 'bg-wash') : ''"
+      @click="emit('pick', column)"
+      @dblclick="emit('ask')"
+    >
+      <template v-if="cell">
+        <WayBadge :kind="cell.kind" />
+        <span class="truncate" :class="cell.kind === 'lost' ? 'text-faint' : ''">{{ cell.text }}</span>
+        <span v-if="cell.others > 0" class="text-xs text-soft" :title="`${cell.others} other way${cell.others > 1 ? 's' : ''}`">+{{ cell.others }}</span>
+        <ProblemMark v-if="cell.mark" :mark="cell.mark" class="ml-auto" />
+      </template>
+      <span v-else class="pl-7 text-faint">…</span>
+    </div>
+  </div>
+</template>

@@ -1,0 +1,104 @@
+import type { MarkedRow } from '@salt-trail/core'
+import type { Outline, SubnetOutline } from '~/stores/outline'
+import { cellOf, COLUMNS, wayText, type Cell, type ColumnKey } from './cells'
+
+/** By what the rows of the matrix are put together. */
+export const GROUPINGS = ['network', 'zone', 'role', 'table'] as const
+export type Grouping = (typeof GROUPINGS)[number]
+
+export interface GroupItem {
+  readonly kind: 'group'
+  readonly id: string
+  readonly title: string
+  /** Prefixes of a network. */
+  readonly ranges: string
+  readonly about: string
+}
+export interface SubnetItem {
+  readonly kind: 'subnet'
+  readonly subnet: SubnetOutline
+  /** Its name in its group, which need not repeat that of its network. */
+  readonly name: string
+  readonly cells: { readonly [C in ColumnKey]: Cell } | null
+}
+export type Item = GroupItem | SubnetItem
+
+export interface Arrangement {
+  readonly by: Grouping
+  readonly onlyProblems: boolean
+  /** What a row must have in its names or its ways, in small letters. */
+  readonly find: string
+}
+
+const groupOf = (subnet: SubnetOutline, by: Grouping): string => {
+  if (by === 'network') return subnet.network
+  if (by === 'zone') return subnet.zone ?? subnet.region ?? ''
+  return (by === 'role' ? subnet.role : subnet.table) ?? ''
+}
+const NONE: Record<Grouping, string> = { network: 'no network', zone: 'all zones', role: 'no role', table: 'no table' }
+
+/** The rows of the matrix in groups, without those that are not wanted. Groups stand in the order of the estate. */
+export function arrange(outline: Outline, rows: readonly MarkedRow[], { by, onlyProblems, find }: Arrangement): Item[] {
+  const rowOf = new Map(rows.map((row) => [row.subnet, row]))
+  const groups = new Map<string, SubnetItem[]>(by === 'network' && !onlyProblems && find === '' ? outline.networks.map(({ id }) => [id, []]) : [])
+  for (const subnet of outline.subnets) {
+    const row = rowOf.get(subnet.id)
+    if (onlyProblems && !(row && Object.keys(row.findings).length > 0)) continue
+    if (find !== '' && !fits(subnet, row, find)) continue
+    const name = by === 'network' && subnet.id.startsWith(`${subnet.network}-`) ? subnet.id.slice(subnet.network.length + 1) : subnet.id
+    const item: SubnetItem = { kind: 'subnet', subnet, name, cells: row ? cellsOf(row) : null }
+    const key = groupOf(subnet, by)
+    const group = groups.get(key)
+    if (group) group.push(item)
+    else groups.set(key, [item])
+  }
+  const networks = new Map(outline.networks.map((network) => [network.id, network]))
+  return [...groups].flatMap(([key, items]): Item[] => {
+    const network = by === 'network' ? networks.get(key) : undefined
+    const about = network ? `${network.behaviour}, ${network.region ?? 'all regions'}` : `${items.length} ${items.length === 1 ? 'subnet' : 'subnets'}`
+    return [{ kind: 'group', id: key, title: key === '' ? NONE[by] : key, ranges: network?.ranges.join('  ') ?? '', about }, ...items]
+  })
+}
+
+/** Cells are made when a row is first looked at: an estate may have very many. */
+function cellsOf(row: MarkedRow): SubnetItem['cells'] {
+  const made: Partial<Record<ColumnKey, Cell>> = {}
+  const cells = {}
+  for (const { key } of COLUMNS) {
+    Object.defineProperty(cells, key, { enumerable: true, get: () => (made[key] ??= cellOf(row[key], row.findings[key])) })
+  }
+  return cells as SubnetItem['cells']
+}
+
+function fits(subnet: SubnetOutline, row: MarkedRow | undefined, find: string): boolean {
+  const names = `${subnet.id} ${subnet.title ?? ''} ${subnet.network} ${subnet.zone ?? ''} ${subnet.role ?? ''} ${subnet.table ?? ''} ${subnet.ranges.join(' ')}`
+  if (names.toLowerCase().includes(find)) return true
+  return row !== undefined && COLUMNS.some(({ key }) => row[key].some((way) => wayText(way).toLowerCase().includes(find)))
+}
+
+/** One column as it is shown: a kind of destination, or one of its members where it is open. */
+export interface ShownColumn {
+  readonly key: ColumnKey
+  readonly member: string | null
+  readonly title: string
+  /** Where its packets go, after a subnet’s name. */
+  readonly where: string
+  readonly width: number
+}
+
+const WIDTHS: Record<ColumnKey, number> = { internet: 210, services: 180, sites: 190, otherNetworks: 200, sameNetwork: 170 }
+const MEMBER_WIDTH = 170
+/** A column with more members than this stays closed. */
+export const MOST_MEMBERS = 40
+export type OpenColumn = keyof Outline['members']
+export const canOpen = (outline: Outline, key: ColumnKey): key is OpenColumn =>
+  key in outline.members && outline.members[key as OpenColumn].length > 0 && outline.members[key as OpenColumn].length <= MOST_MEMBERS
+
+/** The columns, those that are open with their members after them. */
+export function shownColumns(outline: Outline, open: readonly string[]): ShownColumn[] {
+  return COLUMNS.flatMap(({ key, title, where }): ShownColumn[] => {
+    const whole: ShownColumn = { key, member: null, title, where, width: WIDTHS[key] }
+    if (!open.includes(key) || !canOpen(outline, key)) return [whole]
+    return [whole, ...outline.members[key].map((member) => ({ key, member, title: member, where: `to ${member}`, width: MEMBER_WIDTH }))]
+  })
+}

@@ -1,0 +1,94 @@
+import type { ExitWay, MarkedRow } from '@salt-trail/core'
+import { arrange, canOpen, MOST_MEMBERS, shownColumns, type Arrangement } from '~/exits/arrange'
+import { cellOf } from '~/exits/cells'
+import { differences } from '~/exits/compare'
+import type { Outline } from '~/stores/outline'
+
+const way = (by: string, more: Partial<ExitWay> = {}): ExitWay => ({
+  kind: 'translated',
+  by,
+  way: [by],
+  branches: 0,
+  leavesBy: by,
+  seenAs: ['203.0.113.5'],
+  cause: null,
+  ranges: null,
+  moreRanges: 0,
+  family: 4,
+  hosts: null,
+  question: { from: 'subnet:a', to: 'internet' },
+  ...more,
+})
+const subnet = (id: string, network: string, zone: string | null, role: string | null) => ({
+  id,
+  title: null,
+  network,
+  ranges: ['10.1.1.0/24'],
+  zone,
+  region: 'north',
+  role,
+  table: null,
+  ownTable: false,
+})
+const network = (id: string) => ({ id, title: null, ranges: ['10.0.0.0/8'], behaviour: 'table-routed', region: 'north' })
+const outline = {
+  networks: [network('pier'), network('quay'), network('empty')],
+  subnets: [subnet('pier-a', 'pier', 'north-1', 'private'), subnet('quay-b', 'quay', 'north-1', 'public'), subnet('pier-c', 'pier', null, null)],
+  members: { services: ['store', 'queue'], sites: [], otherNetworks: Array.from({ length: MOST_MEMBERS + 1 }, (_, i) => `n${i}`) },
+} as unknown as Outline
+const row = (id: string, by: string, findings: MarkedRow['findings'] = {}): MarkedRow => ({
+  subnet: id,
+  internet: [way(by)],
+  services: [],
+  sites: [],
+  otherNetworks: [],
+  sameNetwork: [],
+  findings,
+})
+const rows = [
+  row('pier-a', 'nats/tide'),
+  row('quay-b', 'gateways/door', { internet: [{ fingerprint: 'f', family: 'leak', sentence: 's', question: null }] }),
+  row('pier-c', 'nats/tide'),
+]
+const plain: Arrangement = { by: 'network', onlyProblems: false, find: '' }
+const texts = (more: Partial<Arrangement>): string[] =>
+  arrange(outline, rows, { ...plain, ...more }).map((item) => (item.kind === 'group' ? `# ${item.title}` : item.name))
+
+test('rows stand in groups, in the order of the estate', () => {
+  expect(texts({})).toEqual(['# pier', 'a', 'c', '# quay', 'b', '# empty'])
+  expect(texts({ by: 'zone' })).toEqual(['# north-1', 'pier-a', 'quay-b', '# north', 'pier-c'])
+  expect(texts({ by: 'role' })).toEqual(['# private', 'pier-a', '# public', 'quay-b', '# no role', 'pier-c'])
+})
+
+test('rows are chosen by problems, by names and by ways', () => {
+  expect(texts({ onlyProblems: true })).toEqual(['# quay', 'b'])
+  expect(texts({ find: 'tide' })).toEqual(['# pier', 'a', 'c'])
+  expect(texts({ find: 'north-1' })).toEqual(['# pier', 'a', '# quay', 'b'])
+  expect(texts({ find: 'nothing like it' })).toEqual([])
+})
+
+test('a column opens into its members, unless it has none or too many', () => {
+  expect(shownColumns(outline, ['services']).map(({ title }) => title)).toEqual([
+    'Internet',
+    'Services',
+    'store',
+    'queue',
+    'Sites',
+    'Other networks',
+    'Same network',
+  ])
+  expect([canOpen(outline, 'services'), canOpen(outline, 'sites'), canOpen(outline, 'otherNetworks'), canOpen(outline, 'internet')]).toEqual([
+    true,
+    false,
+    false,
+    false,
+  ])
+})
+
+test('of two rows only what differs is said', () => {
+  const [a, b] = [cellOf([way('nats/tide'), way('gateways/six', { family: 6 })]), cellOf([way('nats/ebb'), way('gateways/six', { family: 6 })])]
+  expect(differences([{ key: 'internet', title: 'Internet', a, b }])).toEqual([
+    { title: 'Internet', a: ['IPv4: tide, seen as 203.0.113.5'], b: ['IPv4: ebb, seen as 203.0.113.5'] },
+  ])
+  expect(differences([{ key: 'internet', title: 'Internet', a, b: a }])).toEqual([])
+})
