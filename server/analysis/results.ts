@@ -1,10 +1,12 @@
 import { and, asc, count, eq, gte, ilike, inArray, lt, or } from 'drizzle-orm'
 import { familyOfCode, SEVERITIES, type ExpectationResult, type Finding, type FindingFamily, type Severity } from '@salt-trail/core'
 import type { Database } from '../database/client'
+import type { Outline } from '../estates/outline'
 import { analyses, exitRows, expectationResults, findings } from '../database/schema'
 
 /** What an analysis leaves behind. */
 export interface AnalysisRows {
+  readonly outline: Outline
   /** Rows of the matrix as JSON. */
   readonly exits: string[]
   readonly findings: Finding[]
@@ -25,7 +27,7 @@ export async function saveAnalysis(
 ): Promise<void> {
   await db.transaction(async (tx) => {
     for (const table of [analyses, exitRows, findings, expectationResults]) await tx.delete(table).where(eq(table.revisionId, revisionId))
-    await tx.insert(analyses).values({ revisionId, engine, milliseconds })
+    await tx.insert(analyses).values({ revisionId, engine, milliseconds, outline: JSON.stringify(rows.outline) })
     for (const piece of inPieces(rows.exits.map((body, ordinal) => ({ revisionId, ordinal, body })))) await tx.insert(exitRows).values(piece)
     const found = rows.findings.map((one, ordinal) => {
       const { fingerprint, code, severity, anchor, sentence } = one
@@ -45,6 +47,15 @@ export async function findAnalysis(db: Database, revisionId: number, engine: str
     .from(analyses)
     .where(and(eq(analyses.revisionId, revisionId), eq(analyses.engine, engine)))
   return row ?? null
+}
+
+/** What an analysed revision holds, as a JSON text; null if it was not analysed. */
+export async function readOutline(db: Database, revisionId: number, engine: string): Promise<string | null> {
+  const [row] = await db
+    .select({ outline: analyses.outline })
+    .from(analyses)
+    .where(and(eq(analyses.revisionId, revisionId), eq(analyses.engine, engine)))
+  return row?.outline ?? null
 }
 
 export interface Counts {

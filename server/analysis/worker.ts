@@ -2,6 +2,7 @@ import type { MessagePort } from 'node:worker_threads'
 import { analyse, compile, readEstate, type AnalysisListener } from '@salt-trail/core'
 import { drizzle } from 'drizzle-orm/node-postgres'
 import pg from 'pg'
+import { outlineOf } from '../estates/outline'
 import { readDocument } from '../estates/store'
 import type { Progress } from './progress'
 import { saveAnalysis, type AnalysisRows } from './results'
@@ -28,7 +29,8 @@ export default async function analyseRevision({ revisionId, engine, databaseUrl,
     const text = await readDocument(db, revisionId)
     const { estate, problems } = readEstate([{ name: `revision ${revisionId}`, text }])
     if (!estate) throw new Error(`revision ${revisionId} can no longer be read: ${problems[0]?.message}`)
-    const rows: AnalysisRows = { exits: [], findings: [], expectations: [] }
+    const model = compile(estate)
+    const rows: AnalysisRows = { outline: outlineOf(model), exits: [], findings: [], expectations: [] }
     const listener: AnalysisListener = {
       // Nothing is returned on purpose: true would end the analysis, and that is what posting returns.
       progress: (about, done, of) => {
@@ -40,7 +42,7 @@ export default async function analyseRevision({ revisionId, engine, databaseUrl,
         rows.expectations.push(...expectations)
       },
     }
-    if (!analyse(compile(estate), listener)) throw new Error('the analysis was ended before its end')
+    if (!analyse(model, listener)) throw new Error('the analysis was ended before its end')
     tell({ about: 'saving', done: 1, of: 1 })
     await saveAnalysis(db, { revisionId, engine, milliseconds: Math.round(performance.now() - start) }, rows)
   } finally {

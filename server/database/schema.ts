@@ -71,6 +71,8 @@ export const analyses = pgTable('analyses', {
   engine: text().notNull(),
   finishedAt: timestamp({ withTimezone: true }).notNull().defaultNow(),
   milliseconds: integer().notNull(),
+  /** What the revision holds, as JSON, so that looking at it needs no model of it. */
+  outline: text().notNull(),
 })
 
 /** The ways out of each subnet of an analysed revision, in the order of the estate. */

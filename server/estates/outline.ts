@@ -1,6 +1,7 @@
 import { formatAddress, formatPrefix, MAP_SECTIONS, membersOf, type Model } from '@salt-trail/core'
 
 export interface Outline {
+  readonly name: string
   readonly counts: Record<string, number>
   readonly networks: readonly { id: string; title: string | null; ranges: string[]; behaviour: string; region: string | null }[]
   readonly subnets: readonly {
@@ -31,6 +32,7 @@ export function outlineOf(model: Model): Outline {
   const outside = (section: 'sites' | 'parties' | 'services', kind: string) =>
     [...index[section].keys()].map((id) => ({ end: `${kind}:${id}`, id, about: [kind, ...(estate[section].get(id)?.ranges ?? [])].join(' ') }))
   return {
+    name: estate.name,
     counts,
     networks: model.networks
       .filter((network) => index.networks.has(network.id))

@@ -26,7 +26,7 @@ const virtualizer = useVirtualizer(
     count: props.items.length,
     getScrollElement: () => scroller.value,
     estimateSize: (index: number) => (props.items[index]?.kind === 'group' ? 38 : 29),
-    overscan: 12,
+    overscan: 6,
     getItemKey: (index: number) => {
       const item = props.items[index]!
       return item.kind === 'group' ? `group ${item.id}` : `subnet ${item.subnet.id}`

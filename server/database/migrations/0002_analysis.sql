@@ -2,7 +2,8 @@ CREATE TABLE "analyses" (
 	"revision_id" bigint PRIMARY KEY NOT NULL,
 	"engine" text NOT NULL,
 	"finished_at" timestamp with time zone DEFAULT now() NOT NULL,
-	"milliseconds" integer NOT NULL
+	"milliseconds" integer NOT NULL,
+	"outline" text NOT NULL
 );
 --> statement-breakpoint
 CREATE TABLE "exit_rows" (

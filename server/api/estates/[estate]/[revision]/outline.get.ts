@@ -1,11 +1,17 @@
+import { readOutline } from '../../../../analysis/results'
+import { engine } from '../../../../analysis/runs'
 import { revisionOf } from '../../../../contract/revision'
 import { modelOf } from '../../../../estates/models'
 import { outlineOf } from '../../../../estates/outline'
 import { listRevisions } from '../../../../estates/store'
 
+/** Kept with the analysis; until there is one, made from the model. */
 export default defineEventHandler(async (event) => {
   const { db, id, slug, number } = await revisionOf(event)
-  const [{ model }, revisions] = await Promise.all([modelOf(db, id), listRevisions(db, slug)])
+  const [kept, revisions] = await Promise.all([readOutline(db, id, engine()), listRevisions(db, slug)])
   const all = revisions ?? []
-  return { slug, name: model.estate.name, revision: all.find((r) => r.number === number), head: all[0]?.number ?? number, ...outlineOf(model) }
+  const about = { slug, revision: all.find((r) => r.number === number), head: all[0]?.number ?? number }
+  const outline = kept ?? JSON.stringify(outlineOf((await modelOf(db, id)).model))
+  event.node.res.setHeader('content-type', 'application/json')
+  return `${JSON.stringify(about).slice(0, -1)},${outline.slice(1)}`
 })
