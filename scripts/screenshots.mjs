@@ -12,6 +12,7 @@ const DOWN = new Array(4).fill('ArrowDown')
 /** Each picture: where it is taken, and what is done there first. */
 const PICTURES = {
   exits: { path: '/halite-ferries/head/exits', keys: DOWN },
+  'exits-compared': { path: '/halite-ferries/head/exits?open=sites&by=role', keys: ['x', 'ArrowDown', 'ArrowDown', 'c'] },
   'exits-dark': { path: '/halite-ferries/head/exits', keys: DOWN, theme: 'dark' },
   'trace-lost': { path: '/halite-ferries/head/trace?from=interface:seat-plan-2&to=internet&over=tcp+443' },
   'trace-one-way': { path: '/halite-ferries/head/trace?from=internet&to=interface:booking-2&over=tcp+443' },
@@ -20,6 +21,7 @@ const PICTURES = {
   'trace-beside': { path: '/halite-ferries/head/trace?from=interface:banner-1&to=internet&over=tcp+443&beside=booking-1' },
   findings: { path: '/halite-ferries/head/findings?family=hole' },
   'next-hops': { path: '/halite-ferries/head/next-hops?subnet=crew-roster-1' },
+  'next-hops-two': { path: '/halite-ferries/head/next-hops?subnet=crew-roster-1&with=crew-desk-1' },
   'ways-in': { path: '/halite-ferries/head/ways-in?subnet=ticketing-web-1' },
   expectations: { path: '/halite-ferries/head/expectations' },
   'bring-in': { path: '/bring-in?into=halite-ferries', damage: true },

@@ -1,15 +1,22 @@
 import { failureText } from '~/stores/estate'
 
-/** What the server computes of the subnet in the address bar, else of the first one; asked again when either changes. */
-export function useOfSubnet<T>(path: 'hops' | 'ways-in') {
+/**
+ * What the server computes of the subnet in the address bar, else of the first one; asked again when
+ * either changes. Of a second one (`with`) nothing, where none is named.
+ */
+export function useOfSubnet<T>(path: 'hops' | 'ways-in', of: 'subnet' | 'with' = 'subnet') {
   const estate = useEstate()
   const route = useRoute()
-  const subnet = computed(() => (typeof route.query.subnet === 'string' ? route.query.subnet : (estate.outline?.subnets[0]?.id ?? '')))
+  const subnet = computed(() => {
+    const named = route.query[of]
+    return typeof named === 'string' ? named : of === 'with' ? '' : (estate.outline?.subnets[0]?.id ?? '')
+  })
   const answer = shallowRef<T | null>(null)
   const failure = ref<string | null>(null)
   watch(
     [subnet, () => estate.base, () => estate.outline],
     async ([id]) => {
+      if (id === '') answer.value = null
       if (!estate.outline || id === '') return
       const asked = `${estate.base} ${id}`
       const isCurrent = (): boolean => asked === `${estate.base} ${subnet.value}`

@@ -84,6 +84,20 @@ test('the ruler: an address typed in lands on its range, whose way stands under 
   await expect(page).toHaveURL(/ways-in\?subnet=crew-roster-1/)
 })
 
+test('two subnets’ next hops, one under the other: only where they differ', async ({ page }) => {
+  await page.goto('/halite-ferries/head/next-hops?subnet=crew-roster-1')
+  await page.getByRole('button', { name: 'lay another under it' }).click()
+  await expect(page).toHaveURL(/with=/)
+  const second = page.getByRole('combobox').nth(1)
+  await second.fill('crew-desk-1')
+  await second.press('Enter')
+  await expect(page).toHaveURL(/with=crew-desk-1/)
+  await expect(page.getByRole('columnheader', { name: 'where they differ' })).toBeVisible()
+  await expect(page.getByRole('row', { name: /harbour-wall/ }).first()).toContainText('crew-hub, then harbour-wall')
+  await page.getByRole('button', { name: 'take it away' }).click()
+  await expect(page.getByRole('columnheader', { name: 'destinations' })).toBeVisible()
+})
+
 test('who comes in, on what, and by which rules', async ({ page }) => {
   await page.goto('/halite-ferries/head/ways-in?subnet=ticketing-web-1')
   const row = page.getByRole('row', { name: /the internet booking-1/ })

@@ -10,6 +10,7 @@ const VIEWS = {
   'an empty trace': '/halite-ferries/head/trace',
   findings: '/halite-ferries/head/findings',
   'next hops': '/halite-ferries/head/next-hops?subnet=crew-roster-1',
+  'two subnets’ next hops': '/halite-ferries/head/next-hops?subnet=crew-roster-1&with=crew-desk-1',
   'ways in': '/halite-ferries/head/ways-in?subnet=ticketing-web-1',
   expectations: '/halite-ferries/head/expectations',
   'bring in': '/bring-in?into=halite-ferries',

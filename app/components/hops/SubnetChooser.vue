@@ -4,6 +4,8 @@ import type { Outline } from '~/stores/outline'
 /** Which subnet a view is about, typed or chosen. */
 const props = defineProps<{ outline: Outline; subnet: string }>()
 const emit = defineEmits<{ choose: [subnet: string] }>()
+// Two of them may be on screen.
+const listId = useId()
 const typed = ref(props.subnet)
 watch(
   () => props.subnet,
@@ -22,14 +24,14 @@ const about = computed(() => props.outline.subnets.find((one) => one.id === prop
       >subnet
       <input
         v-model="typed"
-        list="all-subnets"
+        :list="listId"
         class="w-64 border-b border-ink bg-ground px-1 py-0.5 text-base font-semibold text-ink"
         spellcheck="false"
         @change="settle"
         @keydown.enter="settle"
       />
     </label>
-    <datalist id="all-subnets"><option v-for="one in outline.subnets.slice(0, 500)" :key="one.id" :value="one.id" /></datalist>
+    <datalist :id="listId"><option v-for="one in outline.subnets.slice(0, 500)" :key="one.id" :value="one.id" /></datalist>
     <template v-if="about">
       <span class="mono text-soft">{{ about.ranges.join('  ') }}</span>
       <span class="text-xs text-soft"

@@ -1,11 +1,14 @@
 <script setup lang="ts">
 import { explainCause, parseAddress, type Cause, type HopRangeJson, type HopsJson } from '@salt-trail/core'
+import { differingPieces, type Piece } from '~/exits/lay-under'
 import { kindOfRange, placeOf } from '~/exits/ruler'
 
 /** The whole address space of a subnet by way out: the ruler, and under it every range with its winner and what it shadows. */
 const estate = useEstate()
 const ask = useAsk()
+const route = useRoute()
 const { subnet, answer: hops, failure } = useOfSubnet<HopsJson>('hops')
+const { subnet: under, answer: hopsUnder, failure: failureUnder } = useOfSubnet<HopsJson>('hops', 'with')
 useHead({ title: computed(() => `Next hops of ${subnet.value}`) })
 const kindAt = ref(0)
 const family = ref<4 | 6>(4)
@@ -48,6 +51,20 @@ const fareText = ({ cause, way }: HopRangeJson): string =>
 const hostsText = (hosts: readonly string[]): string =>
   hosts.length === 0 ? 'addresses nobody has yet' : hosts.length > 2 ? `${hosts.length} hosts, as ${name(hosts[0]!)}` : hosts.map(name).join(', ')
 const from = computed(() => (kind.value && kind.value.hosts.length > 0 ? `interface:${name(kind.value.hosts[0]!)}` : `subnet:${subnet.value}`))
+/** The second subnet, laid under the first: its hosts of the first kind. */
+const kindUnder = computed(() => hopsUnder.value?.kinds[0] ?? null)
+const rangesUnder = computed(() => kindUnder.value?.ranges.filter((range) => range.family === family.value) ?? [])
+const pieces = computed(() => differingPieces(ranges.value, rangesUnder.value, (range) => `${fareText(range)} ${range.seenAs.join()}`))
+const layUnder = (second: string | undefined): void => {
+  void navigateTo({ query: { ...route.query, subnet: subnet.value, with: second } }, { replace: true })
+}
+/** A neighbour in the same network to begin with. */
+const neighbour = computed(() => {
+  const all = estate.outline?.subnets ?? []
+  const own = all.find((one) => one.id === subnet.value)
+  return (all.find((one) => one.network === own?.network && one.id !== subnet.value) ?? all.find((one) => one.id !== subnet.value))?.id
+})
+const pieceText = ({ from: low, to: high }: Piece): string => (low === high ? low : `${low} – ${high}`)
 const prefixText = (range: HopRangeJson): string => (range.prefixes.length === 1 ? range.prefixes[0]! : `${range.from} – ${range.to}`)
 </script>
 
@@ -56,7 +73,10 @@ const prefixText = (range: HopRangeJson): string => (range.prefixes.length === 1
     <div v-if="estate.outline" class="flex h-full flex-col">
       <h1 class="sr-only">Next hops</h1>
       <div class="flex h-11 shrink-0 items-center gap-5 border-b border-rule px-4">
-        <SubnetChooser :outline="estate.outline" :subnet="subnet" @choose="navigateTo({ query: { subnet: $event } })" />
+        <SubnetChooser :outline="estate.outline" :subnet="subnet" @choose="navigateTo({ query: { ...route.query, subnet: $event } })" />
+        <button v-if="under === '' && neighbour" type="button" class="cursor-pointer border-b border-ink text-xs" @click="layUnder(neighbour)">
+          lay another under it
+        </button>
         <form class="ml-auto flex items-baseline gap-2 text-xs text-soft" @submit.prevent="land">
           <label
             >where is
@@ -95,8 +115,45 @@ const prefixText = (range: HopRangeJson): string => (range.prefixes.length === 1
           </span>
         </div>
         <AddressRuler ref="ruler" :ranges="kind.ranges" :family="family" :chosen="chosen" @choose="choose" />
+        <template v-if="under !== ''">
+          <div class="mt-3 flex h-9 shrink-0 items-center gap-5 border-t border-rule px-4">
+            <SubnetChooser :outline="estate.outline" :subnet="under" @choose="layUnder" />
+            <button type="button" class="ml-auto cursor-pointer border-b border-ink text-xs" @click="layUnder(undefined)">take it away</button>
+          </div>
+          <p v-if="failureUnder" class="px-4 text-leak" role="alert">{{ failureUnder }}</p>
+          <AddressRuler v-else-if="kindUnder" :ranges="kindUnder.ranges" :family="family" :chosen="null" />
+        </template>
         <div class="mt-2 min-h-0 flex-1 overflow-y-auto border-t border-ink" tabindex="0" aria-label="Ranges">
-          <table class="w-full border-collapse">
+          <table v-if="under !== '' && kindUnder" class="w-full table-fixed border-collapse">
+            <thead>
+              <tr class="sticky top-0 bg-ground text-left text-xs text-soft">
+                <th class="w-80 py-1.5 pl-4 font-medium">where they differ</th>
+                <th class="py-1.5 font-medium">{{ subnet }}</th>
+                <th class="py-1.5 pr-4 font-medium">{{ under }}</th>
+              </tr>
+            </thead>
+            <tbody>
+              <tr v-for="piece in pieces" :key="piece.from" class="border-t border-hair align-top">
+                <td class="mono py-1 pr-3 pl-4">{{ pieceText(piece) }}</td>
+                <td v-for="side in [piece.a, piece.b]" :key="side === piece.a ? 'a' : 'b'" class="py-1 pr-4" :class="side.cause ? 'text-soft' : ''">
+                  <span class="flex gap-2"
+                    ><WayBadge :kind="kindOfRange(side)" /><span
+                      >{{ fareText(side)
+                      }}<span v-if="!side.cause && side.seenAs.length > 0" class="mono text-soft">, as {{ side.seenAs.join(', ') }}</span></span
+                    ></span
+                  >
+                </td>
+              </tr>
+              <tr v-if="pieces.length === 0">
+                <td colspan="3" class="px-4 py-3 text-soft">
+                  {{
+                    rangesUnder.length === 0 ? `${under} sends nothing over IPv${family}.` : `Nowhere: over IPv${family} both go the same way to every address.`
+                  }}
+                </td>
+              </tr>
+            </tbody>
+          </table>
+          <table v-else class="w-full border-collapse">
             <thead>
               <tr class="sticky top-0 bg-ground text-left text-xs text-soft">
                 <th class="py-1.5 pl-4 font-medium">destinations</th>
