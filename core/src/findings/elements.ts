@@ -231,18 +231,24 @@ function idle(survey: Survey): Finding[] {
       }),
     )
   }
+  // Each asked once for all: an estate may have thousands of what asks.
+  const withSubnets = new Set(survey.subnets.map((subnet) => subnet.network))
+  const onDefault = new Set(survey.subnets.filter((subnet) => !subnet.ownTable).map((subnet) => subnet.network))
+  const withPublicHosts = networksWithPublicHosts(model)
+  const handedOn = routes.filter((route) => route.target.kind === 'address' || route.target.kind === 'interface')
   const tablesInUse = new Set([...survey.subnets.map((s) => s.table), ...model.gateways.map((g) => g.table)])
+  const targetsInUse = new Set(routes.flatMap((route) => (tablesInUse.has(route.table) ? (targetRef(route.target) ?? []) : [])))
   const defaults = new Set([...estate.networks.values()].map((network) => network.defaultRouteTable))
   for (const table of model.tables) {
     if (!model.index.routeTables.has(table.id) || tablesInUse.has(table.index)) continue
-    if (defaults.has(table.id) && survey.subnets.some((s) => s.network === table.network && !s.ownTable)) continue
+    if (defaults.has(table.id) && onDefault.has(table.network)) continue
     add('idle-table', table.ref, `No subnet uses ${table.id}: its routes do nothing.`)
   }
   const attached = new Set([...estate.transits.values()].flatMap((transit) => Object.values(transit.attachments ?? {}).flatMap((a) => a.gateway ?? [])))
   for (const gateway of model.gateways) {
     if (!model.index.gateways.has(gateway.id) || targets.has(gateway.ref) || attached.has(gateway.id)) continue
     const unattached = gateway.network < 0
-    const letsIn = gateway.kind === 'internet' && !unattached && hasPublicHost(model, gateway.network)
+    const letsIn = gateway.kind === 'internet' && !unattached && withPublicHosts.has(gateway.network)
     const learnsIn = gateway.kind === 'private' && gateway.site !== null && !unattached && gateway.up
     if (!letsIn && !learnsIn)
       add('idle-gateway', gateway.ref, unattached ? `${gateway.id} is attached to no network.` : `No route leads to ${gateway.id}, and nothing comes in by it.`)
@@ -252,8 +258,7 @@ function idle(survey: Survey): Finding[] {
     for (const table of survey.tablesOf(subnet))
       for (const { outcome } of survey.toInternet(subnet, table, 4)) for (const ref of outcome.ways.flat()) attachedNats.add(ref)
   for (const nat of liveNats(model)) {
-    const used =
-      attachedNats.has(nat.ref) || (nat.subnet >= 0 && targets.has(nat.ref) && routes.some((r) => targetRef(r.target) === nat.ref && tablesInUse.has(r.table)))
+    const used = attachedNats.has(nat.ref) || (nat.subnet >= 0 && targetsInUse.has(nat.ref))
     if (!used) add('idle-nat', nat.ref, `Nothing is sent to ${nat.id}.`, cost(estate.prices?.natHour))
   }
   const natAddresses = new Set(liveNats(model).flatMap((nat) => [...nat.addresses, ...nat.rules.flatMap((rule) => rule.use)]))
@@ -265,13 +270,13 @@ function idle(survey: Survey): Finding[] {
   }
   for (const [id] of estate.networks) {
     const index = model.index.networks.get(id)
-    if (index !== undefined && !survey.subnets.some((subnet) => subnet.network === index)) add('idle-network', `networks/${id}`, `${id} has no subnet.`)
+    if (index !== undefined && !withSubnets.has(index)) add('idle-network', `networks/${id}`, `${id} has no subnet.`)
   }
   for (const peering of model.peerings) {
     if (!model.index.peerings.has(peering.id)) continue
     const ends = [peering.a.network, peering.b.network]
     const builtIn = ends.some((index) => model.networks[index] !== undefined && model.networks[index]!.behaviour !== 'table-routed')
-    const hops = routes.some((r) => (r.target.kind === 'address' || r.target.kind === 'interface') && crosses(model, r, ends))
+    const hops = handedOn.some((route) => crosses(model, route, ends))
     if (!targets.has(peering.ref) && !builtIn && !hops) add('idle-peering', peering.ref, `No route leads over ${peering.id}.`)
   }
   for (const [id, endpoint] of estate.endpoints) {
@@ -289,9 +294,11 @@ function idle(survey: Survey): Finding[] {
   return out
 }
 
-const hasPublicHost = (model: Model, network: number): boolean =>
-  model.interfaces.some((one) => one.subnet >= 0 && model.subnets[one.subnet]!.network === network && one.publicAddress !== null) ||
-  [...model.frontends].some((one) => one.network === network && (model.estate.frontends.get(one.id)?.publicAddresses ?? []).length > 0)
+function networksWithPublicHosts(model: Model): ReadonlySet<number> {
+  const hosts = model.interfaces.filter((one) => one.subnet >= 0 && one.publicAddress !== null).map((one) => model.subnets[one.subnet]!.network)
+  const frontends = model.frontends.filter((one) => (model.estate.frontends.get(one.id)?.publicAddresses ?? []).length > 0).map((one) => one.network)
+  return new Set([...hosts, ...frontends])
+}
 
 /** Whether a route's next hop is on the other side of a peering. */
 function crosses(model: Model, route: RouteModel, ends: readonly number[]): boolean {

@@ -121,10 +121,11 @@ function removeRoutes(table: TableModel, routes: readonly RouteModel[]): Finding
 /** Routes that can never win: others as good or better stand before them everywhere. */
 function shadowedRoutes(survey: Survey): Finding[] {
   const { model } = survey
+  const byNetwork = groupBy(survey.subnets, (subnet) => subnet.network)
   return liveTables(model).flatMap((table) => {
     const users = usersOf(survey, table)
     if (users.length === 0 && model.networks[table.network]!.behaviour !== 'priority-routed') return []
-    const subnets = users.length > 0 ? users : survey.subnets.filter((subnet) => subnet.network === table.network)
+    const subnets = users.length > 0 ? users : (byNetwork.get(table.network) ?? [])
     const wins = new Set<RouteModel>()
     const seen = new Set<unknown>()
     const covers = new Map<RouteModel, RouteModel>()

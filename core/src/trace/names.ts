@@ -9,6 +9,42 @@ export interface NameAnswer {
   readonly addresses: readonly Address[]
 }
 
+/** What of an estate answers for names in one network: its zones, and its endpoints with names of their own. */
+interface Resolver {
+  readonly zones: readonly { readonly id: string; readonly suffix: string; readonly records: ReadonlyMap<string, readonly string[]> }[]
+  readonly endpoints: readonly string[]
+}
+const resolvers = new WeakMap<Model, Map<number, Resolver>>()
+
+function resolverOf(model: Model, network: number): Resolver {
+  let byNetwork = resolvers.get(model)
+  if (!byNetwork) resolvers.set(model, (byNetwork = new Map()))
+  let known = byNetwork.get(network)
+  if (!known) byNetwork.set(network, (known = makeResolver(model, network)))
+  return known
+}
+
+function makeResolver({ estate, networks }: Model, network: number): Resolver {
+  const own = networks[network]?.id
+  const plain = (name: string): string => name.toLowerCase().replace(/\.$/, '')
+  const zones = [...estate.nameZones]
+    .filter(([, zone]) => isUp(zone) && own !== undefined && zone.linkedTo?.includes(own))
+    .sort(([a], [b]) => b.length - a.length)
+    .map(([id, zone]) => {
+      // Of two records of one name the first counts.
+      const records = new Map(
+        Object.entries(zone.records ?? {})
+          .reverse()
+          .map(([name, addresses]) => [plain(name), addresses]),
+      )
+      return { id, suffix: id.toLowerCase(), records }
+    })
+  const endpoints = [...estate.endpoints].flatMap(([id, one]) =>
+    one.style === 'addressed' && one.privateNames && isUp(one) && one.network === own ? [id] : [],
+  )
+  return { zones, endpoints }
+}
+
 const isUp = (object: { readonly state?: string }): boolean => (object.state ?? 'up') === 'up'
 
 /**
@@ -18,27 +54,26 @@ const isUp = (object: { readonly state?: string }): boolean => (object.state ?? 
 export function resolveName(model: Model, network: number, name: string): NameAnswer | null {
   const { estate } = model
   const asked = name.toLowerCase().replace(/\.$/, '')
-  const own = model.networks[network]?.id
-  const zones = [...estate.nameZones]
-    .filter(
-      ([id, zone]) => isUp(zone) && own !== undefined && zone.linkedTo?.includes(own) && (asked === id.toLowerCase() || asked.endsWith(`.${id.toLowerCase()}`)),
-    )
-    .sort(([a], [b]) => b.length - a.length)
-  for (const [id, zone] of zones) {
-    const record = Object.entries(zone.records ?? {}).find(([key]) => key.toLowerCase().replace(/\.$/, '') === asked)
-    if (record && record[1].length > 0) return { answeredBy: `nameZones/${id}`, addresses: record[1].map(addressOf) }
+  const resolver = resolverOf(model, network)
+  for (const { id, suffix, records } of resolver.zones) {
+    if (asked !== suffix && !asked.endsWith(`.${suffix}`)) continue
+    const found = records.get(asked)
+    if (found && found.length > 0) return { answeredBy: `nameZones/${id}`, addresses: found.map(addressOf) }
   }
   const covers = (names: readonly string[] | undefined): boolean => (names ?? []).some((pattern) => wildcard(pattern.toLowerCase(), asked))
-  for (const [id, endpoint] of estate.endpoints) {
-    if (endpoint.style !== 'addressed' || !endpoint.privateNames || !isUp(endpoint) || endpoint.network !== own) continue
+  for (const id of resolver.endpoints) {
+    const endpoint = estate.endpoints.get(id)!
     if (!covers(estate.services.get(endpoint.service)?.names)) continue
-    const addresses = (endpoint.interfaces ?? []).flatMap((one) => model.interfaces[model.index.interfaces.get(one) ?? -1]?.addresses ?? [])
+    const addresses = (endpoint.style === 'addressed' ? (endpoint.interfaces ?? []) : []).flatMap(
+      (one) => model.interfaces[model.index.interfaces.get(one) ?? -1]?.addresses ?? [],
+    )
     if (addresses.length > 0) return { answeredBy: `endpoints/${id}`, addresses }
   }
   for (const section of ['services', 'parties'] as const) {
     for (const [id, object] of estate[section]) {
+      if (!covers(object.names) || !isUp(object)) continue
       const addresses = firstOfEach((object.ranges ?? []).map(prefixOf).map((p) => ({ family: prefixFamily(p), address: p.address })))
-      if (covers(object.names) && isUp(object) && addresses.length > 0) return { answeredBy: `${section}/${id}`, addresses }
+      if (addresses.length > 0) return { answeredBy: `${section}/${id}`, addresses }
     }
   }
   return null
