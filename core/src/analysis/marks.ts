@@ -43,6 +43,9 @@ const COLUMN_OF: Partial<Record<FindingCode, ExitColumn | 'by its ranges'>> = {
   'odd-crosses-zone': 'internet',
 }
 
+/** Elements that lose every packet that is lost at them for the same reason; a table may lose some for another. */
+const ELEMENTS = /^(nats|peerings|gateways|firewalls|transits)\//
+
 /** No cell lists more; the findings view has them all. */
 const MOST_IN_A_CELL = 4
 
@@ -64,7 +67,9 @@ export function markRows(model: Model, rows: readonly ExitRow[], findings: reado
       if (list.length < MOST_IN_A_CELL) list.push({ fingerprint, family: familyOfCode(finding.code), sentence, question })
     }
   }
-  const byAnchor = new Map(findings.filter(({ code }) => COLUMN_OF[code] !== undefined).map((finding) => [finding.anchor, finding]))
+  const byAnchor = new Map(
+    findings.filter(({ code, anchor }) => COLUMN_OF[code] !== undefined && ELEMENTS.test(anchor)).map((finding) => [finding.anchor, finding]),
+  )
   return rows.map((row) => ({ ...row, findings: withLosses(row, bySubnet.get(row.subnet) ?? {}, byAnchor) }))
 }
 
