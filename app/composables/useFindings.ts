@@ -8,11 +8,23 @@ export interface FindingsChosen {
   readonly text: string
 }
 
+export interface Acceptance {
+  readonly reason: string
+  readonly author: string
+  /** The last day on which it holds; null for good. */
+  readonly until: string | null
+}
+
+/** A finding with what was said when it was accepted. */
+export interface AcceptedFinding extends Finding {
+  readonly accepted: Acceptance | null
+}
+
 export interface FindingsGroup {
   readonly family: FindingFamily
   /** How many there are like that; of them those that were fetched. */
   readonly total: number
-  readonly findings: readonly Finding[]
+  readonly findings: readonly AcceptedFinding[]
 }
 
 const AT_ONCE = 200
@@ -27,7 +39,7 @@ export function useFindings(chosen: () => FindingsChosen) {
   async function page(family: FindingFamily, from: number): Promise<FindingsGroup> {
     const { severity, text } = chosen()
     const query = { family, from, count: AT_ONCE, ...(severity ? { severity } : {}), ...(text.trim() ? { text: text.trim() } : {}) }
-    const { total, findings } = await $fetch<{ total: number; findings: Finding[] }>(`${estate.base}/findings`, { query })
+    const { total, findings } = await $fetch<{ total: number; findings: AcceptedFinding[] }>(`${estate.base}/findings`, { query })
     return { family, total, findings }
   }
 
@@ -66,5 +78,21 @@ export function useFindings(chosen: () => FindingsChosen) {
     }
   }
 
-  return { groups, failure, more }
+  const refused = ref<string | null>(null)
+  /** Accepts a finding, or with null takes that back; the list and the counts follow. */
+  async function accept(fingerprint: string, acceptance: Acceptance | null): Promise<void> {
+    refused.value = null
+    const path = `/api/estates/${estate.slug}/acceptances/${fingerprint}`
+    try {
+      if (acceptance) await $fetch(path, { method: 'PUT', body: acceptance })
+      else await $fetch(path, { method: 'DELETE' })
+      const said = (one: AcceptedFinding): AcceptedFinding => (one.fingerprint === fingerprint ? { ...one, accepted: acceptance } : one)
+      groups.value = groups.value?.map((group) => ({ ...group, findings: group.findings.map(said) })) ?? null
+      await estate.countAgain()
+    } catch (error) {
+      refused.value = failureText(error)
+    }
+  }
+
+  return { groups, failure, more, accept, refused }
 }

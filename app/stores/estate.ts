@@ -13,6 +13,7 @@ export interface Analysis {
   readonly counts?: {
     readonly findings: Readonly<Record<Severity, number>>
     readonly families: Readonly<Record<FindingFamily, number>>
+    readonly accepted: number
     readonly expectations: Readonly<Record<'holds' | 'broken' | 'empty', number>>
   }
 }
@@ -109,6 +110,13 @@ export const useEstate = defineStore('estate', () => {
     await told(asked, async () => follow(asked, await $fetch<Analysis>(`${asked}/analysis`, { method: 'POST', body: {} })))
   }
 
+  /** What was accepted no longer counts: asked again after somebody accepted a finding. */
+  async function countAgain(): Promise<void> {
+    const asked = base.value
+    const state = await $fetch<Analysis>(`${asked}/analysis`)
+    if (asked === base.value) analysis.value = state
+  }
+
   async function told(asked: string, work: () => Promise<void>): Promise<void> {
     try {
       await work()
@@ -117,5 +125,5 @@ export const useEstate = defineStore('estate', () => {
     }
   }
 
-  return { slug, revision, outline, analysis, exits, expectations, failure, base, isDone, show, stop, analyseAgain }
+  return { slug, revision, outline, analysis, exits, expectations, failure, base, isDone, show, stop, analyseAgain, countAgain }
 })

@@ -1,8 +1,8 @@
-import { and, asc, count, eq, gte, ilike, inArray, lt, or } from 'drizzle-orm'
+import { and, asc, count, eq, gte, ilike, inArray, isNotNull, isNull, lt, or, sql } from 'drizzle-orm'
 import { familyOfCode, SEVERITIES, type ExpectationResult, type Finding, type FindingFamily, type Severity } from '@salt-trail/core'
 import type { Database } from '../database/client'
 import type { Outline } from '../estates/outline'
-import { analyses, exitRows, expectationResults, findings } from '../database/schema'
+import { acceptances, analyses, exitRows, expectationResults, findings, revisions } from '../database/schema'
 
 /** What an analysis leaves behind. */
 export interface AnalysisRows {
@@ -59,31 +59,44 @@ export async function readOutline(db: Database, revisionId: number, engine: stri
 }
 
 export interface Counts {
+  /** Those that are not accepted. */
   readonly findings: Readonly<Record<Severity, number>>
   readonly families: Readonly<Record<FindingFamily, number>>
+  readonly accepted: number
   readonly expectations: Readonly<Record<ExpectationResult['state'], number>>
 }
 
 /** How many findings there are of each severity and family, and expectations of each state. */
 export async function countAnalysis(db: Database, revisionId: number): Promise<Counts> {
   const bySeverity = await db
-    .select({ severity: findings.severity, family: findings.family, n: count() })
+    .select({ severity: findings.severity, family: findings.family, accepted: isNotNull(acceptances.fingerprint), n: count() })
     .from(findings)
+    .innerJoin(revisions, eq(revisions.id, findings.revisionId))
+    .leftJoin(acceptances, isAccepted)
     .where(eq(findings.revisionId, revisionId))
-    .groupBy(findings.severity, findings.family)
+    .groupBy(findings.severity, findings.family, isNotNull(acceptances.fingerprint))
   const byState = await db
     .select({ state: expectationResults.state, n: count() })
     .from(expectationResults)
     .where(eq(expectationResults.revisionId, revisionId))
     .groupBy(expectationResults.state)
-  const sum = (of: (row: (typeof bySeverity)[number]) => boolean): number => bySeverity.filter(of).reduce((total, { n }) => total + n, 0)
+  const sum = (of: (row: (typeof bySeverity)[number]) => boolean): number =>
+    bySeverity.filter((row) => !row.accepted && of(row)).reduce((total, { n }) => total + n, 0)
   const states = (state: string): number => byState.find((row) => row.state === state)?.n ?? 0
   return {
     findings: Object.fromEntries(SEVERITIES.map((severity) => [severity, sum((row) => row.severity === severity)])) as Record<Severity, number>,
     families: { leak: sum((row) => row.family === 'leak'), hole: sum((row) => row.family === 'hole'), weak: sum((row) => row.family === 'weak') },
+    accepted: bySeverity.filter((row) => row.accepted).reduce((total, { n }) => total + n, 0),
     expectations: { holds: states('holds'), broken: states('broken'), empty: states('empty') },
   }
 }
+
+/** Joins a finding with what was said when it was accepted, for as long as that holds. */
+const isAccepted = and(
+  eq(acceptances.estateId, revisions.estateId),
+  eq(acceptances.fingerprint, findings.fingerprint),
+  or(isNull(acceptances.until), gte(acceptances.until, sql`current_date`)),
+)
 
 export interface Span {
   /** The first one wanted, from 0, and how many. */
@@ -128,8 +141,20 @@ export async function readFindings(
       : or(ilike(findings.code, literal(text)), ilike(findings.anchor, literal(text)), ilike(findings.sentence, literal(text))),
   )
   const [all] = await db.select({ n: count() }).from(findings).where(where)
-  const rows = await db.select({ body: findings.body }).from(findings).where(where).orderBy(asc(findings.ordinal)).limit(wanted).offset(from)
-  return { total: all!.n, findings: rows.map((row) => row.body) }
+  const { reason, author, until } = acceptances
+  const rows = await db
+    .select({ body: findings.body, accepted: { reason, author, until } })
+    .from(findings)
+    .innerJoin(revisions, eq(revisions.id, findings.revisionId))
+    .leftJoin(acceptances, isAccepted)
+    .where(where)
+    .orderBy(asc(findings.ordinal))
+    .limit(wanted)
+    .offset(from)
+  return {
+    total: all!.n,
+    findings: rows.map(({ body, accepted }) => `${body.slice(0, -1)},"accepted":${JSON.stringify(accepted?.reason == null ? null : accepted)}}`),
+  }
 }
 
 export async function readExpectations(db: Database, revisionId: number): Promise<string[]> {

@@ -1,6 +1,8 @@
 import { createDocument, type ZodOpenApiOperationObject, type ZodOpenApiPathsObject } from 'zod-openapi'
 import { z } from 'zod'
 import {
+  acceptanceBody,
+  acceptanceParams,
   analysisAnswer,
   changesAnswer,
   checkBody,
@@ -47,7 +49,7 @@ const anyJson = z.record(z.string(), z.unknown())
 const files = z.array(z.object({ name: z.string(), text: z.string() }))
 
 /** Every route of the API. A test holds this against the files under server/api. */
-export const ROUTES: Record<string, Partial<Record<'get' | 'post' | 'delete', Described>>> = {
+export const ROUTES: Record<string, Partial<Record<'get' | 'post' | 'put' | 'delete', Described>>> = {
   '/api/check': { post: { summary: 'Everything wrong with some estate files; nothing is saved', body: checkBody, answer: problemsAnswer } },
   '/api/estates': {
     get: { summary: 'All estates with their newest revision', answer: z.array(estateInfo) },
@@ -66,6 +68,15 @@ export const ROUTES: Record<string, Partial<Record<'get' | 'post' | 'delete', De
   },
   '/api/estates/{estate}/compare': {
     post: { summary: 'What files would change against the newest revision', path: estateParams, body: checkBody, answer: changesAnswer, refuses: [404] },
+  },
+  '/api/estates/{estate}/acceptances/{fingerprint}': {
+    put: { summary: 'Live with a finding, and say why', path: acceptanceParams, body: acceptanceBody, answer: acceptanceBody, refuses: [404] },
+    delete: {
+      summary: 'Take that back',
+      path: acceptanceParams,
+      answer: z.object({ fingerprint: z.string() }),
+      refuses: [404],
+    },
   },
   '/api/estates/{estate}/{revision}/document': {
     get: { summary: 'A revision in the format', path: revisionParams, query: notationQuery, answer: anyJson, refuses: [404] },

@@ -12,6 +12,14 @@ export const newRevisionBody = z
   .object({ files, author, note, base: z.int().min(1).meta({ description: 'The revision this one was made from; refused if it is no longer the newest' }) })
   .meta({ id: 'NewRevisionBody' })
 
+export const acceptanceBody = z
+  .object({
+    reason: z.string().trim().min(1).max(2000),
+    author,
+    until: z.iso.date().nullable().default(null).meta({ description: 'The last day on which it holds; null for as long as nobody takes it back' }),
+  })
+  .meta({ id: 'Acceptance', description: 'Why a finding is lived with' })
+
 export const questionBody = z
   .object({
     from: z.string().min(1).max(300),
@@ -25,6 +33,7 @@ export const questionBody = z
 export const questionsBody = z.array(questionBody).min(1).max(10_000).meta({ id: 'Questions' })
 
 export const estateParams = z.object({ estate: z.string().regex(/^[a-z0-9-]{1,80}$/) })
+export const acceptanceParams = estateParams.extend({ fingerprint: z.string().regex(/^[0-9a-f]{16}$/) })
 export const revisionParams = estateParams.extend({
   revision: z.union([z.literal('head'), z.string().regex(/^[1-9]\d{0,8}$/)]).meta({ description: 'A revision’s number, or head for the newest' }),
 })
@@ -196,6 +205,7 @@ const finding = z.object({
     facts: z.array(z.string()),
   }),
   mend: z.object({ what: z.string(), changes: z.array(change) }).nullable(),
+  accepted: acceptanceBody.nullable(),
 })
 const expectationState = z.object({
   id: z.string(),
@@ -249,7 +259,12 @@ export const analysisAnswer = z
     finishedAt: z.iso.datetime().optional(),
     milliseconds: z.int().optional(),
     counts: z
-      .object({ findings: counts(...SEVERITIES), families: counts('leak', 'hole', 'weak'), expectations: counts('holds', 'broken', 'empty') })
+      .object({
+        findings: counts(...SEVERITIES),
+        families: counts('leak', 'hole', 'weak'),
+        accepted: z.int(),
+        expectations: counts('holds', 'broken', 'empty'),
+      })
       .optional(),
   })
   .meta({ id: 'Analysis', description: 'How far the analysis of a revision is, and how much it found' })

@@ -1,4 +1,4 @@
-import { bigserial, bigint, cidr, index, integer, pgTable, primaryKey, serial, text, timestamp, unique } from 'drizzle-orm/pg-core'
+import { bigserial, bigint, cidr, date, index, integer, pgTable, primaryKey, serial, text, timestamp, unique } from 'drizzle-orm/pg-core'
 
 /** An organisation's networks under one name; what they are is in its revisions. */
 export const estates = pgTable('estates', {
@@ -104,6 +104,23 @@ export const findings = pgTable(
     body: text().notNull(),
   },
   (t) => [primaryKey({ columns: [t.revisionId, t.ordinal] }), index('findings_fingerprint').on(t.fingerprint)],
+)
+
+/** Findings that somebody lives with, and why. They hold for every revision of an estate, until a day if one is named. */
+export const acceptances = pgTable(
+  'acceptances',
+  {
+    estateId: integer()
+      .notNull()
+      .references(() => estates.id, { onDelete: 'cascade' }),
+    fingerprint: text().notNull(),
+    reason: text().notNull(),
+    author: text().notNull(),
+    createdAt: timestamp({ withTimezone: true }).notNull().defaultNow(),
+    /** The last day on which it holds. */
+    until: date(),
+  },
+  (t) => [primaryKey({ columns: [t.estateId, t.fingerprint] })],
 )
 
 /** What became of each expectation of an analysed revision. */

@@ -1,9 +1,9 @@
 import type { HopRangeJson } from '@salt-trail/core'
-import { differingPieces } from '~/exits/lay-under'
+import { differingPieces, fareWithout } from '~/exits/lay-under'
 
 const range = (from: string, to: string, by: string): HopRangeJson => ({ from, to, leavesBy: by }) as unknown as HopRangeJson
 const fare = (one: HopRangeJson): string => one.leavesBy ?? ''
-const said = (a: HopRangeJson[], b: HopRangeJson[]) => differingPieces(a, b, fare).map((p) => `${p.from}-${p.to} ${fare(p.a)}|${fare(p.b)}`)
+const said = (a: HopRangeJson[], b: HopRangeJson[]) => differingPieces(a, b, fare, fare).map((p) => `${p.from}-${p.to} ${fare(p.a)}|${fare(p.b)}`)
 
 test('only spans in which two subnets fare differently, in the fewest pieces', () => {
   const a = [range('0.0.0.0', '9.255.255.255', 'nat'), range('10.0.0.0', '10.255.255.255', 'local'), range('11.0.0.0', '255.255.255.255', 'nat')]
@@ -17,4 +17,10 @@ test('neighbours that differ in the same way are one piece', () => {
   const b = [range('::', 'ffff:ffff:ffff:ffff:ffff:ffff:ffff:ffff', 'y')]
   expect(said(a, b)).toEqual(['::-ffff:ffff:ffff:ffff:ffff:ffff:ffff:ffff x|y'])
   expect(said(a, [])).toEqual([])
+})
+
+test('a loss at each subnet itself is the same loss', () => {
+  const lost = (object: string): HopRangeJson => ({ way: [], seenAs: [], cause: { code: 'drop-route', object } }) as unknown as HopRangeJson
+  expect(fareWithout(['subnets/a'])(lost('subnets/a'))).toBe(fareWithout(['subnets/b'])(lost('subnets/b')))
+  expect(fareWithout(['subnets/a'])(lost('subnets/c'))).not.toBe(fareWithout(['subnets/b'])(lost('subnets/b')))
 })

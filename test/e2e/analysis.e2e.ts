@@ -116,3 +116,17 @@ test('expectations: what is broken shows its packet and its trace', async ({ pag
   await row.getByRole('button', { name: 'show its trace' }).click()
   await expect(page).toHaveURL(/trace\?from=interface:roster-1/)
 })
+
+test('a finding is lived with, says why and until when, and can be taken back', async ({ page }) => {
+  await page.goto('/halite-ferries/head/findings?family=weak&find=idle-gateway')
+  const detail = page.getByRole('region', { name: 'Finding idle-gateway' })
+  await detail.getByRole('button', { name: 'live with it, and say why' }).click()
+  await detail.getByLabel('why this is lived with').fill('Kept for the new pier.')
+  await detail.getByLabel('your name').fill('M. Dune')
+  await detail.getByLabel(/until/).fill('2199-01-31')
+  await detail.getByRole('button', { name: 'Accept' }).click()
+  await expect(detail).toContainText('Accepted by M. Dune until 2199-01-31: Kept for the new pier.')
+  await expect(page.getByText('and 1 accepted')).toBeVisible()
+  await detail.getByRole('button', { name: 'take that back' }).click()
+  await expect(page.getByText('and 1 accepted')).toHaveCount(0)
+})

@@ -78,6 +78,30 @@ test('findings are chosen by family, gravity and words', async () => {
   expect((await fetch(`${base}${revision}/findings?severity=dire`)).status).toBe(400)
 })
 
+test('a finding that is accepted stays visible with its reason, and no longer counts', async () => {
+  const revision = await create(2)
+  const before = await ended(revision)
+  const { findings } = await get<Page<Found & { accepted: unknown }>>(`${revision}/findings?count=1`)
+  const { fingerprint, severity } = findings[0]!
+  const path = `${base}${revision.replace(/head$/, '')}acceptances/${fingerprint}`
+  const accept = (body: object) => fetch(path, { method: 'PUT', headers: json, body: JSON.stringify(body) })
+  const said = { reason: 'the harbour is closed in winter', author: 'M. Dune', until: '2199-12-31' }
+  expect((await accept({ ...said, reason: ' ' })).status).toBe(400)
+  expect((await accept({ ...said, until: 'soon' })).status).toBe(400)
+  expect((await accept(said)).status).toBe(200)
+  expect((await get<Page<Found>>(`${revision}/findings?count=1`)).findings[0]).toMatchObject({ fingerprint, accepted: said })
+  const after = await ended(revision)
+  expect(after.counts!.findings[severity]).toBe(before.counts!.findings[severity]! - 1)
+  expect(after.counts).toMatchObject({ accepted: 1 })
+  // Once its last day is over it counts again.
+  await accept({ ...said, until: '2020-01-01' })
+  expect((await ended(revision)).counts).toEqual(before.counts)
+  await accept(said)
+  expect((await fetch(path, { method: 'DELETE' })).status).toBe(200)
+  expect((await fetch(path, { method: 'DELETE' })).status).toBe(404)
+  expect((await ended(revision)).counts).toEqual(before.counts)
+})
+
 test('who asks while it runs shares the run; stopped, all are told, and it can be begun again', async () => {
   const revision = await create(40)
   const waiting = Promise.all([1, 2, 3].map(async () => fetch(`${base}${revision}/findings`)))

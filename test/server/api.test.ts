@@ -226,7 +226,7 @@ test('the OpenAPI description knows every route there is, and no other', async (
     .filter((entry) => entry.isFile())
     .map((entry) => {
       const path = relative(folder, join(entry.parentPath, entry.name))
-      const [, route, method] = /^(.*?)\.(get|post|delete)\.ts$/.exec(path)!
+      const [, route, method] = /^(.*?)\.(get|post|put|delete)\.ts$/.exec(path)!
       return `${method} /api/${route!
         .replace(/\/?index$/, '')
         .replaceAll('[', '{')

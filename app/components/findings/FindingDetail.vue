@@ -22,6 +22,7 @@ const emit = defineEmits<{ trace: [question: NonNullable<Finding['evidence']['qu
         Show it in a trace
       </button>
     </div>
+    <slot />
     <div v-if="finding.mend">
       <h3 class="mb-1 font-semibold">What would mend it</h3>
       <p class="mb-2">{{ finding.mend.what }}</p>

@@ -23,7 +23,7 @@ const choose = (query: { family?: FindingFamily | null; severity?: Severity | nu
 const find = refDebounced(text, 200)
 watch(find, (wanted) => choose({ find: wanted }))
 
-const { groups: fetched, failure, more } = useFindings(() => ({ family: family.value, severity: severity.value, text: find.value }))
+const { groups: fetched, failure, more, accept, refused } = useFindings(() => ({ family: family.value, severity: severity.value, text: find.value }))
 const groups = computed(() => fetched.value ?? [])
 const families = computed(() => estate.analysis?.counts?.families)
 const total = computed(() => (families.value ? families.value.leak + families.value.hole + families.value.weak : 0))
@@ -78,6 +78,7 @@ const KEYS = [
         >
           <ProblemMark :mark="one.family" /> {{ one.title.toLowerCase() }} {{ countOf(one.family) }}
         </button>
+        <span v-if="estate.analysis?.counts?.accepted" class="text-soft">and {{ estate.analysis.counts.accepted }} accepted</span>
         <label class="ml-4 flex items-center gap-1.5 text-soft"
           >as grave as
           <select
@@ -110,8 +111,8 @@ const KEYS = [
               @click="choose({ finding: one.fingerprint })"
             >
               <ProblemMark :mark="group.family" class="mt-0.5" />
-              <span class="text-xs leading-5 text-soft">{{ one.severity }}</span>
-              <span
+              <span class="text-xs leading-5 text-soft">{{ one.accepted ? 'accepted' : one.severity }}</span>
+              <span :class="one.accepted ? 'text-soft' : ''"
                 >{{ one.sentence }} <span class="mono text-xs text-soft">{{ one.code }}</span></span
               >
             </button>
@@ -126,7 +127,9 @@ const KEYS = [
           </section>
         </div>
         <div class="min-h-0 overflow-y-auto border-l border-rule bg-paper" tabindex="0" aria-label="The finding">
-          <FindingDetail v-if="open" :finding="open" @trace="ask" />
+          <FindingDetail v-if="open" :finding="open" @trace="ask">
+            <AcceptFinding :finding="open" :failure="refused" @accept="accept(open.fingerprint, $event)" @take-back="accept(open.fingerprint, null)" />
+          </FindingDetail>
         </div>
       </div>
       <p v-else-if="failure" class="max-w-2xl p-4 text-leak" role="alert">{{ failure }}</p>

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { explainCause, parseAddress, type Cause, type HopRangeJson, type HopsJson } from '@salt-trail/core'
-import { differingPieces, type Piece } from '~/exits/lay-under'
+import { differingPieces, fareWithout, type Piece } from '~/exits/lay-under'
 import { kindOfRange, placeOf } from '~/exits/ruler'
 
 /** The whole address space of a subnet by way out: the ruler, and under it every range with its winner and what it shadows. */
@@ -54,7 +54,14 @@ const from = computed(() => (kind.value && kind.value.hosts.length > 0 ? `interf
 /** The second subnet, laid under the first: its hosts of the first kind. */
 const kindUnder = computed(() => hopsUnder.value?.kinds[0] ?? null)
 const rangesUnder = computed(() => kindUnder.value?.ranges.filter((range) => range.family === family.value) ?? [])
-const pieces = computed(() => differingPieces(ranges.value, rangesUnder.value, (range) => `${fareText(range)} ${range.seenAs.join()}`))
+const pieces = computed(() =>
+  differingPieces(
+    ranges.value,
+    rangesUnder.value,
+    fareWithout([`subnets/${subnet.value}`, ...(kind.value?.hosts ?? [])]),
+    fareWithout([`subnets/${under.value}`, ...(kindUnder.value?.hosts ?? [])]),
+  ),
+)
 const layUnder = (second: string | undefined): void => {
   void navigateTo({ query: { ...route.query, subnet: subnet.value, with: second } }, { replace: true })
 }

@@ -1,0 +1,11 @@
+import { params, refusal } from '../../../../contract/respond'
+import { acceptanceParams } from '../../../../contract/schemas'
+import { database } from '../../../../database/client'
+import { takeBackAcceptance } from '../../../../estates/acceptances'
+
+export default defineEventHandler(async (event) => {
+  const { estate, fingerprint } = params(event, acceptanceParams)
+  if (!(await takeBackAcceptance(database(), estate, fingerprint)))
+    throw refusal(404, 'not-accepted', `no finding ${fingerprint} of an estate "${estate}" is accepted`)
+  return { fingerprint }
+})
