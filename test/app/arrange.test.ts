@@ -3,22 +3,9 @@ import { arrange, canOpen, MOST_MEMBERS, shownColumns, type Arrangement } from '
 import { cellOf } from '~/exits/cells'
 import { differences } from '~/exits/compare'
 import type { Outline } from '~/stores/outline'
+import { way } from './ways'
 
-const way = (by: string, more: Partial<ExitWay> = {}): ExitWay => ({
-  kind: 'translated',
-  by,
-  way: [by],
-  branches: 0,
-  leavesBy: by,
-  seenAs: ['203.0.113.5'],
-  cause: null,
-  ranges: null,
-  moreRanges: 0,
-  family: 4,
-  hosts: null,
-  question: { from: 'subnet:a', to: 'internet' },
-  ...more,
-})
+const wayBy = (by: string, more: Partial<ExitWay> = {}): ExitWay => way({ kind: 'translated', by, way: [by], leavesBy: by, ...more })
 const subnet = (id: string, network: string, zone: string | null, role: string | null) => ({
   id,
   title: null,
@@ -38,7 +25,7 @@ const outline = {
 } as unknown as Outline
 const row = (id: string, by: string, findings: MarkedRow['findings'] = {}): MarkedRow => ({
   subnet: id,
-  internet: [way(by)],
+  internet: [wayBy(by)],
   services: [],
   sites: [],
   otherNetworks: [],
@@ -86,7 +73,7 @@ test('a column opens into its members, unless it has none or too many', () => {
 })
 
 test('of two rows only what differs is said', () => {
-  const [a, b] = [cellOf([way('nats/tide'), way('gateways/six', { family: 6 })]), cellOf([way('nats/ebb'), way('gateways/six', { family: 6 })])]
+  const [a, b] = [cellOf([wayBy('nats/tide'), wayBy('gateways/six', { family: 6 })]), cellOf([wayBy('nats/ebb'), wayBy('gateways/six', { family: 6 })])]
   expect(differences([{ key: 'internet', title: 'Internet', a, b }])).toEqual([
     { title: 'Internet', a: ['IPv4: tide, seen as 203.0.113.5'], b: ['IPv4: ebb, seen as 203.0.113.5'] },
   ])

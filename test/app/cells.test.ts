@@ -1,22 +1,7 @@
-import type { ExitWay } from '@salt-trail/core'
 import { cellOf, wayText } from '~/exits/cells'
 import { headline, passedText, rangesText, seenText } from '~/exits/way-words'
+import { way } from './ways'
 
-const way = (more: Partial<ExitWay>): ExitWay => ({
-  kind: 'direct',
-  by: 'gateways/door',
-  way: ['gateways/door'],
-  branches: 0,
-  leavesBy: 'gateways/door',
-  seenAs: ['203.0.113.5'],
-  cause: null,
-  ranges: null,
-  moreRanges: 0,
-  family: 4,
-  hosts: null,
-  question: { from: 'subnet:a', to: 'internet' },
-  ...more,
-})
 const lost = way({ kind: 'lost', by: null, way: [], seenAs: [], cause: { code: 'no-route', object: 'routeTables/t' } })
 
 const found = (family: 'leak' | 'hole') => ({ fingerprint: family, family, sentence: '', question: null })

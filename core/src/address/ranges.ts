@@ -135,14 +135,7 @@ function sizeAt(from: Address, to: Address): number {
 
 /** The widest span around `address` whose addresses are all in the set, or all outside it, as `address` is. */
 export function spanAround(set: RangeSet, address: Address): Range {
-  let low = 0
-  let high = set.length
-  // The first range that does not end before the address.
-  while (low < high) {
-    const middle = (low + high) >>> 1
-    if (compareAddresses(set[middle]!.to, address) < 0) low = middle + 1
-    else high = middle
-  }
+  const low = firstFrom(set, address)
   const at = set[low]
   if (at && compareAddresses(at.from, address) <= 0) return at
   const family = familyOf(address)

@@ -1,3 +1,4 @@
+import { once } from '../once'
 import { formatAddress, type Address, type Family } from '../address/address'
 import { rangeSet, rangeSetOf, subtractRanges, type Range, type RangeSet } from '../address/ranges'
 import type { HopTable } from '../hops/hops'
@@ -73,11 +74,6 @@ function groupsOf(survey: Survey): Group[] {
     const guarded = (family: Family) => once(() => guardedBy(survey, members, family))
     return [{ members, space: rangeSetOf([...members].flatMap((one) => one.allRanges)), guarded: { 4: guarded(4), 6: guarded(6) } }]
   })
-}
-
-function once<T>(make: () => T): () => T {
-  let made: { readonly value: T } | undefined
-  return () => (made ??= { value: make() }).value
 }
 
 /** The destinations that some members of a group send through each firewall. */

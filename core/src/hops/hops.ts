@@ -1,3 +1,4 @@
+import { once } from '../once'
 import { compareAddresses, familyOf, formatAddress, type Address, type Family } from '../address/address'
 import type { Model, SubnetModel } from '../model/model'
 import { hostKinds, type HostKind } from './kinds'
@@ -147,11 +148,6 @@ function withNames(ranges: readonly HopRange[], named: HopTable['named']): reado
     return { ...range, hop }
   })
   return differs ? out : ranges
-}
-
-function once<T>(make: () => T): () => T {
-  let made: { readonly value: T } | undefined
-  return () => (made ??= { value: make() }).value
 }
 
 /** A subnet that is not up sends nothing anywhere. */

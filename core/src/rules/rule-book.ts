@@ -1,3 +1,4 @@
+import { once } from '../once'
 import type { Address } from '../address/address'
 import { hostPrefix, prefixOf } from '../address/prefix'
 import { rangeSet, rangeSetOf, rangesContain, spanAround, type Range, type RangeSet } from '../address/ranges'
@@ -95,11 +96,6 @@ function carriersOf(model: Model): ReadonlyMap<number, readonly Address[]> {
   }
   carriers.set(model.interfaces, made)
   return made
-}
-
-function once<T>(make: () => T): () => T {
-  let made: { readonly value: T } | undefined
-  return () => (made ??= { value: make() }).value
 }
 
 /** Sets as compiled, with what else they were made from: a model that differs in other things takes them over. */
