@@ -1,11 +1,10 @@
-import { familyOf, formatAddress, type Address, type Family } from '../address/address'
+import { familyOf, formatAddress, type Family } from '../address/address'
 import { formatPrefix } from '../address/prefix'
 import { partsWithin, prefixesOfRange, rangeSet, type Range, type RangeSet } from '../address/ranges'
 import { destinationsOf } from '../exits/columns'
 import { meetHops } from '../exits/exits'
 import type { Wanted } from '../hops/behind'
 import { hopsOf, type HopMemo, type HopTable, type Part } from '../hops/hops'
-import { expandHops, type HopRange } from '../hops/sweep'
 import type { Model, SubnetModel } from '../model/model'
 import type { ExpectationResult } from '../expectations/expectations'
 import { allPackets, type PacketBox } from '../packet/packet-set'
@@ -22,8 +21,6 @@ export interface Survey {
   /** The subnets that are there, in the order of the estate. */
   readonly subnets: readonly SubnetModel[]
   readonly tablesOf: (subnet: SubnetModel) => readonly HopTable[]
-  /** The ranges of one kind of host, also what lies behind transits. */
-  readonly allRanges: (subnet: SubnetModel, table: HopTable, family: Family) => readonly HopRange[]
   /** Whether the rules of an interface, and of its subnet, let some packet out to the internet. */
   readonly rulesAllowInternet: (index: number, family: Family) => boolean
   /** Whether these rules let some packet out to some destinations. */
@@ -38,7 +35,6 @@ export type Check = (survey: Survey) => Finding[]
 
 export function surveyOf(model: Model, memo: HopMemo, expectations: readonly ExpectationResult[]): Survey {
   const tables = new Map<number, readonly HopTable[]>()
-  const expanded = new Map<HopTable, Map<Family, readonly HopRange[]>>()
   const passed = new Map<number, readonly PacketBox[]>()
   const met = new Map<HopTable, Map<Family, readonly Part[]>>()
   const once = <K, T>(map: Map<K, T>, key: K, make: () => T): T => {
@@ -61,10 +57,6 @@ export function surveyOf(model: Model, memo: HopMemo, expectations: readonly Exp
     expectations,
     subnets: model.subnets.filter((subnet) => model.index.subnets.has(subnet.id)),
     tablesOf: (subnet) => once(tables, subnet.index, () => hopsOf(model, subnet, memo)),
-    allRanges: (subnet, table, family) => {
-      const byFamily = once(expanded, table, () => new Map<Family, readonly HopRange[]>())
-      return once(byFamily, family, () => expandHops(model, subnet, table.kind, table[family], memo))
-    },
     rulesAllowInternet: (index, family) =>
       letOut(index).some((box) => familyOf(box.dst.from) === family && partsWithin(model.internetSpace, box.dst).length > 0),
     rulesAllow: (index, destinations) => letOut(index).some((box) => partsWithin(destinations, box.dst).length > 0),
@@ -124,5 +116,3 @@ export function listText(items: readonly string[], most = 3): string {
   const more = items.length - shown.length
   return more > 0 ? `${shown.join(', ')} and ${more} more` : `${shown.slice(0, -1).join(', ')} and ${shown.at(-1)}`
 }
-
-export const isOfFamily = (family: Family) => (address: Address) => familyOf(address) === family
