@@ -1,6 +1,7 @@
 import { prefixOf } from '../address/prefix'
 import { intersectRanges, rangeSet, rangeSetOf, subtractRanges, type RangeSet } from '../address/ranges'
 import { subnetRanges } from '../hops/onward'
+import { derivedAndCompared, sameRanges } from '../model/derived'
 import type { Model, SubnetModel } from '../model/model'
 
 /** The kinds of destination, as columns of the matrix. */
@@ -24,23 +25,15 @@ export function destinationsOf(model: Model, subnet: SubnetModel, column: ExitCo
     case 'sites':
       return outside(model, column)
     case 'sameNetwork':
-      return rangeSetOf(model.networks[subnet.network]!.subnets.filter((index) => index !== subnet.index).flatMap((index) => model.subnets[index]!.allRanges))
+      return known(model, `beside ${subnet.index}`, () =>
+        rangeSetOf(model.networks[subnet.network]!.subnets.filter((index) => index !== subnet.index).flatMap((index) => model.subnets[index]!.allRanges)),
+      )
     case 'otherNetworks':
       return others(model, subnet.network)
   }
 }
 
-const sets = new WeakMap<Model, Map<string, RangeSet>>()
-
-function known(model: Model, key: string, make: () => RangeSet): RangeSet {
-  let byKey = sets.get(model)
-  if (!byKey) sets.set(model, (byKey = new Map()))
-  const found = byKey.get(key)
-  if (found) return found
-  const made = make()
-  byKey.set(key, made)
-  return made
-}
+const known = (model: Model, key: string, make: () => RangeSet): RangeSet => derivedAndCompared(model, `destinations ${key}`, make, sameRanges)
 
 const outside = (model: Model, section: 'sites' | 'services'): RangeSet =>
   known(model, section, () => rangeSetOf([...model.index[section].keys()].flatMap((id) => (model.estate[section].get(id)?.ranges ?? []).map(prefixOf))))

@@ -2,6 +2,7 @@ import { familyOf, formatAddress, nextAddress, type Family } from '../address/ad
 import { formatPrefix } from '../address/prefix'
 import { longestMatch } from '../address/prefix-table'
 import { partsWithin, prefixesOfRange, type Range, type RangeSet } from '../address/ranges'
+import { kept } from '../kept'
 import { hopMemo, hopsOf, type HopMemo, type HopTable, type Part } from '../hops/hops'
 import { EVERYTHING, type Wanted } from '../hops/behind'
 import { identity, intern, type Outcome } from '../hops/onward'
@@ -82,10 +83,9 @@ export function meetHops(
   const ranges = table.shared[family]
   const home = subnet.table >= 0 ? '' : subnet.ref
   const key = `${identity(ranges)} ${wanted.name} ${most} ${home} ${table.kind.hasPublicAddress ? table.kind.ref : ''}`
-  let kept = memo.meetings.get(destinations)
-  if (!kept) memo.meetings.set(destinations, (kept = new Map()))
-  let parts = kept.get(key)
-  if (!parts) kept.set(key, (parts = meetShared(model, subnet, table, ranges, destinations, memo, wanted, most)))
+  let found = memo.meetings.get(destinations)
+  if (!found) memo.meetings.set(destinations, (found = new Map()))
+  const parts = kept(found, key, () => meetShared(model, subnet, table, ranges, destinations, memo, wanted, most))
   return parts.map((part) => {
     const outcome = table.named(part.outcome)
     return outcome === part.outcome ? part : { ...part, outcome: intern(memo, outcome) }

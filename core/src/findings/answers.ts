@@ -1,18 +1,20 @@
-import { compareAddresses, formatAddress, type Address, type Family } from '../address/address'
+import { formatAddress, type Address, type Family } from '../address/address'
 import { prefixOf } from '../address/prefix'
-import { firstFrom, rangeSet, rangeSetOf, rangesContain, type Range, type RangeSet } from '../address/ranges'
+import { rangeSet, rangeSetOf, rangesContain, type Range, type RangeSet } from '../address/ranges'
 import { walkFlow, type FlowBranch } from '../flows/flow'
 import type { Wanted } from '../hops/behind'
-import { hopAt, sendingKey, type HopTable } from '../hops/hops'
+import { hopAt, sendingKey, type HopMemo, type HopTable } from '../hops/hops'
 import { identity, type Outcome } from '../hops/onward'
+import { extend, kept } from '../kept'
+import { derivedAndCompared, sameItems, sameRanges } from '../model/derived'
 import type { Model, SubnetModel } from '../model/model'
 import { packetJson, protocolName, TCP, type Packet } from '../packet/packet'
 import { allPackets } from '../packet/packet-set'
 import { placeOfProtocol } from '../packet/protocols'
 import { passing } from '../rules/passing'
 import { deliveredFlow } from './delivered'
-import { finding, type Finding, type Stated } from './finding'
-import { endOf, FAMILIES, firewallsOf, fromText, nameOf, passes, type Check, type Survey } from './survey'
+import { finding, unique, type Finding, type Stated } from './finding'
+import { check, checkSubnets, endOf, FAMILIES, firewallsOf, fromText, nameOf, passes, idsOf, subnetsIn, type Survey } from './survey'
 import { subnetSpaceRanges } from './ways'
 
 /** A kind of host of a subnet, as an end of flows. */
@@ -21,55 +23,70 @@ interface Side {
   readonly table: HopTable
 }
 
-/** Where packets are delivered, but their answers are lost, meet no state, or are not looked at. */
-export const checkAnswers: Check = (survey) => {
-  const out = new Map<string, Finding>()
-  fromOutside(survey, out)
-  const places = subnetIndex(survey)
-  const looked = new Set<string>()
-  for (const subnet of survey.subnets) {
-    if (!subnet.up) continue
+/** Where packets of a subnet, or to it, are delivered, but their answers are lost. */
+export const checkAnswers = checkSubnets(
+  (survey, subnet) => {
+    if (!subnet.up) return []
+    const out: Finding[] = []
     for (const table of survey.tablesOf(subnet)) {
-      for (const family of FAMILIES) inside(survey, out, places, looked, { subnet, table }, family)
+      for (const family of FAMILIES) {
+        fromOutside(survey, out, { subnet, table }, family)
+        withoutWayBack(survey, out, { subnet, table }, family)
+      }
     }
-  }
-  return [...out.values()]
-}
+    return unique(out, true)
+  },
+  { joinsRanges: true },
+)
+
+/** Where a firewall or a translator is on the way of a kind of host: answers may meet no state there, or not be looked at. */
+export const checkInspection = check(
+  (survey) => [...kinds(survey).keys()],
+  (survey, kind) => {
+    const out: Finding[] = []
+    const looked = new Set<string>()
+    for (const near of sidesOf(survey, kind)) {
+      if (near.subnet.up) for (const family of FAMILIES) lookedAt(survey, out, looked, near, family)
+    }
+    return unique(out, true)
+  },
+  { joinsRanges: true },
+)
+
+const settledOn = new WeakMap<HopMemo, Map<string, { sources: Range; sound: boolean }[]>>()
 
 /** Answers from the internet and from sites. Routes settle most of it, for all hosts of a kind at once. */
-function fromOutside(survey: Survey, out: Map<string, Finding>): void {
-  const { model } = survey
-  const sites = [...model.index.sites.keys()].map((id) => rangeSetOf((model.estate.sites.get(id)?.ranges ?? []).map(prefixOf)))
-  const settled = new Map<string, { sources: Range; sound: boolean }[]>()
-  const isSound = (from: Side, src: Address, dst: Address, outcome: Outcome): boolean => {
+function fromOutside(survey: Survey, out: Finding[], from: Side, family: Family): void {
+  const { model, memo } = survey
+  const { subnet, table } = from
+  const src = table.kind.sources[family]
+  if (src === null) return
+  let settled = settledOn.get(memo)
+  if (!settled) settledOn.set(memo, (settled = new Map()))
+  const isSound = (dst: Address, outcome: Outcome): boolean => {
     // On the same way out answers come back the same way, whichever table led there.
     const key = `${sendingKey(model, from.subnet, from.table.kind)} ${identity(outcome)} ${familyOf(dst)}`
-    let known = settled.get(key)
-    if (!known) settled.set(key, (known = []))
+    const known = kept(settled, key, (): { sources: Range; sound: boolean }[] => [])
     const found = known.find(({ sources }) => sources.from <= src && src <= sources.to)
     if (found) return found.sound
-    const flow = walkFlow(model, endOf(from.table), probe(src, dst), allPackets(familyOf(dst)), true, { ignoresRules: true, home: from.subnet.network })
+    const flow = extend(settled, key, () =>
+      walkFlow(model, endOf(table), probe(src, dst), allPackets(familyOf(dst)), true, { ignoresRules: true, home: subnet.network }),
+    )
     const sound = flow.branches.every((branch) => judge(branch).length === 0)
     known.push({ sources: flow.box.src, sound })
     return sound
   }
-  for (const subnet of survey.subnets) {
-    if (!subnet.up) continue
-    for (const table of survey.tablesOf(subnet)) {
-      for (const family of FAMILIES) {
-        const src = table.kind.sources[family]
-        if (src === null) continue
-        const from = { subnet, table }
-        const parts = [survey.toInternet(subnet, table, family), ...sites.map((own) => survey.meet(subnet, table, family, own))].flat()
-        for (const { outcome, ranges } of parts) {
-          if (outcome.cause !== null) continue
-          const dst = ranges[0]!.from
-          if (!isSound(from, src, dst, outcome)) ask(survey, out, from, dst, null)
-        }
-      }
-    }
+  const sites = idsOf(model, 'sites').map((id) => siteRanges(model, id))
+  const parts = [survey.toInternet(subnet, table, family), ...sites.map((own) => survey.meet(subnet, table, family, own))].flat()
+  for (const { outcome, ranges } of parts) {
+    if (outcome.cause !== null) continue
+    const dst = ranges[0]!.from
+    if (!isSound(dst, outcome)) ask(survey, out, from, dst, null)
   }
 }
+
+const siteRanges = (model: Model, id: string): RangeSet =>
+  derivedAndCompared(model, `ranges of site ${id}`, () => rangeSetOf((model.estate.sites.get(id)?.ranges ?? []).map(prefixOf)), sameRanges)
 
 const familyOf = (address: Address): Family => (typeof address === 'number' ? 4 : 6)
 const probe = (src: Address, dst: Address): Packet => ({ src, dst, protocol: TCP, srcPort: 50000, dstPort: 443 })
@@ -77,36 +94,41 @@ const probe = (src: Address, dst: Address): Packet => ({ src, dst, protocol: TCP
 /** Ways on which answers may be lost or go another way. */
 const ASKED_FOR: Wanted = { name: 'lost or looked at', has: ({ cause, ways }) => cause !== null || passes(ways, 'firewalls', 'nats') }
 
-/** Answers between subnets: to where one has no way back, and where a firewall or translator is on the way. */
-function inside(survey: Survey, out: Map<string, Finding>, places: readonly Placed[], looked: Set<string>, near: Side, family: Family): void {
+/** From here packets are lost: one who reaches this subnet from there shows that it has no way back. */
+function withoutWayBack(survey: Survey, out: Finding[], near: Side, family: Family): void {
   const { model } = survey
-  const { subnet, table } = near
-  const own = table.kind.sources[family]
+  const own = near.table.kind.sources[family]
   if (own === null) return
   let taken: RangeSet | undefined
-  for (const { outcome, ranges } of survey.meet(subnet, table, family, subnetSpaceRanges(model), ASKED_FOR)) {
-    if (outcome.cause !== null) {
-      // From here packets are lost: one who reaches this subnet from there shows that it has no way back.
-      taken ??= takenFrom(model, near, own)
-      if (taken.length > 0) someone(survey, out, places, near, own, taken, ranges)
-    } else {
-      // From here packets are looked at: so are their answers asked for, and the other way round.
-      for (const other of subnetsIn(places, ranges)) {
-        if (other === subnet) continue
-        for (const peer of survey.tablesOf(other)) {
-          const far = peer.kind.sources[family]
-          if (far !== null) both(survey, out, looked, near, { subnet: other, table: peer }, own, far)
-        }
+  for (const { outcome, ranges } of survey.meet(near.subnet, near.table, family, subnetSpaceRanges(model), ASKED_FOR)) {
+    if (outcome.cause === null) continue
+    taken ??= takenFrom(model, near, own)
+    if (taken.length > 0) someone(survey, out, near, own, taken, ranges)
+  }
+}
+
+/** From here packets are looked at: so are their answers asked for, and the other way round. */
+function lookedAt(survey: Survey, out: Finding[], looked: Set<string>, near: Side, family: Family): void {
+  const { model } = survey
+  const own = near.table.kind.sources[family]
+  if (own === null) return
+  for (const { outcome, ranges } of survey.meet(near.subnet, near.table, family, subnetSpaceRanges(model), ASKED_FOR)) {
+    if (outcome.cause !== null) continue
+    for (const index of subnetsIn(survey, ranges)) {
+      if (index === near.subnet.index) continue
+      const subnet = model.subnets[index]!
+      for (const table of survey.tablesOf(subnet)) {
+        const far = table.kind.sources[family]
+        if (far !== null) both(survey, out, looked, near, { subnet, table }, own, far)
       }
     }
   }
 }
 
 /** Two kinds of host with something on the way from the first to the second, asked in both directions. */
-function both(survey: Survey, out: Map<string, Finding>, looked: Set<string>, near: Side, far: Side, own: Address, other: Address): void {
+function both(survey: Survey, out: Finding[], looked: Set<string>, near: Side, far: Side, own: Address, other: Address): void {
   const { model, memo } = survey
-  const family = familyOf(own)
-  const key = `${classOf(model, near)} ${classOf(model, far)} ${family}`
+  const key = `${classOf(model, far)} ${familyOf(own)}`
   if (looked.has(key)) return
   looked.add(key)
   const there = hopAt(model, near.subnet, near.table, other, memo)
@@ -121,18 +143,11 @@ function both(survey: Survey, out: Map<string, Finding>, looked: Set<string>, ne
 const sameMembers = (a: readonly string[], b: readonly string[]): boolean => a.length === b.length && a.every((one) => b.includes(one))
 
 /** Looks for one who reaches a host from some places, and is not answered. */
-function someone(
-  survey: Survey,
-  out: Map<string, Finding>,
-  places: readonly Placed[],
-  near: Side,
-  own: Address,
-  taken: RangeSet,
-  ranges: readonly Range[],
-): void {
+function someone(survey: Survey, out: Finding[], near: Side, own: Address, taken: RangeSet, ranges: readonly Range[]): void {
   const { model, memo } = survey
-  for (const other of subnetsIn(places, ranges)) {
-    if (other === near.subnet) continue
+  for (const index of subnetsIn(survey, ranges)) {
+    if (index === near.subnet.index) continue
+    const other = model.subnets[index]!
     for (const table of survey.tablesOf(other)) {
       const far = table.kind.sources[familyOf(own)]
       if (far === null || !rangesContain(taken, far)) continue
@@ -157,36 +172,54 @@ function classOf(model: Model, { subnet, table }: Side): string {
   return `${subnet.network} ${subnet.table} ${subnet.zone} ${subnet.boundary} ${subnet.ruleSets.join()}|${one?.ruleSets.join() ?? '-'} ${one?.localRules ?? -1} ${table.kind.hasPublicAddress} ${table.kind.tags.join()}`
 }
 
-interface Placed extends Range {
-  readonly subnet: SubnetModel
-}
+/** A kind of host by the number of its subnet and its place there. */
+type Placed = readonly [subnet: number, kind: number]
 
-const subnetIndex = (survey: Survey): Placed[] =>
-  survey.subnets.flatMap((subnet) => subnet.ranges.map((range) => ({ ...rangeSetOf([range])[0]!, subnet }))).sort((a, b) => compareAddresses(a.from, b.from))
+/** Every kind of host, by all that tells it from others. */
+const kinds = (survey: Survey): ReadonlyMap<string, readonly Placed[]> =>
+  derivedAndCompared(
+    survey.model,
+    'kinds of host',
+    () => {
+      const found = new Map<string, Placed[]>()
+      for (const subnet of survey.subnets) {
+        for (const [at, table] of survey.tablesOf(subnet).entries()) {
+          const key = classOf(survey.model, { subnet, table })
+          const list = found.get(key)
+          if (list) list.push([subnet.index, at])
+          else found.set(key, [[subnet.index, at]])
+        }
+      }
+      return found
+    },
+    (a, b) => sameItems(a.keys(), b.keys()) && [...a].every(([key, list]) => samePlaces(list, b.get(key)!)),
+  )
 
-/** The subnets that have something of some ranges, one after the other: whoever found one looks no further. */
-function* subnetsIn(index: readonly Placed[], ranges: readonly Range[]): Generator<SubnetModel> {
-  const seen = new Set<SubnetModel>()
-  for (const range of ranges) {
-    for (let at = firstFrom(index, range.from); at < index.length && compareAddresses(index[at]!.from, range.to) <= 0; at++) {
-      const { subnet } = index[at]!
-      if (!seen.has(subnet)) yield subnet
-      seen.add(subnet)
-    }
-  }
+const samePlaces = (a: readonly Placed[], b: readonly Placed[]): boolean =>
+  a.length === b.length && a.every(([subnet, at], index) => b[index]![0] === subnet && b[index]![1] === at)
+
+/** The hosts of one kind, each with its subnet. */
+function sidesOf(survey: Survey, kind: string): Side[] {
+  const { model } = survey
+  const places = derivedAndCompared(model, `hosts of kind ${kind}`, () => kinds(survey).get(kind) ?? [], samePlaces)
+  return places.flatMap(([index, at]) => {
+    const subnet = model.subnets[index]!
+    const table = survey.tablesOf(subnet)[at]
+    return table ? [{ subnet, table }] : []
+  })
 }
 
 /** What no firewall keeps for the order of its packets: where TCP is lost for want of state, it may fare otherwise. */
 const WITHOUT_ORDER: Range = { from: placeOfProtocol(TCP) + 1, to: 255 }
 
 /** Asks for flows that are delivered, and says what is wrong with their answers; whether anything is. */
-function ask(survey: Survey, out: Map<string, Finding>, from: Side, dst: Address, to: SubnetModel | null): boolean {
+function ask(survey: Survey, out: Finding[], from: Side, dst: Address, to: SubnetModel | null): boolean {
   const kinds = askOne(survey, out, from, dst, to)
   if (kinds.has('state')) askOne(survey, out, from, dst, to, WITHOUT_ORDER)
   return kinds.size > 0
 }
 
-function askOne(survey: Survey, out: Map<string, Finding>, from: Side, dst: Address, to: SubnetModel | null, protocol?: Range): ReadonlySet<Judged['kind']> {
+function askOne(survey: Survey, out: Finding[], from: Side, dst: Address, to: SubnetModel | null, protocol?: Range): ReadonlySet<Judged['kind']> {
   const { model } = survey
   const kinds = new Set<Judged['kind']>()
   const src = from.table.kind.sources[familyOf(dst)]
@@ -224,40 +257,23 @@ function judge(branch: FlowBranch): readonly Judged[] {
   return [...lost, { kind: 'one-way', guard: there[0] ?? back[0]!, on: there.length > 0 ? 'there' : 'back' }]
 }
 
-function state(
-  { model }: Survey,
-  out: Map<string, Finding>,
-  { subnet, table }: Side,
-  to: SubnetModel | null,
-  packet: Packet,
-  branch: FlowBranch,
-  judged: Judged,
-): void {
+function state({ model }: Survey, out: Finding[], { subnet, table }: Side, to: SubnetModel | null, packet: Packet, branch: FlowBranch, judged: Judged): void {
   const farName = to?.id ?? (branch.deliveredAt ? nameOf(branch.deliveredAt.ref) : 'the far side')
   const far = to ? [to.ref, ...(to.table >= 0 ? [model.tables[to.table]!.ref] : [])] : branch.deliveredAt?.ref.includes('/') ? [branch.deliveredAt.ref] : []
   const near = [subnet.ref, ...(subnet.table >= 0 ? [model.tables[subnet.table]!.ref] : [])]
   const put = (stated: Pick<Stated, 'code' | 'severity' | 'sentence' | 'part' | 'objects' | 'anchor'>): void => {
-    const made = finding({
-      ...stated,
-      packet: packetJson(packet),
-      question: {
-        from: fromText(model, subnet, table),
-        to: formatAddress(packet.dst),
-        protocol: protocolName(packet.protocol),
-        ...(packet.dstPort === null ? { port: null } : { port: packet.dstPort }),
-      },
-      ranges: [formatAddress(packet.dst)],
-    })
-    const before = out.get(made.fingerprint)
-    out.set(
-      made.fingerprint,
-      before
-        ? {
-            ...before,
-            objects: [...new Set([...before.objects, ...made.objects])],
-            evidence: { ...before.evidence, ranges: [...new Set([...before.evidence.ranges, ...made.evidence.ranges])] },
-          }
-        : made,
+    out.push(
+      finding({
+        ...stated,
+        packet: packetJson(packet),
+        question: {
+          from: fromText(model, subnet, table),
+          to: formatAddress(packet.dst),
+          protocol: protocolName(packet.protocol),
+          ...(packet.dstPort === null ? { port: null } : { port: packet.dstPort }),
+        },
+        ranges: [formatAddress(packet.dst)],
+      }),
     )
   }
   if (judged.kind === 'one-way') {

@@ -2,10 +2,11 @@ import type { Address } from '../address/address'
 import type { Range } from '../address/ranges'
 import { eachFlow, type Flow } from '../flows/flow'
 import { hopAt, type HopTable } from '../hops/hops'
+import { derived, derivedAndCompared } from '../model/derived'
 import type { Model, SubnetModel } from '../model/model'
 import { allPackets, type Field, type PacketBox } from '../packet/packet-set'
 import { passing } from '../rules/passing'
-import type { Place } from '../rules/rule-book'
+import { samePlace, type Place } from '../rules/rule-book'
 import { endOf, type Survey } from './survey'
 
 /**
@@ -37,16 +38,20 @@ export function deliveredFlow({ model, memo }: Survey, subnet: SubnetModel, tabl
 
 /** What of some boxes the rules of whoever has the address let in; all of it where that is not for sure. */
 function takenAt(model: Model, dst: Address, boxes: readonly PacketBox[]): readonly PacketBox[] {
-  const place = holders(model).get(dst)
+  const place = holderOf(model, dst)
   return place ? passing(model, { direction: 'in', place, crosses: false }, boxes) : boxes
 }
 
-const known = new WeakMap<Model, ReadonlyMap<Address, Place | null>>()
+/** The one interface that has an address; null where there are several, or a firewall might send it elsewhere. */
+const holderOf = (model: Model, address: Address): Place | null =>
+  derivedAndCompared(
+    model,
+    `holder of ${typeof address === 'bigint' ? 'IPv6 ' : ''}${address}`,
+    () => derived(model, 'holders of addresses', () => holders(model)).get(address) ?? null,
+    (a, b) => a === b || (a !== null && b !== null && samePlace(a, b)),
+  )
 
-/** The one interface that has each address; null where there are several, or a firewall might send it elsewhere. */
 function holders(model: Model): ReadonlyMap<Address, Place | null> {
-  const before = known.get(model)
-  if (before) return before
   const made = new Map<Address, Place | null>()
   for (const { owners } of model.networks) {
     for (const [address, owner] of owners) {
@@ -54,6 +59,5 @@ function holders(model: Model): ReadonlyMap<Address, Place | null> {
       made.set(address, plain ? { subnet: model.interfaces[owner.index]!.subnet, interface: owner.index } : null)
     }
   }
-  known.set(model, made)
   return made
 }

@@ -2,47 +2,41 @@ import { formatAddress, lowestOf, type Address } from '../address/address'
 import { formatPrefix, prefixOf, prefixesOverlap } from '../address/prefix'
 import { rangesContain, rangeSetOf } from '../address/ranges'
 import { pointer } from '../mend/change'
-import { targetRef, type Model, type NatModel, type RouteModel } from '../model/model'
+import { derivedAndCompared, sameItems, sameRanges } from '../model/derived'
+import type { Model, NatModel } from '../model/model'
 import { TCP } from '../packet/packet'
 import { startState, walk } from '../walk/engine'
 import { lowestInternetAddress } from '../walk/public-address'
-import { finding, type Finding, type FindingCode } from './finding'
-import { listText, nameOf, type Check, type Survey } from './survey'
+import { finding, type Finding } from './finding'
+import { check, checkWhole, idsOf, listText, nameOf, presentOf, type Survey } from './survey'
 
-/** What is said of one element by itself: translators, doors, lines, and what is in use by nothing. */
-export const checkElements: Check = (survey) => [
-  ...natsWithoutWayOut(survey),
-  ...natCapacity(survey),
-  ...overlaps(survey),
-  ...partners(survey),
-  ...idle(survey),
-]
+/** What is said of a translator by itself. */
+export const checkNats = check(
+  ({ model }) => presentOf(model, 'nats'),
+  (survey, index) => [...withoutWayOut(survey, survey.model.nats[index]!), ...capacity(survey, survey.model.nats[index]!)],
+)
 
-const liveNats = (model: Model): NatModel[] => model.nats.filter((nat) => model.index.nats.has(nat.id))
-
-function natsWithoutWayOut({ model }: Survey): Finding[] {
-  return liveNats(model).flatMap((nat) => {
-    const subnet = model.subnets[nat.subnet]
-    if (nat.kind !== 'public' || !nat.up || !subnet || nat.addresses.length === 0) return []
-    const packet = { src: lowestOf(4), dst: lowestInternetAddress(model, 4), protocol: TCP, srcPort: 50000, dstPort: 443 }
-    const context = { model, direction: 'forward', answers: null, about: 'routes', evidence: false, scope: null, beyondFaults: false } as const
-    const lost = walk(context, startState(packet, { at: 'nat', nat: nat.index, fromSubnet: nat.subnet })).walks.find(
-      (one) => one.cause?.code === 'nat-without-way-out',
-    )
-    if (!lost) return []
-    const inner = lost.cause!.inner!
-    return [
-      finding({
-        code: 'hole-nat-without-way-out',
-        severity: 'critical',
-        anchor: nat.ref,
-        objects: [subnet.ref, ...(subnet.table >= 0 ? [model.tables[subnet.table]!.ref] : []), nat.ref, inner.object.includes('/') ? inner.object : null],
-        sentence: `${nat.id} sits in ${subnet.id}, which itself has no way to the internet (${inner.code} at ${nameOf(inner.object)}): everything sent to it is lost.`,
-        facts: [`its own packets are lost: ${inner.code} at ${inner.object}`],
-        mend: natDoor(model, nat),
-      }),
-    ]
-  })
+function withoutWayOut({ model }: Survey, nat: NatModel): Finding[] {
+  const subnet = model.subnets[nat.subnet]
+  if (nat.kind !== 'public' || !nat.up || !subnet || nat.addresses.length === 0) return []
+  const packet = { src: lowestOf(4), dst: lowestInternetAddress(model, 4), protocol: TCP, srcPort: 50000, dstPort: 443 }
+  const context = { model, direction: 'forward', answers: null, about: 'routes', evidence: false, scope: null, beyondFaults: false } as const
+  const lost = walk(context, startState(packet, { at: 'nat', nat: nat.index, fromSubnet: nat.subnet })).walks.find(
+    (one) => one.cause?.code === 'nat-without-way-out',
+  )
+  if (!lost) return []
+  const inner = lost.cause!.inner!
+  return [
+    finding({
+      code: 'hole-nat-without-way-out',
+      severity: 'critical',
+      anchor: nat.ref,
+      objects: [subnet.ref, ...(subnet.table >= 0 ? [model.tables[subnet.table]!.ref] : []), nat.ref, inner.object.includes('/') ? inner.object : null],
+      sentence: `${nat.id} sits in ${subnet.id}, which itself has no way to the internet (${inner.code} at ${nameOf(inner.object)}): everything sent to it is lost.`,
+      facts: [`its own packets are lost: ${inner.code} at ${inner.object}`],
+      mend: natDoor(model, nat),
+    }),
+  ]
 }
 
 /** A default route from the translator's subnet to an internet gateway of its network. */
@@ -60,40 +54,57 @@ function natDoor(model: Model, nat: NatModel): Finding['mend'] {
 /** Source ports an address offers. */
 const PORTS_PER_ADDRESS = 64512
 
-function natCapacity(survey: Survey): Finding[] {
-  const { model } = survey
-  const hosts = new Map<string, Set<number>>()
-  for (const subnet of survey.subnets) {
-    for (const table of survey.tablesOf(subnet)) {
-      for (const { outcome } of survey.toInternet(subnet, table, 4)) {
-        for (const ref of new Set(outcome.ways.flat())) {
-          if (!ref.startsWith('nats/')) continue
-          let set = hosts.get(ref)
-          if (!set) hosts.set(ref, (set = new Set()))
-          for (const index of table.kind.interfaces) set.add(index)
-        }
+/** The elements that a subnet's ways to the internet pass, each with the hosts that send there. */
+const passedBy = (survey: Survey, index: number): ReadonlyMap<string, readonly number[]> =>
+  derivedAndCompared(
+    survey.model,
+    `passed on the way to the internet by ${index}`,
+    () => {
+      const subnet = survey.model.subnets[index]!
+      const found = new Map<string, number[]>()
+      for (const table of survey.tablesOf(subnet)) {
+        const refs = new Set(survey.toInternet(subnet, table, 4).flatMap(({ outcome }) => outcome.ways.flat()))
+        for (const ref of refs) found.set(ref, [...(found.get(ref) ?? []), ...table.kind.interfaces])
       }
-    }
-  }
-  return liveNats(model).flatMap((nat) => {
-    const served = hosts.get(nat.ref)?.size ?? 0
-    const perHost = nat.source.portsPerHost ?? 1024
-    const offered = nat.addresses.filter((address) => !nat.draining.has(address)).length * PORTS_PER_ADDRESS
-    if (served * perHost <= offered || offered === 0) return []
-    return [
-      finding({
-        code: 'odd-nat-capacity',
-        severity: 'medium',
-        anchor: nat.ref,
-        sentence: `${nat.id} serves ${served} hosts with ${perHost} ports each: ${served * perHost}, more than the ${offered} its addresses offer.`,
-        facts: [`${served} hosts`, `${perHost} ports for each`, `${offered} ports offered`],
-      }),
-    ]
-  })
+      return found
+    },
+    (a, b) => sameItems(a.keys(), b.keys()) && [...a].every(([ref, hosts]) => sameItems(hosts, b.get(ref)!)),
+  )
+
+/** How many hosts send to the internet by each element; those nobody sends by are not among them. */
+export const servedBy = (survey: Survey): ReadonlyMap<string, number> =>
+  derivedAndCompared(
+    survey.model,
+    'hosts on each way to the internet',
+    () => {
+      const hosts = new Map<string, number>()
+      for (const index of survey.present()) {
+        for (const [ref, own] of passedBy(survey, index)) hosts.set(ref, (hosts.get(ref) ?? 0) + new Set(own).size)
+      }
+      return hosts
+    },
+    (a, b) => a.size === b.size && [...a].every(([ref, count]) => b.get(ref) === count),
+  )
+
+function capacity(survey: Survey, nat: NatModel): Finding[] {
+  const { model } = survey
+  const served = derivedAndCompared(model, `hosts of ${nat.ref}`, () => servedBy(survey).get(nat.ref) ?? 0, Object.is)
+  const perHost = nat.source.portsPerHost ?? 1024
+  const offered = nat.addresses.filter((address) => !nat.draining.has(address)).length * PORTS_PER_ADDRESS
+  if (served * perHost <= offered || offered === 0) return []
+  return [
+    finding({
+      code: 'odd-nat-capacity',
+      severity: 'medium',
+      anchor: nat.ref,
+      sentence: `${nat.id} serves ${served} hosts with ${perHost} ports each: ${served * perHost}, more than the ${offered} its addresses offer.`,
+      facts: [`${served} hosts`, `${perHost} ports for each`, `${offered} ports offered`],
+    }),
+  ]
 }
 
 /** Networks that are connected and have ranges in common: only one of the two is reached. */
-function overlaps({ model }: Survey): Finding[] {
+export const checkOverlaps = checkWhole(({ model }) => {
   const pairs = new Map<string, { a: number; b: number; by: string }>()
   const connect = (a: number, b: number, by: string): void => {
     if (a < 0 || b < 0 || a === b) return
@@ -128,13 +139,15 @@ function overlaps({ model }: Survey): Finding[] {
       }),
     ]
   })
-}
+})
 
 /** Partners with an allowlist: which addresses of ours they see. */
-function partners(survey: Survey): Finding[] {
-  const { model } = survey
-  return [...model.estate.parties].flatMap(([id, party]) => {
-    if (!model.index.parties.has(id) || (party.allowlist ?? []).length === 0 || (party.ranges ?? []).length === 0) return []
+export const checkPartners = check(
+  ({ model }) => idsOf(model, 'parties'),
+  (survey, id) => {
+    const { model } = survey
+    const party = model.estate.parties.get(id)!
+    if ((party.allowlist ?? []).length === 0 || (party.ranges ?? []).length === 0) return []
     const allowed = rangeSetOf((party.allowlist ?? []).map(prefixOf))
     const ref = `parties/${id}`
     const out: Finding[] = []
@@ -145,22 +158,17 @@ function partners(survey: Survey): Finding[] {
       if (!set) map.set(key, (set = new Set()))
       for (const object of objects) set.add(object)
     }
-    const ranges = rangeSetOf((party.ranges ?? []).map(prefixOf))
-    for (const subnet of survey.subnets) {
-      for (const table of survey.tablesOf(subnet)) {
-        if (!table.kind.interfaces.some((index) => survey.rulesAllow(index, ranges))) continue
-        for (const { outcome } of survey.meet(subnet, table, 4, ranges)) {
-          if (outcome.cause !== null) continue
-          const by = [...new Set(outcome.ways.flat())].filter((one) => one.includes('/'))
-          const automatic = by.filter((one) => one.startsWith('nats/') && model.estate.nats.get(nameOf(one))?.allocation === 'automatic')
-          for (const seen of outcome.seenAs) {
-            if (seen === 'unpredictable') note(changing, 'an address that nobody can foresee', [...by, subnet.ref])
-            else {
-              const address = prefixOf(`${seen}/${seen.includes(':') ? 128 : 32}`).address
-              if (automatic.length > 0) note(changing, seen, [...automatic, subnet.ref])
-              else if (isEphemeral(model, address, by)) note(changing, seen, [...by, subnet.ref])
-              if (!rangesContain(allowed, address)) note(missing, seen, [...by, subnet.ref])
-            }
+    for (const index of survey.present()) {
+      for (const { by, seenAs } of seenBy(survey, id, index)) {
+        const subnet = model.subnets[index]!
+        const automatic = by.filter((one) => one.startsWith('nats/') && model.estate.nats.get(nameOf(one))?.allocation === 'automatic')
+        for (const seen of seenAs) {
+          if (seen === 'unpredictable') note(changing, 'an address that nobody can foresee', [...by, subnet.ref])
+          else {
+            const address = prefixOf(`${seen}/${seen.includes(':') ? 128 : 32}`).address
+            if (automatic.length > 0) note(changing, seen, [...automatic, subnet.ref])
+            else if (isEphemeral(model, address, by)) note(changing, seen, [...by, subnet.ref])
+            if (!rangesContain(allowed, address)) note(missing, seen, [...by, subnet.ref])
           }
         }
       }
@@ -196,117 +204,42 @@ function partners(survey: Survey): Finding[] {
         }),
       )
     return out
-  })
+  },
+)
+
+interface Seen {
+  readonly by: readonly string[]
+  readonly seenAs: readonly string[]
 }
+
+/** As whom a party sees the hosts of a subnet, and what they pass on the way. */
+const seenBy = (survey: Survey, party: string, index: number): readonly Seen[] =>
+  derivedAndCompared(
+    survey.model,
+    `seen by ${party} ${index}`,
+    () => {
+      const { model } = survey
+      const subnet = model.subnets[index]!
+      const ranges = derivedAndCompared(
+        model,
+        `ranges of party ${party}`,
+        () => rangeSetOf((model.estate.parties.get(party)?.ranges ?? []).map(prefixOf)),
+        sameRanges,
+      )
+      return survey.tablesOf(subnet).flatMap((table) => {
+        if (!table.kind.interfaces.some((one) => survey.rulesAllow(one, ranges))) return []
+        return survey
+          .meet(subnet, table, 4, ranges)
+          .flatMap(({ outcome }) =>
+            outcome.cause === null ? [{ by: [...new Set(outcome.ways.flat())].filter((one) => one.includes('/')), seenAs: outcome.seenAs }] : [],
+          )
+      })
+    },
+    (a, b) => a.length === b.length && a.every((one, at) => sameItems(one.by, b[at]!.by) && sameItems(one.seenAs, b[at]!.seenAs)),
+  )
 
 /** A host's own public address that is not reserved goes with the host. */
 function isEphemeral(model: Model, address: Address, by: readonly string[]): boolean {
   if (by.some((one) => /^(nats|firewalls)\//.test(one))) return false
   return model.publicOwners.get(address)?.kind === 'interface' && model.estate.publicAddresses.get(formatAddress(address))?.reserved === false
-}
-
-/** What is there and in use by nothing. */
-function idle(survey: Survey): Finding[] {
-  const { model } = survey
-  const { estate } = model
-  const routes: RouteModel[] = model.tables
-    .filter((t) => model.index.routeTables.has(t.id))
-    .flatMap((t) => [4, 6].flatMap((f) => t.routes[f as 4 | 6].groups.flatMap((g) => [...g.values])))
-  const targets = new Set(routes.flatMap((route) => targetRef(route.target) ?? []))
-  for (const subnet of survey.subnets)
-    for (const group of [...subnet.learned[4].groups, ...subnet.learned[6].groups]) for (const route of group.values) targets.add(targetRef(route.target) ?? '')
-  const cost = (price: number | undefined): string[] =>
-    price === undefined ? [] : [`costs ${price}${estate.prices?.currency ? ` ${estate.prices.currency}` : ''} an hour`]
-  const out: Finding[] = []
-  const add = (code: FindingCode, ref: string, sentence: string, facts: readonly string[] = []): void => {
-    const [section = '', id = ''] = [ref.slice(0, ref.indexOf('/')), nameOf(ref)]
-    out.push(
-      finding({
-        code,
-        severity: facts.length > 0 ? 'low' : 'note',
-        anchor: ref,
-        sentence,
-        facts,
-        mend: { what: `remove ${id}`, changes: [{ op: 'remove', path: pointer(section, id) }] },
-      }),
-    )
-  }
-  // Each asked once for all: an estate may have thousands of what asks.
-  const withSubnets = new Set(survey.subnets.map((subnet) => subnet.network))
-  const onDefault = new Set(survey.subnets.filter((subnet) => !subnet.ownTable).map((subnet) => subnet.network))
-  const withPublicHosts = networksWithPublicHosts(model)
-  const handedOn = routes.filter((route) => route.target.kind === 'address' || route.target.kind === 'interface')
-  const tablesInUse = new Set([...survey.subnets.map((s) => s.table), ...model.gateways.map((g) => g.table)])
-  const targetsInUse = new Set(routes.flatMap((route) => (tablesInUse.has(route.table) ? (targetRef(route.target) ?? []) : [])))
-  const defaults = new Set([...estate.networks.values()].map((network) => network.defaultRouteTable))
-  for (const table of model.tables) {
-    if (!model.index.routeTables.has(table.id) || tablesInUse.has(table.index)) continue
-    if (defaults.has(table.id) && onDefault.has(table.network)) continue
-    add('idle-table', table.ref, `No subnet uses ${table.id}: its routes do nothing.`)
-  }
-  const attached = new Set([...estate.transits.values()].flatMap((transit) => Object.values(transit.attachments ?? {}).flatMap((a) => a.gateway ?? [])))
-  for (const gateway of model.gateways) {
-    if (!model.index.gateways.has(gateway.id) || targets.has(gateway.ref) || attached.has(gateway.id)) continue
-    const unattached = gateway.network < 0
-    const letsIn = gateway.kind === 'internet' && !unattached && withPublicHosts.has(gateway.network)
-    const learnsIn = gateway.kind === 'private' && gateway.site !== null && !unattached && gateway.up
-    if (!letsIn && !learnsIn)
-      add('idle-gateway', gateway.ref, unattached ? `${gateway.id} is attached to no network.` : `No route leads to ${gateway.id}, and nothing comes in by it.`)
-  }
-  const attachedNats = new Set<string>()
-  for (const subnet of survey.subnets)
-    for (const table of survey.tablesOf(subnet))
-      for (const { outcome } of survey.toInternet(subnet, table, 4)) for (const ref of outcome.ways.flat()) attachedNats.add(ref)
-  for (const nat of liveNats(model)) {
-    const used = attachedNats.has(nat.ref) || (nat.subnet >= 0 && targetsInUse.has(nat.ref))
-    if (!used) add('idle-nat', nat.ref, `Nothing is sent to ${nat.id}.`, cost(estate.prices?.natHour))
-  }
-  const natAddresses = new Set(liveNats(model).flatMap((nat) => [...nat.addresses, ...nat.rules.flatMap((rule) => rule.use)]))
-  for (const [text, address] of estate.publicAddresses) {
-    if (!model.index.publicAddresses.has(text)) continue
-    const value = prefixOf(`${text}/${text.includes(':') ? 128 : 32}`).address
-    if (address.reserved && !model.publicOwners.has(value) && !natAddresses.has(value))
-      add('idle-address', `publicAddresses/${text}`, `${text} is reserved, and nobody has it.`, cost(estate.prices?.publicAddressHour))
-  }
-  for (const [id] of estate.networks) {
-    const index = model.index.networks.get(id)
-    if (index !== undefined && !withSubnets.has(index)) add('idle-network', `networks/${id}`, `${id} has no subnet.`)
-  }
-  for (const peering of model.peerings) {
-    if (!model.index.peerings.has(peering.id)) continue
-    const ends = [peering.a.network, peering.b.network]
-    const builtIn = ends.some((index) => model.networks[index] !== undefined && model.networks[index]!.behaviour !== 'table-routed')
-    const hops = handedOn.some((route) => crosses(model, route, ends))
-    if (!targets.has(peering.ref) && !builtIn && !hops) add('idle-peering', peering.ref, `No route leads over ${peering.id}.`)
-  }
-  for (const [id, endpoint] of estate.endpoints) {
-    if (!model.index.endpoints.has(id)) continue
-    const ref = `endpoints/${id}`
-    const idleAddressed = endpoint.style === 'addressed' && (endpoint.interfaces ?? []).length === 0
-    if ((endpoint.style === 'routed' && !targets.has(ref)) || idleAddressed)
-      add(
-        'idle-endpoint',
-        ref,
-        endpoint.style === 'routed' ? `No route leads to ${id}.` : `${id} has no interface, so nothing can reach it.`,
-        cost(estate.prices?.endpointHour),
-      )
-  }
-  return out
-}
-
-function networksWithPublicHosts(model: Model): ReadonlySet<number> {
-  const hosts = model.interfaces.filter((one) => one.subnet >= 0 && one.publicAddress !== null).map((one) => model.subnets[one.subnet]!.network)
-  const frontends = model.frontends.filter((one) => (model.estate.frontends.get(one.id)?.publicAddresses ?? []).length > 0).map((one) => one.network)
-  return new Set([...hosts, ...frontends])
-}
-
-/** Whether a route's next hop is on the other side of a peering. */
-function crosses(model: Model, route: RouteModel, ends: readonly number[]): boolean {
-  const table = model.tables[route.table]
-  if (!table || !ends.includes(table.network)) return false
-  const other = ends.find((index) => index !== table.network)
-  if (other === undefined || other < 0) return false
-  return route.target.kind === 'address'
-    ? model.networks[other]!.owners.has(route.target.address)
-    : route.target.kind === 'interface' && model.subnets[model.interfaces[route.target.index]?.subnet ?? -1]?.network === other
 }

@@ -1,6 +1,7 @@
 import { formatAddress, type Address, type Family } from '../address/address'
 import { eachFlow } from '../flows/flow'
 import { hopAt, type HopTable } from '../hops/hops'
+import { derivedAndCompared, sameItems } from '../model/derived'
 import type { Model, SubnetModel } from '../model/model'
 import { packetJson, TCP } from '../packet/packet'
 import { allPackets, subtractSets, type PacketBox } from '../packet/packet-set'
@@ -11,7 +12,7 @@ import { ruleBook, type Direction, type SetModel } from '../rules/rule-book'
 import type { End } from '../walk/state'
 import { doorsTo } from './doors'
 import { finding, unique, type Finding } from './finding'
-import { endOf, FAMILIES, nameOf, type Check, type Survey } from './survey'
+import { checkSubnets, endOf, FAMILIES, nameOf, presentOf, type Survey } from './survey'
 
 const one = (value: Address): { from: Address; to: Address } => ({ from: value, to: value })
 const tcp = one(placeOfProtocol(TCP)) as PacketBox['protocol']
@@ -33,29 +34,37 @@ function unanswered(set: SetModel, direction: Direction, boxes: readonly PacketB
 }
 
 /** Requests that stateless rules let through, whose answers they stop for some or all client ports. */
-export const checkEphemeral: Check = (survey) => {
+export const checkEphemeral = checkSubnets((survey, subnet) => {
   const { model } = survey
-  const book = ruleBook(model)
-  const every = FAMILIES.map((family) => requests(family))
-  const troubled = new Set(
-    [...model.index.ruleSets.values()].filter((index) => {
-      const set = book.set(index)
-      return !set.stateful && (['in', 'out'] as const).some((direction) => unanswered(set, direction, every).length > 0)
-    }),
-  )
+  const troubled = troubledSets(model)
   if (troubled.size === 0) return []
   const out: Finding[] = []
-  const others = classes(survey)
-  for (const subnet of survey.subnets) {
-    for (const table of survey.tablesOf(subnet)) {
-      const sets = setsOf(model, subnet, table).filter((index) => troubled.has(index))
-      for (const family of FAMILIES) {
-        if (sets.length > 0) out.push(...guarded(survey, subnet, table, family, sets, others))
-        else if (passesTrouble(survey, subnet, table, family, troubled)) out.push(...toInternet(survey, subnet, table, family, [requests(family)]))
-      }
+  for (const table of survey.tablesOf(subnet)) {
+    const sets = setsOf(model, subnet, table).filter((index) => troubled.has(index))
+    for (const family of FAMILIES) {
+      if (sets.length > 0) out.push(...guarded(survey, subnet, table, family, sets))
+      else if (passesTrouble(survey, subnet, table, family, troubled)) out.push(...toInternet(survey, subnet, table, family, [requests(family)]))
     }
   }
   return unique(out)
+})
+
+/** The stateless sets that stop some answer to what they let through. */
+const troubledSets = (model: Model): ReadonlySet<number> =>
+  derivedAndCompared(
+    model,
+    'rule sets that stop answers',
+    () =>
+      new Set(
+        presentOf(model, 'ruleSets').filter((index) => derivedAndCompared(model, `rule set ${index} stops answers`, () => isTroubled(model, index), Object.is)),
+      ),
+    sameItems,
+  )
+
+function isTroubled(model: Model, index: number): boolean {
+  const set = ruleBook(model).set(index)
+  const every = FAMILIES.map((family) => requests(family))
+  return !set.stateful && (['in', 'out'] as const).some((direction) => unanswered(set, direction, every).length > 0)
 }
 
 /** Every rule set that is asked of a kind of host. */
@@ -79,25 +88,35 @@ function passesTrouble({ model, toInternet: meet }: Survey, subnet: SubnetModel,
   )
 }
 
+/** A kind of host by the number of its subnet and its place there, with its addresses. */
 interface Other {
-  readonly subnet: SubnetModel
-  readonly table: HopTable
+  readonly subnet: number
+  readonly kind: number
+  readonly sources: HopTable['kind']['sources']
 }
 
 /** One kind of host for each table and set of rules there is. */
-function classes(survey: Survey): Other[] {
-  const found = new Map<string, Other>()
-  for (const subnet of survey.subnets) {
-    for (const table of survey.tablesOf(subnet)) {
-      const key = `${subnet.network} ${subnet.table} ${setsOf(survey.model, subnet, table).join()} ${table.kind.hasPublicAddress}`
-      if (!found.has(key)) found.set(key, { subnet, table })
-    }
-  }
-  return [...found.values()]
-}
+const classes = (survey: Survey): readonly Other[] =>
+  derivedAndCompared(
+    survey.model,
+    'one host of each kind',
+    () => {
+      const found = new Map<string, Other>()
+      for (const subnet of survey.subnets) {
+        for (const [at, table] of survey.tablesOf(subnet).entries()) {
+          const key = `${subnet.network} ${subnet.table} ${setsOf(survey.model, subnet, table).join()} ${table.kind.hasPublicAddress}`
+          if (!found.has(key)) found.set(key, { subnet: subnet.index, kind: at, sources: table.kind.sources })
+        }
+      }
+      return [...found.values()]
+    },
+    (a, b) => a.length === b.length && a.every((one, at) => sameOther(one, b[at]!)),
+  )
+
+const sameOther = (a: Other, b: Other): boolean => a.subnet === b.subnet && a.kind === b.kind && a.sources[4] === b.sources[4] && a.sources[6] === b.sources[6]
 
 /** What fails of a kind of host that has such rules itself; for each set until one request shows it. */
-function guarded(survey: Survey, subnet: SubnetModel, table: HopTable, family: Family, sets: readonly number[], others: readonly Other[]): Finding[] {
+function guarded(survey: Survey, subnet: SubnetModel, table: HopTable, family: Family, sets: readonly number[]): Finding[] {
   const { model } = survey
   const book = ruleBook(model)
   const own = table.kind.sources[family]
@@ -108,15 +127,17 @@ function guarded(survey: Survey, subnet: SubnetModel, table: HopTable, family: F
     const taken = letThrough(model, table, 'in', unanswered(set, 'in', [requests(family, { dst: one(own) })]))
     if (sent.length + taken.length === 0) return []
     const found = [...toInternet(survey, subnet, table, family, sent), ...fromInternet(survey, subnet, table, family, set)]
-    for (const other of others) {
+    for (const { subnet: index, kind, sources } of classes(survey)) {
       if (found.some((each) => each.anchor === set.ref)) break
-      if (other.subnet === subnet) continue
-      const far = other.table.kind.sources[family]
-      if (far === null) continue
-      const there = whatArrives(survey, subnet, table, far, other.table, narrowed(sent, 'dst', far))
-      found.push(...ask(survey, endOf(table), there, subnet, `to ${other.subnet.id}`))
-      const here = letThrough(model, other.table, 'out', narrowed(taken, 'src', far))
-      found.push(...ask(survey, endOf(other.table), whatArrives(survey, other.subnet, other.table, own, table, here), subnet, `from ${other.subnet.id}`))
+      const far = sources[family]
+      if (index === subnet.index || far === null) continue
+      const [toFar, fromFar] = [narrowed(sent, 'dst', far), narrowed(taken, 'src', far)]
+      if (toFar.length + fromFar.length === 0) continue
+      const other = model.subnets[index]!
+      const there = survey.tablesOf(other)[kind]!
+      found.push(...ask(survey, endOf(table), whatArrives(survey, subnet, table, far, there, toFar), subnet, `to ${other.id}`))
+      const here = letThrough(model, there, 'out', fromFar)
+      found.push(...ask(survey, endOf(there), whatArrives(survey, other, there, own, table, here), subnet, `from ${other.id}`))
     }
     return found
   })

@@ -140,12 +140,19 @@ export function fingerprint(text: string): string {
   return hash.toString(16).padStart(16, '0')
 }
 
-/** One finding for each fingerprint: several hosts of a subnet may show the same. */
-export function unique(findings: readonly Finding[]): Finding[] {
+/** Two findings of one fingerprint as one, such as several hosts of a subnet that show the same. */
+export function together(first: Finding, other: Finding, joinsRanges: boolean): Finding {
+  const objects = [...new Set([...first.objects, ...other.objects])]
+  if (!joinsRanges) return { ...first, objects }
+  return { ...first, objects, evidence: { ...first.evidence, ranges: [...new Set([...first.evidence.ranges, ...other.evidence.ranges])] } }
+}
+
+/** One finding for each fingerprint. */
+export function unique(findings: Iterable<Finding>, joinsRanges = false): Finding[] {
   const known = new Map<string, Finding>()
   for (const each of findings) {
     const before = known.get(each.fingerprint)
-    known.set(each.fingerprint, before ? { ...before, objects: [...new Set([...before.objects, ...each.objects])] } : each)
+    known.set(each.fingerprint, before ? together(before, each, joinsRanges) : each)
   }
   return [...known.values()]
 }

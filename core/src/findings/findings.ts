@@ -1,33 +1,35 @@
-import { proveExpectations, type ExpectationResult } from '../expectations/expectations'
+import type { ExpectationResult } from '../expectations/expectations'
 import { hopMemo, type HopMemo } from '../hops/hops'
+import { kept } from '../kept'
 import type { Model } from '../model/model'
-import { checkAnswers } from './answers'
-import { checkElements } from './elements'
-import { byGravity, type Finding } from './finding'
+import { checkAnswers, checkInspection } from './answers'
+import { checkNats, checkOverlaps, checkPartners } from './elements'
 import { checkEphemeral } from './ephemeral'
+import { byGravity, together, type Finding } from './finding'
 import { checkFromInternet } from './from-internet'
+import { checkIdle } from './idle'
 import { checkRoundFirewall } from './round-firewall'
-import { checkRoutes } from './routes'
-import { checkRules } from './rules'
+import { checkLearned, checkRoutes } from './routes'
+import { checkIdleSets, checkRules, checkWithoutRules } from './rules'
 import { checkRulesAndRoutes } from './rules-and-routes'
 import { checkSegments } from './segments'
-import { surveyOf, type Check } from './survey'
-import { checkUpkeep } from './upkeep'
+import { surveyOf, type Check, type Subject, type Survey } from './survey'
+import { checkNames, checkNameServers, checkQuotas, checkRoles, checkTags, checkDefaultTables } from './upkeep'
 import { checkWays } from './ways'
 
-/** Every check, by what it is about; each is one step of an analysis. */
-export const CHECKS: readonly (readonly [about: string, check: Check])[] = [
-  ['ways out', checkWays],
-  ['routes', checkRoutes],
-  ['ways round firewalls', checkRoundFirewall],
-  ['answers', checkAnswers],
-  ['what the internet reaches', checkFromInternet],
-  ['answers that stateless rules stop', checkEphemeral],
-  ['rules and routes', checkRulesAndRoutes],
-  ['segments', checkSegments],
-  ['elements', checkElements],
-  ['rules', checkRules],
-  ['upkeep', checkUpkeep],
+/** Every check, by what it is about; each group is one step of an analysis. */
+export const CHECKS: readonly (readonly [about: string, checks: readonly Check[]])[] = [
+  ['ways out', [checkWays]],
+  ['routes', [checkRoutes, checkLearned]],
+  ['ways round firewalls', [checkRoundFirewall]],
+  ['answers', [checkAnswers, checkInspection]],
+  ['what the internet reaches', [checkFromInternet]],
+  ['answers that stateless rules stop', [checkEphemeral]],
+  ['rules and routes', [checkRulesAndRoutes]],
+  ['segments', [checkSegments]],
+  ['elements', [checkNats, checkOverlaps, checkPartners, checkIdle]],
+  ['rules', [checkRules, checkWithoutRules, checkIdleSets]],
+  ['upkeep', [checkRoles, checkDefaultTables, checkQuotas, checkTags, checkNameServers, checkNames]],
 ]
 
 export interface Findings {
@@ -38,20 +40,52 @@ export interface Findings {
 /** Told before each step: what is looked at, and how much of all is done. Returning true ends the analysis. */
 export type Progress = (about: string, done: number, of: number) => unknown
 
+/** What each check found at each of its subjects: kept, so that after a change only what it touches is looked at again. */
+export interface Search {
+  readonly survey: Survey
+  readonly found: ReadonlyMap<Check, Map<Subject, readonly Finding[]>>
+}
+
+export const searchOf = (model: Model, memo: HopMemo = hopMemo()): Search => ({
+  survey: surveyOf(model, memo),
+  found: new Map(CHECKS.flatMap(([, checks]) => checks.map((one) => [one, new Map<Subject, readonly Finding[]>()]))),
+})
+
+/** What some checks find, one finding for each fingerprint. */
+function findingsOf({ survey, found }: Search, checks: readonly Check[]): Iterable<Finding> {
+  const known = new Map<string, Finding>()
+  for (const check of checks) {
+    const bySubject = found.get(check)!
+    for (const subject of check.subjects(survey)) {
+      for (const each of kept(bySubject, subject, () => check.find(survey, subject as never))) {
+        const before = known.get(each.fingerprint)
+        known.set(each.fingerprint, before ? together(before, each, check.joinsRanges) : each)
+      }
+    }
+  }
+  return known.values()
+}
+
+/** What became of every expectation that is there. */
+export const expectationsOf = ({ survey }: Search): ExpectationResult[] =>
+  [...survey.model.estate.expectations].flatMap(([id, { state }]) => (state === 'deleted' ? [] : [survey.expectation(id)]))
+
 /**
  * Everything that is wrong with an estate, and what became of its expectations; null where it was
  * ended. Throws a RangeError where the packets of one source
  * fall into more kinds than are walked (`MOST_WALKS`).
  */
-export function findAll(model: Model, memo: HopMemo = hopMemo(), progress?: Progress): Findings | null {
+export const findAll = (model: Model, memo?: HopMemo, progress?: Progress): Findings | null => findIn(searchOf(model, memo), progress)
+
+/** The same in a search that may have looked before. */
+export function findIn(search: Search, progress?: Progress): Findings | null {
   const steps = CHECKS.length + 1
   if (progress?.('expectations', 0, steps) === true) return null
-  const expectations = proveExpectations(model, model.estate.expectations, memo)
-  const survey = surveyOf(model, memo, expectations)
+  const expectations = expectationsOf(search)
   const findings: Finding[] = []
-  for (const [index, [about, check]] of CHECKS.entries()) {
+  for (const [index, [about, checks]] of CHECKS.entries()) {
     if (progress?.(about, index + 1, steps) === true) return null
-    for (const each of check(survey)) findings.push(each)
+    for (const each of findingsOf(search, checks)) findings.push(each)
   }
   return { findings: findings.sort(byGravity), expectations }
 }

@@ -1,7 +1,8 @@
 import { compareAddresses, formatAddress, type Address } from '../address/address'
-import { firstFrom, intersectRanges, type Range } from '../address/ranges'
+import { firstFrom, intersectRanges, type Range, type RangeSet } from '../address/ranges'
 import { internetRanges } from '../expectations/selection'
 import { eachFlow, type Flow } from '../flows/flow'
+import { derivedAndCompared, sameRanges } from '../model/derived'
 import type { Model, SubnetModel } from '../model/model'
 import { hasPorts, ICMP, packetJson, protocolName, TCP } from '../packet/packet'
 import { allPackets, packetOf, type PacketBox } from '../packet/packet-set'
@@ -10,8 +11,8 @@ import { passing } from '../rules/passing'
 import { ruleBook } from '../rules/rule-book'
 import type { Question } from '../trace/question'
 import { doorsTo } from './doors'
-import { finding, unique, type Finding, type Severity } from './finding'
-import { FAMILIES, firewallsOf, listText, nameOf, type Check, type Survey } from './survey'
+import { finding, type Finding, type Severity } from './finding'
+import { check, FAMILIES, firewallsOf, listText, nameOf, presentOf, type Survey } from './survey'
 
 const one = (value: Address): Range => ({ from: value, to: value })
 
@@ -20,13 +21,14 @@ const ADMINISTRATION = new Set([22, 23, 135, 139, 445, 2375, 3389, 5900, 5985, 5
 const DATABASES = new Set([1433, 1521, 2181, 3306, 5432, 5984, 6379, 7000, 9042, 9200, 11211, 27017])
 
 /** Each interface that the internet reaches, on which ports, and whether it comes in past the inspection its way out has. */
-export const checkFromInternet: Check = (survey) => {
-  const { model } = survey
-  const out: Finding[] = []
-  const outside = { in: 'outside', ref: 'internet' } as const
-  for (const host of model.interfaces) {
+export const checkFromInternet = check(
+  ({ model }) => presentOf(model, 'interfaces'),
+  (survey, index) => {
+    const { model } = survey
+    const out: Finding[] = []
+    const host = model.interfaces[index]!
     const subnet = model.subnets[host.subnet]
-    if (!subnet || !host.up || !model.index.interfaces.has(host.id) || model.firewallAt.has(host.index)) continue
+    if (!subnet || !host.up || model.firewallAt.has(host.index)) return out
     const opened: Flow[] = []
     let round: Flow | null = null
     const guards = guardsOf(survey, subnet, host.index)
@@ -42,7 +44,7 @@ export const checkFromInternet: Check = (survey) => {
     }
     for (const door of doorsTo(model, host.index)) eachFlow(model, outside, throughRules(model, host.index, door), true, look, { publicSources: true })
     if (round !== null) out.push(inRound(subnet, host.ref, guards, round))
-    if (opened.length === 0) continue
+    if (opened.length === 0) return out
     const ports = openPorts(opened)
     const { packet, worst } = telling(opened)
     const doors = [...new Set(opened.flatMap((flow) => flow.branches.flatMap((b) => b.way)))].filter((ref) => ref.includes('/'))
@@ -60,9 +62,11 @@ export const checkFromInternet: Check = (survey) => {
         question,
       }),
     )
-  }
-  return unique(out)
-}
+    return out
+  },
+)
+
+const outside = { in: 'outside', ref: 'internet' } as const
 
 function inRound(subnet: SubnetModel, host: string, guards: readonly string[], { packet, branches }: Flow): Finding {
   return finding({
@@ -108,12 +112,7 @@ function isOwn(model: Model, { from, to }: Range): boolean {
   return next === undefined || compareAddresses(next.from, to) > 0
 }
 
-const outsides = new WeakMap<Model, ReturnType<typeof internetRanges>>()
-function outsideSpace(model: Model): ReturnType<typeof internetRanges> {
-  let known = outsides.get(model)
-  if (!known) outsides.set(model, (known = internetRanges(model)))
-  return known
-}
+const outsideSpace = (model: Model): RangeSet => derivedAndCompared(model, 'internet without our own', () => internetRanges(model), sameRanges)
 
 /** The firewalls that a host’s way to the internet passes. */
 function guardsOf(survey: Survey, subnet: SubnetModel, index: number): string[] {

@@ -1,23 +1,22 @@
-import { once } from '../once'
+import { once } from '../kept'
 import { formatAddress, type Address, type Family } from '../address/address'
 import { rangeSet, rangeSetOf, subtractRanges, type Range, type RangeSet } from '../address/ranges'
 import type { HopTable } from '../hops/hops'
 import type { Model, RouteModel, SubnetModel } from '../model/model'
 import { groupHas } from '../rules/rule-book'
 import { nextHopOwner } from '../walk/next-hop'
-import { finding, type Finding } from './finding'
-import { FAMILIES, firewallsOf, fromText, listText, nameOf, passes, rangeTexts, type Check, type Survey } from './survey'
+import { derivedAndCompared, sameItems, sameRanges } from '../model/derived'
+import { finding, unique, type Finding } from './finding'
+import { checkSubnets, FAMILIES, firewallsOf, fromText, listText, nameOf, passes, rangeTexts, subnetsIn, type Survey } from './survey'
 
 /** Destinations that a subnet, or the other members of its group, send through a firewall, and that go round it. */
-export const checkRoundFirewall: Check = (survey) => {
-  const { model } = survey
-  if (model.firewalls.length === 0) return []
-  const out = new Map<string, Finding>()
-  const homes = homesOf(model)
-  const groups = groupsOf(survey)
-  for (const subnet of survey.subnets) {
-    if (subnet.role === 'inspection' || !subnet.up) continue
-    const own = groups.filter(({ members }) => members.has(subnet))
+export const checkRoundFirewall = checkSubnets(
+  (survey, subnet) => {
+    const { model } = survey
+    if (model.firewalls.length === 0 || subnet.role === 'inspection' || !subnet.up) return []
+    const out: Finding[] = []
+    const homes = homesOf(model)
+    const own = groupsOf(survey).filter(({ members }) => members.has(subnet.index))
     // The subnet itself and all of its groups, found once it is asked for: groups may be large.
     const spared = once(() => rangeSet([...rangeSetOf(subnet.allRanges), ...own.flatMap((group) => group.space)]))
     for (const table of survey.tablesOf(subnet)) {
@@ -34,9 +33,10 @@ export const checkRoundFirewall: Check = (survey) => {
         for (const group of own) unlikeGroup(survey, out, subnet, table, group, spared, homes, family)
       }
     }
-  }
-  return [...out.values()]
-}
+    return unique(out, true)
+  },
+  { joinsRanges: true },
+)
 
 /** Firewalls that a route leads to by itself. */
 function firewallOf(model: Model, network: number, { target }: RouteModel): string | null {
@@ -47,41 +47,60 @@ function firewallOf(model: Model, network: number, { target }: RouteModel): stri
 }
 
 /** The ranges of the subnets each firewall itself stands in. */
-function homesOf(model: Model): ReadonlyMap<string, RangeSet> {
-  return new Map(
-    model.firewalls.map(({ ref, source, interfaces }): [string, RangeSet] => {
-      const inline = source.style === 'inline' ? Object.values(source.endpoints ?? {}).map((one) => model.index.subnets.get(one.subnet) ?? -1) : []
-      const subnets = [...inline, ...interfaces.map((one) => model.interfaces[one.interface]!.subnet)].flatMap((index) => model.subnets[index] ?? [])
-      return [ref, rangeSetOf(subnets.flatMap((subnet) => subnet.allRanges))]
-    }),
+const homesOf = (model: Model): ReadonlyMap<string, RangeSet> =>
+  derivedAndCompared(
+    model,
+    'homes of firewalls',
+    () =>
+      new Map(
+        model.firewalls.map(({ ref, source, interfaces }): [string, RangeSet] => {
+          const inline = source.style === 'inline' ? Object.values(source.endpoints ?? {}).map((one) => model.index.subnets.get(one.subnet) ?? -1) : []
+          const subnets = [...inline, ...interfaces.map((one) => model.interfaces[one.interface]!.subnet)].flatMap((index) => model.subnets[index] ?? [])
+          return [ref, rangeSetOf(subnets.flatMap((subnet) => subnet.allRanges))]
+        }),
+      ),
+    sameRangesByName,
   )
-}
+
+const sameRangesByName = (a: ReadonlyMap<string, RangeSet>, b: ReadonlyMap<string, RangeSet>): boolean =>
+  sameItems(a.keys(), b.keys()) && [...a].every(([name, ranges]) => sameRanges(ranges, b.get(name)!))
 
 /** A group whose members count as one, and what they send through each firewall. */
 interface Group {
-  readonly members: ReadonlySet<SubnetModel>
+  readonly id: string
+  readonly members: ReadonlySet<number>
   readonly space: RangeSet
-  readonly guarded: { readonly [F in Family]: () => ReadonlyMap<string, RangeSet> }
 }
 
-function groupsOf(survey: Survey): Group[] {
+const groupsOf = (survey: Survey): readonly Group[] =>
+  derivedAndCompared(
+    survey.model,
+    'groups of subnets',
+    () => makeGroups(survey),
+    (a, b) =>
+      a.length === b.length && a.every((one, at) => one.id === b[at]!.id && sameItems(one.members, b[at]!.members) && sameRanges(one.space, b[at]!.space)),
+  )
+
+function makeGroups(survey: Survey): Group[] {
   const { model } = survey
   return [...model.estate.groups].flatMap(([id, { section }]): Group[] => {
     if (!model.index.groups.has(id) || (section !== 'subnets' && section !== 'networks')) return []
     const networks = new Map(section === 'networks' ? model.networks.map((network) => [network.index, groupHas(model, id, 'networks', network.id)]) : [])
-    const members = new Set(survey.subnets.filter((one) => (section === 'subnets' ? groupHas(model, id, 'subnets', one.id) : networks.get(one.network))))
-    if (members.size < 2) return []
-    const guarded = (family: Family) => once(() => guardedBy(survey, members, family))
-    return [{ members, space: rangeSetOf([...members].flatMap((one) => one.allRanges)), guarded: { 4: guarded(4), 6: guarded(6) } }]
+    const members = survey.subnets.filter((one) => (section === 'subnets' ? groupHas(model, id, 'subnets', one.id) : networks.get(one.network)))
+    if (members.length < 2) return []
+    return [{ id, members: new Set(members.map((one) => one.index)), space: rangeSetOf(members.flatMap((one) => one.allRanges)) }]
   })
 }
 
 /** The destinations that some members of a group send through each firewall. */
-function guardedBy(survey: Survey, members: ReadonlySet<SubnetModel>, family: Family): ReadonlyMap<string, RangeSet> {
+const guardedBy = (survey: Survey, group: Group, family: Family): ReadonlyMap<string, RangeSet> =>
+  derivedAndCompared(survey.model, `guarded in ${group.id} ${family}`, () => findGuarded(survey, group, family), sameRangesByName)
+
+function findGuarded(survey: Survey, { members }: Group, family: Family): ReadonlyMap<string, RangeSet> {
   const found = new Map<string, Range[]>()
   const asked = new Set<unknown>()
   for (const member of members) {
-    for (const table of survey.tablesOf(member)) {
+    for (const table of survey.tablesOf(survey.model.subnets[member]!)) {
       // Members that share their routing share its ranges.
       if (asked.has(table[family])) continue
       asked.add(table[family])
@@ -101,7 +120,7 @@ function guardedBy(survey: Survey, members: ReadonlySet<SubnetModel>, family: Fa
 /** What other members of the group send through a firewall, and this subnet does not. */
 function unlikeGroup(
   survey: Survey,
-  out: Map<string, Finding>,
+  out: Finding[],
   subnet: SubnetModel,
   table: HopTable,
   group: Group,
@@ -110,7 +129,7 @@ function unlikeGroup(
   family: Family,
 ): void {
   const round: Range[] = []
-  for (const [firewall, guarded] of group.guarded[family]()) {
+  for (const [firewall, guarded] of guardedBy(survey, group, family)) {
     const wanted = subtractRanges(guarded, rangeSet([...spared(), ...(homes.get(firewall) ?? [])]))
     if (wanted.length === 0) continue
     const parts = survey.meet(subnet, table, family, wanted).filter(({ outcome }) => outcome.cause === null && !passes(outcome.ways, 'firewalls'))
@@ -123,15 +142,7 @@ function unlikeGroup(
   }
 }
 
-function add(
-  survey: Survey,
-  out: Map<string, Finding>,
-  subnet: SubnetModel,
-  table: HopTable,
-  firewall: string,
-  ranges: RangeSet,
-  winner: RouteModel | null,
-): void {
+function add(survey: Survey, out: Finding[], subnet: SubnetModel, table: HopTable, firewall: string, ranges: RangeSet, winner: RouteModel | null): void {
   const { model } = survey
   if (ranges.length === 0) return
   const by =
@@ -142,38 +153,32 @@ function add(
         : winner.target.kind === 'peering'
           ? 'a peering route'
           : 'the built-in local route'
-  const made = finding({
-    code: 'leak-round-firewall',
-    severity: 'high',
-    anchor: subnet.ref,
-    objects: [
-      subnet.ref,
-      ...(subnet.table >= 0 ? [model.tables[subnet.table]!.ref] : []),
-      firewall,
-      winner?.target.kind === 'peering' ? `peerings/${winner.target.id}` : null,
-    ],
-    sentence: `Packets from ${subnet.id} to ${listText(rangeTexts(ranges, 4))} go round ${nameOf(firewall)}: ${by} wins there.`,
-    part: firewall,
-    ranges: rangeTexts(ranges, 30),
-    question: { from: fromText(model, subnet, table), to: formatAddress(hostIn(survey, ranges)) },
-  })
-  const before = out.get(made.fingerprint)
-  if (!before) out.set(made.fingerprint, made)
-  else {
-    const all = [...new Set([...before.evidence.ranges, ...made.evidence.ranges])]
-    out.set(made.fingerprint, { ...before, objects: [...new Set([...before.objects, ...made.objects])], evidence: { ...before.evidence, ranges: all } })
-  }
+  out.push(
+    finding({
+      code: 'leak-round-firewall',
+      severity: 'high',
+      anchor: subnet.ref,
+      objects: [
+        subnet.ref,
+        ...(subnet.table >= 0 ? [model.tables[subnet.table]!.ref] : []),
+        firewall,
+        winner?.target.kind === 'peering' ? `peerings/${winner.target.id}` : null,
+      ],
+      sentence: `Packets from ${subnet.id} to ${listText(rangeTexts(ranges, 4))} go round ${nameOf(firewall)}: ${by} wins there.`,
+      part: firewall,
+      ranges: rangeTexts(ranges, 30),
+      question: { from: fromText(model, subnet, table), to: formatAddress(hostIn(survey, ranges)) },
+    }),
+  )
 }
 
 /** An address in some ranges that a host has, else the lowest of them. */
-function hostIn({ model }: Survey, ranges: RangeSet): Address {
+function hostIn(survey: Survey, ranges: RangeSet): Address {
+  const { model } = survey
   const lowest = ranges[0]!
   for (const range of ranges.slice(0, 8)) {
-    const subnet = model.subnets.find(
-      (one) =>
-        one.ranges.some((prefix) => typeof prefix.address === typeof range.from && prefix.address >= range.from && prefix.address <= range.to) &&
-        one.interfaces.length > 0,
-    )
+    const homes = subnetsIn(survey, [range])
+    const subnet = [...homes].map((index) => model.subnets[index]!).find((one) => one.interfaces.length > 0)
     const address = subnet?.interfaces
       .flatMap((index) => model.interfaces[index]!.addresses)
       .find((one) => typeof one === typeof range.from && one >= range.from && one <= range.to)

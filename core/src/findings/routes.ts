@@ -3,25 +3,29 @@ import { rangeOf, type Range } from '../address/ranges'
 import { pointer } from '../mend/change'
 import { targetRef, type Model, type NetworkModel, type RouteModel, type SubnetModel, type TableModel } from '../model/model'
 import { groupBy } from '../model/sections'
+import { derived, derivedAndCompared, sameItems } from '../model/derived'
 import { nextHopOwner } from '../walk/next-hop'
 import { finding, type Finding, type FindingMend } from './finding'
-import { FAMILIES, firewallsOf, listText, nameOf, rangeTexts, type Check, type Survey } from './survey'
+import { check, checkSubnets, FAMILIES, firewallsOf, listText, nameOf, presentOf, rangeTexts, type Survey } from './survey'
 
 /** What is wrong with routes as they are written, table by table. */
-export const checkRoutes: Check = (survey) => [...deadTargets(survey), ...shadowedRoutes(survey), ...learnedRoutes(survey), ...steersNothing(survey)]
-
-const liveTables = (model: Model): TableModel[] =>
-  model.tables.filter((table) => model.index.routeTables.has(table.id) && model.networks[table.network] !== undefined)
+export const checkRoutes = check(
+  ({ model }) => presentOf(model, 'routeTables'),
+  (survey, index) => {
+    const table = survey.model.tables[index]!
+    if (survey.model.networks[table.network] === undefined) return []
+    return [...deadTargets(survey, table), ...shadowedRoutes(survey, table), ...steersNothing(survey, table)]
+  },
+)
 
 const routesOf = (table: TableModel): RouteModel[] => [4, 6].flatMap((family) => table.routes[family as 4 | 6].groups.flatMap((group) => [...group.values]))
 
-const users = new WeakMap<readonly SubnetModel[], ReadonlyMap<number, readonly SubnetModel[]>>()
-
 /** The subnets that look up in a table. */
-function usersOf({ subnets }: Survey, table: TableModel): readonly SubnetModel[] {
-  let byTable = users.get(subnets)
-  if (!byTable) users.set(subnets, (byTable = groupBy(subnets, (subnet) => subnet.table)))
-  return byTable.get(table.index) ?? []
+function usersOf(survey: Survey, table: TableModel): readonly SubnetModel[] {
+  const { model } = survey
+  const byTable = (): ReadonlyMap<number, readonly SubnetModel[]> => derived(model, 'users of tables', () => groupBy(survey.subnets, (subnet) => subnet.table))
+  const numbers = derivedAndCompared(model, `users of table ${table.index}`, () => (byTable().get(table.index) ?? []).map((subnet) => subnet.index), sameItems)
+  return numbers.map((index) => model.subnets[index]!)
 }
 
 /** Why packets by this route are lost at its target, whatever they are. */
@@ -77,35 +81,34 @@ function fault(
   }
 }
 
-function deadTargets({ model, ...survey }: Survey): Finding[] {
-  return liveTables(model).flatMap((table) => {
-    const network = model.networks[table.network]!
-    const byTarget = new Map<string, { routes: RouteModel[]; fault: NonNullable<ReturnType<typeof fault>> }>()
-    for (const route of routesOf(table)) {
-      if (route.state !== 'up' || route.entry < 0) continue
-      const found = fault(model, network, route)
-      if (!found) continue
-      const key = `${found.next} ${'address' in route.target ? route.target.address : 'id' in route.target ? `${route.target.kind} ${route.target.id}` : ''}`
-      const known = byTarget.get(key)
-      if (known) known.routes.push(route)
-      else byTarget.set(key, { routes: [route], fault: found })
-    }
-    const users = usersOf({ model, ...survey }, table).map((subnet) => subnet.ref)
-    return [...byTarget].map(([key, { routes, fault: found }]) => {
-      const prefixes = [...new Set(routes.map((route) => route.writtenTo ?? formatPrefix(route.prefix)))]
-      const target = nameOf(targetRef(routes[0]!.target) ?? key)
-      return finding({
-        code: found.next ? 'hole-next-hop' : 'hole-dead-target',
-        severity: users.length > 0 ? 'high' : 'low',
-        anchor: table.ref,
-        objects: [table.ref, found.object, ...users],
-        sentence: found.next
-          ? `${table.id} sends ${listText(prefixes)} to a next hop that loses it: ${found.why}.`
-          : `${table.id} sends ${listText(prefixes)} to ${target}, which ${found.why}.`,
-        part: key,
-        ranges: routes.map((route) => formatPrefix(route.prefix)),
-        mend: removeRoutes(table, routes),
-      })
+function deadTargets(survey: Survey, table: TableModel): Finding[] {
+  const { model } = survey
+  const network = model.networks[table.network]!
+  const byTarget = new Map<string, { routes: RouteModel[]; fault: NonNullable<ReturnType<typeof fault>> }>()
+  for (const route of routesOf(table)) {
+    if (route.state !== 'up' || route.entry < 0) continue
+    const found = fault(model, network, route)
+    if (!found) continue
+    const key = `${found.next} ${'address' in route.target ? route.target.address : 'id' in route.target ? `${route.target.kind} ${route.target.id}` : ''}`
+    const known = byTarget.get(key)
+    if (known) known.routes.push(route)
+    else byTarget.set(key, { routes: [route], fault: found })
+  }
+  const users = usersOf(survey, table).map((subnet) => subnet.ref)
+  return [...byTarget].map(([key, { routes, fault: found }]) => {
+    const prefixes = [...new Set(routes.map((route) => route.writtenTo ?? formatPrefix(route.prefix)))]
+    const target = nameOf(targetRef(routes[0]!.target) ?? key)
+    return finding({
+      code: found.next ? 'hole-next-hop' : 'hole-dead-target',
+      severity: users.length > 0 ? 'high' : 'low',
+      anchor: table.ref,
+      objects: [table.ref, found.object, ...users],
+      sentence: found.next
+        ? `${table.id} sends ${listText(prefixes)} to a next hop that loses it: ${found.why}.`
+        : `${table.id} sends ${listText(prefixes)} to ${target}, which ${found.why}.`,
+      part: key,
+      ranges: routes.map((route) => formatPrefix(route.prefix)),
+      mend: removeRoutes(table, routes),
     })
   })
 }
@@ -119,49 +122,46 @@ function removeRoutes(table: TableModel, routes: readonly RouteModel[]): Finding
 }
 
 /** Routes that can never win: others as good or better stand before them everywhere. */
-function shadowedRoutes(survey: Survey): Finding[] {
+function shadowedRoutes(survey: Survey, table: TableModel): Finding[] {
   const { model } = survey
-  const byNetwork = groupBy(survey.subnets, (subnet) => subnet.network)
-  return liveTables(model).flatMap((table) => {
-    const users = usersOf(survey, table)
-    if (users.length === 0 && model.networks[table.network]!.behaviour !== 'priority-routed') return []
-    const subnets = users.length > 0 ? users : (byNetwork.get(table.network) ?? [])
-    const wins = new Set<RouteModel>()
-    const seen = new Set<unknown>()
-    const covers = new Map<RouteModel, RouteModel>()
-    for (const subnet of subnets.slice(0, 40)) {
-      for (const hops of survey.tablesOf(subnet)) {
-        for (const family of FAMILIES) {
-          // Subnets that share their routing share its ranges.
-          if (seen.has(hops[family])) continue
-          seen.add(hops[family])
-          for (const { hop } of hops[family]) {
-            for (const route of hop.winners) wins.add(route)
-            for (const route of hop.shadowed) if (hop.winners[0]) covers.set(route, hop.winners[0])
-          }
+  const users = usersOf(survey, table)
+  if (users.length === 0 && model.networks[table.network]!.behaviour !== 'priority-routed') return []
+  const subnets = users.length > 0 ? users : model.networks[table.network]!.subnets.map((index) => model.subnets[index]!)
+  const wins = new Set<RouteModel>()
+  const seen = new Set<unknown>()
+  const covers = new Map<RouteModel, RouteModel>()
+  for (const subnet of subnets.slice(0, 40)) {
+    for (const hops of survey.tablesOf(subnet)) {
+      for (const family of FAMILIES) {
+        // Subnets that share their routing share its ranges.
+        if (seen.has(hops[family])) continue
+        seen.add(hops[family])
+        for (const { hop } of hops[family]) {
+          for (const route of hop.winners) wins.add(route)
+          for (const route of hop.shadowed) if (hop.winners[0]) covers.set(route, hop.winners[0])
         }
       }
     }
-    // Of a family no host has, nothing is known.
-    const families = new Set(subnets.flatMap((subnet) => survey.tablesOf(subnet).flatMap((hops) => FAMILIES.filter((family) => hops[family].length > 0))))
-    return routesOf(table).flatMap((route) => {
-      if (route.state !== 'up' || wins.has(route) || !families.has(typeof route.prefix.address === 'number' ? 4 : 6) || route.onlyTags !== null) return []
-      const by = covers.get(route)
-      if (!by) return []
-      const prefix = formatPrefix(route.prefix)
-      return [
-        finding({
-          code: 'odd-shadowed-route',
-          severity: 'low',
-          anchor: table.ref,
-          objects: [table.ref, ...subnets.slice(0, 20).map((subnet) => subnet.ref)],
-          sentence: `The route of ${table.id} to ${prefix} never wins: ${originText(by)} to ${formatPrefix(by.prefix)} stands before it everywhere.`,
-          part: `${route.writtenTo ?? ''} ${prefix} ${route.priority} ${targetRef(route.target) ?? route.target.kind}${route.target.kind === 'address' ? route.target.address : ''} `,
-          ranges: [prefix],
-          mend: route.entry < 0 ? null : removeRoutes(table, [route]),
-        }),
-      ]
-    })
+  }
+  // Of a family no host has, nothing is known.
+  const families = new Set(subnets.flatMap((subnet) => survey.tablesOf(subnet).flatMap((hops) => FAMILIES.filter((family) => hops[family].length > 0))))
+  return routesOf(table).flatMap((route) => {
+    if (route.state !== 'up' || wins.has(route) || !families.has(typeof route.prefix.address === 'number' ? 4 : 6) || route.onlyTags !== null) return []
+    const by = covers.get(route)
+    if (!by) return []
+    const prefix = formatPrefix(route.prefix)
+    return [
+      finding({
+        code: 'odd-shadowed-route',
+        severity: 'low',
+        anchor: table.ref,
+        objects: [table.ref, ...subnets.slice(0, 20).map((subnet) => subnet.ref)],
+        sentence: `The route of ${table.id} to ${prefix} never wins: ${originText(by)} to ${formatPrefix(by.prefix)} stands before it everywhere.`,
+        part: `${route.writtenTo ?? ''} ${prefix} ${route.priority} ${targetRef(route.target) ?? route.target.kind}${route.target.kind === 'address' ? route.target.address : ''} `,
+        ranges: [prefix],
+        mend: route.entry < 0 ? null : removeRoutes(table, [route]),
+      }),
+    ]
   })
 }
 
@@ -169,24 +169,22 @@ const originText = (route: RouteModel): string =>
   route.origin === 'table' ? 'its own route' : route.origin === 'built-in' ? 'the built-in route' : 'the learned route'
 
 /** Learned routes that draw what a table's own default was to carry past a firewall, or to the internet. */
-function learnedRoutes(survey: Survey): Finding[] {
+export const checkLearned = checkSubnets((survey, subnet) => {
   const { model } = survey
-  const out = new Map<string, Finding>()
-  for (const subnet of survey.subnets) {
-    if (subnet.table < 0) continue
-    const table = model.tables[subnet.table]!
-    for (const hops of survey.tablesOf(subnet)) {
-      for (const family of FAMILIES) {
-        const drawn = hops[family].filter(({ hop }) => hop.winners.some((route) => route.origin === 'learned') && hop.shadowed.some(isDefault))
-        if (drawn.length === 0) continue
-        const byDefault = hops[family].filter(({ hop }) => hop.winners.some((route) => isDefault(route) && route.origin === 'table'))
-        const guards = new Set(byDefault.flatMap(({ hop }) => firewallsOf(hop.ways)))
-        const bad = drawn.filter(({ from, hop }) =>
-          guards.size > 0 ? !hop.ways.some((way) => way.some((ref) => guards.has(ref))) : isPublicRange(model, from),
-        )
-        if (bad.length === 0) continue
-        const sources = [...new Set(bad.flatMap(({ hop }) => hop.winners.flatMap((route) => route.learnedFrom ?? [])))]
-        const made = finding({
+  const out: Finding[] = []
+  if (subnet.table < 0) return out
+  const table = model.tables[subnet.table]!
+  for (const hops of survey.tablesOf(subnet)) {
+    for (const family of FAMILIES) {
+      const drawn = hops[family].filter(({ hop }) => hop.winners.some((route) => route.origin === 'learned') && hop.shadowed.some(isDefault))
+      if (drawn.length === 0) continue
+      const byDefault = hops[family].filter(({ hop }) => hop.winners.some((route) => isDefault(route) && route.origin === 'table'))
+      const guards = new Set(byDefault.flatMap(({ hop }) => firewallsOf(hop.ways)))
+      const bad = drawn.filter(({ from, hop }) => (guards.size > 0 ? !hop.ways.some((way) => way.some((ref) => guards.has(ref))) : isPublicRange(model, from)))
+      if (bad.length === 0) continue
+      const sources = [...new Set(bad.flatMap(({ hop }) => hop.winners.flatMap((route) => route.learnedFrom ?? [])))]
+      out.push(
+        finding({
           code: 'leak-learned-route',
           severity: guards.size > 0 ? 'high' : 'medium',
           anchor: table.ref,
@@ -194,49 +192,49 @@ function learnedRoutes(survey: Survey): Finding[] {
           sentence: `Routes that ${table.id} learns from ${listText(sources.map(nameOf))} draw ${listText(rangeTexts(bad, 3))} away from its own default${guards.size > 0 ? ` through ${listText([...guards].map(nameOf))}` : ''}.`,
           part: sources.join(),
           ranges: rangeTexts(bad, 20),
-        })
-        const before = out.get(made.fingerprint)
-        out.set(made.fingerprint, before ? { ...before, objects: [...new Set([...before.objects, ...made.objects])] } : made)
-      }
+        }),
+      )
     }
   }
-  return [...out.values()]
-}
+  return out
+})
 
 const isDefault = (route: RouteModel): boolean => route.prefix.length === 0 && route.origin === 'table'
 const isPublicRange = (model: Model, from: Range['from']): boolean =>
   model.internetSpace.some((range) => typeof range.from === typeof from && range.from <= from && from <= range.to)
 
 /** Routes to a firewall that carry nothing: they cover only the firewall's own subnet, or nobody looks them up. */
-function steersNothing(survey: Survey): Finding[] {
+function steersNothing(survey: Survey, table: TableModel): Finding[] {
   const { model } = survey
-  return liveTables(model).flatMap((table) => {
-    const network = model.networks[table.network]!
-    const users = usersOf(survey, table)
-    const asked = users.length > 0 || network.behaviour === 'priority-routed' || model.gateways.some((gateway) => gateway.table === table.index)
-    return routesOf(table).flatMap((route) => {
-      const home = firewallHome(model, network, route)
-      if (!home || route.state !== 'up') return []
-      const covers = home.subnet.ranges.filter((range) => typeof range.address === typeof route.prefix.address)
-      const onlyHome = within(route.prefix, covers)
-      if (asked && !onlyHome) return []
-      const prefix = formatPrefix(route.prefix)
-      return [
-        finding({
-          code: 'odd-steers-nothing',
-          severity: 'medium',
-          anchor: table.ref,
-          objects: [table.ref, home.firewall, home.subnet.ref],
-          sentence: onlyHome
-            ? `${table.id} steers only ${prefix} to ${nameOf(home.firewall)}: that is the firewall’s own subnet, so nothing goes through it.`
-            : `${table.id} steers ${prefix} to ${nameOf(home.firewall)}, but no subnet uses this table.`,
-          part: prefix,
-          ranges: [prefix],
-        }),
-      ]
-    })
+  const network = model.networks[table.network]!
+  const users = usersOf(survey, table)
+  const asked = users.length > 0 || network.behaviour === 'priority-routed' || gatewayTables(model).has(table.index)
+  return routesOf(table).flatMap((route) => {
+    const home = firewallHome(model, network, route)
+    if (!home || route.state !== 'up') return []
+    const covers = home.subnet.ranges.filter((range) => typeof range.address === typeof route.prefix.address)
+    const onlyHome = within(route.prefix, covers)
+    if (asked && !onlyHome) return []
+    const prefix = formatPrefix(route.prefix)
+    return [
+      finding({
+        code: 'odd-steers-nothing',
+        severity: 'medium',
+        anchor: table.ref,
+        objects: [table.ref, home.firewall, home.subnet.ref],
+        sentence: onlyHome
+          ? `${table.id} steers only ${prefix} to ${nameOf(home.firewall)}: that is the firewall’s own subnet, so nothing goes through it.`
+          : `${table.id} steers ${prefix} to ${nameOf(home.firewall)}, but no subnet uses this table.`,
+        part: prefix,
+        ranges: [prefix],
+      }),
+    ]
   })
 }
+
+/** The tables of gateways themselves. */
+const gatewayTables = (model: Model): ReadonlySet<number> =>
+  derivedAndCompared(model, 'tables of gateways', () => new Set(model.gateways.map((gateway) => gateway.table)), sameItems)
 
 /** The firewall a route leads to, and the subnet it stands in. */
 function firewallHome(model: Model, network: NetworkModel, { target }: RouteModel): { firewall: string; subnet: SubnetModel } | null {

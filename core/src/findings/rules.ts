@@ -3,21 +3,18 @@ import { subtractBox } from '../packet/packet-set'
 import { boxesOf } from '../rules/boxes'
 import { ruleBook, type SetRule } from '../rules/rule-book'
 import { ruleText } from '../rules/words'
-import { finding, type Finding } from './finding'
-import { listText, type Check, type Survey } from './survey'
-
-/** What is said of rule sets by themselves: rules that can never match, sets nobody carries, interfaces without any. */
-export const checkRules: Check = (survey) => [...shadowedRules(survey), ...withoutRules(survey), ...idleSets(survey)]
+import { finding } from './finding'
+import { check, checkWhole, idsOf, listText, presentOf } from './survey'
 
 /** More boxes than this are not subtracted: the rule is then taken to be of use. */
 const MOST_BOXES = 400
 
-function shadowedRules({ model }: Survey): Finding[] {
-  const book = ruleBook(model)
-  return [...model.estate.ruleSets].flatMap(([id, source]) => {
-    const index = model.index.ruleSets.get(id)
-    if (index === undefined) return []
-    const set = book.set(index)
+/** Rules that can never match. */
+export const checkRules = check(
+  ({ model }) => idsOf(model, 'ruleSets'),
+  ({ model }, id) => {
+    const source = model.estate.ruleSets.get(id)!
+    const set = ruleBook(model).set(model.index.ruleSets.get(id)!)
     return (['in', 'out'] as const).flatMap((direction) => {
       const rules = set.rules.filter((rule) => rule.direction === direction)
       return rules.flatMap((rule, at) => {
@@ -40,8 +37,8 @@ function shadowedRules({ model }: Survey): Finding[] {
         ]
       })
     })
-  })
-}
+  },
+)
 
 const covers = (outer: SetRule, inner: SetRule): boolean => coveredBy(inner, [outer])?.length === 1
 
@@ -68,12 +65,14 @@ const mayCover = (rule: SetRule, other: SetRule): boolean =>
   (rule.protocol === null || other.protocol === null || rule.protocol === other.protocol) &&
   (rule.ports === null || other.ports === null || rule.ports.some(([low, high]) => other.ports!.some(([from, to]) => low <= to && from <= high)))
 
-function withoutRules({ model }: Survey): Finding[] {
-  if (model.interfaces.length === 0) return []
-  return model.interfaces.flatMap((one) => {
+/** Interfaces that no rule set stands before. */
+export const checkWithoutRules = check(
+  ({ model }) => presentOf(model, 'interfaces'),
+  ({ model }, index) => {
+    const one = model.interfaces[index]!
     const subnet = model.subnets[one.subnet]
-    if (!subnet || !model.index.interfaces.has(one.id)) return []
-    const sets = [...one.ruleSets, ...subnet.ruleSets, one.localRules, subnet.boundary].filter((index) => index >= 0)
+    if (!subnet) return []
+    const sets = [...one.ruleSets, ...subnet.ruleSets, one.localRules, subnet.boundary].filter((set) => set >= 0)
     if (sets.length > 0) return []
     return [
       finding({
@@ -84,10 +83,11 @@ function withoutRules({ model }: Survey): Finding[] {
         sentence: `${one.id} has no rule set at any level: whatever reaches it is let in.`,
       }),
     ]
-  })
-}
+  },
+)
 
-function idleSets({ model }: Survey): Finding[] {
+/** Sets nobody carries. */
+export const checkIdleSets = checkWhole(({ model }) => {
   const { estate } = model
   const used = new Set<string>()
   const use = (...ids: (string | undefined)[]): void => {
@@ -109,4 +109,4 @@ function idleSets({ model }: Survey): Finding[] {
           }),
         ],
   )
-}
+})

@@ -1,11 +1,14 @@
 import type { Model } from '../model/model'
 import { finding } from './finding'
-import { nameOf, type Check } from './survey'
+import { check, nameOf } from './survey'
+import { separations } from './ways'
 
 /** Segments that are expected to be apart, and are not. */
-export const checkSegments: Check = ({ model, expectations }) => {
-  return expectations.flatMap((result) => {
-    if (result.must !== 'never-reach' || result.state !== 'broken' || !result.from || !result.to || !isInside(result.from) || !isInside(result.to)) return []
+export const checkSegments = check(
+  ({ model }) => separations(model),
+  ({ model, expectation }, id) => {
+    const result = expectation(id)
+    if (result.state !== 'broken' || !result.from || !result.to || !isInside(result.from) || !isInside(result.to)) return []
     const subnet = subnetOfRef(model, result.from)
     return [
       finding({
@@ -30,8 +33,8 @@ export const checkSegments: Check = ({ model, expectations }) => {
         facts: result.because === null ? [] : [result.because],
       }),
     ]
-  })
-}
+  },
+)
 
 const isInside = (ref: string): boolean => /^(interfaces|subnets|frontends)\//.test(ref)
 

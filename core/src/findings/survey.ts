@@ -1,12 +1,15 @@
-import { familyOf, formatAddress, type Family } from '../address/address'
+import { compareAddresses, familyOf, formatAddress, type Family } from '../address/address'
 import { formatPrefix } from '../address/prefix'
-import { partsWithin, prefixesOfRange, rangeSet, type Range, type RangeSet } from '../address/ranges'
+import { firstFrom, partsWithin, prefixesOfRange, rangeSet, rangeSetOf, type Range, type RangeSet } from '../address/ranges'
 import { destinationsOf } from '../exits/columns'
 import { meetHops } from '../exits/exits'
 import type { Wanted } from '../hops/behind'
 import { hopsOf, type HopMemo, type HopTable, type Part } from '../hops/hops'
-import type { Model, SubnetModel } from '../model/model'
-import type { ExpectationResult } from '../expectations/expectations'
+import { derivedAndCompared, sameItems, sameRanges } from '../model/derived'
+import { kept } from '../kept'
+import type { GatewayModel, Model, SubnetModel } from '../model/model'
+import { proveExpectation, type ExpectationResult } from '../expectations/expectations'
+import type { MapSection } from '../format/schema/document'
 import { allPackets, type PacketBox } from '../packet/packet-set'
 import { passing } from '../rules/passing'
 import { lowestInternetAddress } from '../walk/public-address'
@@ -17,8 +20,10 @@ import type { Finding } from './finding'
 export interface Survey {
   readonly model: Model
   readonly memo: HopMemo
-  readonly expectations: readonly ExpectationResult[]
-  /** The subnets that are there, in the order of the estate. */
+  readonly expectation: (id: string) => ExpectationResult
+  /** The numbers of the subnets that are there, in the order of the estate. */
+  readonly present: () => readonly number[]
+  /** The subnets themselves: whoever asks is asked again when one of them changes. */
   readonly subnets: readonly SubnetModel[]
   readonly tablesOf: (subnet: SubnetModel) => readonly HopTable[]
   /** Whether the rules of an interface, and of its subnet, let some packet out to the internet. */
@@ -30,23 +35,42 @@ export interface Survey {
   readonly toInternet: (subnet: SubnetModel, table: HopTable, family: Family) => readonly Part[]
 }
 
-/** One check: everything it finds in an estate. */
-export type Check = (survey: Survey) => Finding[]
+/** A subject of a check: the number of an object in its section, or an id. */
+export type Subject = string | number
 
-export function surveyOf(model: Model, memo: HopMemo, expectations: readonly ExpectationResult[]): Survey {
+/** One check: what it looks at one by one, and what it finds there. */
+export interface Check {
+  readonly subjects: (survey: Survey) => readonly Subject[]
+  readonly find: (survey: Survey, subject: never) => readonly Finding[]
+  /** Whether the ranges of findings with one fingerprint are put together; else those of the first stand. */
+  readonly joinsRanges: boolean
+}
+
+export const check = <S extends Subject>(
+  subjects: (survey: Survey) => readonly S[],
+  find: (survey: Survey, subject: S) => readonly Finding[],
+  { joinsRanges = false } = {},
+): Check => ({ subjects, find, joinsRanges })
+
+/** A check of every subnet that is there. */
+export const checkSubnets = (find: (survey: Survey, subnet: SubnetModel) => readonly Finding[], about?: { joinsRanges?: boolean }): Check =>
+  check(
+    (survey) => survey.present(),
+    (survey, index) => find(survey, survey.model.subnets[index]!),
+    about,
+  )
+
+/** A check of the estate as a whole. */
+export const checkWhole = (find: (survey: Survey) => readonly Finding[]): Check => check(() => ['estate'], find)
+
+export function surveyOf(model: Model, memo: HopMemo): Survey {
   const tables = new Map<number, readonly HopTable[]>()
   const passed = new Map<number, readonly PacketBox[]>()
-  const met = new Map<HopTable, Map<Family, readonly Part[]>>()
-  const once = <K, T>(map: Map<K, T>, key: K, make: () => T): T => {
-    const known = map.get(key)
-    if (known !== undefined) return known
-    const made = make()
-    map.set(key, made)
-    return made
-  }
+  const met = { 4: new WeakMap<HopTable, readonly Part[]>(), 6: new WeakMap<HopTable, readonly Part[]>() }
+  const expectations = new Map<string, ExpectationResult>()
   /** Every packet that the rules on the way out of a host let pass. */
   const letOut = (index: number): readonly PacketBox[] =>
-    once(passed, index, () => {
+    kept(passed, index, () => {
       const { addresses, subnet } = model.interfaces[index]!
       const own = addresses.map((src): PacketBox => ({ ...allPackets(familyOf(src)), src: { from: src, to: src } }))
       return passing(model, { direction: 'out', place: { subnet, interface: index }, crosses: true }, own)
@@ -54,19 +78,28 @@ export function surveyOf(model: Model, memo: HopMemo, expectations: readonly Exp
   return {
     model,
     memo,
-    expectations,
-    subnets: model.subnets.filter((subnet) => model.index.subnets.has(subnet.id)),
-    tablesOf: (subnet) => once(tables, subnet.index, () => hopsOf(model, subnet, memo)),
+    expectation: (id) => kept(expectations, id, () => proveExpectation(model, id, model.estate.expectations.get(id)!, memo)),
+    present: () => presentOf(model, 'subnets'),
+    get subnets() {
+      return presentOf(model, 'subnets').map((index) => model.subnets[index]!)
+    },
+    tablesOf: (subnet) => kept(tables, subnet.index, () => hopsOf(model, subnet, memo)),
     rulesAllowInternet: (index, family) =>
       letOut(index).some((box) => familyOf(box.dst.from) === family && partsWithin(model.internetSpace, box.dst).length > 0),
     rulesAllow: (index, destinations) => letOut(index).some((box) => partsWithin(destinations, box.dst).length > 0),
     meet: (subnet, table, family, destinations, wanted) => meetHops(model, subnet, table, family, destinations, memo, wanted),
-    toInternet: (subnet, table, family) => {
-      const byFamily = once(met, table, () => new Map<Family, readonly Part[]>())
-      return once(byFamily, family, () => meetHops(model, subnet, table, family, destinationsOf(model, subnet, 'internet'), memo))
-    },
+    toInternet: (subnet, table, family) =>
+      kept(met[family], table, () => meetHops(model, subnet, table, family, destinationsOf(model, subnet, 'internet'), memo)),
   }
 }
+
+/** The ids of a section’s objects that are there, in their order. */
+export const idsOf = (model: Model, section: MapSection): readonly string[] =>
+  derivedAndCompared(model, `ids of ${section}`, () => [...model.index[section].keys()], sameItems)
+
+/** The numbers of a section’s objects that are there, in their order. */
+export const presentOf = (model: Model, section: MapSection): readonly number[] =>
+  derivedAndCompared(model, `there are ${section}`, () => [...model.index[section].values()], sameItems)
 
 /** Ranges as the fewest prefixes, no more than a person would read. */
 export function rangeTexts(ranges: readonly Range[], most = 50): string[] {
@@ -115,4 +148,37 @@ export function listText(items: readonly string[], most = 3): string {
   const shown = items.slice(0, most)
   const more = items.length - shown.length
   return more > 0 ? `${shown.join(', ')} and ${more} more` : `${shown.slice(0, -1).join(', ')} and ${shown.at(-1)}`
+}
+
+/** A gateway by its name as `gateways/id`. */
+export const gatewayOf = (model: Model, ref: string | null): GatewayModel | undefined =>
+  ref?.startsWith('gateways/') ? model.gateways[model.index.gateways.get(nameOf(ref)) ?? -1] : undefined
+
+interface Home extends Range {
+  readonly subnet: number
+}
+
+/** Where each range of subnets is, from the lowest. */
+const homes = (survey: Survey): readonly Home[] =>
+  derivedAndCompared(
+    survey.model,
+    'where subnets are',
+    () =>
+      survey.subnets
+        .flatMap((subnet) => subnet.ranges.map((range) => ({ ...rangeSetOf([range])[0]!, subnet: subnet.index })))
+        .sort((a, b) => compareAddresses(a.from, b.from)),
+    (a, b) => sameRanges(a, b) && a.every((one, at) => one.subnet === b[at]!.subnet),
+  )
+
+/** The numbers of the subnets that begin in some ranges, one after the other: whoever found one looks no further. */
+export function* subnetsIn(survey: Survey, ranges: readonly Range[]): Generator<number> {
+  const known = homes(survey)
+  const seen = new Set<number>()
+  for (const range of ranges) {
+    for (let at = firstFrom(known, range.from); at < known.length && compareAddresses(known[at]!.from, range.to) <= 0; at++) {
+      const { subnet } = known[at]!
+      if (!seen.has(subnet)) yield subnet
+      seen.add(subnet)
+    }
+  }
 }

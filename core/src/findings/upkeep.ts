@@ -3,41 +3,32 @@ import { addressOf } from '../address/prefix'
 import { isPublic } from '../address/public'
 import { pointer } from '../mend/change'
 import type { Model, RouteModel, SubnetModel } from '../model/model'
-import { groupBy } from '../model/sections'
+import { derivedAndCompared, sameItems } from '../model/derived'
 import { wildcard } from '../rules/rule-book'
 import { nameServersOf, resolveName } from '../trace/names'
 import { isRefusal } from '../trace/question'
 import { trace } from '../trace/trace'
 import { nextHopOwner } from '../walk/next-hop'
 import { finding, type Finding } from './finding'
-import { FAMILIES, fromText, internetText, listText, nameOf, type Check, type Survey } from './survey'
+import { check, checkSubnets, checkWhole, FAMILIES, fromText, gatewayOf, internetText, listText, nameOf, presentOf, type Survey } from './survey'
 
-/** Where what is declared and what is so part ways: roles, tables, zones, names, quotas, tags. */
-export const checkUpkeep: Check = (survey) => [
-  ...roles(survey),
-  ...defaultTables(survey),
-  ...inspectionSubnets(survey),
-  ...zones(survey),
-  ...quotas(survey),
-  ...tags(survey),
-  ...nameServers(survey),
-  ...publicNames(survey),
-]
+/** Where what is declared of a subnet and what is so part ways: its role, whom it stands beside, its zone. */
+export const checkRoles = checkSubnets((survey, subnet) => [...role(survey, subnet), ...besideFirewall(survey, subnet), ...zones(survey, subnet)])
 
 /** Whether a subnet’s routes lead to a door by which the internet can come in. */
 function hasDoor({ model, ...survey }: Survey, subnet: SubnetModel): string | null {
   const behaviour = model.networks[subnet.network]!.behaviour
-  const inline = new Set(model.firewalls.flatMap((one) => (one.style === 'inline' ? [one.ref] : [])))
+  const inline = (ref: string): boolean => ref.startsWith('firewalls/') && model.firewalls[model.index.firewalls.get(nameOf(ref)) ?? -1]?.style === 'inline'
   for (const table of survey.tablesOf(subnet)) {
     for (const family of FAMILIES) {
       for (const { outcome } of survey.toInternet(subnet, table, family)) {
         const lacksAddress = outcome.cause?.code === 'no-public-address'
         if (outcome.cause !== null && !lacksAddress) continue
         // An inline firewall before the door does not keep the internet from coming in by it.
-        const way = (outcome.ways[0] ?? []).filter((ref) => !inline.has(ref))
+        const way = (outcome.ways[0] ?? []).filter((ref) => !inline(ref))
         if (way.length !== 1) continue
-        const gateway = model.gateways.find((one) => one.ref === way[0] && one.kind === 'internet')
-        if (gateway && (behaviour === 'table-routed' || !lacksAddress)) return gateway.ref
+        const gateway = gatewayOf(model, way[0]!)
+        if (gateway?.kind === 'internet' && (behaviour === 'table-routed' || !lacksAddress)) return gateway.ref
         if (way[0] === 'internet' && !lacksAddress && (family === 6 || table.kind.hasPublicAddress)) return 'the built-in way'
       }
     }
@@ -45,38 +36,37 @@ function hasDoor({ model, ...survey }: Survey, subnet: SubnetModel): string | nu
   return null
 }
 
-function roles(survey: Survey): Finding[] {
-  return survey.subnets
-    .flatMap((subnet) => {
-      if (!subnet.up || (subnet.role !== 'public' && subnet.role !== 'private' && subnet.role !== 'isolated')) return []
-      const door = hasDoor(survey, subnet)
-      if ((door !== null) === (subnet.role === 'public')) return []
-      const table = subnet.table >= 0 ? survey.model.tables[subnet.table]!.ref : null
-      return [
-        finding({
-          code: 'odd-role',
-          severity: 'medium',
-          anchor: subnet.ref,
-          objects: [subnet.ref, table, door?.includes('/') ? door : null],
-          sentence:
-            door === null
-              ? `${subnet.id} is declared public, but its routes lead to no door by which the internet could come in.`
-              : `${subnet.id} is declared ${subnet.role}, but its routes lead straight to ${nameOf(door)}.`,
-          question: { from: fromText(survey.model, subnet, survey.tablesOf(subnet)[0]!), to: internetText(survey.model, 4) },
-          mend: {
-            what: `declare ${subnet.id} ${door === null ? 'private' : 'public'}, if its routes are meant`,
-            changes: [{ op: 'replace', path: pointer('subnets', subnet.id, 'role'), value: door === null ? 'private' : 'public' }],
-          },
-        }),
-      ]
-    })
-    .filter((one) => survey.tablesOf(survey.model.subnets[survey.model.index.subnets.get(nameOf(one.anchor))!]!).length > 0)
+function role(survey: Survey, subnet: SubnetModel): Finding[] {
+  if (!subnet.up || (subnet.role !== 'public' && subnet.role !== 'private' && subnet.role !== 'isolated') || survey.tablesOf(subnet).length === 0) return []
+  const door = hasDoor(survey, subnet)
+  if ((door !== null) === (subnet.role === 'public')) return []
+  const table = subnet.table >= 0 ? survey.model.tables[subnet.table]!.ref : null
+  return [
+    finding({
+      code: 'odd-role',
+      severity: 'medium',
+      anchor: subnet.ref,
+      objects: [subnet.ref, table, door?.includes('/') ? door : null],
+      sentence:
+        door === null
+          ? `${subnet.id} is declared public, but its routes lead to no door by which the internet could come in.`
+          : `${subnet.id} is declared ${subnet.role}, but its routes lead straight to ${nameOf(door)}.`,
+      question: { from: fromText(survey.model, subnet, survey.tablesOf(subnet)[0]!), to: internetText(survey.model, 4) },
+      mend: {
+        what: `declare ${subnet.id} ${door === null ? 'private' : 'public'}, if its routes are meant`,
+        changes: [{ op: 'replace', path: pointer('subnets', subnet.id, 'role'), value: door === null ? 'private' : 'public' }],
+      },
+    }),
+  ]
 }
 
 /** A subnet that relies on its network’s default table, while its neighbours of the same role have one of their own. */
-function defaultTables({ model, subnets }: Survey): Finding[] {
-  return [...groupBy(subnets, (subnet) => subnet.network)].flatMap(([network, members]) => {
-    if (model.networks[network]!.behaviour === 'priority-routed') return []
+export const checkDefaultTables = check(
+  ({ model }) => presentOf(model, 'networks'),
+  ({ model }, index) => {
+    const network = model.networks[index]!
+    if (network.behaviour === 'priority-routed') return []
+    const members = network.subnets.map((one) => model.subnets[one]!)
     return members.flatMap((subnet) => {
       if (subnet.ownTable || subnet.table < 0) return []
       const neighbours = members.filter((other) => other !== subnet && other.role === subnet.role && other.ownTable)
@@ -97,67 +87,72 @@ function defaultTables({ model, subnets }: Survey): Finding[] {
         }),
       ]
     })
-  })
-}
+  },
+)
 
 /** Hosts that stand beside a firewall, in its subnet: nothing inspects what comes to them there. */
-function inspectionSubnets({ model, subnets }: Survey): Finding[] {
-  const inline = new Set(
-    model.firewalls.flatMap(({ source }) =>
-      source.style === 'inline' ? Object.values(source.endpoints ?? {}).map((one) => model.index.subnets.get(one.subnet) ?? -1) : [],
-    ),
+function besideFirewall({ model }: Survey, subnet: SubnetModel): Finding[] {
+  const inline = derivedAndCompared(
+    model,
+    'subnets of inline firewalls',
+    () =>
+      new Set(
+        model.firewalls.flatMap(({ source }) =>
+          source.style === 'inline' ? Object.values(source.endpoints ?? {}).map((one) => model.index.subnets.get(one.subnet) ?? -1) : [],
+        ),
+      ),
+    sameItems,
   )
-  const routed = new Set([...model.firewallAt.keys()].map((index) => model.interfaces[index]!.subnet))
-  return subnets.flatMap((subnet) => {
-    if (subnet.role !== 'inspection' && !inline.has(subnet.index)) return []
-    const hosts = subnet.interfaces.filter(
-      (index) => !model.firewallAt.has(index) && !model.interfaces[index]!.forwards && model.index.interfaces.has(model.interfaces[index]!.id),
-    )
-    if (hosts.length === 0 || (subnet.role !== 'inspection' && !routed.has(subnet.index) && !inline.has(subnet.index))) return []
-    const refs = hosts.map((index) => model.interfaces[index]!.ref)
-    return [
-      finding({
-        code: 'odd-shared-inspection-subnet',
-        severity: 'medium',
-        anchor: subnet.ref,
-        objects: [subnet.ref, ...refs],
-        sentence: `${listText(refs.map(nameOf))} ${refs.length === 1 ? 'stands' : 'stand'} in ${subnet.id} beside a firewall, and ${refs.length === 1 ? 'is' : 'are'} not protected by it.`,
-      }),
-    ]
-  })
+  const routed = derivedAndCompared(
+    model,
+    'subnets of routed firewalls',
+    () => new Set([...model.firewallAt.keys()].map((index) => model.interfaces[index]!.subnet)),
+    sameItems,
+  )
+  if (subnet.role !== 'inspection' && !inline.has(subnet.index)) return []
+  const hosts = subnet.interfaces.filter(
+    (index) => !model.firewallAt.has(index) && !model.interfaces[index]!.forwards && model.index.interfaces.has(model.interfaces[index]!.id),
+  )
+  if (hosts.length === 0 || (subnet.role !== 'inspection' && !routed.has(subnet.index) && !inline.has(subnet.index))) return []
+  const refs = hosts.map((index) => model.interfaces[index]!.ref)
+  return [
+    finding({
+      code: 'odd-shared-inspection-subnet',
+      severity: 'medium',
+      anchor: subnet.ref,
+      objects: [subnet.ref, ...refs],
+      sentence: `${listText(refs.map(nameOf))} ${refs.length === 1 ? 'stands' : 'stand'} in ${subnet.id} beside a firewall, and ${refs.length === 1 ? 'is' : 'are'} not protected by it.`,
+    }),
+  ]
 }
 
 /** A way out that depends on another zone. */
-function zones(survey: Survey): Finding[] {
+function zones(survey: Survey, subnet: SubnetModel): Finding[] {
   const { model } = survey
   const out = new Map<string, Finding>()
-  for (const subnet of survey.subnets) {
-    if (subnet.zone === null || !subnet.up) continue
-    for (const table of survey.tablesOf(subnet)) {
-      for (const range of table[4]) {
-        if (range.hop.cause !== null || !range.hop.winners.some((route) => route.prefix.length === 0)) continue
-        const elements = [
-          ...range.hop.winners.flatMap((route) => elementOf(model, subnet, route)),
-          ...range.hop.ways.flat().flatMap((ref) => natZone(model, ref)),
-        ]
-        for (const { ref, zone } of elements) {
-          if (zone === null || zone === subnet.zone) continue
-          const price = model.estate.prices?.crossZoneGigabyte
-          const made = finding({
-            code: 'odd-crosses-zone',
-            severity: 'low',
-            anchor: subnet.ref,
-            objects: [subnet.ref, subnet.table >= 0 ? model.tables[subnet.table]!.ref : null, ref],
-            sentence: `The way out of ${subnet.id} in ${subnet.zone} depends on ${nameOf(ref)} in ${zone}: an outage there cuts it off.`,
-            part: ref,
-            facts:
-              price === undefined
-                ? []
-                : [`every gigabyte across zones costs ${price}${model.estate.prices?.currency ? ` ${model.estate.prices.currency}` : ''}`],
-            question: { from: fromText(model, subnet, table), to: 'internet' },
-          })
-          out.set(made.fingerprint, made)
-        }
+  if (subnet.zone === null || !subnet.up) return []
+  for (const table of survey.tablesOf(subnet)) {
+    for (const range of table[4]) {
+      if (range.hop.cause !== null || !range.hop.winners.some((route) => route.prefix.length === 0)) continue
+      const elements = [
+        ...range.hop.winners.flatMap((route) => elementOf(model, subnet, route)),
+        ...range.hop.ways.flat().flatMap((ref) => natZone(model, ref)),
+      ]
+      for (const { ref, zone } of elements) {
+        if (zone === null || zone === subnet.zone) continue
+        const price = model.estate.prices?.crossZoneGigabyte
+        const made = finding({
+          code: 'odd-crosses-zone',
+          severity: 'low',
+          anchor: subnet.ref,
+          objects: [subnet.ref, subnet.table >= 0 ? model.tables[subnet.table]!.ref : null, ref],
+          sentence: `The way out of ${subnet.id} in ${subnet.zone} depends on ${nameOf(ref)} in ${zone}: an outage there cuts it off.`,
+          part: ref,
+          facts:
+            price === undefined ? [] : [`every gigabyte across zones costs ${price}${model.estate.prices?.currency ? ` ${model.estate.prices.currency}` : ''}`],
+          question: { from: fromText(model, subnet, table), to: 'internet' },
+        })
+        out.set(made.fingerprint, made)
       }
     }
   }
@@ -185,7 +180,7 @@ function natZone(model: Model, ref: string): { ref: string; zone: string | null 
   return nat && nat.subnet >= 0 ? [{ ref, zone: model.subnets[nat.subnet]!.zone }] : []
 }
 
-function quotas({ model }: Survey): Finding[] {
+export const checkQuotas = checkWhole(({ model }) => {
   const { quotas: limits } = model.estate
   if (!limits) return []
   const out: Finding[] = []
@@ -207,19 +202,16 @@ function quotas({ model }: Survey): Finding[] {
       use(table.ref, 'routes', (table.source.routes ?? []).filter((route) => (route.state ?? 'up') !== 'deleted').length, limits.routesPerTable)
   for (const network of model.networks) {
     if (!model.index.networks.has(network.id)) continue
-    const peerings = model.peerings.filter(
-      (peering) => model.index.peerings.has(peering.id) && (peering.a.network === network.index || peering.b.network === network.index),
-    )
-    use(network.ref, 'peerings', peerings.length, limits.peeringsPerNetwork)
+    use(network.ref, 'peerings', model.attached.peerings.get(network.index)?.length ?? 0, limits.peeringsPerNetwork)
   }
   const perRegion = new Map<string, number>()
   for (const [text, address] of model.estate.publicAddresses)
     if (address.region && model.index.publicAddresses.has(text)) perRegion.set(address.region, (perRegion.get(address.region) ?? 0) + 1)
   for (const [region, count] of perRegion) use(`regions/${region}`, 'public addresses', count, limits.publicAddressesPerRegion)
   return out
-}
+})
 
-function tags({ model }: Survey): Finding[] {
+export const checkTags = checkWhole(({ model }) => {
   const { estate } = model
   return estate.requiredTags.flatMap(({ section, where, keys }) => {
     const objects =
@@ -246,7 +238,7 @@ function tags({ model }: Survey): Finding[] {
       ]
     })
   })
-}
+})
 
 /** The tags and the region an object has from the subnet and network it is in. */
 function surroundings(
@@ -261,18 +253,21 @@ function surroundings(
 }
 
 /** A network’s own name servers that its subnets cannot ask. */
-function nameServers(survey: Survey): Finding[] {
-  const { model } = survey
-  return model.networks.flatMap((network) => {
-    const servers = model.index.networks.has(network.id) ? nameServersOf(model, network.index) : []
-    return servers.flatMap((server) => {
-      const cut = survey.subnets.filter((subnet) => {
-        if (subnet.network !== network.index || !subnet.up) return false
-        const [table] = survey.tablesOf(subnet)
-        if (!table) return false
-        const answer = trace(model, { from: fromText(model, subnet, table), to: formatAddress(server), protocol: 'udp', port: 53 }, { evidence: false })
-        return !isRefusal(answer) && answer.verdict !== 'works'
-      })
+export const checkNameServers = check(
+  ({ model }) => presentOf(model, 'networks'),
+  (survey, index) => {
+    const { model } = survey
+    const network = model.networks[index]!
+    return nameServersOf(model, index).flatMap((server) => {
+      const cut = network.subnets
+        .map((one) => model.subnets[one]!)
+        .filter((subnet) => {
+          if (!subnet.up) return false
+          const [table] = survey.tablesOf(subnet)
+          if (!table) return false
+          const answer = trace(model, { from: fromText(model, subnet, table), to: formatAddress(server), protocol: 'udp', port: 53 }, { evidence: false })
+          return !isRefusal(answer) && answer.verdict !== 'works'
+        })
       if (cut.length === 0) return []
       const [first] = cut
       return [
@@ -288,24 +283,16 @@ function nameServers(survey: Survey): Finding[] {
         }),
       ]
     })
-  })
-}
+  },
+)
 
 /** Names that have a private answer somewhere in the estate, and a public one in a network. */
-function publicNames({ model }: Survey): Finding[] {
-  const { estate } = model
-  const names = new Map<string, string>()
-  for (const [id, zone] of estate.nameZones) {
-    if (!model.index.nameZones.has(id)) continue
-    for (const [name, addresses] of Object.entries(zone.records ?? {})) if (addresses.some((text) => !isPublicText(text))) names.set(name, `nameZones/${id}`)
-  }
-  for (const [id, endpoint] of estate.endpoints) {
-    if (endpoint.style !== 'addressed' || !endpoint.privateNames || !model.index.endpoints.has(id)) continue
-    for (const name of estate.services.get(endpoint.service)?.names ?? []) names.set(name.replaceAll('*', 'any'), `endpoints/${id}`)
-  }
-  return model.networks.flatMap((network) => {
-    if (!model.index.networks.has(network.id) || network.subnets.length === 0) return []
-    return [...names].flatMap(([name, by]) => {
+export const checkNames = check(
+  ({ model }) => presentOf(model, 'networks'),
+  ({ model }, index) => {
+    const network = model.networks[index]!
+    if (network.subnets.length === 0) return []
+    return [...privateNames(model)].flatMap(([name, by]) => {
       const answer = resolveName(model, network.index, name)
       const exposed = answer?.addresses.filter((address) => isPublic(address) && typeof address === 'number') ?? []
       if (!answer || exposed.length === 0 || answer.answeredBy === by) return []
@@ -321,7 +308,30 @@ function publicNames({ model }: Survey): Finding[] {
         }),
       ]
     })
-  })
+  },
+)
+
+/** Names with a private answer, each with who gives it. */
+const privateNames = (model: Model): ReadonlyMap<string, string> =>
+  derivedAndCompared(
+    model,
+    'names with a private answer',
+    () => findPrivateNames(model),
+    (a, b) => sameItems(a.keys(), b.keys()) && sameItems(a.values(), b.values()),
+  )
+
+function findPrivateNames(model: Model): ReadonlyMap<string, string> {
+  const { estate } = model
+  const names = new Map<string, string>()
+  for (const [id, zone] of estate.nameZones) {
+    if (!model.index.nameZones.has(id)) continue
+    for (const [name, addresses] of Object.entries(zone.records ?? {})) if (addresses.some((text) => !isPublicText(text))) names.set(name, `nameZones/${id}`)
+  }
+  for (const [id, endpoint] of estate.endpoints) {
+    if (endpoint.style !== 'addressed' || !endpoint.privateNames || !model.index.endpoints.has(id)) continue
+    for (const name of estate.services.get(endpoint.service)?.names ?? []) names.set(name.replaceAll('*', 'any'), `endpoints/${id}`)
+  }
+  return names
 }
 
 const isPublicText = (text: string): boolean => isPublic(addressOf(text))

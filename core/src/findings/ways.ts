@@ -1,49 +1,44 @@
 import { formatAddress, type Family } from '../address/address'
 import { prefixOf } from '../address/prefix'
 import { wholeSpace } from '../address/prefix-table'
-import { partsWithin, rangeSetOf } from '../address/ranges'
+import { partsWithin, rangeSetOf, type RangeSet } from '../address/ranges'
 import { kindOf, meetHops } from '../exits/exits'
 import { eachFlow } from '../flows/flow'
 import type { Wanted } from '../hops/behind'
 import type { HopTable } from '../hops/hops'
 import type { Outcome } from '../hops/onward'
 import { pointer } from '../mend/change'
+import { derivedAndCompared, sameItems, sameRanges } from '../model/derived'
 import type { Model, SubnetModel } from '../model/model'
 import { packetJson, type PacketJson } from '../packet/packet'
 import { chosenBy } from '../expectations/selection'
-import { finding, type Finding, type Stated } from './finding'
-import { endOf, FAMILIES, firewallsOf, fromText, internetText, listText, nameOf, passes, rangeTexts, type Check, type Survey } from './survey'
+import { finding, unique, type Finding, type Stated } from './finding'
+import { endOf, FAMILIES, firewallsOf, fromText, internetText, listText, nameOf, passes, rangeTexts, checkSubnets, gatewayOf, type Survey } from './survey'
 
 /** Everything that is said of a subnet’s ways out from routes alone. */
-export const checkWays: Check = (survey) => {
-  const known = new Map<string, Finding>()
-  const add = (stated: Stated): void => {
-    const made = finding(stated)
-    const before = known.get(made.fingerprint)
-    known.set(made.fingerprint, before ? { ...before, objects: [...new Set([...before.objects, ...made.objects])] } : made)
-  }
-  for (const subnet of survey.subnets) {
-    if (!subnet.up) continue
-    for (const table of survey.tablesOf(subnet)) {
-      for (const family of FAMILIES) {
-        leakDirect(survey, subnet, table, family, add)
-        lostWays(survey, subnet, table, family, add)
-        noPublicAddress(survey, subnet, table, family, add)
-      }
-      leakIpv6(survey, subnet, table, add)
-      leakService(survey, subnet, table, add)
+export const checkWays = checkSubnets((survey, subnet) => {
+  if (!subnet.up) return []
+  const found: Finding[] = []
+  const add: Add = (stated) => found.push(finding(stated))
+  for (const table of survey.tablesOf(subnet)) {
+    for (const family of FAMILIES) {
+      leakDirect(survey, subnet, table, family, add)
+      lostWays(survey, subnet, table, family, add)
+      noPublicAddress(survey, subnet, table, family, add)
     }
-    noWayOut(survey, subnet, add)
+    leakIpv6(survey, subnet, table, add)
+    leakService(survey, subnet, table, add)
   }
-  return [...known.values()]
-}
+  noWayOut(survey, subnet, add)
+  return unique(found)
+})
 
-type Add = (stated: Stated) => void
+type Add = (stated: Stated) => unknown
 
 /** Whether packets leave to the internet as they are, or one to one: by a door that lets others in the same way. */
 export function isDirect(model: Model, outcome: Outcome): boolean {
   if (kindOf(outcome) !== 'direct' || outcome.reaches !== 'internet') return false
-  return !model.gateways.some((gateway) => gateway.ref === outcome.leavesBy && gateway.kind === 'outbound-v6')
+  return gatewayOf(model, outcome.leavesBy)?.kind !== 'outbound-v6'
 }
 
 function leakDirect(survey: Survey, subnet: SubnetModel, table: HopTable, family: Family, add: Add): void {
@@ -159,12 +154,13 @@ function lostWays(survey: Survey, subnet: SubnetModel, table: HopTable, family: 
 const wholes = { 4: [wholeSpace(4)], 6: [wholeSpace(6)] } as const
 const wholeRange = (family: Family) => wholes[family]
 
-const spaces = new WeakMap<Model, ReturnType<typeof rangeSetOf>>()
-export function subnetSpaceRanges(model: Model): ReturnType<typeof rangeSetOf> {
-  let known = spaces.get(model)
-  if (!known) spaces.set(model, (known = rangeSetOf(model.subnets.filter((s) => model.index.subnets.has(s.id)).flatMap((s) => s.allRanges))))
-  return known
-}
+export const subnetSpaceRanges = (model: Model): RangeSet =>
+  derivedAndCompared(
+    model,
+    'ranges of all subnets',
+    () => rangeSetOf(model.subnets.filter((s) => model.index.subnets.has(s.id)).flatMap((s) => s.allRanges)),
+    sameRanges,
+  )
 
 function acceptForwarded(model: Model, ref: string, outcome: Outcome): Stated['mend'] {
   const id = nameOf(ref)
@@ -206,7 +202,7 @@ function leakIpv6(survey: Survey, subnet: SubnetModel, table: HopTable, add: Add
   const round = survey.toInternet(subnet, table, 6).filter(({ outcome }) => {
     if (outcome.cause !== null || outcome.reaches !== 'internet') return false
     if (firewalls.size > 0) return !outcome.ways.every((way) => way.some((ref) => firewalls.has(ref)))
-    return !model.gateways.some((gateway) => gateway.ref === outcome.leavesBy && gateway.kind === 'outbound-v6') && !passes(outcome.ways, 'firewalls', 'nats')
+    return gatewayOf(model, outcome.leavesBy)?.kind !== 'outbound-v6' && !passes(outcome.ways, 'firewalls', 'nats')
   })
   if (round.length === 0) return
   const door = round[0]!.outcome.leavesBy ?? 'another way'
@@ -258,14 +254,8 @@ function leakService(survey: Survey, subnet: SubnetModel, table: HopTable, add: 
   }
 }
 
-const services = new WeakMap<Model, Map<string, ReturnType<typeof rangeSetOf>>>()
-function serviceRanges(model: Model, id: string): ReturnType<typeof rangeSetOf> {
-  let byId = services.get(model)
-  if (!byId) services.set(model, (byId = new Map()))
-  let known = byId.get(id)
-  if (!known) byId.set(id, (known = rangeSetOf((model.estate.services.get(id)?.ranges ?? []).map(prefixOf))))
-  return known
-}
+const serviceRanges = (model: Model, id: string): RangeSet =>
+  derivedAndCompared(model, `ranges of service ${id}`, () => rangeSetOf((model.estate.services.get(id)?.ranges ?? []).map(prefixOf)), sameRanges)
 
 function natCost({ estate: { prices } }: Model, by: string): string[] {
   if (!by.startsWith('nats/') || prices?.natGigabyte === undefined) return []
@@ -275,7 +265,7 @@ function natCost({ estate: { prices } }: Model, by: string): string[] {
 /** Hosts whose rules allow the internet, and no way to it. */
 function noWayOut(survey: Survey, subnet: SubnetModel, add: Add): void {
   const { model } = survey
-  if (subnet.role === 'isolated' || survey.expectations.some((one) => one.must === 'never-reach' && exempts(model, one.id, subnet))) return
+  if (subnet.role === 'isolated' || separations(model).some((id) => exempts(model, id, subnet))) return
   for (const table of survey.tablesOf(subnet)) {
     if (table.kind.interfaces.length === 0) continue
     const family: Family = table.kind.sources[4] === null ? 6 : 4
@@ -308,6 +298,15 @@ function noWayOut(survey: Survey, subnet: SubnetModel, add: Add): void {
 /** A host without an address, or a ring, has a finding of its own. */
 const ADDRESS_CAUSES: ReadonlySet<string> = new Set(['no-public-address', 'looped'])
 
+/** The expectations that something is never reached. */
+export const separations = (model: Model): readonly string[] =>
+  derivedAndCompared(
+    model,
+    'expectations of separation',
+    () => [...model.estate.expectations].flatMap(([id, { must, state }]) => (must === 'never-reach' && state !== 'deleted' ? [id] : [])),
+    sameItems,
+  )
+
 /** Whether an expectation keeps this subnet from the internet. */
 function exempts(model: Model, id: string, subnet: SubnetModel): boolean {
   const expectation = model.estate.expectations.get(id)
@@ -316,16 +315,14 @@ function exempts(model: Model, id: string, subnet: SubnetModel): boolean {
   return exemptSubnets(model, id).has(subnet.index)
 }
 
-const exempt = new WeakMap<Model, Map<string, ReadonlySet<number>>>()
-function exemptSubnets(model: Model, id: string): ReadonlySet<number> {
-  let byId = exempt.get(model)
-  if (!byId) exempt.set(model, (byId = new Map()))
-  let known = byId.get(id)
-  if (!known) {
-    const { from, except } = model.estate.expectations.get(id)!
-    const chosen = chosenBy(model, from, except)
-    known = new Set([...[...chosen.interfaces].map((index) => model.interfaces[index]!.subnet), ...chosen.unoccupied.keys()])
-    byId.set(id, known)
-  }
-  return known
-}
+const exemptSubnets = (model: Model, id: string): ReadonlySet<number> =>
+  derivedAndCompared(
+    model,
+    `subnets that ${id} speaks of`,
+    () => {
+      const { from, except } = model.estate.expectations.get(id)!
+      const chosen = chosenBy(model, from, except)
+      return new Set([...[...chosen.interfaces].map((index) => model.interfaces[index]!.subnet), ...chosen.unoccupied.keys()])
+    },
+    sameItems,
+  )

@@ -1,3 +1,4 @@
+import { kept } from '../kept'
 import { compareAddresses, familyOf, type Address } from '../address/address'
 import { wholeSpace } from '../address/prefix-table'
 import { firstFrom, type Range } from '../address/ranges'
@@ -62,17 +63,15 @@ function beginsBefore(model: Model, behind: Behind, { sources, passed }: OnwardR
 /** Everything behind a transit with the way that led to it, kept for all who come by that way. */
 function joinedOf(model: Model, memo: OnwardMemo, behind: Behind, span: Range, wanted: Wanted): readonly OnwardRange[] {
   const key = `${identity(behind)} ${familyOf(span.from)} ${wanted.name}`
-  const known = memo.joined.get(key)
-  if (known) return known
-  const outcomes = new Map<Outcome, Outcome>()
-  const made = junctionOf(model, memo, behind.junction, span).flatMap((there): OnwardRange[] => {
-    let outcome = outcomes.get(there.outcome)
-    if (!outcome) outcomes.set(there.outcome, (outcome = joined(memo, behind.before, there.outcome)))
-    // What may be another for some senders is kept whatever it is for most.
-    return isIndividual(behind, there) || wanted.has(outcome) ? [{ ...there, comesBack: false, outcome, behind: null }] : []
+  return kept(memo.joined, key, () => {
+    const outcomes = new Map<Outcome, Outcome>()
+    return junctionOf(model, memo, behind.junction, span).flatMap((there): OnwardRange[] => {
+      let outcome = outcomes.get(there.outcome)
+      if (!outcome) outcomes.set(there.outcome, (outcome = joined(memo, behind.before, there.outcome)))
+      // What may be another for some senders is kept whatever it is for most.
+      return isIndividual(behind, there) || wanted.has(outcome) ? [{ ...there, comesBack: false, outcome, behind: null }] : []
+    })
   })
-  memo.joined.set(key, made)
-  return made
 }
 
 function isWhole({ from, to }: Range): boolean {
@@ -100,14 +99,8 @@ function networksOn(model: Model, passed: ReadonlySet<string>): ReadonlySet<numb
   return found
 }
 
-function junctionOf(model: Model, memo: OnwardMemo, { key, onset }: Junction, { from }: { readonly from: Address }): readonly OnwardRange[] {
-  let known = memo.junctions.get(key)
-  if (!known) {
-    known = onward(model, memo, onset, allPackets(familyOf(from)).dst)
-    memo.junctions.set(key, known)
-  }
-  return known
-}
+const junctionOf = (model: Model, memo: OnwardMemo, { key, onset }: Junction, { from }: { readonly from: Address }): readonly OnwardRange[] =>
+  kept(memo.junctions, key, () => onward(model, memo, onset, allPackets(familyOf(from)).dst))
 
 /** The outcome of a way to a transit, and of all behind it. */
 function joined(memo: OnwardMemo, before: Outcome, behind: Outcome): Outcome {

@@ -1,5 +1,6 @@
-import { once } from '../once'
+import { extend, kept, once } from '../kept'
 import { compareAddresses, familyOf, formatAddress, type Address, type Family } from '../address/address'
+import { derived } from '../model/derived'
 import type { Model, SubnetModel } from '../model/model'
 import { hostKinds, type HostKind } from './kinds'
 import { identity, onwardMemo, OWN_ADDRESS, OWN_HOST, OWN_SUBNET, type OnwardMemo, type Outcome } from './onward'
@@ -30,7 +31,7 @@ export interface Part {
 
 /** What was found for one subnet, kept for others whose routing asks the very same. */
 export interface HopMemo extends OnwardMemo {
-  readonly sweeps: Map<string, readonly Sweep[]>
+  readonly sweeps: Map<string, Sweep[]>
   /** Ways met with sets of destinations, for as long as the set is kept. */
   readonly meetings: WeakMap<RangeSet, Map<string, Part[]>>
 }
@@ -66,11 +67,11 @@ function shared(model: Model, subnet: SubnetModel, kind: HostKind, family: Famil
   if (source === null) return { ranges: [], sources: { from: 0, to: 0 }, individual: false }
   if (!subnet.up) return lostAtHome(subnet, family)
   const key = `${routingKey(model, subnet, kind)} ${family}`
-  const list = memo.sweeps.get(key) ?? []
+  const list = kept(memo.sweeps, key, (): Sweep[] => [])
   const known = list.find(({ sources }) => sources.from <= source && source <= sources.to)
   if (known) return known
-  const made = sweep(model, subnet, kind, family, memo, `${sendingKey(model, subnet, kind)} ${family}`)
-  if (!made.individual) memo.sweeps.set(key, [...list, made])
+  const made = extend(memo.sweeps, key, () => sweep(model, subnet, kind, family, memo, `${sendingKey(model, subnet, kind)} ${family}`))
+  if (!made.individual) list.push(made)
   return made
 }
 
@@ -100,23 +101,15 @@ function zoneKey(model: Model, subnet: SubnetModel): string {
     .join('')
 }
 
-const zoned = new WeakMap<Model, Map<number, readonly ReadonlySet<string>[]>>()
-
 /** For each transit a network is attached to in several zones, those zones. */
-function transitZones(model: Model, network: number): readonly ReadonlySet<string>[] {
-  let byNetwork = zoned.get(model)
-  if (!byNetwork) zoned.set(model, (byNetwork = new Map()))
-  let known = byNetwork.get(network)
-  if (!known) {
-    known = model.transits.flatMap((transit) => {
+const transitZones = (model: Model, network: number): readonly ReadonlySet<string>[] =>
+  derived(model, `transit zones ${network}`, () =>
+    model.transits.flatMap((transit) => {
       const attachment = transit.source.attachments?.[transit.attachmentOf.get(network) ?? '']
       const zones = new Set((attachment?.subnets ?? []).flatMap((id) => model.estate.subnets.get(id)?.zone ?? []))
       return zones.size > 1 ? [zones] : []
-    })
-    byNetwork.set(network, known)
-  }
-  return known
-}
+    }),
+  )
 
 /** Gives an outcome the names of this subnet and host, where a cause or an address lies with them. */
 function namesOf(model: Model, subnet: SubnetModel, kind: HostKind): HopTable['named'] {

@@ -1,5 +1,6 @@
 import { compareAddresses, nextAddress, previousAddress, type Address } from '../address/address'
 import { firstFrom, rangeSetOf, type Range, type RangeSet } from '../address/ranges'
+import { kept } from '../kept'
 import type { Model } from '../model/model'
 import { TCP } from '../packet/packet'
 import { allPackets } from '../packet/packet-set'
@@ -158,24 +159,20 @@ function behindOf(model: Model, memo: OnwardMemo, { state, deliveredAt }: Walked
     cause: null,
     reaches: null,
   })
-  const entered = [...model.transits[transit]!.attachmentOf].find(([, name]) => name === attachment)?.[0] ?? -1
   const places = [...new Set(state.stations.map((station) => station.at))]
   const name = `${key}|${identity(before)}|${places.join()}`
-  let known = memo.behinds.get(name)
-  if (!known) {
+  return kept(memo.behinds, name, (): Behind => {
     const onset: Onset = {
       next: { at: 'transit', transit, attachment },
       source: src,
       pendingNat: state.pendingNat,
       home: -1,
-      network: entered,
+      network: [...model.transits[transit]!.attachmentOf].find(([, one]) => one === attachment)?.[0] ?? -1,
       at: '',
       own: null,
     }
-    known = { junction: { key, onset }, before, places, own }
-    memo.behinds.set(name, known)
-  }
-  return known
+    return { junction: { key, onset }, before, places, own }
+  })
 }
 
 /** What walks said of a span, cut where a network has a subnet and where it has none. */

@@ -1,6 +1,7 @@
 import { familyOf, formatAddress, nextAddress, previousAddress, type Address, type Family } from '../address/address'
 import { firstFrom, type Range } from '../address/ranges'
 import { wholeSpace } from '../address/prefix-table'
+import { extend, kept } from '../kept'
 import type { Model, RouteModel, SubnetModel } from '../model/model'
 import { sameList } from '../model/sections'
 import { hasTagKey } from '../rules/rule-book'
@@ -115,15 +116,14 @@ type RoutedOnset = Onset & { readonly next: { readonly at: 'hop'; readonly route
 /** How packets fare behind a route, found as far as it is asked for: most of what a default route covers is never its. */
 function behindRoutes(model: Model, memo: OnwardMemo, sender: string): (onset: RoutedOnset, dst: Address, pausing: boolean) => OnwardRange {
   const find = (lists: Map<string, OnwardRange[]>, key: string, onset: RoutedOnset, dst: Address, pausing: boolean): OnwardRange => {
-    let list = lists.get(key)
-    if (!list) lists.set(key, (list = []))
+    const list = kept(lists, key, (): OnwardRange[] => [])
     const at = firstFrom(list, dst)
     const next = list[at]
     if (next && next.from <= dst) return next
     const whole = wholeSpace(familyOf(dst))
     const before = list[at - 1]
     const within = { from: before ? nextAddress(before.to)! : whole.from, to: next ? previousAddress(next.from)! : whole.to }
-    const made = onwardAt(model, memo, onset, dst, within, pausing)
+    const made = extend(lists, key, () => onwardAt(model, memo, onset, dst, within, pausing))
     list.splice(at, 0, ...made)
     return made.find((part) => part.from <= dst && dst <= part.to)!
   }

@@ -1,6 +1,7 @@
 import { prefixOf } from '../address/prefix'
 import { rangeSet, rangeSetOf, type Range, type RangeSet } from '../address/ranges'
 import type { Firewall } from '../format/estate'
+import { derived } from '../model/derived'
 import type { FirewallModel, Model } from '../model/model'
 import { destinationPrefixes } from '../model/routes'
 import { protocolNumber, type Packet } from '../packet/packet'
@@ -27,26 +28,19 @@ export interface PolicyVerdict {
   readonly asked: readonly { readonly order: number; readonly action: string; readonly mismatch: string | null; readonly says: string }[]
 }
 
-const compiled = new WeakMap<Model, Map<number, readonly PolicyRule[]>>()
-
-function policyOf(model: Model, firewall: FirewallModel): readonly PolicyRule[] {
-  let byFirewall = compiled.get(model)
-  if (!byFirewall) compiled.set(model, (byFirewall = new Map()))
-  const known = byFirewall.get(firewall.index)
-  if (known) return known
-  const made = [...(firewall.source.policy ?? [])]
-    .sort((a, b) => a.order - b.order)
-    .map((written): PolicyRule => ({
-      written,
-      from: peersOf(model, written.from),
-      to: peersOf(model, written.to),
-      protocol: written.protocol === undefined || written.protocol === 'any' ? null : protocolNumber(written.protocol),
-      ports: portSpans(written.ports),
-      sourcePorts: portSpans(written.sourcePorts),
-    }))
-  byFirewall.set(firewall.index, made)
-  return made
-}
+const policyOf = (model: Model, { index }: FirewallModel): readonly PolicyRule[] =>
+  derived(model, `policy ${index}`, () =>
+    [...(model.firewalls[index]!.source.policy ?? [])]
+      .sort((a, b) => a.order - b.order)
+      .map((written): PolicyRule => ({
+        written,
+        from: peersOf(model, written.from),
+        to: peersOf(model, written.to),
+        protocol: written.protocol === undefined || written.protocol === 'any' ? null : protocolNumber(written.protocol),
+        ports: portSpans(written.ports),
+        sourcePorts: portSpans(written.sourcePorts),
+      })),
+  )
 
 function peersOf(model: Model, peers: WrittenRule['from']): RangeSet | null {
   if (peers === undefined) return null

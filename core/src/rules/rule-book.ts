@@ -1,9 +1,10 @@
-import { once } from '../once'
+import { kept, once, reader } from '../kept'
 import type { Address } from '../address/address'
 import { hostPrefix, prefixOf } from '../address/prefix'
 import { rangeSet, rangeSetOf, rangesContain, spanAround, type Range, type RangeSet } from '../address/ranges'
 import type { EstateRule, Peer, Rule, RuleSet } from '../format/estate'
 import { splitRef } from '../format/ref'
+import { derived, derivedAndCompared, sameItems, sameRanges } from '../model/derived'
 import type { Model } from '../model/model'
 import { sameList } from '../model/sections'
 import { destinationPrefixes } from '../model/routes'
@@ -82,41 +83,31 @@ export function ruleBook(model: Model): RuleBook {
 const carriers = new WeakMap<Model['interfaces'], ReadonlyMap<number, readonly Address[]>>()
 
 /** The addresses of the interfaces that carry each rule set, found once for as long as no interface changes. */
-function carriersOf(model: Model): ReadonlyMap<number, readonly Address[]> {
-  const known = carriers.get(model.interfaces)
-  if (known) return known
-  const made = new Map<number, Address[]>()
-  for (const one of model.interfaces) {
-    if (!model.index.interfaces.has(one.id)) continue
-    for (const set of one.ruleSets) {
-      const list = made.get(set)
-      if (list) list.push(...one.addresses)
-      else made.set(set, [...one.addresses])
+const carriersOf = (model: Model): ReadonlyMap<number, readonly Address[]> =>
+  kept(carriers, model.interfaces, () => {
+    const made = new Map<number, Address[]>()
+    for (const one of model.interfaces) {
+      if (!model.index.interfaces.has(one.id)) continue
+      for (const set of one.ruleSets) {
+        const list = made.get(set)
+        if (list) list.push(...one.addresses)
+        else made.set(set, [...one.addresses])
+      }
     }
-  }
-  carriers.set(model.interfaces, made)
-  return made
-}
+    return made
+  })
 
 /** Sets as compiled, with what else they were made from: a model that differs in other things takes them over. */
 const compiledSets = new WeakMap<RuleSet, { readonly set: SetModel; readonly madeFrom: readonly unknown[] }>()
 
 function makeBook(model: Model): RuleBook {
   const { estate } = model
-  const always = [model.interfaces, model.internetSpace, model.index.ruleSets, estate.prefixLists, estate.services]
+  const always = (): readonly unknown[] => [model.interfaces, model.internetSpace, model.index.ruleSets, estate.prefixLists, estate.services]
   const asksTags = (set: RuleSet): boolean => set.rules?.some((rule) => rule.peers?.some((peer) => typeof peer === 'object' && 'tag' in peer)) ?? false
-  const sources = [...model.estate.ruleSets]
-  const sets = new Array<SetModel | undefined>(sources.length)
-  const members = new Map<string, RangeSet>()
-  let estateRules: readonly EstateRuleModel[] | undefined
+  const ids = (): readonly string[] => derivedAndCompared(model, 'ids of rule sets', () => [...estate.ruleSets.keys()], sameItems)
+  const sets = new Map<number, SetModel>()
 
-  const memo = (key: string, make: () => RangeSet): RangeSet => {
-    const known = members.get(key)
-    if (known) return known
-    const made = make()
-    members.set(key, made)
-    return made
-  }
+  const memo = (key: string, make: () => RangeSet): RangeSet => derivedAndCompared(model, `members of ${key}`, make, sameRanges)
   const addressesWhere = (test: (index: number) => boolean): RangeSet =>
     rangeSetOf(model.interfaces.filter((one) => model.index.interfaces.has(one.id) && test(one.index)).flatMap((one) => one.addresses.map(hostPrefix)))
 
@@ -153,42 +144,45 @@ function makeBook(model: Model): RuleBook {
 
   return {
     members: membersOf,
-    set: (index) => {
-      const known = sets[index]
-      if (known) return known
-      const [id, source] = sources[index]!
-      const madeFrom = asksTags(source) ? [...always, estate.subnets, estate.networks] : always
-      const kept = compiledSets.get(source)
-      if (kept && kept.set.ref === `ruleSets/${id}` && sameList(kept.madeFrom, madeFrom)) return (sets[index] = kept.set)
-      const rules = (source.rules ?? []).map((rule, entry): SetRule => ({
-        ...condition(rule),
-        entry,
-        order: rule.order ?? null,
-        allow: rule.action !== 'deny',
-      }))
-      const ordered = rules.some((rule) => rule.order !== null)
-      const made: SetModel = {
-        ref: `ruleSets/${id}`,
-        stateful: source.stateful ?? true,
-        ordered,
-        rules: ordered ? [...rules].sort((a, b) => a.order! - b.order!) : rules,
-        otherwise: { in: source.otherwise?.in === 'allow', out: source.otherwise?.out === 'allow' },
-      }
-      compiledSets.set(source, { set: made, madeFrom })
-      sets[index] = made
-      return made
-    },
+    set: (index) => kept(sets, index, () => compiledSet(index)),
     estateRules: () =>
-      (estateRules ??= model.estate.estateRules
-        .filter((rule) => (rule.state ?? 'up') === 'up')
-        .map((rule): EstateRuleModel => ({
-          ...condition(rule),
-          ref: `estateRules/${rule.order}`,
-          order: rule.order,
-          action: rule.action,
-          appliesTo: (place) => applies(model, rule, place),
-        }))
-        .sort((a, b) => a.order - b.order)),
+      derived(model, 'rules over the estate', () =>
+        model.estate.estateRules
+          .filter((rule) => (rule.state ?? 'up') === 'up')
+          .map((rule): EstateRuleModel => ({
+            ...condition(rule),
+            ref: `estateRules/${rule.order}`,
+            order: rule.order,
+            action: rule.action,
+            appliesTo: (place) => applies(model, rule, place),
+          }))
+          .sort((a, b) => a.order - b.order),
+      ),
+  }
+
+  function compiledSet(index: number): SetModel {
+    const id = ids()[index]!
+    const source = estate.ruleSets.get(id)!
+    // One who follows what is read has sets of its own, for as long as nothing they were made from changes.
+    const madeFrom = reader() !== null ? null : asksTags(source) ? [...always(), estate.subnets, estate.networks] : always()
+    const before = madeFrom && compiledSets.get(source)
+    if (before && before.set.ref === `ruleSets/${id}` && sameList(before.madeFrom, madeFrom)) return before.set
+    const rules = (source.rules ?? []).map((rule, entry): SetRule => ({
+      ...condition(rule),
+      entry,
+      order: rule.order ?? null,
+      allow: rule.action !== 'deny',
+    }))
+    const ordered = rules.some((rule) => rule.order !== null)
+    const made: SetModel = {
+      ref: `ruleSets/${id}`,
+      stateful: source.stateful ?? true,
+      ordered,
+      rules: ordered ? [...rules].sort((a, b) => a.order! - b.order!) : rules,
+      otherwise: { in: source.otherwise?.in === 'allow', out: source.otherwise?.out === 'allow' },
+    }
+    if (madeFrom) compiledSets.set(source, { set: made, madeFrom })
+    return made
   }
 }
 

@@ -1,5 +1,6 @@
 import { familyOf, formatAddress, parseAddress, type Address, type Family } from '../address/address'
 import { addressOf, prefixFamily, prefixOf } from '../address/prefix'
+import { derived } from '../model/derived'
 import type { Model } from '../model/model'
 import { wildcard } from '../rules/rule-book'
 
@@ -14,15 +15,8 @@ interface Resolver {
   readonly zones: readonly { readonly id: string; readonly suffix: string; readonly records: ReadonlyMap<string, readonly string[]> }[]
   readonly endpoints: readonly string[]
 }
-const resolvers = new WeakMap<Model, Map<number, Resolver>>()
 
-function resolverOf(model: Model, network: number): Resolver {
-  let byNetwork = resolvers.get(model)
-  if (!byNetwork) resolvers.set(model, (byNetwork = new Map()))
-  let known = byNetwork.get(network)
-  if (!known) byNetwork.set(network, (known = makeResolver(model, network)))
-  return known
-}
+const resolverOf = (model: Model, network: number): Resolver => derived(model, `names in network ${network}`, () => makeResolver(model, network))
 
 function makeResolver({ estate, networks }: Model, network: number): Resolver {
   const own = networks[network]?.id

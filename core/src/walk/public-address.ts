@@ -1,6 +1,7 @@
 import { addressPlus, type Address } from '../address/address'
 import { addressOf, hostPrefix, prefixOf } from '../address/prefix'
 import { rangeSetOf, subtractRanges, type RangeSet } from '../address/ranges'
+import { derivedAndCompared, sameRanges } from '../model/derived'
 import type { Model } from '../model/model'
 import { longestHere, ownerHere, type Note } from './scope'
 
@@ -36,18 +37,17 @@ export function lowestInternetAddress(model: Model, family: 4 | 6): Address {
 /** What a packet carries for an address nobody knows beforehand: public, nobody's, and not the `internet` end's. */
 export const standInAddress = (model: Model): Address => addressPlus(lowestInternetAddress(model, 4), 1)
 
-const spaces = new WeakMap<Model, RangeSet>()
-
 /** The public addresses that are in no network, site, service, party or list of public addresses. */
-function nobodysSpace(model: Model): RangeSet {
-  let space = spaces.get(model)
-  if (!space) {
-    const named = [...model.estate.sites.values(), ...model.estate.services.values(), ...model.estate.parties.values()].flatMap((o) =>
-      (o.ranges ?? []).map(prefixOf),
-    )
-    const single = [...model.publicOwners.keys(), ...model.inventory].map(hostPrefix)
-    space = subtractRanges(model.internetSpace, rangeSetOf([...named, ...single]))
-    spaces.set(model, space)
-  }
-  return space
-}
+const nobodysSpace = (model: Model): RangeSet =>
+  derivedAndCompared(
+    model,
+    'public addresses of nobody',
+    () => {
+      const named = [...model.estate.sites.values(), ...model.estate.services.values(), ...model.estate.parties.values()].flatMap((o) =>
+        (o.ranges ?? []).map(prefixOf),
+      )
+      const single = [...model.publicOwners.keys(), ...model.inventory].map(hostPrefix)
+      return subtractRanges(model.internetSpace, rangeSetOf([...named, ...single]))
+    },
+    sameRanges,
+  )

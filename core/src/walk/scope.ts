@@ -1,3 +1,4 @@
+import { kept } from '../kept'
 import { highestOf, lowestOf, nextAddress, previousAddress, familyOf, type Address } from '../address/address'
 import { containsAddress, type Prefix } from '../address/prefix'
 import { matchAll, type Match, type PrefixTable } from '../address/prefix-table'
@@ -134,20 +135,16 @@ interface Keyed {
 
 const sortedKeys = new WeakMap<Keyed, { readonly 4: Float64Array; readonly 6: readonly bigint[] }>()
 
-function keysOf(map: Keyed): { readonly 4: Float64Array; readonly 6: readonly bigint[] } {
-  let known = sortedKeys.get(map)
-  if (!known) {
+const keysOf = (map: Keyed): { readonly 4: Float64Array; readonly 6: readonly bigint[] } =>
+  kept(sortedKeys, map, () => {
     const v4: number[] = []
     const v6: bigint[] = []
     for (const key of map.keys()) {
       if (typeof key === 'number') v4.push(key)
       else v6.push(key)
     }
-    known = { 4: Float64Array.from(v4).sort(), 6: v6.sort((a, b) => (a < b ? -1 : 1)) }
-    sortedKeys.set(map, known)
-  }
-  return known
-}
+    return { 4: Float64Array.from(v4).sort(), 6: v6.sort((a, b) => (a < b ? -1 : 1)) }
+  })
 
 /** What a map has for an address: the address alone where it has it, else the gap between its neighbours. */
 export function entryHere<T>(map: ReadonlyMap<Address, T>, address: Address, note: Note | undefined): T | undefined {

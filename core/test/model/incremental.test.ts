@@ -1,61 +1,9 @@
 import fc from 'fast-check'
-import { compile, isRefusal, readEstate, trace, type Estate, type Model } from '../../src/index'
+import { compile, isRefusal, trace, type Estate, type Model } from '../../src/index'
 import { randomEstate } from '../random/estate'
 import { random, type Random } from '../random/random'
-
-const estateOf = (seed: number): Estate =>
-  readEstate([{ name: 'a', text: JSON.stringify({ format: 'salt-trail/1', name: 'Random', ...randomEstate(seed).estate }) }]).estate!
-
-type Editable =
-  | 'networks'
-  | 'subnets'
-  | 'interfaces'
-  | 'routeTables'
-  | 'gateways'
-  | 'nats'
-  | 'peerings'
-  | 'transits'
-  | 'firewalls'
-  | 'sites'
-  | 'ruleSets'
-  | 'services'
-  | 'prefixLists'
-  | 'frontends'
-  | 'endpoints'
-const SECTIONS: Editable[] = [
-  'networks',
-  'subnets',
-  'interfaces',
-  'routeTables',
-  'gateways',
-  'nats',
-  'peerings',
-  'transits',
-  'firewalls',
-  'sites',
-  'ruleSets',
-  'services',
-  'prefixLists',
-  'frontends',
-  'endpoints',
-]
-
-/** One change, with everything else shared: an object's state, a route more or less, an association, a rule. */
-function edited(estate: Estate, r: Random): Estate {
-  const section = r.pick(SECTIONS)
-  const objects = new Map<string, object>(estate[section])
-  const id = r.pick([...objects.keys()])
-  const old = objects.get(id) as { routes?: unknown[]; rules?: unknown[]; state?: string }
-  if (section === 'routeTables' && r.chance(60))
-    objects.set(id, { ...old, routes: r.chance(50) ? old.routes!.slice(1) : [...old.routes!, { to: '10.200.0.0/16', via: 'drop' }] })
-  else if (section === 'ruleSets' && r.chance(60)) objects.set(id, { ...old, rules: (old.rules ?? []).slice(1) })
-  else if (section === 'subnets' && r.chance(60)) {
-    const { network } = estate.subnets.get(id)!
-    objects.set(id, { ...old, routeTable: r.pick([...estate.routeTables].filter(([, table]) => table.network === network))[0] })
-  } else if (r.chance(30) && (section === 'nats' || section === 'peerings')) objects.delete(id)
-  else objects.set(id, { ...old, state: r.pick(['up', 'down', 'deleted']) })
-  return { ...estate, [section]: objects }
-}
+import { estateOfJson } from '../random/read'
+import { edited } from './edits'
 
 /** Everything a model answers with, without what it was made from. */
 const answers = (model: Model, ends: readonly string[], r: Random): unknown[] =>
@@ -68,8 +16,8 @@ test('a model made from an earlier one is the same as one made anew, change afte
   fc.assert(
     fc.property(fc.integer({ min: 0, max: 2 ** 31 }), (seed) => {
       const r = random(seed)
-      const { ends } = randomEstate(seed)
-      let estate = estateOf(seed)
+      const { ends, estate: json } = randomEstate(seed)
+      let estate = estateOfJson(json)
       let model = compile(estate)
       answers(model, ends, random(seed))
       for (let step = 0; step < 5; step++) {
@@ -85,7 +33,7 @@ test('a model made from an earlier one is the same as one made anew, change afte
 })
 
 describe('what a change does not touch is taken over', () => {
-  const estate = estateOf(4)
+  const estate = estateOfJson(randomEstate(4).estate)
   const model = compile(estate)
   const withTable = (id: string, change: object): Estate => ({
     ...estate,

@@ -1,5 +1,0 @@
-/** What is made when it is first asked for, and kept. */
-export function once<T>(make: () => T): () => T {
-  let made: { readonly value: T } | undefined
-  return () => (made ??= { value: make() }).value
-}

@@ -1,0 +1,68 @@
+import fc from 'fast-check'
+import { analyseStanding, compile, exitsOf, findAll, hopMemo, type Estate, type Standing } from '../../src/index'
+import { edited } from '../model/edits'
+import { randomEstate } from '../random/estate'
+import { random } from '../random/random'
+import { estateOfJson } from '../random/read'
+
+/** The same from an analysis that knows nothing of what was before. */
+function anew(estate: Estate): Standing {
+  const model = compile(estate)
+  const memo = hopMemo()
+  const exits = model.subnets.filter(({ id }) => model.index.subnets.has(id)).map((subnet) => exitsOf(model, subnet, memo))
+  return { exits, ...findAll(model, memo)! }
+}
+
+test('after any change a standing analysis says what a full one says', () => {
+  fc.assert(
+    fc.property(fc.integer({ min: 0, max: 2 ** 31 }), (seed) => {
+      const r = random(seed)
+      let estate = estateOfJson(randomEstate(seed).estate)
+      const { standing, change } = analyseStanding(estate)
+      expect(standing()).toEqual(anew(estate))
+      for (let step = 0; step < 4; step++) {
+        estate = edited(estate, r)
+        change(estate)
+        expect(standing()).toEqual(anew(estate))
+      }
+    }),
+    { numRuns: 40, seed: 71 },
+  )
+})
+
+test('a change tells what came, what went and what became another, and undone brings all back', () => {
+  fc.assert(
+    fc.property(fc.integer({ min: 0, max: 2 ** 31 }), (seed) => {
+      const first = estateOfJson(randomEstate(seed).estate)
+      const { standing, change } = analyseStanding(first)
+      const before = standing()
+      const there = change(edited(first, random(seed)))
+      const changed = standing()
+      const prints = (one: Standing): string[] => one.findings.map((each) => each.fingerprint).sort()
+      const gone = new Set(there.findingsGone.map((each) => each.fingerprint))
+      const come = there.findingsCome.map((each) => each.fingerprint)
+      expect(
+        prints(before)
+          .filter((each) => !gone.has(each))
+          .concat(come)
+          .sort(),
+      ).toEqual(prints(changed))
+      const back = change(first)
+      expect(standing()).toEqual(before)
+      expect(back.findingsCome).toEqual(there.findingsGone)
+      expect(back.findingsGone).toEqual(there.findingsCome)
+      expect(
+        back.exits
+          .map((row) => row.subnet)
+          .concat(back.exitsGone)
+          .sort(),
+      ).toEqual(
+        there.exits
+          .map((row) => row.subnet)
+          .concat(there.exitsGone)
+          .sort(),
+      )
+    }),
+    { numRuns: 20, seed: 72 },
+  )
+})
