@@ -55,10 +55,10 @@ function note(cell: Cell): void {
   cell.readers = noted(cell.readers, current)
 }
 
-/** A list of readers with one more; now and then without those that are gone. */
+/** A list of readers with one more; now and then without those that are gone, and each once. */
 export function noted(readers: Cell[], one: Cell): Cell[] {
   readers.push(one)
-  return readers.length >= 64 && (readers.length & (readers.length - 1)) === 0 ? readers.filter((each) => each.live) : readers
+  return readers.length >= 64 && (readers.length & (readers.length - 1)) === 0 ? [...new Set(readers)].filter((each) => each.live) : readers
 }
 
 /** Computes with everything that is read noted, from now until it is dropped. */

@@ -1,11 +1,11 @@
 import { exitsOf, type ExitRow } from '../exits/exits'
 import type { ExpectationResult } from '../expectations/expectations'
-import type { Finding } from '../findings/finding'
-import { findIn, searchOf, type Findings } from '../findings/findings'
+import { byGravity, type Finding } from '../findings/finding'
+import { CHECKS, expectationsOf, findingsOf, searchOf, type Findings } from '../findings/findings'
 import { presentOf } from '../findings/survey'
 import type { Estate } from '../format/estate'
 import { hopMemo } from '../hops/hops'
-import { following, kept } from '../kept'
+import { following, kept, once } from '../kept'
 import { compile } from '../model/compile'
 import { watch } from '../model/watched'
 
@@ -48,39 +48,85 @@ export function analyseStanding(estate: Estate): StandingAnalysis {
   const memo = hopMemo()
   const search = searchOf(model, memo)
   const rows = new Map<number, ExitRow>()
-  const collect = (): Standing =>
-    following(() => ({
-      exits: presentOf(model, 'subnets').map((index) => kept(rows, index, () => exitsOf(model, model.subnets[index]!, memo))),
-      ...findIn(search)!,
-    }))
-  let standing = collect()
+  const parts = new Map<string, readonly ExitRow[]>()
+  /** The rows of so many subnets at a time: where none of them differs, nobody looks at each. */
+  const rowsFrom = (present: readonly number[], at: number): readonly ExitRow[] =>
+    kept(parts, `${at} of ${present.length}`, () =>
+      presentOf(model, 'subnets')
+        .slice(at, at + ROWS_AT_ONCE)
+        .map((index) => kept(rows, index, () => exitsOf(model, model.subnets[index]!, memo))),
+    )
+  const collect = (): Pieces =>
+    following(() => {
+      const present = presentOf(model, 'subnets')
+      return {
+        exits: Array.from({ length: Math.ceil(present.length / ROWS_AT_ONCE) }, (_, part) => rowsFrom(present, part * ROWS_AT_ONCE)),
+        findings: CHECKS.map(([about, checks]) => findingsOf(search, about, checks)),
+        expectations: expectationsOf(search),
+      }
+    })
+  let pieces = collect()
+  let standing = once(() => together(pieces))
   return {
-    standing: () => standing,
+    standing: () => standing(),
     change: (next) => {
       compiled = compile(next, compiled)
       change(compiled)
-      const before = standing
-      standing = collect()
-      return consequences(before, standing)
+      const before = pieces
+      const now = collect()
+      pieces = now
+      standing = once(() => together(now))
+      return consequences(before, now)
     },
   }
 }
 
-function consequences(before: Standing, now: Standing): Consequences {
-  const had = new Map(before.findings.map((one) => [one.fingerprint, one]))
-  const has = new Map(now.findings.map((one) => [one.fingerprint, one]))
-  const rows = new Map(before.exits.map((row) => [row.subnet, row]))
-  const subnets = new Set(now.exits.map((row) => row.subnet))
-  const results = new Map(before.expectations.map((one) => [one.id, one]))
+const ROWS_AT_ONCE = 100
+
+/** What was found, in lists that stay the same objects while nothing in them differs. */
+interface Pieces {
+  readonly exits: readonly (readonly ExitRow[])[]
+  readonly findings: readonly (readonly Finding[])[]
+  readonly expectations: readonly ExpectationResult[]
+}
+
+const together = ({ exits, findings, expectations }: Pieces): Standing => ({
+  exits: exits.flat(),
+  findings: findings.flat().sort(byGravity),
+  expectations,
+})
+
+function consequences(before: Pieces, now: Pieces): Consequences {
+  const exits = differing(before.exits, now.exits, ({ subnet }) => subnet)
+  const findings = differing(before.findings, now.findings, ({ fingerprint }) => fingerprint)
+  const expectations = differing([before.expectations], [now.expectations], ({ id }) => id)
   return {
-    exits: now.exits.filter((row) => !isAlike(rows.get(row.subnet), row)),
-    exitsGone: before.exits.flatMap((row) => (subnets.has(row.subnet) ? [] : [row.subnet])),
-    findingsCome: now.findings.filter((one) => !had.has(one.fingerprint)),
-    findingsGone: before.findings.filter((one) => !has.has(one.fingerprint)),
-    findingsOther: now.findings.filter((one) => had.has(one.fingerprint) && !isAlike(had.get(one.fingerprint), one)),
-    expectations: now.expectations.filter((one) => !isAlike(results.get(one.id), one)),
+    exits: [...exits.come, ...exits.other],
+    exitsGone: exits.gone.map(({ subnet }) => subnet),
+    findingsCome: findings.come.sort(byGravity),
+    findingsGone: findings.gone.sort(byGravity),
+    findingsOther: findings.other.sort(byGravity),
+    expectations: [...expectations.come, ...expectations.other],
   }
 }
 
+/** What came, what went and what says another thing; lists that are the same object are not looked at. */
+function differing<T>(before: readonly (readonly T[])[], now: readonly (readonly T[])[], key: (one: T) => string): { come: T[]; gone: T[]; other: T[] } {
+  const moved = before.length !== now.length
+  const left = new Map(before.filter((list, at) => moved || list !== now[at]).flatMap((list) => list.map((one) => [key(one), one] as const)))
+  const come: T[] = []
+  const other: T[] = []
+  for (const [at, list] of now.entries()) {
+    if (!moved && list === before[at]) continue
+    for (const one of list) {
+      const known = left.get(key(one))
+      left.delete(key(one))
+      if (known === undefined) come.push(one)
+      else if (!isAlike(known, one)) other.push(one)
+    }
+  }
+  return { come, gone: [...left.values()], other }
+}
+
 /** Whether two pieces say the same; most are the very same object. */
-const isAlike = (a: unknown, b: unknown): boolean => a === b || (a !== undefined && JSON.stringify(a) === JSON.stringify(b))
+const isAlike = (a: unknown, b: unknown): boolean => a === b || JSON.stringify(a) === JSON.stringify(b)

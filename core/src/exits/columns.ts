@@ -18,6 +18,7 @@ export function membersOf(model: Model, column: ExitColumn): readonly string[] {
 /** The addresses a column stands for at a subnet, or those of one of its members. */
 export function destinationsOf(model: Model, subnet: SubnetModel, column: ExitColumn, member?: string): RangeSet {
   if (member !== undefined) return memberRanges(model, subnet, column, member)
+  const { index, network } = subnet
   switch (column) {
     case 'internet':
       return known(model, 'internet', () => subtractRanges(model.internetSpace, rangeSet([...outside(model, 'sites'), ...outside(model, 'services')])))
@@ -25,8 +26,8 @@ export function destinationsOf(model: Model, subnet: SubnetModel, column: ExitCo
     case 'sites':
       return outside(model, column)
     case 'sameNetwork':
-      return known(model, `beside ${subnet.index}`, () =>
-        rangeSetOf(model.networks[subnet.network]!.subnets.filter((index) => index !== subnet.index).flatMap((index) => model.subnets[index]!.allRanges)),
+      return known(model, `beside ${index} in ${network}`, () =>
+        rangeSetOf(model.networks[network]!.subnets.filter((other) => other !== index).flatMap((other) => model.subnets[other]!.allRanges)),
       )
     case 'otherNetworks':
       return others(model, subnet.network)

@@ -2,12 +2,13 @@ import { familyOf, formatAddress, nextAddress, type Family } from '../address/ad
 import { formatPrefix } from '../address/prefix'
 import { longestMatch } from '../address/prefix-table'
 import { partsWithin, prefixesOfRange, type Range, type RangeSet } from '../address/ranges'
-import { kept } from '../kept'
+import { compared } from '../kept'
 import { hopMemo, hopsOf, type HopMemo, type HopTable, type Part } from '../hops/hops'
 import { EVERYTHING, type Wanted } from '../hops/behind'
 import { identity, intern, type Outcome } from '../hops/onward'
 import { expandRange, type Hop, type HopRange } from '../hops/sweep'
 import type { HostKind } from '../hops/kinds'
+import { sameRanges } from '../model/derived'
 import type { Model, SubnetModel } from '../model/model'
 import { destinationsOf, type ExitColumn } from './columns'
 
@@ -85,12 +86,19 @@ export function meetHops(
   const key = `${identity(ranges)} ${wanted.name} ${most} ${home} ${table.kind.hasPublicAddress ? table.kind.ref : ''}`
   let found = memo.meetings.get(destinations)
   if (!found) memo.meetings.set(destinations, (found = new Map()))
-  const parts = kept(found, key, () => meetShared(model, subnet, table, ranges, destinations, memo, wanted, most))
+  const parts = compared(found, key, () => meetShared(model, subnet, table, ranges, destinations, memo, wanted, most), sameParts)
   return parts.map((part) => {
     const outcome = table.named(part.outcome)
     return outcome === part.outcome ? part : { ...part, outcome: intern(memo, outcome) }
   })
 }
+
+const sameParts = (a: readonly Part[], b: readonly Part[]): boolean =>
+  a.length === b.length &&
+  a.every((one, at) => {
+    const other = b[at]!
+    return one.outcome === other.outcome && one.more === other.more && one.span === other.span && sameRanges(one.ranges, other.ranges)
+  })
 
 function meetShared(
   model: Model,

@@ -3,6 +3,7 @@ import { hostPrefix, isPrefixFault, parsePrefix, prefixOf } from '../address/pre
 import { intersectRanges, rangeSet, rangeSetOf, rangesContain, subtractRanges, type RangeSet } from '../address/ranges'
 import type { EstateObject } from '../format/estate'
 import { splitRef } from '../format/ref'
+import { derivedAndCompared, sameItems } from '../model/derived'
 import type { Model } from '../model/model'
 import { groupHas, hasTag } from '../rules/rule-book'
 import { frontendEnd } from '../walk/steps/frontend'
@@ -93,13 +94,13 @@ const meet = (a: Chosen, b: Chosen): Chosen => without(a, without(a, b))
 function byCondition(model: Model, key: string, value: string): Chosen {
   switch (key) {
     case 'tag':
-      return hostsWhere(model, (subnet, one) => hasTag(model, { subnet, interface: one }, value))
+      return hostsWhere(model, `tag ${value}`, (subnet, one) => hasTag(model, { subnet, interface: one }, value))
     case 'role':
-      return hostsWhere(model, (subnet) => model.subnets[subnet]?.role === value)
+      return hostsWhere(model, `role ${value}`, (subnet) => model.subnets[subnet]?.role === value)
     case 'network':
-      return hostsWhere(model, (subnet) => model.networks[model.subnets[subnet]?.network ?? -1]?.id === value)
+      return hostsWhere(model, `network ${value}`, (subnet) => model.networks[model.subnets[subnet]?.network ?? -1]?.id === value)
     case 'region':
-      return hostsWhere(model, (subnet) => model.subnets[subnet]?.region === value)
+      return hostsWhere(model, `region ${value}`, (subnet) => model.subnets[subnet]?.region === value)
     case 'site':
     case 'party':
     case 'service':
@@ -109,10 +110,19 @@ function byCondition(model: Model, key: string, value: string): Chosen {
   }
 }
 
-function hostsWhere(model: Model, test: (subnet: number, one: number) => boolean): Chosen {
-  const interfaces = model.interfaces.filter((one) => one.subnet >= 0 && model.index.interfaces.has(one.id) && test(one.subnet, one.index))
+/** The hosts of all subnets that a test, called by what it asks, lets through. */
+function hostsWhere(model: Model, asked: string, test: (subnet: number, one: number) => boolean): Chosen {
+  const inSubnet = (subnet: number): readonly number[] =>
+    derivedAndCompared(
+      model,
+      `hosts in ${subnet} by ${asked}`,
+      () => (model.subnets[subnet]?.interfaces ?? []).filter((one) => model.index.interfaces.has(model.interfaces[one]!.id) && test(subnet, one)),
+      sameItems,
+    )
+  const subnets = derivedAndCompared(model, 'number of subnets', () => model.subnets.length, Object.is)
+  const interfaces = derivedAndCompared(model, `hosts by ${asked}`, () => Array.from({ length: subnets }, (_, subnet) => inSubnet(subnet)).flat(), sameItems)
   const frontends = model.frontends.filter((one) => one.subnet >= 0 && model.index.frontends.has(one.id) && test(one.subnet, -1))
-  return { ...none(), interfaces: new Set(interfaces.map((one) => one.index)), frontends: new Set(frontends.map((one) => one.index)) }
+  return { ...none(), interfaces: new Set(interfaces), frontends: new Set(frontends.map((one) => one.index)) }
 }
 
 function byRef(model: Model, ref: string): Chosen {
@@ -203,7 +213,7 @@ export const internetRanges = (model: Model): RangeSet => subtractRanges(model.i
 
 /** Everything there is: all hosts, sites and the internet. */
 export function everything(model: Model): Chosen {
-  const hosts = hostsWhere(model, () => true)
+  const hosts = hostsWhere(model, 'nothing', () => true)
   const sites = new Map([...model.index.sites.keys()].map((id) => [id, rangeSetOf((model.estate.sites.get(id)?.ranges ?? []).map(prefixOf))]))
   return { ...hosts, unoccupied: new Map(), sites, internet: internetRanges(model) }
 }

@@ -5,7 +5,7 @@ import { walkFlow, type FlowBranch } from '../flows/flow'
 import type { Wanted } from '../hops/behind'
 import { hopAt, sendingKey, type HopMemo, type HopTable } from '../hops/hops'
 import { identity, type Outcome } from '../hops/onward'
-import { extend, kept } from '../kept'
+import { compared, extend, kept } from '../kept'
 import { derivedAndCompared, sameItems, sameRanges } from '../model/derived'
 import type { Model, SubnetModel } from '../model/model'
 import { packetJson, protocolName, TCP, type Packet } from '../packet/packet'
@@ -14,7 +14,7 @@ import { placeOfProtocol } from '../packet/protocols'
 import { passing } from '../rules/passing'
 import { deliveredFlow } from './delivered'
 import { finding, unique, type Finding, type Stated } from './finding'
-import { check, checkSubnets, endOf, FAMILIES, firewallsOf, fromText, nameOf, passes, idsOf, subnetsIn, type Survey } from './survey'
+import { check, checkSubnets, endOf, FAMILIES, firewallsOf, fromText, nameOf, passes, idsOf, presentOf, subnetsIn, type Survey } from './survey'
 import { subnetSpaceRanges } from './ways'
 
 /** A kind of host of a subnet, as an end of flows. */
@@ -23,25 +23,23 @@ interface Side {
   readonly table: HopTable
 }
 
-/** Where packets of a subnet, or to it, are delivered, but their answers are lost. */
-export const checkAnswers = checkSubnets(
-  (survey, subnet) => {
-    if (!subnet.up) return []
-    const out: Finding[] = []
-    for (const table of survey.tablesOf(subnet)) {
-      for (const family of FAMILIES) {
-        fromOutside(survey, out, { subnet, table }, family)
-        withoutWayBack(survey, out, { subnet, table }, family)
-      }
-    }
-    return unique(out, true)
-  },
-  { joinsRanges: true },
-)
+type Look = (survey: Survey, out: Finding[], near: Side, family: Family) => void
+
+/** A check of every kind of host of every subnet. */
+const checkHosts = (look: Look) =>
+  checkSubnets(
+    (survey, subnet) => {
+      if (!subnet.up) return []
+      const out: Finding[] = []
+      for (const table of survey.tablesOf(subnet)) for (const family of FAMILIES) look(survey, out, { subnet, table }, family)
+      return unique(out, true)
+    },
+    { joinsRanges: true },
+  )
 
 /** Where a firewall or a translator is on the way of a kind of host: answers may meet no state there, or not be looked at. */
 export const checkInspection = check(
-  (survey) => [...kinds(survey).keys()],
+  (survey) => presentOf(survey.model, 'networks').flatMap((network) => [...kinds(survey, network).keys()]),
   (survey, kind) => {
     const out: Finding[] = []
     const looked = new Set<string>()
@@ -53,7 +51,20 @@ export const checkInspection = check(
   { joinsRanges: true },
 )
 
-const settledOn = new WeakMap<HopMemo, Map<string, { sources: Range; sound: boolean }[]>>()
+interface Settled {
+  /** For ways out, the sources for which answers fare alike. */
+  readonly settled: Map<string, { sources: Range; sound: boolean }[]>
+  /** The same as each source was told. */
+  readonly sounds: Map<string, boolean>
+}
+
+const settledOn = new WeakMap<HopMemo, Settled>()
+
+function settledWith(memo: HopMemo): Settled {
+  let known = settledOn.get(memo)
+  if (!known) settledOn.set(memo, (known = { settled: new Map(), sounds: new Map() }))
+  return known
+}
 
 /** Answers from the internet and from sites. Routes settle most of it, for all hosts of a kind at once. */
 function fromOutside(survey: Survey, out: Finding[], from: Side, family: Family): void {
@@ -61,20 +72,22 @@ function fromOutside(survey: Survey, out: Finding[], from: Side, family: Family)
   const { subnet, table } = from
   const src = table.kind.sources[family]
   if (src === null) return
-  let settled = settledOn.get(memo)
-  if (!settled) settledOn.set(memo, (settled = new Map()))
+  const { settled, sounds } = settledWith(memo)
   const isSound = (dst: Address, outcome: Outcome): boolean => {
     // On the same way out answers come back the same way, whichever table led there.
     const key = `${sendingKey(model, from.subnet, from.table.kind)} ${identity(outcome)} ${familyOf(dst)}`
-    const known = kept(settled, key, (): { sources: Range; sound: boolean }[] => [])
-    const found = known.find(({ sources }) => sources.from <= src && src <= sources.to)
-    if (found) return found.sound
-    const flow = extend(settled, key, () =>
-      walkFlow(model, endOf(table), probe(src, dst), allPackets(familyOf(dst)), true, { ignoresRules: true, home: subnet.network }),
-    )
-    const sound = flow.branches.every((branch) => judge(branch).length === 0)
-    known.push({ sources: flow.box.src, sound })
-    return sound
+    const settle = (): boolean => {
+      const known = kept(settled, key, (): { sources: Range; sound: boolean }[] => [])
+      const found = known.find(({ sources }) => sources.from <= src && src <= sources.to)
+      if (found) return found.sound
+      const flow = extend(settled, key, () =>
+        walkFlow(model, endOf(table), probe(src, dst), allPackets(familyOf(dst)), true, { ignoresRules: true, home: subnet.network }),
+      )
+      const sound = flow.branches.every((branch) => judge(branch).length === 0)
+      known.push({ sources: flow.box.src, sound })
+      return sound
+    }
+    return compared(sounds, `${key} ${src}`, settle, Object.is)
   }
   const sites = idsOf(model, 'sites').map((id) => siteRanges(model, id))
   const parts = [survey.toInternet(subnet, table, family), ...sites.map((own) => survey.meet(subnet, table, family, own))].flat()
@@ -172,17 +185,24 @@ function classOf(model: Model, { subnet, table }: Side): string {
   return `${subnet.network} ${subnet.table} ${subnet.zone} ${subnet.boundary} ${subnet.ruleSets.join()}|${one?.ruleSets.join() ?? '-'} ${one?.localRules ?? -1} ${table.kind.hasPublicAddress} ${table.kind.tags.join()}`
 }
 
+/** Where answers from the internet and from sites are lost. */
+export const checkAnswers = checkHosts((survey, out, near, family) => fromOutside(survey, out, near, family))
+
+/** Where somebody reaches a host that has no way back to him. */
+export const checkWaysBack = checkHosts((survey, out, near, family) => withoutWayBack(survey, out, near, family))
+
 /** A kind of host by the number of its subnet and its place there. */
 type Placed = readonly [subnet: number, kind: number]
 
-/** Every kind of host, by all that tells it from others. */
-const kinds = (survey: Survey): ReadonlyMap<string, readonly Placed[]> =>
+/** Every kind of host in a network, by all that tells it from others. */
+const kinds = (survey: Survey, network: number): ReadonlyMap<string, readonly Placed[]> =>
   derivedAndCompared(
     survey.model,
-    'kinds of host',
+    `kinds of host in ${network}`,
     () => {
       const found = new Map<string, Placed[]>()
-      for (const subnet of survey.subnets) {
+      for (const index of survey.model.networks[network]!.subnets) {
+        const subnet = survey.model.subnets[index]!
         for (const [at, table] of survey.tablesOf(subnet).entries()) {
           const key = classOf(survey.model, { subnet, table })
           const list = found.get(key)
@@ -198,10 +218,10 @@ const kinds = (survey: Survey): ReadonlyMap<string, readonly Placed[]> =>
 const samePlaces = (a: readonly Placed[], b: readonly Placed[]): boolean =>
   a.length === b.length && a.every(([subnet, at], index) => b[index]![0] === subnet && b[index]![1] === at)
 
-/** The hosts of one kind, each with its subnet. */
+/** The hosts of one kind, each with its subnet; the name of a kind begins with its network. */
 function sidesOf(survey: Survey, kind: string): Side[] {
   const { model } = survey
-  const places = derivedAndCompared(model, `hosts of kind ${kind}`, () => kinds(survey).get(kind) ?? [], samePlaces)
+  const places = derivedAndCompared(model, `hosts of kind ${kind}`, () => kinds(survey, Number.parseInt(kind)).get(kind) ?? [], samePlaces)
   return places.flatMap(([index, at]) => {
     const subnet = model.subnets[index]!
     const table = survey.tablesOf(subnet)[at]

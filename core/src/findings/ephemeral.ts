@@ -100,18 +100,29 @@ const classes = (survey: Survey): readonly Other[] =>
   derivedAndCompared(
     survey.model,
     'one host of each kind',
+    () => presentOf(survey.model, 'networks').flatMap((network) => classesIn(survey, network)),
+    sameOthers,
+  )
+
+const classesIn = (survey: Survey, network: number): readonly Other[] =>
+  derivedAndCompared(
+    survey.model,
+    `one host of each kind in ${network}`,
     () => {
       const found = new Map<string, Other>()
-      for (const subnet of survey.subnets) {
+      for (const index of survey.model.networks[network]!.subnets) {
+        const subnet = survey.model.subnets[index]!
         for (const [at, table] of survey.tablesOf(subnet).entries()) {
-          const key = `${subnet.network} ${subnet.table} ${setsOf(survey.model, subnet, table).join()} ${table.kind.hasPublicAddress}`
+          const key = `${subnet.table} ${setsOf(survey.model, subnet, table).join()} ${table.kind.hasPublicAddress}`
           if (!found.has(key)) found.set(key, { subnet: subnet.index, kind: at, sources: table.kind.sources })
         }
       }
       return [...found.values()]
     },
-    (a, b) => a.length === b.length && a.every((one, at) => sameOther(one, b[at]!)),
+    sameOthers,
   )
+
+const sameOthers = (a: readonly Other[], b: readonly Other[]): boolean => a.length === b.length && a.every((one, at) => sameOther(one, b[at]!))
 
 const sameOther = (a: Other, b: Other): boolean => a.subnet === b.subnet && a.kind === b.kind && a.sources[4] === b.sources[4] && a.sources[6] === b.sources[6]
 

@@ -159,4 +159,9 @@ export function unique(findings: Iterable<Finding>, joinsRanges = false): Findin
 
 /** The worst first, then by code and anchor. */
 export const byGravity = (a: Finding, b: Finding): number =>
-  SEVERITIES.indexOf(a.severity) - SEVERITIES.indexOf(b.severity) || a.code.localeCompare(b.code) || a.anchor.localeCompare(b.anchor)
+  SEVERITIES.indexOf(a.severity) - SEVERITIES.indexOf(b.severity) ||
+  byText(a.code, b.code) ||
+  byText(a.anchor, b.anchor) ||
+  byText(a.fingerprint, b.fingerprint)
+
+const byText = (a: string, b: string): number => (a < b ? -1 : a > b ? 1 : 0)

@@ -2,7 +2,7 @@ import type { ExpectationResult } from '../expectations/expectations'
 import { hopMemo, type HopMemo } from '../hops/hops'
 import { kept } from '../kept'
 import type { Model } from '../model/model'
-import { checkAnswers, checkInspection } from './answers'
+import { checkAnswers, checkInspection, checkWaysBack } from './answers'
 import { checkNats, checkOverlaps, checkPartners } from './elements'
 import { checkEphemeral } from './ephemeral'
 import { byGravity, together, type Finding } from './finding'
@@ -22,7 +22,7 @@ export const CHECKS: readonly (readonly [about: string, checks: readonly Check[]
   ['ways out', [checkWays]],
   ['routes', [checkRoutes, checkLearned]],
   ['ways round firewalls', [checkRoundFirewall]],
-  ['answers', [checkAnswers, checkInspection]],
+  ['answers', [checkAnswers, checkWaysBack, checkInspection]],
   ['what the internet reaches', [checkFromInternet]],
   ['answers that stateless rules stop', [checkEphemeral]],
   ['rules and routes', [checkRulesAndRoutes]],
@@ -44,27 +44,30 @@ export type Progress = (about: string, done: number, of: number) => unknown
 export interface Search {
   readonly survey: Survey
   readonly found: ReadonlyMap<Check, Map<Subject, readonly Finding[]>>
+  readonly steps: Map<string, readonly Finding[]>
 }
 
 export const searchOf = (model: Model, memo: HopMemo = hopMemo()): Search => ({
   survey: surveyOf(model, memo),
   found: new Map(CHECKS.flatMap(([, checks]) => checks.map((one) => [one, new Map<Subject, readonly Finding[]>()]))),
+  steps: new Map(),
 })
 
-/** What some checks find, one finding for each fingerprint. */
-function findingsOf({ survey, found }: Search, checks: readonly Check[]): Iterable<Finding> {
-  const known = new Map<string, Finding>()
-  for (const check of checks) {
-    const bySubject = found.get(check)!
-    for (const subject of check.subjects(survey)) {
-      for (const each of kept(bySubject, subject, () => check.find(survey, subject as never))) {
-        const before = known.get(each.fingerprint)
-        known.set(each.fingerprint, before ? together(before, each, check.joinsRanges) : each)
+/** What the checks of a step find, one finding for each fingerprint. */
+export const findingsOf = ({ survey, found, steps }: Search, about: string, checks: readonly Check[]): readonly Finding[] =>
+  kept(steps, about, () => {
+    const known = new Map<string, Finding>()
+    for (const check of checks) {
+      const bySubject = found.get(check)!
+      for (const subject of check.subjects(survey)) {
+        for (const each of kept(bySubject, subject, () => check.find(survey, subject as never))) {
+          const before = known.get(each.fingerprint)
+          known.set(each.fingerprint, before ? together(before, each, check.joinsRanges) : each)
+        }
       }
     }
-  }
-  return known.values()
-}
+    return [...known.values()]
+  })
 
 /** What became of every expectation that is there. */
 export const expectationsOf = ({ survey }: Search): ExpectationResult[] =>
@@ -85,7 +88,7 @@ export function findIn(search: Search, progress?: Progress): Findings | null {
   const findings: Finding[] = []
   for (const [index, [about, checks]] of CHECKS.entries()) {
     if (progress?.(about, index + 1, steps) === true) return null
-    for (const each of findingsOf(search, checks)) findings.push(each)
+    for (const each of findingsOf(search, about, checks)) findings.push(each)
   }
   return { findings: findings.sort(byGravity), expectations }
 }

@@ -2,7 +2,7 @@ import { prefixOf } from '../address/prefix'
 import type { PrefixTable } from '../address/prefix-table'
 import { kept } from '../kept'
 import { pointer } from '../mend/change'
-import { derived, derivedAndCompared } from '../model/derived'
+import { derived, derivedAndCompared, sameItems } from '../model/derived'
 import { targetRef, type Model, type RouteModel } from '../model/model'
 import { groupBy } from '../model/sections'
 import { servedBy } from './elements'
@@ -146,7 +146,10 @@ function handedOnOver({ model }: Survey, ends: readonly number[]): boolean {
   )
 }
 
-function networksWithPublicHosts(model: Model): ReadonlySet<number> {
+const networksWithPublicHosts = (model: Model): ReadonlySet<number> =>
+  derivedAndCompared(model, 'networks with public hosts', () => findPublicHosts(model), sameItems)
+
+function findPublicHosts(model: Model): ReadonlySet<number> {
   const hosts = model.interfaces.filter((one) => one.subnet >= 0 && one.publicAddress !== null).map((one) => model.subnets[one.subnet]!.network)
   const frontends = model.frontends.filter((one) => (model.estate.frontends.get(one.id)?.publicAddresses ?? []).length > 0).map((one) => one.network)
   return new Set([...hosts, ...frontends])

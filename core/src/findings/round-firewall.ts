@@ -94,9 +94,31 @@ function makeGroups(survey: Survey): Group[] {
 
 /** The destinations that some members of a group send through each firewall. */
 const guardedBy = (survey: Survey, group: Group, family: Family): ReadonlyMap<string, RangeSet> =>
-  derivedAndCompared(survey.model, `guarded in ${group.id} ${family}`, () => findGuarded(survey, group, family), sameRangesByName)
+  derivedAndCompared(survey.model, `guarded in ${group.id} ${family}`, () => findGuarded(survey, group.id, family), sameRangesByName)
 
-function findGuarded(survey: Survey, { members }: Group, family: Family): ReadonlyMap<string, RangeSet> {
+function findGuarded(survey: Survey, id: string, family: Family): ReadonlyMap<string, RangeSet> {
+  const networks = new Map<number, number[]>()
+  for (const member of groupsOf(survey).find((group) => group.id === id)?.members ?? []) {
+    const { network } = survey.model.subnets[member]!
+    const own = networks.get(network)
+    if (own) own.push(member)
+    else networks.set(network, [member])
+  }
+  const found = new Map<string, Range[]>()
+  for (const members of networks.values()) {
+    for (const [firewall, ranges] of guardedOf(survey, members, family)) {
+      const list = found.get(firewall)
+      if (list) for (const range of ranges) list.push(range)
+      else found.set(firewall, [...ranges])
+    }
+  }
+  return new Map([...found].map(([firewall, ranges]) => [firewall, rangeSet(ranges)]))
+}
+
+const guardedOf = (survey: Survey, members: readonly number[], family: Family): ReadonlyMap<string, RangeSet> =>
+  derivedAndCompared(survey.model, `guarded of ${members.join()} ${family}`, () => findGuardedOf(survey, members, family), sameRangesByName)
+
+function findGuardedOf(survey: Survey, members: readonly number[], family: Family): ReadonlyMap<string, RangeSet> {
   const found = new Map<string, Range[]>()
   const asked = new Set<unknown>()
   for (const member of members) {

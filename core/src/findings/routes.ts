@@ -2,8 +2,7 @@ import { formatPrefix, type Prefix } from '../address/prefix'
 import { rangeOf, type Range } from '../address/ranges'
 import { pointer } from '../mend/change'
 import { targetRef, type Model, type NetworkModel, type RouteModel, type SubnetModel, type TableModel } from '../model/model'
-import { groupBy } from '../model/sections'
-import { derived, derivedAndCompared, sameItems } from '../model/derived'
+import { derivedAndCompared, sameItems } from '../model/derived'
 import { nextHopOwner } from '../walk/next-hop'
 import { finding, type Finding, type FindingMend } from './finding'
 import { check, checkSubnets, FAMILIES, firewallsOf, listText, nameOf, presentOf, rangeTexts, type Survey } from './survey'
@@ -21,11 +20,14 @@ export const checkRoutes = check(
 const routesOf = (table: TableModel): RouteModel[] => [4, 6].flatMap((family) => table.routes[family as 4 | 6].groups.flatMap((group) => [...group.values]))
 
 /** The subnets that look up in a table. */
-function usersOf(survey: Survey, table: TableModel): readonly SubnetModel[] {
-  const { model } = survey
-  const byTable = (): ReadonlyMap<number, readonly SubnetModel[]> => derived(model, 'users of tables', () => groupBy(survey.subnets, (subnet) => subnet.table))
-  const numbers = derivedAndCompared(model, `users of table ${table.index}`, () => (byTable().get(table.index) ?? []).map((subnet) => subnet.index), sameItems)
-  return numbers.map((index) => model.subnets[index]!)
+function usersOf({ model }: Survey, { index }: TableModel): readonly SubnetModel[] {
+  const numbers = derivedAndCompared(
+    model,
+    `users of table ${index}`,
+    () => (model.networks[model.tables[index]!.network]?.subnets ?? []).filter((one) => model.subnets[one]!.table === index),
+    sameItems,
+  )
+  return numbers.map((one) => model.subnets[one]!)
 }
 
 /** Why packets by this route are lost at its target, whatever they are. */

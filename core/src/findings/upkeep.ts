@@ -16,7 +16,8 @@ import { check, checkSubnets, checkWhole, FAMILIES, fromText, gatewayOf, interne
 export const checkRoles = checkSubnets((survey, subnet) => [...role(survey, subnet), ...besideFirewall(survey, subnet), ...zones(survey, subnet)])
 
 /** Whether a subnet’s routes lead to a door by which the internet can come in. */
-function hasDoor({ model, ...survey }: Survey, subnet: SubnetModel): string | null {
+function hasDoor(survey: Survey, subnet: SubnetModel): string | null {
+  const { model } = survey
   const behaviour = model.networks[subnet.network]!.behaviour
   const inline = (ref: string): boolean => ref.startsWith('firewalls/') && model.firewalls[model.index.firewalls.get(nameOf(ref)) ?? -1]?.style === 'inline'
   for (const table of survey.tablesOf(subnet)) {

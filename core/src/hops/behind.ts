@@ -1,4 +1,4 @@
-import { kept } from '../kept'
+import { compared } from '../kept'
 import { compareAddresses, familyOf, type Address } from '../address/address'
 import { wholeSpace } from '../address/prefix-table'
 import { firstFrom, type Range } from '../address/ranges'
@@ -7,6 +7,7 @@ import type { Model } from '../model/model'
 import { allPackets } from '../packet/packet-set'
 import {
   addRange,
+  sameOnward,
   identity,
   intern,
   meetSpans,
@@ -63,15 +64,20 @@ function beginsBefore(model: Model, behind: Behind, { sources, passed }: OnwardR
 /** Everything behind a transit with the way that led to it, kept for all who come by that way. */
 function joinedOf(model: Model, memo: OnwardMemo, behind: Behind, span: Range, wanted: Wanted): readonly OnwardRange[] {
   const key = `${identity(behind)} ${familyOf(span.from)} ${wanted.name}`
-  return kept(memo.joined, key, () => {
-    const outcomes = new Map<Outcome, Outcome>()
-    return junctionOf(model, memo, behind.junction, span).flatMap((there): OnwardRange[] => {
-      let outcome = outcomes.get(there.outcome)
-      if (!outcome) outcomes.set(there.outcome, (outcome = joined(memo, behind.before, there.outcome)))
-      // What may be another for some senders is kept whatever it is for most.
-      return isIndividual(behind, there) || wanted.has(outcome) ? [{ ...there, comesBack: false, outcome, behind: null }] : []
-    })
-  })
+  return compared(
+    memo.joined,
+    key,
+    () => {
+      const outcomes = new Map<Outcome, Outcome>()
+      return junctionOf(model, memo, behind.junction, span).flatMap((there): OnwardRange[] => {
+        let outcome = outcomes.get(there.outcome)
+        if (!outcome) outcomes.set(there.outcome, (outcome = joined(memo, behind.before, there.outcome)))
+        // What may be another for some senders is kept whatever it is for most.
+        return isIndividual(behind, there) || wanted.has(outcome) ? [{ ...there, comesBack: false, outcome, behind: null }] : []
+      })
+    },
+    sameOnward,
+  )
 }
 
 function isWhole({ from, to }: Range): boolean {
@@ -100,7 +106,7 @@ function networksOn(model: Model, passed: ReadonlySet<string>): ReadonlySet<numb
 }
 
 const junctionOf = (model: Model, memo: OnwardMemo, { key, onset }: Junction, { from }: { readonly from: Address }): readonly OnwardRange[] =>
-  kept(memo.junctions, key, () => onward(model, memo, onset, allPackets(familyOf(from)).dst))
+  compared(memo.junctions, key, () => onward(model, memo, onset, allPackets(familyOf(from)).dst), sameOnward)
 
 /** The outcome of a way to a transit, and of all behind it. */
 function joined(memo: OnwardMemo, before: Outcome, behind: Outcome): Outcome {

@@ -1,6 +1,7 @@
 import { compareAddresses, nextAddress, previousAddress, type Address } from '../address/address'
 import { firstFrom, rangeSetOf, type Range, type RangeSet } from '../address/ranges'
 import { kept } from '../kept'
+import { derivedAndCompared, sameItems, sameRanges } from '../model/derived'
 import type { Model } from '../model/model'
 import { TCP } from '../packet/packet'
 import { allPackets } from '../packet/packet-set'
@@ -123,6 +124,23 @@ export function addRange(out: OnwardRange[], part: OnwardRange): void {
   else out.push(part)
 }
 
+/** Whether two lists of ranges say the same of the same destinations. */
+export const sameOnward = (a: readonly OnwardRange[], b: readonly OnwardRange[]): boolean =>
+  a.length === b.length &&
+  a.every((one, at) => {
+    const other = b[at]!
+    return (
+      one.from === other.from &&
+      one.to === other.to &&
+      one.outcome === other.outcome &&
+      one.behind === other.behind &&
+      one.comesBack === other.comesBack &&
+      one.sources.from === other.sources.from &&
+      one.sources.to === other.sources.to &&
+      (one.passed === other.passed || (one.passed !== null && other.passed !== null && sameItems(one.passed, other.passed)))
+    )
+  })
+
 const meetPlaces = (a: OnwardRange['passed'], b: OnwardRange['passed']): OnwardRange['passed'] => (a === null ? b : b === null ? a : new Set([...a, ...b]))
 
 export const meetSpans = (a: Range, b: Range): Range => ({ from: a.from > b.from ? a.from : b.from, to: a.to < b.to ? a.to : b.to })
@@ -241,15 +259,14 @@ export function intern(memo: OnwardMemo, outcome: Outcome): Outcome {
   return outcome
 }
 
-const homes = new WeakMap<object, RangeSet>()
-
 /** Every address of a network's subnets. */
-export function subnetRanges(model: Model, network: number): RangeSet {
-  const of = model.networks[network]!
-  let known = homes.get(of.subnetSpace)
-  if (!known) homes.set(of.subnetSpace, (known = rangeSetOf(of.subnets.flatMap((index) => model.subnets[index]!.allRanges))))
-  return known
-}
+export const subnetRanges = (model: Model, network: number): RangeSet =>
+  derivedAndCompared(
+    model,
+    `ranges of network ${network}`,
+    () => rangeSetOf(model.networks[network]!.subnets.flatMap((index) => model.subnets[index]!.allRanges)),
+    sameRanges,
+  )
 
 const hasRange = (set: RangeSet, address: Address): boolean => {
   const range = set[firstFrom(set, address)]

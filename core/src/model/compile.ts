@@ -5,6 +5,7 @@ import { rangeSetOf, subtractRanges } from '../address/ranges'
 import type { Address } from '../address/address'
 import type { Estate, State } from '../format/estate'
 import type { MapSection } from '../format/schema/document'
+import { keepEntries } from './alike'
 import { compileEntrances } from './entrances'
 import { compileFirewall, endpointInterfaces, firewallSides } from './firewalls'
 import { compileFrontend } from './frontends'
@@ -149,18 +150,18 @@ export function compile(estate: Estate, previous: Model | null = null): Model {
     peerings,
     transits,
     index,
-    firewallAt: previous?.firewalls === firewalls ? previous.firewallAt : firewallSides(firewalls),
-    endpointAt: same('endpoints') && sameIndex('interfaces') ? previous!.endpointAt : endpointInterfaces(estate, index),
+    firewallAt: previous?.firewalls === firewalls ? previous.firewallAt : keepEntries(previous?.firewallAt, firewallSides(firewalls)),
+    endpointAt: same('endpoints') && sameIndex('interfaces') ? previous!.endpointAt : keepEntries(previous?.endpointAt, endpointInterfaces(estate, index)),
     attached: {
-      gateways: byNetwork(gateways.filter((g) => index.gateways.has(g.id))),
-      nats: byNetwork(nats.filter((n) => index.nats.has(n.id))),
-      peerings: peeringsByNetwork(peerings.filter((p) => index.peerings.has(p.id))),
+      gateways: keepEntries(previous?.attached.gateways, byNetwork(gateways.filter((g) => index.gateways.has(g.id)))),
+      nats: keepEntries(previous?.attached.nats, byNetwork(nats.filter((n) => index.nats.has(n.id)))),
+      peerings: keepEntries(previous?.attached.peerings, peeringsByNetwork(peerings.filter((p) => index.peerings.has(p.id)))),
     },
-    entrances: sameEntrances ? previous.entrances : compileEntrances(estate, gateways, networks, peerings, transits),
+    entrances: sameEntrances ? previous.entrances : keepEntries(previous?.entrances, compileEntrances(estate, gateways, networks, peerings, transits)),
     publicOwners:
       previous?.interfaces === interfaces && previous.nats === nats && same('frontends') && sameIndex('frontends')
         ? previous.publicOwners
-        : compilePublicOwners(estate, interfaces, nats, index),
+        : keepEntries(previous?.publicOwners, compilePublicOwners(estate, interfaces, nats, index)),
     inventory: same('publicAddresses')
       ? previous!.inventory
       : new Set([...estate.publicAddresses].filter(([, o]) => isPresent(o)).map(([text]) => addressOf(text))),

@@ -1,3 +1,4 @@
+import { keepAlike } from './alike'
 import { MAP_SECTIONS, type MapSection } from '../format/schema/document'
 import type { Estate } from '../format/estate'
 import type { Compiled, Model } from './model'
@@ -64,8 +65,10 @@ export function mapSection<S extends MapSection, T extends Compiled>(estate: Est
       out.push(old)
       continue
     }
-    same = false
-    out.push(make(source, { index: out.length, id, ref: `${section}/${id}`, up: isUp(source as Stated) }))
+    const made = make(source, { index: out.length, id, ref: `${section}/${id}`, up: isUp(source as Stated) })
+    const kept = oldSource === source ? keepAlike(old, made) : made
+    same &&= kept === old
+    out.push(kept)
   }
   return same ? before!.made : out
 }

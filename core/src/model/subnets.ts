@@ -1,6 +1,7 @@
 import { prefixOf } from '../address/prefix'
 import { prefixTable, type PrefixEntry } from '../address/prefix-table'
 import type { Estate, RouteTable } from '../format/estate'
+import { keepAlike } from './alike'
 import { learnableRoutes } from './learned'
 import type { InterfaceModel, Model, RouteModel, SubnetModel } from './model'
 import { builtInRoute } from './routes'
@@ -76,7 +77,7 @@ export function compileSubnets(estate: Estate, index: Model['index'], interfaces
         allRanges: sameRanges ? known.allRanges : [...ranges, ...named()],
         table,
         ownTable: own,
-        learned: known && learnedSame(known, table) ? known.learned : learnedOf(source.network, table),
+        learned: known && learnedSame(known, table) ? known.learned : learnedOf(source.network, table, known),
         switched: switchedOf(source.privateServices),
         boundary: index.ruleSets.get(source.boundary ?? '') ?? -1,
         ruleSets: (source.ruleSets ?? []).map((id) => index.ruleSets.get(id) ?? -1).filter((i) => i >= 0),
@@ -88,7 +89,7 @@ export function compileSubnets(estate: Estate, index: Model['index'], interfaces
     },
   })
 
-  function learnedOf(networkId: string, table: number): SubnetModel['learned'] {
+  function learnedOf(networkId: string, table: number, old: SubnetModel | undefined): SubnetModel['learned'] {
     const key = `${networkId} ${table}`
     const known = learnedCache.get(key)
     if (known) return known
@@ -101,7 +102,7 @@ export function compileSubnets(estate: Estate, index: Model['index'], interfaces
       const routes = learnable.get(networkId)!
       entries = [...routes].filter(([from]) => learn === 'all' || learn.includes(from)).flatMap(([, list]) => list)
     }
-    const built = prefixTable(entries)
+    const built = keepAlike(old?.learned, prefixTable(entries))
     learnedCache.set(key, built)
     return built
   }

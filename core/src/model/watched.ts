@@ -16,9 +16,6 @@ interface Part {
   readonly take: (next: never) => Iterable<Cell>
 }
 
-type Same = (a: unknown, b: unknown) => boolean
-const identical: Same = (a, b) => a === b
-
 export function watch(first: Model): Watched {
   let current = first
   const parts = new Map<string, Part>()
@@ -63,7 +60,7 @@ export function watch(first: Model): Watched {
       return view
     }
     if (value instanceof Map) {
-      const { view, part } = watchedMap(value, SAME[name] ?? identical)
+      const { view, part } = watchedMap(value)
       known.set(name, part)
       return view
     }
@@ -73,24 +70,6 @@ export function watch(first: Model): Watched {
 
 /** Those of a model’s parts that are objects of parts themselves. */
 const OBJECTS: ReadonlySet<string> = new Set(['estate', 'index', 'attached'])
-
-const sameLists: Same = (a, b) => Array.isArray(a) && Array.isArray(b) && a.length === b.length && a.every((one, at) => one === b[at])
-const sameOwners: Same = (a, b) => {
-  const [one, other] = [a, b] as ({ kind: string; index: number } | undefined)[]
-  return one === other || (one !== undefined && other !== undefined && one.kind === other.kind && one.index === other.index)
-}
-const sameSides: Same = (a, b) => {
-  const [one, other] = [a, b] as ({ firewall: number; label: string } | undefined)[]
-  return one === other || (one !== undefined && other !== undefined && one.firewall === other.firewall && one.label === other.label)
-}
-/** What is made anew for every model, though it may say the same. */
-const SAME: Record<string, Same> = {
-  'attached.gateways': sameLists,
-  'attached.nats': sameLists,
-  'attached.peerings': sameLists,
-  publicOwners: sameOwners,
-  firewallAt: sameSides,
-}
 
 const valueAt = (root: unknown, path: readonly string[]): unknown => path.reduce((at, key) => (at as Record<string, unknown>)[key], root)
 
@@ -193,7 +172,7 @@ function watchedArray(first: readonly unknown[]): { view: readonly unknown[]; pa
 }
 
 /** A map whose entries are read one by one; whoever goes through it reads all of it. */
-function watchedMap(first: ReadonlyMap<unknown, unknown>, same: Same): { view: ReadonlyMap<unknown, unknown>; part: Part } {
+function watchedMap(first: ReadonlyMap<unknown, unknown>): { view: ReadonlyMap<unknown, unknown>; part: Part } {
   let current = first
   const readers = new Map<unknown, { cells: Cell[]; latest: number }>()
   const all: { cells: Cell[]; latest: number } = { cells: [], latest: 0 }
@@ -234,11 +213,11 @@ function watchedMap(first: ReadonlyMap<unknown, unknown>, same: Same): { view: R
   const take = (next: ReadonlyMap<unknown, unknown>): Cell[] => {
     const out: Cell[] = []
     for (const [key, of] of readers) {
-      if (current.has(key) === next.has(key) && same(current.get(key), next.get(key))) continue
+      if (current.has(key) === next.has(key) && current.get(key) === next.get(key)) continue
       for (const cell of of.cells) out.push(cell)
       readers.delete(key)
     }
-    if (all.cells.length > 0 && !sameEntries(current, next, same)) {
+    if (all.cells.length > 0 && !sameEntries(current, next)) {
       out.push(...all.cells)
       all.cells = []
       all.latest = 0
@@ -249,12 +228,12 @@ function watchedMap(first: ReadonlyMap<unknown, unknown>, same: Same): { view: R
   return { view, part: { take: take as Part['take'] } }
 }
 
-function sameEntries(a: ReadonlyMap<unknown, unknown>, b: ReadonlyMap<unknown, unknown>, same: Same): boolean {
+function sameEntries(a: ReadonlyMap<unknown, unknown>, b: ReadonlyMap<unknown, unknown>): boolean {
   if (a.size !== b.size) return false
   const others = b.entries()
   for (const [key, value] of a) {
     const other = others.next().value!
-    if (other[0] !== key || !same(value, other[1])) return false
+    if (other[0] !== key || value !== other[1]) return false
   }
   return true
 }

@@ -1,6 +1,7 @@
 import { formatAddress } from '../../address/address'
 import { formatPrefix } from '../../address/prefix'
 import { matchAll } from '../../address/prefix-table'
+import { derivedAndCompared } from '../../model/derived'
 import type { Model, TransitModel } from '../../model/model'
 import { askEdge } from '../ask-on-the-way'
 import { longestHere, narrow, noteFor } from '../scope'
@@ -25,7 +26,7 @@ export function enterTransitFromNetwork(context: WalkContext, state: State, tran
       transit.ref,
       { what: `${name} is up`, then: enter },
     )
-  const listed = subnetsOf(model, attachment.subnets)
+  const listed = edgesOf(model, transit.index, name)
   const zones = new Set(listed.flatMap((s) => s.zone ?? []))
   if (zones.size > 1 && zone !== null && !zones.has(zone)) {
     return lose(
@@ -41,7 +42,26 @@ export function enterTransitFromNetwork(context: WalkContext, state: State, tran
   return askEdge(context, state, 'in', edge.index, (s) => askEdge(context, s, 'out', edge.index, enter))
 }
 
-const subnetsOf = (model: Model, ids: readonly string[] | undefined) => (ids ?? []).flatMap((id) => model.subnets[model.index.subnets.get(id) ?? -1] ?? [])
+/** A subnet a transit is attached to a network by. */
+interface Edge {
+  readonly index: number
+  readonly zone: string | null
+}
+
+const zoneOf = (model: Model, subnet: number): string | null =>
+  derivedAndCompared(model, `zone of subnet ${subnet}`, () => model.subnets[subnet]?.zone ?? null, Object.is)
+
+const edgesOf = (model: Model, transit: number, attachment: string): readonly Edge[] =>
+  derivedAndCompared(
+    model,
+    `edges of transit ${transit} ${attachment}`,
+    () =>
+      (model.transits[transit]!.source.attachments?.[attachment]?.subnets ?? []).flatMap((id): Edge[] => {
+        const subnet = model.subnets[model.index.subnets.get(id) ?? -1]
+        return subnet ? [{ index: subnet.index, zone: subnet.zone }] : []
+      }),
+    (a, b) => a.length === b.length && a.every((one, at) => one.index === b[at]!.index && one.zone === b[at]!.zone),
+  )
 
 /** Into a transit by an attachment: its table decides, longest prefix first, written before learned. */
 export function enterTransit(context: WalkContext, state: State, index: number, attachment: string): Step {
@@ -102,18 +122,19 @@ function leave(context: WalkContext, state: State, transit: TransitModel, name: 
   }
   const network = model.networks[model.index.networks.get(attachment.network ?? '') ?? -1]
   if (!network) return lose(context, state, 'target-missing', transit.ref)
-  return intoNetwork(context, state, transit, network.index, subnetsOf(model, attachment.subnets))
+  return intoNetwork(context, state, transit, network.index, edgesOf(model, transit.index, name))
 }
 
 /** By the attached subnet of the destination's zone, else the first listed, and on by that subnet's table. */
-function intoNetwork(context: WalkContext, state: State, transit: TransitModel, network: number, listed: ReturnType<typeof subnetsOf>): Step {
+function intoNetwork(context: WalkContext, state: State, transit: TransitModel, network: number, listed: readonly Edge[]): Step {
   const { model } = context
   const zones = new Set(listed.map((s) => s.zone))
   const home =
-    zones.size < 2 ? undefined : model.subnets[longestHere(model.networks[network]!.subnetSpace, state.packet.dst, noteFor(context, state, 'dst'))[0] ?? -1]
+    zones.size < 2 ? null : zoneOf(model, longestHere(model.networks[network]!.subnetSpace, state.packet.dst, noteFor(context, state, 'dst'))[0] ?? -1)
   // Where all attached subnets are in one zone it does not matter where the destination is.
-  const edge = listed.find((s) => s.zone !== null && s.zone === home?.zone) ?? listed[0]
-  if (!edge) return [{ ...state, next: { at: 'local', network, fromSubnet: -1 } }]
+  const { index } = listed.find((s) => s.zone !== null && s.zone === home) ?? listed[0] ?? {}
+  if (index === undefined) return [{ ...state, next: { at: 'local', network, fromSubnet: -1 } }]
+  const edge = model.subnets[index]!
   if (!edge.up) return lose(context, state, 'target-not-up', transit.ref)
   const sender: Sender = { kind: 'edge', place: { subnet: edge.index, interface: -1 }, ref: edge.ref }
   return askEdge(context, state, 'in', edge.index, (s) => [{ ...s, next: { at: 'send', sender } }])
