@@ -22,6 +22,7 @@ import {
 import { generateEstate } from '../generator/estate'
 import { random } from '../../core/test/random/random'
 import { SIZES, type SizeName } from '../generator/plan'
+import { benchChanges } from './changes'
 
 /** Prints what was measured, with the reference measured in the same run. */
 const row = (what: string, value: string): void => console.log(`| ${what} | ${value} |`)
@@ -98,7 +99,7 @@ function benchTraces(model: Model): void {
 }
 
 /** An estate of the generator, read as strict JSON and compiled. */
-function benchSize(name: SizeName): Model {
+function benchSize(name: SizeName): { estate: Estate; model: Model } {
   const text = JSON.stringify(generateEstate(SIZES[name], 1).estate)
   const files = [{ name: `${name}.json`, text }]
   let estate: Estate | null = null
@@ -106,14 +107,14 @@ function benchSize(name: SizeName): Model {
   row(`${name}: reading and checking ${(text.length / 2 ** 20).toFixed(1)} MiB of strict JSON`, `${(reading / 1000).toFixed(1)} s`)
   let model: Model | null = null
   row(`${name}: compiling`, `${timed(1, () => (model = compile(estate!))).toFixed(0)} ms, ${memory()}`)
-  benchChanges(name, estate!, model!)
-  return model!
+  benchModelChanges(name, estate!, model!)
+  return { estate: estate!, model: model! }
 }
 
 const memory = (): string => `${(process.memoryUsage().rss / 2 ** 30).toFixed(2)} GiB resident`
 
 /** One changed route, rule or association: the model made from the one before. */
-function benchChanges(name: SizeName, estate: Estate, model: Model): void {
+function benchModelChanges(name: SizeName, estate: Estate, model: Model): void {
   const tables = [...estate.routeTables]
   const subnets = [...estate.subnets]
   const sets = [...estate.ruleSets]
@@ -225,8 +226,9 @@ console.log(`Node ${process.version}, ${cpus().length} cores, ${Math.round(total
 benchLookUp()
 benchTraces(demoModel())
 for (const name of sizes.length > 0 ? sizes : (['S', 'M', 'L'] as const)) {
-  const model = benchSize(name)
+  const { estate, model } = benchSize(name)
   benchRandomTraces(name, model)
   benchWays(name, model)
   benchAnalysis(name, model)
+  benchChanges(name, estate, name === 'L' ? 9 : 15, row)
 }

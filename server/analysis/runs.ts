@@ -50,7 +50,8 @@ function workers(): Tinypool {
     minThreads: 0,
     maxThreads: Math.max(1, availableParallelism() - 1),
     isolateWorkers: true,
-    resourceLimits: { maxOldGenerationSizeMb: 6_144 },
+    // A large young generation: most of what an analysis makes is forgotten at once.
+    resourceLimits: { maxOldGenerationSizeMb: 6_144, maxYoungGenerationSizeMb: 192 },
   })
   return pool
 }

@@ -2,10 +2,10 @@ import { formatAddress, type Address, type Family } from '../address/address'
 import { prefixOf } from '../address/prefix'
 import { rangeSet, rangeSetOf, rangesContain, type Range, type RangeSet } from '../address/ranges'
 import { walkFlow, type FlowBranch } from '../flows/flow'
-import type { Wanted } from '../hops/behind'
+import { mayCome, type Wanted } from '../hops/behind'
 import { hopAt, sendingKey, type HopMemo, type HopTable } from '../hops/hops'
 import { identity, type Outcome } from '../hops/onward'
-import { compared, extend, kept } from '../kept'
+import { compared, extend, kept, once, reader } from '../kept'
 import { derivedAndCompared, sameItems, sameRanges } from '../model/derived'
 import type { Model, SubnetModel } from '../model/model'
 import { packetJson, protocolName, TCP, type Packet } from '../packet/packet'
@@ -14,8 +14,22 @@ import { placeOfProtocol } from '../packet/protocols'
 import { passing } from '../rules/passing'
 import { deliveredFlow } from './delivered'
 import { finding, unique, type Finding, type Stated } from './finding'
-import { check, checkSubnets, endOf, FAMILIES, firewallsOf, fromText, nameOf, passes, idsOf, presentOf, subnetsIn, type Survey } from './survey'
-import { subnetSpaceRanges } from './ways'
+import {
+  check,
+  checkSubnets,
+  endOf,
+  FAMILIES,
+  firewallsOf,
+  fromText,
+  nameOf,
+  passes,
+  homesIn,
+  idsOf,
+  presentOf,
+  subnetsIn,
+  subnetSpaceRanges,
+  type Survey,
+} from './survey'
 
 /** A kind of host of a subnet, as an end of flows. */
 interface Side {
@@ -112,11 +126,9 @@ function withoutWayBack(survey: Survey, out: Finding[], near: Side, family: Fami
   const { model } = survey
   const own = near.table.kind.sources[family]
   if (own === null) return
-  let taken: RangeSet | undefined
+  const taken = once(() => takenFrom(model, near, own))
   for (const { outcome, ranges } of survey.meet(near.subnet, near.table, family, subnetSpaceRanges(model), ASKED_FOR)) {
-    if (outcome.cause === null) continue
-    taken ??= takenFrom(model, near, own)
-    if (taken.length > 0) someone(survey, out, near, own, taken, ranges)
+    if (outcome.cause !== null) someone(survey, out, near, own, taken, ranges)
   }
 }
 
@@ -156,21 +168,84 @@ function both(survey: Survey, out: Finding[], looked: Set<string>, near: Side, f
 const sameMembers = (a: readonly string[], b: readonly string[]): boolean => a.length === b.length && a.every((one) => b.includes(one))
 
 /** Looks for one who reaches a host from some places, and is not answered. */
-function someone(survey: Survey, out: Finding[], near: Side, own: Address, taken: RangeSet, ranges: readonly Range[]): void {
-  const { model, memo } = survey
-  for (const index of subnetsIn(survey, ranges)) {
+function someone(survey: Survey, out: Finding[], near: Side, own: Address, taken: () => RangeSet, ranges: readonly Range[]): void {
+  const { model } = survey
+  const networks = new Map<number, boolean>()
+  for (const { subnet: index, network } of homesIn(survey, ranges)) {
     if (index === near.subnet.index) continue
-    const other = model.subnets[index]!
-    for (const table of survey.tablesOf(other)) {
-      const far = table.kind.sources[familyOf(own)]
-      if (far === null || !rangesContain(taken, far)) continue
-      const there = hopAt(model, other, table, own, memo)
-      // What is translated on the way there has its answer come back to the translator.
-      if (there?.cause !== null || there.seenAs.length > 0) continue
-      if (ask(survey, out, { subnet: other, table }, own, near.subnet)) return
+    let reaches = networks.get(network)
+    if (reaches === undefined) networks.set(network, (reaches = someReach(survey, network, own)))
+    if (!reaches) continue
+    const kinds = reader() === null ? reachingFrom(survey, index, own) : reachingFromNetwork(survey, network, own).get(index)
+    for (const kind of kinds ?? []) {
+      const subnet = model.subnets[index]!
+      const table = survey.tablesOf(subnet)[kind]!
+      if (!rangesContain(taken(), table.kind.sources[familyOf(own)]!)) continue
+      if (ask(survey, out, { subnet, table }, own, near.subnet)) return
     }
   }
 }
+
+/** Whether some host of a network may reach an address with packets as they are. */
+function someReach(survey: Survey, network: number, own: Address): boolean {
+  const ask = (): boolean => rangesContain(reachedFrom(survey, network, familyOf(own)), own)
+  return reader() === null ? ask() : derivedAndCompared(survey.model, `${network} reaches ${typeof own} ${own}`, ask, Object.is)
+}
+
+/** The kinds of host of a subnet that reach an address with packets as they are. */
+function reachingFrom(survey: Survey, index: number, own: Address): readonly number[] {
+  const { model, memo } = survey
+  const subnet = model.subnets[index]!
+  return survey.tablesOf(subnet).flatMap((table, kind) => {
+    if (table.kind.sources[familyOf(own)] === null) return []
+    const there = hopAt(model, subnet, table, own, memo)
+    // What is translated on the way there has its answer come back to the translator.
+    return there !== null && AS_IT_IS.has(there) ? [kind] : []
+  })
+}
+
+/** The same of a whole network by the numbers of its subnets, for those who follow what they read: most changes there alter nothing of it. */
+const reachingFromNetwork = (survey: Survey, network: number, own: Address): ReadonlyMap<number, readonly number[]> =>
+  derivedAndCompared(
+    survey.model,
+    `who of network ${network} reaches ${typeof own} ${own}`,
+    () =>
+      new Map(
+        survey.model.networks[network]!.subnets.flatMap((index) => {
+          const found = reachingFrom(survey, index, own)
+          return found.length > 0 ? [[index, found]] : []
+        }),
+      ),
+    (a, b) => sameItems(a.keys(), b.keys()) && [...a].every(([subnet, kinds]) => sameItems(kinds, b.get(subnet)!)),
+  )
+
+/** Delivered, and not translated on the way. */
+const AS_IT_IS: Wanted = { name: 'delivered as it is', has: ({ cause, seenAs }) => cause === null && seenAs.length === 0 }
+
+/** Every address that packets from some host of a network may reach as they are: where it is not, nobody there need be asked. */
+const reachedFrom = (survey: Survey, network: number, family: Family): RangeSet =>
+  derivedAndCompared(
+    survey.model,
+    `reached from network ${network} ${family}`,
+    () => {
+      const { model, memo } = survey
+      const asked = new Set<unknown>()
+      const found: Range[] = []
+      for (const index of model.networks[network]!.subnets) {
+        for (const table of survey.tablesOf(model.subnets[index]!)) {
+          const ranges = table.shared[family]
+          if (asked.has(ranges)) continue
+          asked.add(ranges)
+          for (const { from, to, hop, behind } of ranges) {
+            if (behind !== null) for (const part of mayCome(model, memo, { from, to, behind }, AS_IT_IS)) found.push(part)
+            else if (AS_IT_IS.has(hop)) found.push({ from, to })
+          }
+        }
+      }
+      return rangeSet(found)
+    },
+    sameRanges,
+  )
 
 /** The sources whose packets the rules of a host let in. */
 function takenFrom(model: Model, { table }: Side, own: Address): RangeSet {

@@ -1,6 +1,7 @@
 import type { ExpectationResult } from '../expectations/expectations'
 import { hopMemo, type HopMemo } from '../hops/hops'
 import { kept } from '../kept'
+import { derivedAndCompared, sameItems } from '../model/derived'
 import type { Model } from '../model/model'
 import { checkAnswers, checkInspection, checkWaysBack } from './answers'
 import { checkNats, checkOverlaps, checkPartners } from './elements'
@@ -44,23 +45,33 @@ export type Progress = (about: string, done: number, of: number) => unknown
 export interface Search {
   readonly survey: Survey
   readonly found: ReadonlyMap<Check, Map<Subject, readonly Finding[]>>
+  /** The same, some subjects at a time, and a step at a time. */
+  readonly parts: Map<string, readonly Finding[]>
   readonly steps: Map<string, readonly Finding[]>
 }
 
 export const searchOf = (model: Model, memo: HopMemo = hopMemo()): Search => ({
   survey: surveyOf(model, memo),
   found: new Map(CHECKS.flatMap(([, checks]) => checks.map((one) => [one, new Map<Subject, readonly Finding[]>()]))),
+  parts: new Map(),
   steps: new Map(),
 })
 
 /** What the checks of a step find, one finding for each fingerprint. */
-export const findingsOf = ({ survey, found, steps }: Search, about: string, checks: readonly Check[]): readonly Finding[] =>
+export const findingsOf = ({ survey, found, parts, steps }: Search, about: string, checks: readonly Check[]): readonly Finding[] =>
   kept(steps, about, () => {
     const known = new Map<string, Finding>()
     for (const check of checks) {
       const bySubject = found.get(check)!
-      for (const subject of check.subjects(survey)) {
-        for (const each of kept(bySubject, subject, () => check.find(survey, subject as never))) {
+      const subjects = subjectsOf(survey, check)
+      // So many at a time: where none of them differs, nobody looks at each.
+      for (let at = 0; at < subjects.length; at += SUBJECTS_AT_ONCE) {
+        const part = kept(parts, `${about} ${checks.indexOf(check)} ${at}`, () =>
+          subjectsOf(survey, check)
+            .slice(at, at + SUBJECTS_AT_ONCE)
+            .flatMap((subject) => kept(bySubject, subject, () => check.find(survey, subject as never))),
+        )
+        for (const each of part) {
           const before = known.get(each.fingerprint)
           known.set(each.fingerprint, before ? together(before, each, check.joinsRanges) : each)
         }
@@ -68,6 +79,13 @@ export const findingsOf = ({ survey, found, steps }: Search, about: string, chec
     }
     return [...known.values()]
   })
+
+const SUBJECTS_AT_ONCE = 100
+
+const numbers = new Map(CHECKS.flatMap(([, checks]) => checks).map((check, number) => [check, number]))
+
+const subjectsOf = (survey: Survey, check: Check): readonly Subject[] =>
+  derivedAndCompared(survey.model, `subjects of check ${numbers.get(check)}`, () => check.subjects(survey), sameItems)
 
 /** What became of every expectation that is there. */
 export const expectationsOf = ({ survey }: Search): ExpectationResult[] =>

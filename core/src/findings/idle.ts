@@ -3,11 +3,11 @@ import type { PrefixTable } from '../address/prefix-table'
 import { kept } from '../kept'
 import { pointer } from '../mend/change'
 import { derived, derivedAndCompared, sameItems } from '../model/derived'
-import { targetRef, type Model, type RouteModel } from '../model/model'
+import { targetRef, type Model, type RouteModel, type SubnetModel } from '../model/model'
 import { groupBy } from '../model/sections'
 import { servedBy } from './elements'
 import { finding, type Finding, type FindingCode } from './finding'
-import { checkWhole, nameOf, presentOf, type Survey } from './survey'
+import { byNetwork, checkWhole, nameOf, presentOf, type Survey } from './survey'
 
 /** What is there and in use by nothing. */
 export const checkIdle = checkWhole((survey) => {
@@ -103,21 +103,40 @@ const usesOf = (survey: Survey): Uses =>
     survey.model,
     'what is in use',
     () => {
-      const { model, subnets } = survey
-      const learned = new Set(subnets.map((subnet) => subnet.learned))
-      const tablesInUse = new Set([...subnets.map((subnet) => subnet.table), ...model.gateways.map((gateway) => gateway.table)])
+      const { model } = survey
+      const networks = byNetwork(model, 'uses', usesOfSubnets, sameUses)
+      const learned = new Set(networks.flatMap((one) => one.learned))
+      const tablesInUse = new Set([...networks.flatMap((one) => one.tables), ...model.gateways.map((gateway) => gateway.table)])
       const tables = presentOf(model, 'routeTables')
       return {
         targets: new Set([...tables.flatMap((index) => targetsOf(model, index)), ...[...learned].flatMap((routes) => refsOf(routes))]),
         targetsInUse: new Set(tables.flatMap((index) => (tablesInUse.has(index) ? targetsOf(model, index) : []))),
         tablesInUse,
-        withSubnets: new Set(subnets.map((subnet) => subnet.network)),
-        onDefault: new Set(subnets.filter((subnet) => !subnet.ownTable).map((subnet) => subnet.network)),
+        withSubnets: new Set(networks.flatMap((one) => one.with)),
+        onDefault: new Set(networks.flatMap((one) => one.onDefault)),
       }
     },
     (a, b) =>
       (Object.keys(a) as (keyof Uses)[]).every((key) => a[key].size === b[key].size && [...a[key]].every((one) => (b[key] as ReadonlySet<unknown>).has(one))),
   )
+
+interface UsesOfSubnets {
+  readonly tables: readonly number[]
+  readonly learned: readonly PrefixTable<RouteModel>[]
+  /** Their network, where there are any; and where some rely on its default table. */
+  readonly with: readonly number[]
+  readonly onDefault: readonly number[]
+}
+
+const usesOfSubnets = (subnets: readonly SubnetModel[]): UsesOfSubnets => ({
+  tables: [...new Set(subnets.map((subnet) => subnet.table))],
+  learned: [...new Set(subnets.map((subnet) => subnet.learned))],
+  with: [...new Set(subnets.map((subnet) => subnet.network))],
+  onDefault: [...new Set(subnets.filter((subnet) => !subnet.ownTable).map((subnet) => subnet.network))],
+})
+
+const sameUses = (a: UsesOfSubnets, b: UsesOfSubnets): boolean =>
+  sameItems(a.tables, b.tables) && sameItems<unknown>(a.learned, b.learned) && sameItems(a.with, b.with) && sameItems(a.onDefault, b.onDefault)
 
 const routesOf = (routes: PrefixTable<RouteModel>): RouteModel[] => [...routes[4].groups, ...routes[6].groups].flatMap((group) => [...group.values])
 

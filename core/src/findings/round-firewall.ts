@@ -7,7 +7,7 @@ import { groupHas } from '../rules/rule-book'
 import { nextHopOwner } from '../walk/next-hop'
 import { derivedAndCompared, sameItems, sameRanges } from '../model/derived'
 import { finding, unique, type Finding } from './finding'
-import { checkSubnets, FAMILIES, firewallsOf, fromText, listText, nameOf, passes, rangeTexts, subnetsIn, type Survey } from './survey'
+import { byNetwork, checkSubnets, FAMILIES, firewallsOf, fromText, listText, nameOf, passes, rangeTexts, subnetsIn, type Survey } from './survey'
 
 /** Destinations that a subnet, or the other members of its group, send through a firewall, and that go round it. */
 export const checkRoundFirewall = checkSubnets(
@@ -81,14 +81,22 @@ const groupsOf = (survey: Survey): readonly Group[] =>
       a.length === b.length && a.every((one, at) => one.id === b[at]!.id && sameItems(one.members, b[at]!.members) && sameRanges(one.space, b[at]!.space)),
   )
 
-function makeGroups(survey: Survey): Group[] {
-  const { model } = survey
+function makeGroups({ model }: Survey): Group[] {
   return [...model.estate.groups].flatMap(([id, { section }]): Group[] => {
     if (!model.index.groups.has(id) || (section !== 'subnets' && section !== 'networks')) return []
-    const networks = new Map(section === 'networks' ? model.networks.map((network) => [network.index, groupHas(model, id, 'networks', network.id)]) : [])
-    const members = survey.subnets.filter((one) => (section === 'subnets' ? groupHas(model, id, 'subnets', one.id) : networks.get(one.network)))
-    if (members.length < 2) return []
-    return [{ id, members: new Set(members.map((one) => one.index)), space: rangeSetOf(members.flatMap((one) => one.allRanges)) }]
+    const has = (one: SubnetModel): boolean =>
+      section === 'subnets' ? groupHas(model, id, 'subnets', one.id) : groupHas(model, id, 'networks', model.networks[one.network]!.id)
+    const members = byNetwork(
+      model,
+      `members of ${id}`,
+      (subnets) => {
+        const own = (section === 'networks' ? subnets.slice(0, 1) : subnets).some(has) ? (section === 'networks' ? subnets : subnets.filter(has)) : []
+        return { numbers: own.map((one) => one.index), space: rangeSetOf(own.flatMap((one) => one.allRanges)) }
+      },
+      (a, b) => sameItems(a.numbers, b.numbers) && sameRanges(a.space, b.space),
+    )
+    const numbers = new Set(members.flatMap((one) => one.numbers))
+    return numbers.size < 2 ? [] : [{ id, members: numbers, space: rangeSet(members.flatMap((one) => one.space)) }]
   })
 }
 

@@ -1,13 +1,14 @@
 import { formatAddress } from '../address/address'
 import { formatPrefix, prefixOf } from '../address/prefix'
-import { intersectRanges, partsWithin, rangeSet, rangeSetOf, subtractRanges, type RangeSet } from '../address/ranges'
+import { intersectRanges, partsWithin, rangeSet, rangeSetOf, subtractRanges, type Range, type RangeSet } from '../address/ranges'
 import { destinationPrefixes } from '../model/routes'
 import { derivedAndCompared, sameRanges } from '../model/derived'
-import type { Model, SubnetModel } from '../model/model'
+import type { HopRange } from '../hops/sweep'
+import { kept, once } from '../kept'
+import type { Model, RouteModel, SubnetModel } from '../model/model'
 import { ruleBook } from '../rules/rule-book'
 import { finding, unique, type Finding } from './finding'
-import { checkSubnets, FAMILIES, fromText, idsOf, listText, nameOf, rangeTexts, type Survey } from './survey'
-import { subnetSpaceRanges } from './ways'
+import { checkSubnets, FAMILIES, fromText, idsOf, listText, nameOf, rangeTexts, subnetSpaceRanges, type Survey } from './survey'
 
 /** Rules that name somewhere no route leads, and routes to where no rule lets anything go. */
 export const checkRulesAndRoutes = checkSubnets((survey, subnet) => {
@@ -43,6 +44,27 @@ export const checkRulesAndRoutes = checkSubnets((survey, subnet) => {
   return unique(out)
 })
 
+/** Destinations inside that a written route leads to, whole. */
+interface Steered extends Range {
+  readonly route: RouteModel
+  readonly inside: RangeSet
+}
+
+const steered = new WeakMap<readonly HopRange[], readonly Steered[]>()
+
+/** The same for all who share their routing. */
+const steeredInside = (model: Model, ranges: readonly HopRange[]): readonly Steered[] =>
+  kept(steered, ranges, () =>
+    ranges.flatMap(({ hop, from, to }) => {
+      const route = hop.winners.find(
+        (winner) => winner.origin === 'table' && winner.prefix.length > 0 && winner.target.kind !== 'local' && winner.target.kind !== 'drop',
+      )
+      if (!route || hop.cause !== null || hop.reaches === 'internet') return []
+      const inside = partsWithin(subnetSpaceOrSites(model), { from, to })
+      return inside.length === 0 ? [] : [{ from, to, route, inside }]
+    }),
+  )
+
 /** The places inside that a rule set lets packets go to by name of their ranges. */
 const namedBy = (model: Model, set: number): RangeSet =>
   derivedAndCompared(
@@ -70,13 +92,10 @@ const namedBy = (model: Model, set: number): RangeSet =>
 
 function routesWithoutRules(survey: Survey, subnet: SubnetModel, table: ReturnType<Survey['tablesOf']>[number]): Finding[] {
   const { model } = survey
+  const own = once(() => rangeSetOf(subnet.allRanges))
   return FAMILIES.flatMap((family) =>
-    table[family].flatMap(({ hop, from, to }) => {
-      const route = hop.winners.find(
-        (winner) => winner.origin === 'table' && winner.prefix.length > 0 && winner.target.kind !== 'local' && winner.target.kind !== 'drop',
-      )
-      if (!route || hop.cause !== null || hop.reaches === 'internet') return []
-      const meant = subtractRanges(partsWithin(subnetSpaceOrSites(model), { from, to }), rangeSetOf(subnet.allRanges))
+    steeredInside(model, table.shared[family]).flatMap(({ from, to, route, inside }) => {
+      const meant = subtractRanges(inside, own())
       if (meant.length === 0 || table.kind.interfaces.some((index) => survey.rulesAllow(index, meant))) return []
       const prefix = rangeTexts([{ from, to }], 3)
       const sets = [...new Set(table.kind.interfaces.flatMap((index) => [...model.interfaces[index]!.ruleSets, ...subnet.ruleSets]))].map(

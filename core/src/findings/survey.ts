@@ -5,7 +5,7 @@ import { destinationsOf } from '../exits/columns'
 import { meetHops } from '../exits/exits'
 import type { Wanted } from '../hops/behind'
 import { hopsOf, type HopMemo, type HopTable, type Part } from '../hops/hops'
-import { derivedAndCompared, sameItems, sameRanges } from '../model/derived'
+import { derived, derivedAndCompared, sameItems, sameRanges } from '../model/derived'
 import { kept } from '../kept'
 import type { GatewayModel, Model, SubnetModel } from '../model/model'
 import { proveExpectation, type ExpectationResult } from '../expectations/expectations'
@@ -156,29 +156,52 @@ export const gatewayOf = (model: Model, ref: string | null): GatewayModel | unde
 
 interface Home extends Range {
   readonly subnet: number
+  readonly network: number
 }
 
-/** Where each range of subnets is, from the lowest. */
-const homes = (survey: Survey): readonly Home[] =>
-  derivedAndCompared(
-    survey.model,
-    'where subnets are',
-    () =>
-      survey.subnets
-        .flatMap((subnet) => subnet.ranges.map((range) => ({ ...rangeSetOf([range])[0]!, subnet: subnet.index })))
-        .sort((a, b) => compareAddresses(a.from, b.from)),
-    (a, b) => sameRanges(a, b) && a.every((one, at) => one.subnet === b[at]!.subnet),
+/** Something of the subnets of each network that is there, found network by network: a change elsewhere leaves it. */
+export const byNetwork = <T>(model: Model, name: string, make: (subnets: readonly SubnetModel[]) => T, same: (a: T, b: T) => boolean): readonly T[] =>
+  presentOf(model, 'networks').map((network) =>
+    derivedAndCompared(model, `${name} in network ${network}`, () => make(model.networks[network]!.subnets.map((index) => model.subnets[index]!)), same),
   )
 
-/** The numbers of the subnets that begin in some ranges, one after the other: whoever found one looks no further. */
-export function* subnetsIn(survey: Survey, ranges: readonly Range[]): Generator<number> {
+const sameHomes = (a: readonly Home[], b: readonly Home[]): boolean =>
+  sameRanges(a, b) && a.every((one, at) => one.subnet === b[at]!.subnet && one.network === b[at]!.network)
+
+/** Where each range of subnets is, from the lowest. */
+const homes = ({ model }: Survey): readonly Home[] =>
+  derived(model, 'where subnets are', () =>
+    byNetwork(
+      model,
+      'homes',
+      (subnets) =>
+        subnets.flatMap((subnet) => subnet.ranges.map((range): Home => ({ ...rangeSetOf([range])[0]!, subnet: subnet.index, network: subnet.network }))),
+      sameHomes,
+    )
+      .flat()
+      .sort((a, b) => compareAddresses(a.from, b.from)),
+  )
+
+/** Every address of subnets. */
+export const subnetSpaceRanges = (model: Model): RangeSet =>
+  derived(model, 'ranges of all subnets', () =>
+    rangeSet(byNetwork(model, 'ranges', (subnets) => rangeSetOf(subnets.flatMap((one) => one.allRanges)), sameRanges).flat()),
+  )
+
+/** The subnets that begin in some ranges, one after the other: whoever found one looks no further. */
+export function* homesIn(survey: Survey, ranges: readonly Range[]): Generator<Home> {
   const known = homes(survey)
   const seen = new Set<number>()
   for (const range of ranges) {
     for (let at = firstFrom(known, range.from); at < known.length && compareAddresses(known[at]!.from, range.to) <= 0; at++) {
-      const { subnet } = known[at]!
-      if (!seen.has(subnet)) yield subnet
-      seen.add(subnet)
+      const home = known[at]!
+      if (!seen.has(home.subnet)) yield home
+      seen.add(home.subnet)
     }
   }
+}
+
+/** The numbers of those subnets. */
+export function* subnetsIn(survey: Survey, ranges: readonly Range[]): Generator<number> {
+  for (const { subnet } of homesIn(survey, ranges)) yield subnet
 }

@@ -13,7 +13,21 @@ import type { Model, SubnetModel } from '../model/model'
 import { packetJson, type PacketJson } from '../packet/packet'
 import { chosenBy } from '../expectations/selection'
 import { finding, unique, type Finding, type Stated } from './finding'
-import { endOf, FAMILIES, firewallsOf, fromText, internetText, listText, nameOf, passes, rangeTexts, checkSubnets, gatewayOf, type Survey } from './survey'
+import {
+  endOf,
+  FAMILIES,
+  firewallsOf,
+  fromText,
+  internetText,
+  listText,
+  nameOf,
+  passes,
+  rangeTexts,
+  checkSubnets,
+  gatewayOf,
+  subnetSpaceRanges,
+  type Survey,
+} from './survey'
 
 /** Everything that is said of a subnet’s ways out from routes alone. */
 export const checkWays = checkSubnets((survey, subnet) => {
@@ -153,14 +167,6 @@ function lostWays(survey: Survey, subnet: SubnetModel, table: HopTable, family: 
 
 const wholes = { 4: [wholeSpace(4)], 6: [wholeSpace(6)] } as const
 const wholeRange = (family: Family) => wholes[family]
-
-export const subnetSpaceRanges = (model: Model): RangeSet =>
-  derivedAndCompared(
-    model,
-    'ranges of all subnets',
-    () => rangeSetOf(model.subnets.filter((s) => model.index.subnets.has(s.id)).flatMap((s) => s.allRanges)),
-    sameRanges,
-  )
 
 function acceptForwarded(model: Model, ref: string, outcome: Outcome): Stated['mend'] {
   const id = nameOf(ref)

@@ -49,6 +49,17 @@ export function expand(
   return out
 }
 
+/** Where a range may come to what is wanted, for whoever sends there by its way: what may be another for some is among it. */
+export function mayCome(model: Model, memo: OnwardMemo, { behind, ...range }: Range & { readonly behind: Behind }, wanted: Wanted): Range[] {
+  const found = joinedOf(model, memo, behind, range, wanted)
+  const out: Range[] = []
+  for (let at = firstFrom(found, range.from); at < found.length && compareAddresses(found[at]!.from, range.to) <= 0; at++) {
+    const there = found[at]!
+    if (isIndividual(behind, there) || wanted.has(there.outcome)) out.push(meetSpans(there, range))
+  }
+  return out
+}
+
 /** Whether what lies behind may be another for some senders. */
 const isIndividual = ({ own }: Behind, { passed, sources }: OnwardRange): boolean => passed !== null || (own && !isWhole(sources))
 
