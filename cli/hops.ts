@@ -90,7 +90,8 @@ export function waysIn(names: readonly string[], flags: SubnetFlags): number {
   const model = compile(estate)
   const subnets = subnetsOf(model, flags.subnet)
   if (!subnets) return REFUSED
-  const found = subnets.map((subnet) => waysInOf(model, subnet))
+  const memo = hopMemo()
+  const found = subnets.map((subnet) => waysInOf(model, subnet, memo))
   if (flags.json) process.stdout.write(`${JSON.stringify(found, null, 1)}\n`)
   else if (flags.csv) {
     const rows = found.flatMap(({ subnet, ways }) =>

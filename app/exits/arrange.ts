@@ -1,6 +1,6 @@
 import type { MarkedRow } from '@salt-trail/core'
 import type { Outline, SubnetOutline } from '~/stores/outline'
-import { cellOf, COLUMNS, wayText, type Cell, type ColumnKey } from './cells'
+import { cellOf, COLUMNS, ORIGINS, wayText, type Cell, type ColumnKey, type Direction } from './cells'
 
 /** By what the rows of the matrix are put together. */
 export const GROUPINGS = ['network', 'zone', 'role', 'table'] as const
@@ -95,7 +95,10 @@ export const canOpen = (outline: Outline, key: ColumnKey): key is OpenColumn =>
   key in outline.members && outline.members[key as OpenColumn].length > 0 && outline.members[key as OpenColumn].length <= MOST_MEMBERS
 
 /** The columns, those that are open with their members after them. */
-export function shownColumns(outline: Outline, open: readonly string[]): ShownColumn[] {
+export function shownColumns(outline: Outline, open: readonly string[], direction: Direction): ShownColumn[] {
+  // Services open no flows of their own.
+  if (direction === 'entering')
+    return COLUMNS.filter(({ key }) => key !== 'services').map(({ key, title }) => ({ key, member: null, title, where: ORIGINS[key], width: WIDTHS[key] + 40 }))
   return COLUMNS.flatMap(({ key, title, where }): ShownColumn[] => {
     const whole: ShownColumn = { key, member: null, title, where, width: WIDTHS[key] }
     if (!open.includes(key) || !canOpen(outline, key)) return [whole]

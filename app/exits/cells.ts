@@ -53,6 +53,18 @@ export const COLUMNS = [
 ] as const
 export type ColumnKey = (typeof COLUMNS)[number]['key']
 
+/** Which way the matrix looks: at what leaves each subnet, or at what enters it. */
+export type Direction = 'leaving' | 'entering'
+
+/** Where packets of a column come from, after a subnet’s name. */
+export const ORIGINS: Record<ColumnKey, string> = {
+  internet: 'from the internet',
+  services: 'from the provider’s services',
+  sites: 'from the sites',
+  otherNetworks: 'from other networks',
+  sameNetwork: 'from its own network',
+}
+
 /** How many ways a column knows in all rows, for its heading. */
 export function waysInColumn(rows: readonly ExitRow[], key: ColumnKey): number {
   const texts = new Set<string>()

@@ -1,5 +1,5 @@
 import { explainCause, type Cause, type ExitWay } from '@salt-trail/core'
-import { nameOf, type ColumnKey } from './cells'
+import { nameOf, type ColumnKey, type Direction } from './cells'
 
 /** The destinations of a way in words: some prefixes, or all, or the rest of a family. */
 export function rangesText(way: ExitWay, alone: boolean, column: ColumnKey): string {
@@ -25,9 +25,10 @@ export function seenText(way: ExitWay): string {
 }
 
 /** One sentence over a peek: how many ways, and how many of them are lost. */
-export function headline(subnet: string, ways: readonly ExitWay[], where: string): string {
+export function headline(subnet: string, ways: readonly ExitWay[], where: string, direction: Direction = 'leaving'): string {
   const lost = ways.filter((way) => way.cause !== null).length
-  const count = ways.length === 0 ? 'nothing to reach' : ways.length === 1 ? 'one way' : `${words(ways.length)} ways`
+  const count =
+    ways.length === 0 ? (direction === 'entering' ? 'nothing comes in' : 'nothing to reach') : ways.length === 1 ? 'one way' : `${words(ways.length)} ways`
   return `${subnet} ${where}: ${count}${lost === 0 ? '' : lost === ways.length ? ', lost' : `, ${words(lost)} of them lost`}`
 }
 

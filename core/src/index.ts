@@ -52,3 +52,4 @@ export { hopsJson, type HopRangeJson, type HopsJson, type RouteJson } from './ho
 export { markRows, type CellFinding, type MarkedRow } from './analysis/marks'
 export { analyse, type AnalysisListener } from './analysis/analyse'
 export { analyseStanding, type Consequences, type Standing, type StandingAnalysis } from './analysis/standing'
+export { entriesOf } from './exits/entries'

@@ -180,7 +180,16 @@ function drop(first: Cell): void {
 /** Computes a compared value again; where it is another, its readers are dropped. */
 function renew(cell: Cell): void {
   cell.stale = false
-  if (!cell.again!()) return
+  let changed: boolean
+  try {
+    changed = cell.again!()
+  } catch {
+    // What it was asked of is gone. Whoever still asks for it finds out by himself.
+    cell.live = false
+    cell.drop()
+    changed = true
+  }
+  if (!changed) return
   const { readers } = cell
   cell.readers = []
   cell.latest = 0

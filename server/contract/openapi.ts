@@ -15,6 +15,8 @@ import {
   findingsAnswer,
   findingsQuery,
   hopsAnswer,
+  entriesAnswer,
+  entriesQuery,
   membersAnswer,
   membersQuery,
   mendsAnswer,
@@ -98,6 +100,9 @@ export const ROUTES: Record<string, Partial<Record<'get' | 'post' | 'put' | 'del
       answer: exitsAnswer,
       refuses: [404],
     },
+  },
+  '/api/estates/{estate}/{revision}/entries': {
+    get: { summary: 'By what traffic enters some subnets', path: revisionParams, query: entriesQuery, answer: entriesAnswer, refuses: [404] },
   },
   '/api/estates/{estate}/{revision}/members': {
     get: { summary: 'What a column of the matrix opens into, for some rows', path: revisionParams, query: membersQuery, answer: membersAnswer, refuses: [404] },

@@ -231,17 +231,30 @@ export const findingsQuery = z
   .meta({ id: 'FindingsQuery' })
 const counts = (...names: string[]) => z.object(Object.fromEntries(names.map((name) => [name, z.int()])))
 const MOST_ROWS_OPENED = 100
-export const membersQuery = z
+const someSubnets = z
+  .string()
+  .max(20_000)
+  .transform((text) => text.split(','))
+  .pipe(z.array(z.string().min(1)).max(MOST_ROWS_OPENED))
+  .meta({ description: `Up to ${MOST_ROWS_OPENED} subnets, with commas between` })
+export const membersQuery = z.object({ column: z.enum(['services', 'sites', 'otherNetworks']), subnets: someSubnets }).meta({ id: 'MembersQuery' })
+export const entriesQuery = z.object({ subnets: someSubnets }).meta({ id: 'EntriesQuery' })
+const entryWays = z.array(exitWay)
+export const entriesAnswer = z
   .object({
-    column: z.enum(['services', 'sites', 'otherNetworks']),
-    subnets: z
-      .string()
-      .max(20_000)
-      .transform((text) => text.split(','))
-      .pipe(z.array(z.string().min(1)).max(MOST_ROWS_OPENED))
-      .meta({ description: `Up to ${MOST_ROWS_OPENED} subnets, with commas between` }),
+    revision: z.int(),
+    rows: z.array(
+      z.object({
+        subnet: z.string(),
+        internet: entryWays,
+        services: entryWays,
+        sites: entryWays,
+        otherNetworks: entryWays,
+        sameNetwork: entryWays,
+      }),
+    ),
   })
-  .meta({ id: 'MembersQuery' })
+  .meta({ id: 'Entries', description: 'By what traffic enters some subnets, from each kind of place: routes alone' })
 export const membersAnswer = z
   .object({
     revision: z.int(),
@@ -308,5 +321,6 @@ export const waysInAnswer = z
       z.object({ from: z.string(), to: z.string(), ways: z.array(z.array(z.string())), packets: z.array(packetBox), packet, rules: z.array(z.string()) }),
     ),
     jumps: z.array(z.object({ host: z.string(), from: z.array(z.string()), opens: z.array(z.string()) })),
+    idle: z.array(z.object({ set: z.string(), rule: z.string(), why: z.string() })),
   })
   .meta({ id: 'WaysIn', description: 'Who can reach the hosts of a subnet, on what, through what' })

@@ -1,8 +1,22 @@
 import { expect, test } from '@playwright/test'
 
+test('the matrix turned: by what traffic enters, as a link and by a key', async ({ page }) => {
+  await page.goto('/halite-ferries/head/exits')
+  await page.getByRole('grid').focus()
+  await page.keyboard.press('t')
+  await expect(page).toHaveURL(/turned=entering/)
+  const kiosk = page.getByRole('row', { name: /^kiosk-1/ })
+  await expect(kiosk.getByRole('gridcell').first()).toContainText('tide-gate')
+  await kiosk.getByRole('gridcell').first().click()
+  const peek = page.getByRole('complementary', { name: 'Ways of the cell' })
+  await expect(peek).toContainText('from the internet: one way')
+  await peek.getByRole('link', { name: 'Ways in' }).click()
+  await expect(page).toHaveURL(/ways-in\?subnet=ticketing-kiosk-1/)
+})
+
 test('the matrix by role, a column opened, two rows compared, some selected', async ({ page }) => {
   await page.goto('/halite-ferries/head/exits')
-  await page.getByLabel('leaving, by').selectOption('role')
+  await page.getByLabel('by', { exact: true }).selectOption('role')
   await expect(page.getByRole('row', { name: /^isolated 3 subnets/ })).toBeVisible()
   await page.getByRole('button', { name: 'Open Sites' }).click()
   const first = page.getByRole('row', { name: /^hub-jump/ })

@@ -156,6 +156,14 @@ test('findings and expectations, next hops and ways in', async () => {
   expect([hops.subnet, hops.kinds[0]!.ranges[0]!.from]).toEqual(['subnets/crew-roster-1', '0.0.0.0'])
   const ways = (await (await get('/api/estates/halite-ferries/head/ways-in?subnet=ticketing-web-1')).json()) as { ways: { from: string }[] }
   expect(ways.ways[0]!.from).toBe('internet')
+  const entries = (await (await get('/api/estates/halite-ferries/head/entries?subnets=ticketing-web-1,ticketing-cards-1')).json()) as {
+    rows: { subnet: string; internet: { by: string }[] }[]
+  }
+  expect(entries.rows.map(({ subnet, internet }) => [subnet, internet[0]?.by])).toEqual([
+    ['ticketing-web-1', 'gateways/ticketing-door'],
+    ['ticketing-cards-1', undefined],
+  ])
+  expect((await get('/api/estates/halite-ferries/head/entries?subnets=none')).status).toBe(404)
   for (const view of ['hops', 'ways-in']) {
     expect((await get(`/api/estates/halite-ferries/head/${view}`)).status).toBe(400)
     expect((await get(`/api/estates/halite-ferries/head/${view}?subnet=none`)).status).toBe(404)

@@ -18,11 +18,11 @@ const found = computed(() => differences(props.columns))
       <h2 class="font-semibold">{{ a }} and {{ b }}: what differs</h2>
       <button type="button" class="ml-auto cursor-pointer text-xs text-soft hover:text-ink" @click="emit('close')"><kbd>Esc</kbd> close</button>
     </header>
-    <p v-if="found.length === 0" class="px-4 py-3 text-soft">Nothing: both leave the same way to everywhere.</p>
+    <p v-if="found.length === 0" class="px-4 py-3 text-soft">Nothing: both have the same ways everywhere.</p>
     <table v-else class="w-full table-fixed border-collapse">
       <thead>
         <tr class="text-left text-xs text-soft">
-          <th class="w-40 py-1 pl-4 font-medium">destination</th>
+          <th class="w-40 py-1 pl-4 font-medium">place</th>
           <th class="py-1 pr-4 font-medium">{{ a }}</th>
           <th class="py-1 pr-4 font-medium">{{ b }}</th>
         </tr>

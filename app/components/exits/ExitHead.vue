@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import type { MarkedRow } from '@salt-trail/core'
 import { canOpen, type ShownColumn } from '~/exits/arrange'
-import { COLUMNS, waysInColumn, type ColumnKey } from '~/exits/cells'
+import { COLUMNS, ORIGINS, waysInColumn, type ColumnKey, type Direction } from '~/exits/cells'
 import type { Outline } from '~/stores/outline'
 
 /** The headings of the matrix. A column that has members opens into them. */
@@ -10,12 +10,14 @@ const props = defineProps<{
   rows: readonly MarkedRow[]
   columns: readonly ShownColumn[]
   open: readonly string[]
+  direction: Direction
   template: string
   shift: number
 }>()
 const emit = defineEmits<{ toggle: [column: ColumnKey] }>()
 const ways = computed(() => new Map(COLUMNS.map(({ key }) => [key, waysInColumn(props.rows, key)])))
 const about = (key: ColumnKey): string => {
+  if (props.direction === 'entering') return ORIGINS[key]
   if (key === 'sameNetwork') return 'built in, unless steered'
   const n = ways.value.get(key)!
   return `${n.toLocaleString('en-GB')} ${n === 1 ? 'way' : 'ways'}`
@@ -31,7 +33,7 @@ const about = (key: ColumnKey): string => {
           <span class="flex items-baseline gap-2 font-semibold"
             >{{ column.title }}
             <button
-              v-if="canOpen(outline, column.key)"
+              v-if="direction === 'leaving' && canOpen(outline, column.key)"
               type="button"
               class="cursor-pointer text-xs font-normal text-soft hover:text-ink"
               :aria-expanded="open.includes(column.key)"

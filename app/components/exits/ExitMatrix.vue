@@ -3,18 +3,25 @@ import type { MarkedRow } from '@salt-trail/core'
 import { useElementSize, useScroll } from '@vueuse/core'
 import { useVirtualizer } from '@tanstack/vue-virtual'
 import { shownColumns, type Item, type OpenColumn, type SubnetItem } from '~/exits/arrange'
-import type { Cell, ColumnKey } from '~/exits/cells'
+import type { Cell, ColumnKey, Direction } from '~/exits/cells'
 import type { Outline } from '~/stores/outline'
 
 /**
  * The matrix: a row for each subnet, in groups, a column for each kind of destination. Only the
  * rows in sight are in the page. One cell is the current one; arrows move it.
  */
-const props = defineProps<{ outline: Outline; rows: readonly MarkedRow[]; items: readonly Item[]; open: readonly string[]; selected: ReadonlySet<string> }>()
+const props = defineProps<{
+  outline: Outline
+  rows: readonly MarkedRow[]
+  items: readonly Item[]
+  open: readonly string[]
+  selected: ReadonlySet<string>
+  direction: Direction
+}>()
 const emit = defineEmits<{ trace: [question: { from: string; to: string }]; toggle: [column: ColumnKey]; select: [subnets: ReadonlySet<string>] }>()
 
 const NAME_WIDTH = 290
-const columns = computed(() => shownColumns(props.outline, props.open))
+const columns = computed(() => shownColumns(props.outline, props.open, props.direction))
 const template = computed(() => `${NAME_WIDTH}px ${columns.value.map((column) => `${column.width}px`).join(' ')}`)
 const wholeWidth = computed(() => columns.value.reduce((sum, column) => sum + column.width, NAME_WIDTH))
 
@@ -38,13 +45,21 @@ const inSight = computed(() =>
 )
 
 const members = useMemberCells()
-watch([inSight, () => props.open], () => {
+const entries = useEntries()
+const fetchInSight = (): void => {
   const subnets = inSight.value.flatMap(({ item }) => (item.kind === 'subnet' ? [item.subnet.id] : []))
+  if (props.direction === 'entering') {
+    void entries.fetchFor(subnets)
+    return
+  }
   for (const column of new Set(columns.value.flatMap((one) => (one.member === null ? [] : [one.key])))) void members.fetchFor(column as OpenColumn, subnets)
-})
+}
+watch([inSight, () => props.open, () => props.direction], fetchInSight, { immediate: true })
+const failure = computed(() => (props.direction === 'entering' ? entries.failure.value : members.failure.value))
 const cellOfItem = (item: SubnetItem, column: number): Cell | null => {
   const shown = columns.value[column]
   if (!shown) return null
+  if (props.direction === 'entering') return entries.cellAt(item.subnet.id, shown.key)
   return shown.member === null ? (item.cells?.[shown.key] ?? null) : members.cellAt(shown.key, item.subnet.id, shown.member)
 }
 
@@ -174,14 +189,23 @@ onMounted(() => document.activeElement === document.body && scroller.value?.focu
 
 <template>
   <div class="flex h-full min-h-0 flex-col">
-    <ExitHead :outline="outline" :rows="rows" :columns="columns" :open="open" :template="template" :shift="shift" @toggle="emit('toggle', $event)" />
+    <ExitHead
+      :outline="outline"
+      :rows="rows"
+      :columns="columns"
+      :open="open"
+      :direction="direction"
+      :template="template"
+      :shift="shift"
+      @toggle="emit('toggle', $event)"
+    />
     <div class="relative min-h-0 flex-1">
       <div
         ref="scroller"
         class="relative h-full overflow-auto outline-none"
         role="grid"
         tabindex="0"
-        aria-label="Ways out of every subnet"
+        :aria-label="direction === 'entering' ? 'Ways into every subnet' : 'Ways out of every subnet'"
         aria-multiselectable="true"
         :aria-rowcount="items.length"
         :aria-colcount="columns.length + 1"
@@ -211,7 +235,7 @@ onMounted(() => document.activeElement === document.body && scroller.value?.focu
               :index="index"
               :columns="columns"
               :template="template"
-              :member-cell="members.cellAt"
+              :cell-at="(column: number) => cellOfItem(item, column)"
               :current="index === at ? current.column : -1"
               :has-focus="hasFocus"
               :selected="selected.has(item.subnet.id)"
@@ -226,9 +250,15 @@ onMounted(() => document.activeElement === document.body && scroller.value?.focu
         <slot v-if="items.length === 0" />
       </div>
       <div v-if="peek && !compared && currentItem && currentCell && peekPlace" class="absolute z-10" :style="peekPlace">
-        <ExitPeek :subnet="currentItem.subnet.id" :column="columns[current.column]!.key" :where="columns[current.column]!.where" :cell="currentCell" />
+        <ExitPeek
+          :subnet="currentItem.subnet.id"
+          :column="columns[current.column]!.key"
+          :where="columns[current.column]!.where"
+          :direction="direction"
+          :cell="currentCell"
+        />
       </div>
-      <p v-if="members.failure.value" role="alert" class="absolute bottom-2 left-4 bg-paper px-2 text-leak">{{ members.failure.value }}</p>
+      <p v-if="failure" role="alert" class="absolute bottom-2 left-4 bg-paper px-2 text-leak">{{ failure }}</p>
     </div>
     <ExitCompare v-if="compared" :a="compared[0].subnet.id" :b="compared[1].subnet.id" :columns="comparedColumns" @close="compared = null" />
   </div>

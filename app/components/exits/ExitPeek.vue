@@ -1,10 +1,10 @@
 <script setup lang="ts">
 import { headline, passedText, rangesText, seenText } from '~/exits/way-words'
 import type { ExitWay } from '@salt-trail/core'
-import type { Cell, ColumnKey } from '~/exits/cells'
+import type { Cell, ColumnKey, Direction } from '~/exits/cells'
 
 /** Beside the focused cell: its ranges with their ways and what the far side sees. */
-const props = defineProps<{ subnet: string; column: ColumnKey; where: string; cell: Cell }>()
+const props = defineProps<{ subnet: string; column: ColumnKey; where: string; direction: Direction; cell: Cell }>()
 const estate = useEstate()
 const alone = (way: ExitWay): boolean =>
   props.cell.ways.filter((other) => other.family === way.family && (other.hosts ?? [''])[0] === (way.hosts ?? [''])[0]).length === 1
@@ -12,12 +12,12 @@ const alone = (way: ExitWay): boolean =>
 
 <template>
   <aside class="w-[540px] border border-ink bg-paper px-3.5 pt-3 pb-2.5 text-sm" aria-label="Ways of the cell">
-    <h2 class="mb-2 font-semibold">{{ headline(subnet, cell.ways, where) }}</h2>
+    <h2 class="mb-2 font-semibold">{{ headline(subnet, cell.ways, where, direction) }}</h2>
     <table class="w-full border-collapse">
       <thead class="sr-only">
         <tr>
           <th>kind</th>
-          <th>destinations</th>
+          <th>{{ direction === 'entering' ? 'sources' : 'destinations' }}</th>
           <th>way</th>
         </tr>
       </thead>
@@ -32,8 +32,8 @@ const alone = (way: ExitWay): boolean =>
           </td>
           <td class="py-1">
             {{ passedText(way)
-            }}<template v-if="seenText(way)"
-              >, seen as <span class="mono">{{ seenText(way) }}</span></template
+            }}<template v-if="direction === 'leaving' ? seenText(way) : way.seenAs.length > 0"
+              >, {{ direction === 'entering' ? 'coming as' : 'seen as' }} <span class="mono">{{ seenText(way) }}</span></template
             >
           </td>
         </tr>
@@ -49,6 +49,10 @@ const alone = (way: ExitWay): boolean =>
         >
       </li>
     </ul>
+    <p v-if="direction === 'entering'" class="mt-2 text-xs text-soft">
+      Routes and translators alone; what rules let in is in
+      <NuxtLink class="border-b border-rule" :to="{ path: `/${estate.slug}/${estate.revision}/ways-in`, query: { subnet } }">Ways in</NuxtLink>.
+    </p>
     <p class="mt-2 text-xs text-soft"><kbd>Enter</kbd> trace &nbsp; <kbd>Space</kbd> hide or show this</p>
   </aside>
 </template>

@@ -8,17 +8,15 @@ const props = defineProps<{
   index: number
   columns: readonly ShownColumn[]
   template: string
-  /** The cell of an open column’s member; null while it is fetched. */
-  memberCell: (column: string, subnet: string, member: string) => Cell | null
+  /** The cell of a column; null while it is fetched. */
+  cellAt: (column: number) => Cell | null
   /** Which of its cells is the current one, or −1. */
   current: number
   hasFocus: boolean
   selected: boolean
 }>()
 const emit = defineEmits<{ pick: [column: number]; ask: []; select: [] }>()
-const cells = computed(() =>
-  props.columns.map(({ key, member }) => (member === null ? (props.item.cells?.[key] ?? null) : props.memberCell(key, props.item.subnet.id, member))),
-)
+const cells = computed(() => props.columns.map((_, column) => props.cellAt(column)))
 </script>
 
 <template>

@@ -5,7 +5,7 @@ import { walkFlow, type FlowBranch } from '../flows/flow'
 import { mayCome, type Wanted } from '../hops/behind'
 import { hopAt, sendingKey, type HopMemo, type HopTable } from '../hops/hops'
 import { identity, type Outcome } from '../hops/onward'
-import { compared, extend, kept, once, reader } from '../kept'
+import { compared, kept, once, reader } from '../kept'
 import { derivedAndCompared, sameItems, sameRanges } from '../model/derived'
 import type { Model, SubnetModel } from '../model/model'
 import { packetJson, protocolName, TCP, type Packet } from '../packet/packet'
@@ -87,21 +87,24 @@ function fromOutside(survey: Survey, out: Finding[], from: Side, family: Family)
   const src = table.kind.sources[family]
   if (src === null) return
   const { settled, sounds } = settledWith(memo)
+  const fares = (dst: Address): { sources: Range; sound: boolean } => {
+    const flow = walkFlow(model, endOf(table), probe(src, dst), allPackets(family), true, { ignoresRules: true, home: subnet.network })
+    return { sources: flow.box.src, sound: flow.branches.every((branch) => judge(branch).length === 0) }
+  }
   const isSound = (dst: Address, outcome: Outcome): boolean => {
     // On the same way out answers come back the same way, whichever table led there.
-    const key = `${sendingKey(model, from.subnet, from.table.kind)} ${identity(outcome)} ${familyOf(dst)}`
-    const settle = (): boolean => {
-      const known = kept(settled, key, (): { sources: Range; sound: boolean }[] => [])
-      const found = known.find(({ sources }) => sources.from <= src && src <= sources.to)
-      if (found) return found.sound
-      const flow = extend(settled, key, () =>
-        walkFlow(model, endOf(table), probe(src, dst), allPackets(familyOf(dst)), true, { ignoresRules: true, home: subnet.network }),
-      )
-      const sound = flow.branches.every((branch) => judge(branch).length === 0)
-      known.push({ sources: flow.box.src, sound })
-      return sound
+    const key = `${sendingKey(model, subnet, table.kind)} ${identity(outcome)} ${dst}`
+    // Who follows what he reads asks for himself: what is compared later must not rest on another's packet.
+    if (reader() !== null) {
+      const { place } = table.kind
+      return compared(sounds, `${key} ${src} ${place.subnet} ${place.interface}`, () => fares(dst).sound, Object.is)
     }
-    return compared(sounds, `${key} ${src}`, settle, Object.is)
+    const known = kept(settled, key, (): { sources: Range; sound: boolean }[] => [])
+    const found = known.find(({ sources }) => sources.from <= src && src <= sources.to)
+    if (found) return found.sound
+    const made = fares(dst)
+    known.push(made)
+    return made.sound
   }
   const sites = idsOf(model, 'sites').map((id) => siteRanges(model, id))
   const parts = [survey.toInternet(subnet, table, family), ...sites.map((own) => survey.meet(subnet, table, family, own))].flat()

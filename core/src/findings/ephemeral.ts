@@ -10,7 +10,7 @@ import { passedBySet } from '../rules/boxes'
 import { passing } from '../rules/passing'
 import { ruleBook, type Direction, type SetModel } from '../rules/rule-book'
 import type { End } from '../walk/state'
-import { doorsTo } from './doors'
+import { doorsTo } from '../exits/doors'
 import { finding, unique, type Finding } from './finding'
 import { checkSubnets, endOf, FAMILIES, nameOf, presentOf, type Survey } from './survey'
 

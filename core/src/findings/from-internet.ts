@@ -10,7 +10,7 @@ import { placeOfProtocol, protocolAt } from '../packet/protocols'
 import { passing } from '../rules/passing'
 import { ruleBook } from '../rules/rule-book'
 import type { Question } from '../trace/question'
-import { doorsTo } from './doors'
+import { doorsTo } from '../exits/doors'
 import { finding, type Finding, type Severity } from './finding'
 import { check, FAMILIES, firewallsOf, listText, nameOf, presentOf, type Survey } from './survey'
 

@@ -116,8 +116,19 @@ function networksOn(model: Model, passed: ReadonlySet<string>): ReadonlySet<numb
   return found
 }
 
-const junctionOf = (model: Model, memo: OnwardMemo, { key, onset }: Junction, { from }: { readonly from: Address }): readonly OnwardRange[] =>
-  compared(memo.junctions, key, () => onward(model, memo, onset, allPackets(familyOf(from)).dst), sameOnward)
+const junctionOf = (model: Model, memo: OnwardMemo, { key, onset, transit, table }: Junction, { from }: { readonly from: Address }): readonly OnwardRange[] =>
+  compared(
+    memo.junctions,
+    key,
+    () => {
+      // The attachment somebody came by first may be gone, or have another table by now.
+      const { attachments = {} } = model.transits[transit]!.source
+      const first = Object.keys(attachments).find((name) => attachments[name]!.table === table)
+      const next = { at: 'transit', transit, attachment: first ?? '' } as const
+      return onward(model, memo, { ...onset, next }, allPackets(familyOf(from)).dst)
+    },
+    sameOnward,
+  )
 
 /** The outcome of a way to a transit, and of all behind it. */
 function joined(memo: OnwardMemo, before: Outcome, behind: Outcome): Outcome {

@@ -48,6 +48,9 @@ export interface Behind {
 export interface Junction {
   readonly key: string
   readonly onset: Onset
+  readonly transit: number
+  /** The table all look up in who share what lies behind, by whichever attachment they come. */
+  readonly table: string | undefined
 }
 
 /** What was found on the way, kept for all who ask the same. */
@@ -189,7 +192,7 @@ function behindOf(model: Model, memo: OnwardMemo, { state, deliveredAt }: Walked
       at: '',
       own: null,
     }
-    return { junction: { key, onset }, before, places, own }
+    return { junction: { key, onset, transit, table }, before, places, own }
   })
 }
 

@@ -1,12 +1,17 @@
-import type { Address } from '../address/address'
+import { parseAddress, type Address } from '../address/address'
 import { prefixOf } from '../address/prefix'
-import { rangeSetOf, type Range, type RangeSet } from '../address/ranges'
+import { intersectRanges, rangeSetOf, type Range, type RangeSet } from '../address/ranges'
 import { eachFlow, type Flow } from '../flows/flow'
+import { arrivingFrom } from '../exits/entries'
+import { hopMemo, type HopMemo } from '../hops/hops'
 import { hostKinds } from '../hops/kinds'
+import { once } from '../kept'
 import type { Model, SubnetModel } from '../model/model'
 import { joinBoxes, packetBoxJson, type PacketBox, type PacketBoxJson } from '../packet/packet-set'
 import { packetJson, type PacketJson } from '../packet/packet'
-import { parseAddress } from '../address/address'
+import { coverOf } from '../rules/covered'
+import { ruleBook } from '../rules/rule-book'
+import { ruleText } from '../rules/words'
 import { tracePacket } from '../trace/trace'
 import type { End } from '../walk/state'
 
@@ -32,10 +37,20 @@ export interface Jump {
   readonly opens: readonly string[]
 }
 
+/** A rule for packets that come in, which none of them ever matches. */
+export interface IdleRule {
+  /** The set it stands in, as `ruleSets/ID`, and the rule as it was written. */
+  readonly set: string
+  readonly rule: string
+  readonly why: string
+}
+
 export interface WaysIn {
   readonly subnet: string
   readonly ways: readonly WayIn[]
   readonly jumps: readonly Jump[]
+  /** Of the rule sets before the subnet and its hosts. */
+  readonly idle: readonly IdleRule[]
 }
 
 const PORTS: Range = { from: 0, to: 65535 }
@@ -49,7 +64,7 @@ interface Source {
 }
 
 /** Who can reach a subnet’s hosts from outside it, on what, through what: design part 3.5. Asks the way there; the answer is the trace’s. */
-export function waysInOf(model: Model, subnet: SubnetModel): WaysIn {
+export function waysInOf(model: Model, subnet: SubnetModel, memo: HopMemo = hopMemo()): WaysIn {
   const sources = [...outside(model), ...otherNetworks(model, subnet)]
   const ways: WayIn[] = []
   for (const index of subnet.interfaces) {
@@ -65,7 +80,27 @@ export function waysInOf(model: Model, subnet: SubnetModel): WaysIn {
     for (const [from, { flows, end }] of byFrom) if (flows.length > 0) ways.push(wayIn(model, from, host.ref, end, flows))
   }
   ways.sort((a, b) => breadth(b) - breadth(a))
-  return { subnet: subnet.ref, ways, jumps: jumpsOf(model, ways) }
+  return { subnet: subnet.ref, ways, jumps: jumpsOf(model, ways), idle: idleRules(model, subnet, memo) }
+}
+
+/** The rules that let something in, or keep it out, which never comes: others leave them nothing, or nobody they name gets here. */
+function idleRules(model: Model, subnet: SubnetModel, memo: HopMemo): IdleRule[] {
+  const hosts = subnet.interfaces.map((index) => model.interfaces[index]!)
+  const sets = new Set([subnet.boundary, ...subnet.ruleSets, ...hosts.flatMap((host) => [...host.ruleSets, host.localRules])].filter((index) => index >= 0))
+  const arriving = once(() => arrivingFrom(model, subnet, memo))
+  return [...sets].flatMap((index) => {
+    const set = ruleBook(model).set(index)
+    const written = model.estate.ruleSets.get(set.ref.slice('ruleSets/'.length))?.rules ?? []
+    return set.rules.flatMap((rule): IdleRule[] => {
+      if (rule.direction !== 'in') return []
+      const idle = (why: string): IdleRule[] => [{ set: set.ref, rule: ruleText(written[rule.entry]!), why }]
+      const cover = coverOf(set, rule)
+      if (cover) return idle(`all of it is matched by ${cover.map((other) => ruleText(written[other.entry]!)).join('; ')}`)
+      const peers = rule.peers()
+      if (peers === null || intersectRanges(peers, arriving()).length > 0) return []
+      return idle(peers.length === 0 ? 'it names nobody there is' : 'no packet from there gets here')
+    })
+  })
 }
 
 /** The more of the world a way lets in, the higher it stands. */

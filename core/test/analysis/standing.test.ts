@@ -46,7 +46,8 @@ test('after any change a standing analysis says what a full one says', () => {
         expect(standing()).toEqual(anew(estate))
       }
     }),
-    { numRuns: 40, seed: 71 },
+    // Estates in which a change was once not seen.
+    { numRuns: 24, seed: 71, examples: [[550165981], [1214603154], [648017667]] },
   )
 })
 

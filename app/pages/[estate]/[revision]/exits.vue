@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { onKeyStroke, refDebounced, useClipboard } from '@vueuse/core'
 import { arrange, GROUPINGS, type Grouping } from '~/exits/arrange'
+import type { Direction } from '~/exits/cells'
 import { showEnd } from '~/questions/question-text'
 
 /** Home: by which way the traffic of every subnet leaves. */
@@ -18,6 +19,10 @@ const onlyProblems = computed({ get: () => route.query.only === 'problems', set:
 const by = computed({
   get: () => GROUPINGS.find((one) => one === route.query.by) ?? 'network',
   set: (grouping: Grouping) => choose({ by: grouping === 'network' ? undefined : grouping }),
+})
+const direction = computed({
+  get: (): Direction => (route.query.turned === 'entering' ? 'entering' : 'leaving'),
+  set: (way: Direction) => choose({ turned: way === 'leaving' ? undefined : way }),
 })
 const open = computed(() => (typeof route.query.open === 'string' ? route.query.open.split(',') : []))
 function toggleColumn(column: string): void {
@@ -52,6 +57,9 @@ function ask(question: { from: string; to: string }): void {
   navigateTo({ path: `/${estate.slug}/${estate.revision}/trace`, query: { ...question, over } })
 }
 
+onKeyStroke('t', (event) => {
+  if (!isTyping(event.target) && !event.ctrlKey && !event.metaKey && !event.altKey) direction.value = direction.value === 'leaving' ? 'entering' : 'leaving'
+})
 onKeyStroke('p', (event) => {
   if (!isTyping(event.target)) onlyProblems.value = !onlyProblems.value
 })
@@ -60,6 +68,7 @@ const KEYS = [
   { keys: 'arrows', does: 'move' },
   { keys: 'Enter', does: 'trace' },
   { keys: 'c', does: 'compare' },
+  { keys: 't', does: 'turn' },
   { keys: 'x', does: 'select' },
   { keys: 'Space', does: 'peek' },
   { keys: 'p', does: 'only problems' },
@@ -74,7 +83,11 @@ const KEYS = [
       <h1 class="sr-only">Exits of {{ estate.outline.name }}</h1>
       <div class="flex h-9 shrink-0 items-center gap-[18px] px-4 text-xs text-soft">
         <label class="flex items-center gap-1.5"
-          >leaving, by
+          ><select v-model="direction" aria-label="Which way the matrix looks" class="border-b border-rule bg-ground py-0.5 text-ink">
+            <option value="leaving">leaving</option>
+            <option value="entering">entering</option>
+          </select>
+          by
           <select v-model="by" class="border-b border-rule bg-ground py-0.5 text-ink">
             <option v-for="one in GROUPINGS" :key="one" :value="one">{{ one }}</option>
           </select>
@@ -110,6 +123,7 @@ const KEYS = [
         :items="items"
         :open="open"
         :selected="selected"
+        :direction="direction"
         @trace="ask"
         @toggle="toggleColumn"
         @select="selected = $event"

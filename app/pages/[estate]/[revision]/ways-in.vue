@@ -29,9 +29,9 @@ const sourceOf = (way: WayIn): string => (way.from === 'internet' ? 'the interne
       </div>
       <p v-if="failure" class="p-4 text-leak" role="alert">{{ failure }}</p>
       <p v-else-if="!found" class="p-4 text-soft" role="status">asking for every packet …</p>
-      <p v-else-if="found.ways.length === 0" class="p-4 text-soft">Nobody outside this network reaches a host in {{ subnet }}, with any packet.</p>
       <div v-else class="min-h-0 flex-1 overflow-y-auto" tabindex="0" aria-label="Ways in">
-        <table class="w-full border-collapse">
+        <p v-if="found.ways.length === 0" class="p-4 text-soft">Nobody outside this network reaches a host in {{ subnet }}, with any packet.</p>
+        <table v-else class="w-full border-collapse">
           <thead>
             <tr class="border-b border-ink text-left text-xs text-soft">
               <th class="w-44 py-1.5 pl-4 font-medium">from</th>
@@ -77,6 +77,25 @@ const sourceOf = (way: WayIn): string => (way.from === 'internet' ? 'the interne
             {{ jump.from.map((ref) => (ref === 'internet' ? 'the internet' : name(ref))).join(', ') }}, reaches {{ jump.opens.slice(0, 12).map(name).join(', ')
             }}{{ jump.opens.length > 12 ? ` and ${jump.opens.length - 12} more` : '' }}.
           </p>
+        </section>
+        <section v-if="found.idle.length > 0" class="p-4">
+          <h2 class="mb-1 font-semibold">Rules that never match here</h2>
+          <table class="w-full border-collapse">
+            <thead class="sr-only">
+              <tr>
+                <th>rule set</th>
+                <th>rule</th>
+                <th>why</th>
+              </tr>
+            </thead>
+            <tbody>
+              <tr v-for="(one, index) in found.idle" :key="index" class="border-t border-hair align-top">
+                <td class="w-44 py-1 pr-3">{{ name(one.set) }}</td>
+                <td class="w-[420px] py-1 pr-3">{{ one.rule }}</td>
+                <td class="py-1 text-soft">{{ one.why }}</td>
+              </tr>
+            </tbody>
+          </table>
         </section>
       </div>
     </div>

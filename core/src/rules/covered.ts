@@ -1,0 +1,44 @@
+import { subtractBox } from '../packet/packet-set'
+import { boxesOf } from './boxes'
+import type { SetModel, SetRule } from './rule-book'
+
+/** More boxes than this are not subtracted: the rule is then taken to be of use. */
+const MOST_BOXES = 400
+
+/**
+ * The rules of a set that leave nothing for one of them to match, so that it never does; null where
+ * something is left, or where that is too much to say.
+ */
+export function coverOf(set: SetModel, rule: SetRule): readonly SetRule[] | null {
+  const rules = set.rules.filter((one) => one.direction === rule.direction)
+  const at = rules.indexOf(rule)
+  // In an ordered set what stands before it; in a set of permissions any other, of two equal ones the later.
+  const others = set.ordered ? rules.slice(0, at) : rules.filter((other, place) => other !== rule && (place < at || !covers(rule, other)))
+  const by = coveredBy(rule, others)
+  return by === null || by.length === 0 ? null : by
+}
+
+const covers = (outer: SetRule, inner: SetRule): boolean => coveredBy(inner, [outer])?.length === 1
+
+/** The rules that together match all that a rule matches; null where they do not, or where that is too much to say. */
+function coveredBy(rule: SetRule, others: readonly SetRule[]): SetRule[] | null {
+  let rest = boxesOf(rule)
+  if (rest.length === 0) return null
+  const by: SetRule[] = []
+  for (const other of others) {
+    if (!mayCover(rule, other)) continue
+    const before = rest
+    for (const hole of boxesOf(other)) {
+      rest = rest.flatMap((box) => subtractBox(box, hole))
+      if (rest.length > MOST_BOXES) return null
+    }
+    if (rest.length !== before.length || rest.some((box, at) => box !== before[at])) by.push(other)
+    if (rest.length === 0) return by
+  }
+  return null
+}
+
+/** A quick look: whether two rules can have a packet in common at all. */
+const mayCover = (rule: SetRule, other: SetRule): boolean =>
+  (rule.protocol === null || other.protocol === null || rule.protocol === other.protocol) &&
+  (rule.ports === null || other.ports === null || rule.ports.some(([low, high]) => other.ports!.some(([from, to]) => low <= to && from <= high)))
