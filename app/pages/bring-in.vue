@@ -42,6 +42,13 @@ const whyNot = computed(() => {
   return account.name === '' ? 'say who you are' : ''
 })
 
+const foreseen = useConsequences()
+watch(checked, (now) => {
+  const { base, changes, errors } = now ?? { errors: [] }
+  if (into.value && base !== undefined && errors.length === 0 && (changes?.length ?? 0) > 0) void foreseen.foresee(into.value, base, files.value)
+  else foreseen.hide()
+})
+
 let asked = 0
 async function check(): Promise<void> {
   const mine = ++asked
@@ -187,6 +194,12 @@ const said = computed(() => {
           </template>
           <p v-else-if="checked" class="mb-3 text-soft">Nothing is wrong with it.</p>
           <ChangeList v-if="checked?.changes && checked.base !== undefined" :changes="checked.changes" :base="checked.base" />
+          <WhatFollows
+            :state="foreseen.state.value"
+            :message="foreseen.message.value"
+            :found="foreseen.found.value"
+            :milliseconds="foreseen.milliseconds.value"
+          />
         </div>
         <form class="mt-3 shrink-0 border-t border-ink pt-3" @submit.prevent="take">
           <label class="mb-2 flex items-baseline gap-2">

@@ -93,3 +93,22 @@ test('several files are one estate', async ({ page }) => {
   await page.getByRole('button', { name: 'Leave two.yaml out' }).click()
   await expect(page.getByText('0 errors, 0 warnings')).toBeVisible()
 })
+
+test('what follows from files is foreseen in the browser before they are taken', async ({ page }) => {
+  await page.goto('/bring-in?into=halite-ferries')
+  await page.getByRole('button', { name: 'Begin with its newest files' }).click()
+  await page.getByRole('button', { name: '20-ticketing.yaml', exact: true }).click()
+  const text = page.getByRole('textbox', { name: /Text of/ })
+  const before = await text.inputValue()
+  const broken = '{ to: 0.0.0.0/0, via: { nat: nat-reports } }'
+  await text.fill(before.replace(broken, '{ to: 0.0.0.0/0, via: { nat: nat-ticketing } }'))
+  await expect(page.getByText('ticketing-reports sends 0.0.0.0/0 to nat-reports, which is not there.')).toBeVisible()
+  await expect(page.getByRole('row', { name: /^ticketing-reports-1/ })).toContainText('Internet: dead target → nat-ticketing')
+
+  // With a slip in it nothing is foreseen; mended, it is again.
+  await text.fill(before.replace('routeTable: ticketing-public', 'routetable: ticketing-public'))
+  await expect(page.getByRole('heading', { name: 'What is wrong' })).toBeVisible()
+  await expect(page.getByRole('heading', { name: 'What follows from it' })).toBeHidden()
+  await text.fill(before.replace(broken, 'drop').replace('- drop', '- { to: 0.0.0.0/0, via: drop }'))
+  await expect(page.getByRole('row', { name: /^ticketing-reports-1/ })).toContainText('dead target → dropped')
+})

@@ -15,11 +15,16 @@ export interface Standing extends Findings {
   readonly exits: readonly ExitRow[]
 }
 
+/** The ways out of a subnet before a change and after it; null where it was not there, or is no more. */
+export interface ChangedRow {
+  readonly subnet: string
+  readonly before: ExitRow | null
+  readonly now: ExitRow | null
+}
+
 /** What a change of the estate brought about. */
 export interface Consequences {
-  /** The rows of the subnets whose ways out differ; of those that are no more, only the id. */
-  readonly exits: readonly ExitRow[]
-  readonly exitsGone: readonly string[]
+  readonly exits: readonly ChangedRow[]
   readonly findingsCome: readonly Finding[]
   readonly findingsGone: readonly Finding[]
   /** Those that stay, and say another thing than before. */
@@ -101,28 +106,31 @@ function consequences(before: Pieces, now: Pieces): Consequences {
   const findings = differing(before.findings, now.findings, ({ fingerprint }) => fingerprint)
   const expectations = differing([before.expectations], [now.expectations], ({ id }) => id)
   return {
-    exits: [...exits.come, ...exits.other],
-    exitsGone: exits.gone.map(({ subnet }) => subnet),
+    exits: [
+      ...exits.other.map(([before, row]) => ({ subnet: row.subnet, before, now: row })),
+      ...exits.come.map((row) => ({ subnet: row.subnet, before: null, now: row })),
+      ...exits.gone.map((row) => ({ subnet: row.subnet, before: row, now: null })),
+    ],
     findingsCome: findings.come.sort(byGravity),
     findingsGone: findings.gone.sort(byGravity),
-    findingsOther: findings.other.sort(byGravity),
-    expectations: [...expectations.come, ...expectations.other],
+    findingsOther: findings.other.map(([, one]) => one).sort(byGravity),
+    expectations: [...expectations.come, ...expectations.other.map(([, one]) => one)],
   }
 }
 
 /** What came, what went and what says another thing; lists that are the same object are not looked at. */
-function differing<T>(before: readonly (readonly T[])[], now: readonly (readonly T[])[], key: (one: T) => string): { come: T[]; gone: T[]; other: T[] } {
+function differing<T>(before: readonly (readonly T[])[], now: readonly (readonly T[])[], key: (one: T) => string): { come: T[]; gone: T[]; other: [T, T][] } {
   const moved = before.length !== now.length
   const left = new Map(before.filter((list, at) => moved || list !== now[at]).flatMap((list) => list.map((one) => [key(one), one] as const)))
   const come: T[] = []
-  const other: T[] = []
+  const other: [T, T][] = []
   for (const [at, list] of now.entries()) {
     if (!moved && list === before[at]) continue
     for (const one of list) {
       const known = left.get(key(one))
       left.delete(key(one))
       if (known === undefined) come.push(one)
-      else if (!isAlike(known, one)) other.push(one)
+      else if (!isAlike(known, one)) other.push([known, one])
     }
   }
   return { come, gone: [...left.values()], other }

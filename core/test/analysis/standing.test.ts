@@ -1,5 +1,5 @@
 import fc from 'fast-check'
-import { analyseStanding, compile, exitsOf, findAll, hopMemo, type Estate, type Standing } from '../../src/index'
+import { analyseStanding, compile, exitsOf, findAll, hopMemo, shareWith, type Estate, type Standing } from '../../src/index'
 import { edited } from '../model/edits'
 import { randomEstate } from '../random/estate'
 import { random } from '../random/random'
@@ -72,18 +72,23 @@ test('a change tells what came, what went and what became another, and undone br
       expect(standing()).toEqual(before)
       expect(back.findingsCome).toEqual(there.findingsGone)
       expect(back.findingsGone).toEqual(there.findingsCome)
-      expect(
-        back.exits
-          .map((row) => row.subnet)
-          .concat(back.exitsGone)
-          .sort(),
-      ).toEqual(
-        there.exits
-          .map((row) => row.subnet)
-          .concat(there.exitsGone)
-          .sort(),
-      )
+      const turned = there.exits.map(({ subnet, before: was, now }) => ({ subnet, before: now, now: was }))
+      const bySubnet = (a: { subnet: string }, b: { subnet: string }): number => (a.subnet < b.subnet ? -1 : 1)
+      expect([...back.exits].sort(bySubnet)).toEqual(turned.sort(bySubnet))
     }),
     { numRuns: 20, seed: 72 },
   )
+})
+
+test('an estate read again shares every object with the one before, and one that differs all others', () => {
+  const json = randomEstate(8).estate as { routeTables: Record<string, { routes: unknown[] }> }
+  const before = estateOfJson(json)
+  const again = shareWith(before, estateOfJson(json))
+  for (const section of Object.keys(before) as (keyof Estate)[]) expect(again[section]).toBe(before[section])
+  const [first] = Object.keys(json.routeTables)
+  const changed = shareWith(before, estateOfJson({ ...json, routeTables: { ...json.routeTables, [first!]: { ...json.routeTables[first!], routes: [] } } }))
+  expect([...changed.routeTables].filter(([id, table]) => before.routeTables.get(id) !== table).map(([id]) => id)).toEqual([first])
+  expect(changed.subnets).toBe(before.subnets)
+  const { change } = analyseStanding(before)
+  expect(change(again)).toEqual({ exits: [], findingsCome: [], findingsGone: [], findingsOther: [], expectations: [] })
 })
