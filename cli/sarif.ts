@@ -1,3 +1,4 @@
+import type { Location, Log, ReportingDescriptor, Result } from 'sarif'
 import { familyOfCode, FINDING_CODES, type ExpectationResult, type Finding, type Problem, type ReadResult, type Section, type Severity } from '@salt-trail/core'
 
 type Locate = ReadResult['locate']
@@ -5,12 +6,12 @@ type Locate = ReadResult['locate']
 const LEVEL: Record<Severity, 'error' | 'warning' | 'note'> = { critical: 'error', high: 'error', medium: 'warning', low: 'note', note: 'note' }
 const FAMILY = { leak: 'Traffic goes a way it should not.', hole: 'Traffic is lost.', weak: 'It works, but not as it seems.' } as const
 
-/** Problems, findings and broken expectations as SARIF 2.1.0 (OASIS), each at the place of its object. */
-export function sarif(problems: readonly Problem[], findings: readonly Finding[], expectations: readonly ExpectationResult[], locate: Locate): object {
+/** Problems, findings and broken expectations as SARIF 2.1.0 (OASIS), each at the place of its object; its types hold it to the schema. */
+export function sarif(problems: readonly Problem[], findings: readonly Finding[], expectations: readonly ExpectationResult[], locate: Locate): Log {
   const broken = expectations.filter((one) => one.state === 'broken')
   const codes = [...new Set([...problems.map((p) => p.code), ...findings.map((f) => f.code), ...(broken.length > 0 ? ['expectation-broken'] : [])])]
-  const rules = codes.map((id) => ({ id, shortDescription: { text: aboutCode(id) } }))
-  const place = (ref: string): object => {
+  const rules = codes.map((id): ReportingDescriptor => ({ id, shortDescription: { text: aboutCode(id) } }))
+  const place = (ref: string): Location => {
     const slash = ref.indexOf('/')
     const { file, line, column } = locate(ref.slice(0, slash) as Section, ref.slice(slash + 1), [], 'key')
     return at(file, line, column, ref)
@@ -23,14 +24,14 @@ export function sarif(problems: readonly Problem[], findings: readonly Finding[]
         tool: { driver: { name: 'Salt Trail', rules } },
         columnKind: 'utf16CodeUnits',
         results: [
-          ...problems.map((p) => ({
+          ...problems.map((p): Result => ({
             ruleId: p.code,
             ruleIndex: codes.indexOf(p.code),
             level: p.severity,
             message: { text: p.message },
             locations: [at(p.file, p.line, p.column, p.object)],
           })),
-          ...findings.map((f) => ({
+          ...findings.map((f): Result => ({
             ruleId: f.code,
             ruleIndex: codes.indexOf(f.code),
             level: LEVEL[f.severity],
@@ -39,7 +40,7 @@ export function sarif(problems: readonly Problem[], findings: readonly Finding[]
             partialFingerprints: { 'finding/v1': f.fingerprint },
             properties: { severity: f.severity, objects: f.objects },
           })),
-          ...broken.map((e) => ({
+          ...broken.map((e): Result => ({
             ruleId: 'expectation-broken',
             ruleIndex: codes.indexOf('expectation-broken'),
             level: 'error',
@@ -59,7 +60,7 @@ const aboutCode = (code: string): string =>
       ? 'An expectation does not hold.'
       : 'Something is wrong with the file.'
 
-const at = (file: string, line: number, column: number, object: string | null): object => ({
+const at = (file: string, line: number, column: number, object: string | null): Location => ({
   physicalLocation: { artifactLocation: { uri: encodeURI(file.replaceAll('\\', '/')) }, region: { startLine: line, startColumn: column } },
   ...(object === null ? {} : { logicalLocations: [{ fullyQualifiedName: object }] }),
 })

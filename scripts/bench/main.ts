@@ -23,6 +23,7 @@ import { generateEstate } from '../generator/estate'
 import { random } from '../../core/test/random/random'
 import { SIZES, type SizeName } from '../generator/plan'
 import { benchChanges } from './changes'
+import { benchRepresentations } from './representations'
 
 /** Prints what was measured, with the reference measured in the same run. */
 const row = (what: string, value: string): void => console.log(`| ${what} | ${value} |`)
@@ -230,5 +231,6 @@ for (const name of sizes.length > 0 ? sizes : (['S', 'M', 'L'] as const)) {
   benchRandomTraces(name, model)
   benchWays(name, model)
   benchAnalysis(name, model)
+  benchRepresentations(name, model, row)
   benchChanges(name, estate, name === 'L' ? 9 : 15, row)
 }

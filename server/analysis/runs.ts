@@ -43,6 +43,9 @@ const limit = (): number => Number(process.env.SALT_TRAIL_ANALYSIS_SECONDS ?? 90
 let pool: Tinypool | undefined
 let known: string | undefined
 
+/** How much memory one analysis may take. */
+const megabytes = (): number => Number(process.env.SALT_TRAIL_ANALYSIS_MEGABYTES ?? 6_144)
+
 /** One worker for each core but the server's own, each made for one analysis and ended after it. */
 function workers(): Tinypool {
   pool ??= new Tinypool({
@@ -51,7 +54,7 @@ function workers(): Tinypool {
     maxThreads: Math.max(1, availableParallelism() - 1),
     isolateWorkers: true,
     // A large young generation: most of what an analysis makes is forgotten at once.
-    resourceLimits: { maxOldGenerationSizeMb: 6_144, maxYoungGenerationSizeMb: 192 },
+    resourceLimits: { maxOldGenerationSizeMb: megabytes(), maxYoungGenerationSizeMb: Math.min(192, megabytes()) },
   })
   return pool
 }

@@ -3,6 +3,7 @@ import { analyse, compile, readEstate, type AnalysisListener } from '@salt-trail
 import { drizzle } from 'drizzle-orm/node-postgres'
 import pg from 'pg'
 import { outlineOf } from '../estates/outline'
+import type { Database } from '../database/client'
 import { readDocument } from '../estates/store'
 import type { Progress } from './progress'
 import { saveAnalysis, type AnalysisRows } from './results'
@@ -20,13 +21,11 @@ export interface AnalysisTask {
  * by a connection of its own; the server's thread stays free. Ended in the middle, nothing is saved.
  */
 export default async function analyseRevision({ revisionId, engine, databaseUrl, port }: AnalysisTask): Promise<void> {
-  const pool = new pg.Pool({ connectionString: databaseUrl, max: 1 })
   try {
     const start = performance.now()
     const tell = (progress: Progress): void => port.postMessage(progress)
-    const db = drizzle(pool, { casing: 'snake_case' })
     tell({ about: 'reading', done: 0, of: 1 })
-    const text = await readDocument(db, revisionId)
+    const text = await connected(databaseUrl, (db) => readDocument(db, revisionId))
     const { estate, problems } = readEstate([{ name: `revision ${revisionId}`, text }])
     if (!estate) throw new Error(`revision ${revisionId} can no longer be read: ${problems[0]?.message}`)
     const model = compile(estate)
@@ -44,9 +43,19 @@ export default async function analyseRevision({ revisionId, engine, databaseUrl,
     }
     if (!analyse(model, listener)) throw new Error('the analysis was ended before its end')
     tell({ about: 'saving', done: 1, of: 1 })
-    await saveAnalysis(db, { revisionId, engine, milliseconds: Math.round(performance.now() - start) }, rows)
+    const made = { revisionId, engine, milliseconds: Math.round(performance.now() - start) }
+    await connected(databaseUrl, (db) => saveAnalysis(db, made, rows))
   } finally {
     port.close()
+  }
+}
+
+/** Nothing stays open while everything is computed: a database that is restarted meanwhile is found again when results are saved. */
+async function connected<T>(connectionString: string, work: (db: Database) => Promise<T>): Promise<T> {
+  const pool = new pg.Pool({ connectionString, max: 1 })
+  try {
+    return await work(drizzle(pool, { casing: 'snake_case' }))
+  } finally {
     await pool.end()
   }
 }

@@ -16,7 +16,7 @@ test('the matrix turned: by what traffic enters, as a link and by a key', async 
 
 test('the matrix by role, a column opened, two rows compared, some selected', async ({ page }) => {
   await page.goto('/halite-ferries/head/exits')
-  await page.getByLabel('by', { exact: true }).selectOption('role')
+  await page.getByLabel('Grouped by').selectOption('role')
   await expect(page.getByRole('row', { name: /^isolated 3 subnets/ })).toBeVisible()
   await page.getByRole('button', { name: 'Open Sites' }).click()
   const first = page.getByRole('row', { name: /^hub-jump/ })

@@ -1,6 +1,7 @@
 import { spawn } from 'node:child_process'
 import { once } from 'node:events'
 import { createInterface } from 'node:readline'
+import pg from 'pg'
 import { generateEstate } from '../../scripts/generator/estate'
 import { SIZES } from '../../scripts/generator/plan'
 
@@ -27,10 +28,10 @@ interface Found {
 
 const get = async <T>(path: string, address = base): Promise<T> => (await fetch(`${address}${path}`)).json() as Promise<T>
 
-async function create(networks: number): Promise<string> {
+async function create(networks: number, address = base): Promise<string> {
   const text = JSON.stringify(generateEstate({ ...SIZES.S, networks }, 5).estate)
   const body = JSON.stringify({ files: [{ name: 'made.json', text }], author: 'M. Dune' })
-  const answer = await fetch(`${base}/api/estates`, { method: 'POST', headers: json, body })
+  const answer = await fetch(`${address}/api/estates`, { method: 'POST', headers: json, body })
   return `/api/estates/${((await answer.json()) as { slug: string }).slug}/head`
 }
 
@@ -119,18 +120,52 @@ test('who asks while it runs shares the run; stopped, all are told, and it can b
   expect((await ended(revision)).state).toBe('done')
 })
 
-describe('a server with little time for an analysis', () => {
-  test('stops it, says so, and stays up', async () => {
-    const world = spawn(process.execPath, ['test/machine/serve.mjs', '0'], { env: { ...process.env, SALT_TRAIL_ANALYSIS_SECONDS: '0.001' } })
-    try {
-      const begun = once(createInterface(world.stdout), 'line') as Promise<[string]>
-      const [address] = await Promise.race([begun, once(world, 'exit').then(() => Promise.reject(new Error('the server did not start')))])
-      const status = await ended('/api/estates/halite-ferries/head', address)
-      expect(status).toMatchObject({ state: 'stopped', message: 'the analysis was stopped after 0.001 seconds' })
-      expect((await fetch(`${address}/api/estates/halite-ferries/head/outline`)).status).toBe(200)
-    } finally {
-      world.kill('SIGTERM')
-      await once(world, 'exit')
-    }
-  }, 60_000)
+test('a database that drops every connection in the middle of an analysis does not end it, nor the server', async () => {
+  const client = new pg.Client({ connectionString: process.env.DATABASE_URL })
+  await client.connect()
+  try {
+    const revision = await create(10)
+    while ((await get<Status>(`${revision}/analysis`)).progress?.about !== 'ways out') await new Promise((resolve) => setTimeout(resolve, 10))
+    await client.query('select pg_terminate_backend(pid) from pg_stat_activity where pid <> pg_backend_pid() and datname = current_database()')
+    // Whoever asks at that very moment is refused.
+    await fetch(`${base}${revision}/analysis`)
+    expect(await ended(revision)).toMatchObject({ state: 'done' })
+    expect((await get<Page<Found>>(`${revision}/exits?count=1`)).total).toBe(100)
+  } finally {
+    await client.end()
+  }
 })
+
+/** A server of its own with other limits, while something is asked of it. */
+async function withServer(limits: Record<string, string>, ask: (address: string) => Promise<void>): Promise<void> {
+  const world = spawn(process.execPath, ['test/machine/serve.mjs', '0'], { env: { ...process.env, ...limits } })
+  try {
+    const begun = once(createInterface(world.stdout), 'line') as Promise<[string]>
+    const [address] = await Promise.race([begun, once(world, 'exit').then(() => Promise.reject(new Error('the server did not start')))])
+    await ask(address)
+  } finally {
+    world.kill('SIGTERM')
+    await once(world, 'exit')
+  }
+}
+
+test('a server with little time for an analysis stops it, says so, and stays up', async () => {
+  await withServer({ SALT_TRAIL_ANALYSIS_SECONDS: '0.001' }, async (address) => {
+    const status = await ended('/api/estates/halite-ferries/head', address)
+    expect(status).toMatchObject({ state: 'stopped', message: 'the analysis was stopped after 0.001 seconds' })
+    expect((await fetch(`${address}/api/estates/halite-ferries/head/outline`)).status).toBe(200)
+  })
+}, 60_000)
+
+test('a worker that dies in the middle, here for want of memory, is told as a failure, and the server stays up', async () => {
+  await withServer({ SALT_TRAIL_ANALYSIS_MEGABYTES: '24' }, async (address) => {
+    const revision = await create(30, address)
+    const status = await ended(revision, address)
+    expect(status.state).toBe('failed')
+    expect(status.message).toMatch(/^the analysis failed: /)
+    expect((await fetch(`${address}/api/estates/halite-ferries/head/outline`)).status).toBe(200)
+    const again = await fetch(`${address}${revision}/analysis`, { method: 'POST', headers: json, body: '{}' })
+    expect(again.status).toBe(200)
+    expect((await ended(revision, address)).state).toBe('failed')
+  })
+}, 60_000)

@@ -121,11 +121,10 @@ const junctionOf = (model: Model, memo: OnwardMemo, { key, onset, transit, table
     memo.junctions,
     key,
     () => {
-      // The attachment somebody came by first may be gone, or have another table by now.
-      const { attachments = {} } = model.transits[transit]!.source
-      const first = Object.keys(attachments).find((name) => attachments[name]!.table === table)
-      const next = { at: 'transit', transit, attachment: first ?? '' } as const
-      return onward(model, memo, { ...onset, next }, allPackets(familyOf(from)).dst)
+      // Whoever came by first may find his attachment gone, or at another table: then this is dropped, and the next begins anew.
+      if (onset.next.at === 'transit' && model.transits[transit]!.source.attachments?.[onset.next.attachment]?.table !== table)
+        throw new Error('the attachment it was found by leads elsewhere now')
+      return onward(model, memo, onset, allPackets(familyOf(from)).dst)
     },
     sameOnward,
   )

@@ -88,7 +88,7 @@ const KEYS = [
             <option value="entering">entering</option>
           </select>
           by
-          <select v-model="by" class="border-b border-rule bg-ground py-0.5 text-ink">
+          <select v-model="by" aria-label="Grouped by" class="border-b border-rule bg-ground py-0.5 text-ink">
             <option v-for="one in GROUPINGS" :key="one" :value="one">{{ one }}</option>
           </select>
         </label>
