@@ -24,7 +24,9 @@ const PICTURES = {
   'next-hops-two': { path: '/halite-ferries/head/next-hops?subnet=crew-roster-1&with=crew-desk-1' },
   'ways-in': { path: '/halite-ferries/head/ways-in?subnet=ticketing-web-1' },
   expectations: { path: '/halite-ferries/head/expectations' },
-  'bring-in': { path: '/bring-in?into=halite-ferries', damage: true },
+  'exits-entering': { path: '/halite-ferries/head/exits?turned=entering', keys: new Array(7).fill('ArrowDown') },
+  'bring-in': { path: '/bring-in?into=halite-ferries', act: damageFile },
+  'bring-in-foreseen': { path: '/bring-in?into=halite-ferries', act: mendFile },
 }
 
 await command(async () => {
@@ -36,12 +38,12 @@ await command(async () => {
   const world = await startWorld()
   const browser = await chromium.launch(CHROMIUM)
   try {
-    for (const [name, { path, keys = [], theme = 'light', damage = false }] of Object.entries(PICTURES)) {
+    for (const [name, { path, keys = [], theme = 'light', act = async () => {} }] of Object.entries(PICTURES)) {
       const page = await browser.newPage({ baseURL: world.address, viewport: { width: 1280, height: 800 }, colorScheme: theme })
       await page.goto(path)
       await page.waitForLoadState('networkidle')
       for (const key of keys) await page.keyboard.press(key)
-      if (damage) await damageFile(page)
+      await act(page)
       await page.waitForTimeout(400)
       await page.screenshot({ path: join(folder, `${name}.png`) })
       say(`docs/screenshots/${name}.png`)
@@ -54,13 +56,26 @@ await command(async () => {
   return 0
 })
 
-/** The demo's newest files with two slips, as somebody makes them. */
-async function damageFile(page) {
+/** One of the demo's newest files with another text, as somebody edits it. */
+async function editFile(page, edit) {
   await page.getByRole('button', { name: 'Begin with its newest files' }).click()
   await page.getByRole('button', { name: '20-ticketing.yaml', exact: true }).click()
   const text = page.getByRole('textbox', { name: /Text of/ })
-  const value = await text.inputValue()
-  await text.fill(value.replace('routeTable: ticketing-public', 'routetable: ticketing-public').replace('10.40.2.0/24,', '10.40.2.1/24,'))
+  await text.fill(edit(await text.inputValue()))
+}
+
+/** Two slips. */
+async function damageFile(page) {
+  await editFile(page, (text) => text.replace('routeTable: ticketing-public', 'routetable: ticketing-public').replace('10.40.2.0/24,', '10.40.2.1/24,'))
   await page.getByText('2 errors').waitFor()
   await page.getByRole('button', { name: /host bits/ }).click()
+}
+
+/** A route mended, and another made worse. */
+async function mendFile(page) {
+  const route = (via) => `{ to: 0.0.0.0/0, via: { ${via} } }`
+  await editFile(page, (text) =>
+    text.replace(route('nat: nat-ticketing'), route('gateway: ticketing-door')).replace(route('nat: nat-reports'), route('nat: nat-ticketing')),
+  )
+  await page.getByText(/findings? comes?/).waitFor()
 }
