@@ -100,7 +100,7 @@ function benchTraces(model: Model): void {
 }
 
 /** An estate of the generator, read as strict JSON and compiled. */
-function benchSize(name: SizeName): { estate: Estate; model: Model } {
+function benchSize(name: SizeName): Model {
   const text = JSON.stringify(generateEstate(SIZES[name], 1).estate)
   const files = [{ name: `${name}.json`, text }]
   let estate: Estate | null = null
@@ -109,7 +109,7 @@ function benchSize(name: SizeName): { estate: Estate; model: Model } {
   let model: Model | null = null
   row(`${name}: compiling`, `${timed(1, () => (model = compile(estate!))).toFixed(0)} ms, ${memory()}`)
   benchModelChanges(name, estate!, model!)
-  return { estate: estate!, model: model! }
+  return model!
 }
 
 const memory = (): string => `${(process.memoryUsage().rss / 2 ** 30).toFixed(2)} GiB resident`
@@ -222,15 +222,25 @@ function benchAnalysis(name: SizeName, model: Model): void {
 }
 const analyses: { readonly name: SizeName; readonly subnets: number; readonly time: number }[] = []
 
-const sizes = process.argv.slice(2).map((word) => word.toUpperCase() as SizeName)
-console.log(`Node ${process.version}, ${cpus().length} cores, ${Math.round(totalmem() / 2 ** 30)} GiB\n\n| what | measured |\n|---|---|`)
-benchLookUp()
-benchTraces(demoModel())
-for (const name of sizes.length > 0 ? sizes : (['S', 'M', 'L'] as const)) {
-  const { estate, model } = benchSize(name)
-  benchRandomTraces(name, model)
-  benchWays(name, model)
-  benchAnalysis(name, model)
-  benchRepresentations(name, model, row)
-  benchChanges(name, estate, name === 'L' ? 9 : 15, row)
+const words = process.argv.slice(2)
+const named = words.filter((word) => !word.startsWith('--')).map((word) => word.toUpperCase() as SizeName)
+const sizes = named.length > 0 ? named : (['S', 'M', 'L'] as const)
+if (words.includes('--changes')) {
+  // In a process of its own: what was measured before would be in memory beside it.
+  for (const name of sizes) {
+    const { estate } = readEstate([{ name: `${name}.json`, text: JSON.stringify(generateEstate(SIZES[name], 1).estate) }])
+    benchChanges(name, estate!, name === 'L' ? 9 : 15, row)
+    row(`${name}: memory of the standing analysis`, memory())
+  }
+} else {
+  console.log(`Node ${process.version}, ${cpus().length} cores, ${Math.round(totalmem() / 2 ** 30)} GiB\n\n| what | measured |\n|---|---|`)
+  benchLookUp()
+  benchTraces(demoModel())
+  for (const name of sizes) {
+    const model = benchSize(name)
+    benchRandomTraces(name, model)
+    benchWays(name, model)
+    benchAnalysis(name, model)
+    benchRepresentations(name, model, row)
+  }
 }

@@ -22,8 +22,8 @@ await build({
   logLevel: 'error',
 })
 // The young generation is as large as in the server's workers.
-const { status } = spawnSync(process.execPath, ['--max-semi-space-size=64', '--max-old-space-size=14000', outfile, ...process.argv.slice(2)], {
-  stdio: 'inherit',
-  cwd: root,
-})
-process.exit(status ?? 1)
+const flags = ['--max-semi-space-size=64', '--max-old-space-size=14000', outfile]
+for (const part of [[], ['--changes']]) {
+  const { status } = spawnSync(process.execPath, [...flags, ...part, ...process.argv.slice(2)], { stdio: 'inherit', cwd: root })
+  if (status !== 0) process.exit(status ?? 1)
+}
