@@ -24,7 +24,7 @@ const PICTURES = {
   'next-hops-two': { path: '/halite-ferries/head/next-hops?subnet=crew-roster-1&with=crew-desk-1' },
   'ways-in': { path: '/halite-ferries/head/ways-in?subnet=ticketing-web-1' },
   expectations: { path: '/halite-ferries/head/expectations' },
-  'exits-entering': { path: '/halite-ferries/head/exits?turned=entering', keys: new Array(7).fill('ArrowDown') },
+  'exits-entering': { path: '/halite-ferries/head/exits?turned=entering', keys: new Array(6).fill('ArrowDown') },
   'bring-in': { path: '/bring-in?into=halite-ferries', act: damageFile },
   'bring-in-foreseen': { path: '/bring-in?into=halite-ferries', act: mendFile },
 }
