@@ -1,6 +1,5 @@
 import { formatAddress, type Address, type Family } from '../address/address'
-import { prefixOf } from '../address/prefix'
-import { rangeSet, rangeSetOf, rangesContain, type Range, type RangeSet } from '../address/ranges'
+import { rangeSet, rangesContain, type Range, type RangeSet } from '../address/ranges'
 import { walkFlow, type FlowBranch } from '../flows/flow'
 import { mayCome, type Wanted } from '../hops/behind'
 import { hopAt, sendingKey, type HopMemo, type HopTable } from '../hops/hops'
@@ -28,6 +27,7 @@ import {
   presentOf,
   subnetsIn,
   subnetSpaceRanges,
+  rangesOf,
   type Survey,
 } from './survey'
 
@@ -106,7 +106,7 @@ function fromOutside(survey: Survey, out: Finding[], from: Side, family: Family)
     known.push(made)
     return made.sound
   }
-  const sites = idsOf(model, 'sites').map((id) => siteRanges(model, id))
+  const sites = idsOf(model, 'sites').map((id) => rangesOf(model, 'sites', id))
   const parts = [survey.toInternet(subnet, table, family), ...sites.map((own) => survey.meet(subnet, table, family, own))].flat()
   for (const { outcome, ranges } of parts) {
     if (outcome.cause !== null) continue
@@ -114,9 +114,6 @@ function fromOutside(survey: Survey, out: Finding[], from: Side, family: Family)
     if (!isSound(dst, outcome)) ask(survey, out, from, dst, null)
   }
 }
-
-const siteRanges = (model: Model, id: string): RangeSet =>
-  derivedAndCompared(model, `ranges of site ${id}`, () => rangeSetOf((model.estate.sites.get(id)?.ranges ?? []).map(prefixOf)), sameRanges)
 
 const familyOf = (address: Address): Family => (typeof address === 'number' ? 4 : 6)
 const probe = (src: Address, dst: Address): Packet => ({ src, dst, protocol: TCP, srcPort: 50000, dstPort: 443 })

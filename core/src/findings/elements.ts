@@ -2,13 +2,13 @@ import { formatAddress, lowestOf, type Address } from '../address/address'
 import { formatPrefix, prefixOf, prefixesOverlap } from '../address/prefix'
 import { rangesContain, rangeSetOf } from '../address/ranges'
 import { pointer } from '../mend/change'
-import { derivedAndCompared, sameItems, sameRanges } from '../model/derived'
+import { derivedAndCompared, sameItems } from '../model/derived'
 import type { Model, NatModel } from '../model/model'
 import { TCP } from '../packet/packet'
 import { startState, walk } from '../walk/engine'
 import { lowestInternetAddress } from '../walk/public-address'
 import { finding, type Finding } from './finding'
-import { check, checkWhole, idsOf, listText, nameOf, presentOf, type Survey } from './survey'
+import { check, checkWhole, idsOf, listText, nameOf, presentOf, rangesOf, type Survey } from './survey'
 
 /** What is said of a translator by itself. */
 export const checkNats = check(
@@ -220,12 +220,7 @@ const seenBy = (survey: Survey, party: string, index: number): readonly Seen[] =
     () => {
       const { model } = survey
       const subnet = model.subnets[index]!
-      const ranges = derivedAndCompared(
-        model,
-        `ranges of party ${party}`,
-        () => rangeSetOf((model.estate.parties.get(party)?.ranges ?? []).map(prefixOf)),
-        sameRanges,
-      )
+      const ranges = rangesOf(model, 'parties', party)
       return survey.tablesOf(subnet).flatMap((table) => {
         if (!table.kind.interfaces.some((one) => survey.rulesAllow(one, ranges))) return []
         return survey

@@ -1,5 +1,5 @@
 import { compareAddresses, familyOf, formatAddress, type Family } from '../address/address'
-import { formatPrefix } from '../address/prefix'
+import { formatPrefix, prefixOf } from '../address/prefix'
 import { firstFrom, partsWithin, prefixesOfRange, rangeSet, rangeSetOf, type Range, type RangeSet } from '../address/ranges'
 import { destinationsOf } from '../exits/columns'
 import { meetHops } from '../exits/exits'
@@ -23,8 +23,6 @@ export interface Survey {
   readonly expectation: (id: string) => ExpectationResult
   /** The numbers of the subnets that are there, in the order of the estate. */
   readonly present: () => readonly number[]
-  /** The subnets themselves: whoever asks is asked again when one of them changes. */
-  readonly subnets: readonly SubnetModel[]
   readonly tablesOf: (subnet: SubnetModel) => readonly HopTable[]
   /** Whether the rules of an interface, and of its subnet, let some packet out to the internet. */
   readonly rulesAllowInternet: (index: number, family: Family) => boolean
@@ -80,9 +78,6 @@ export function surveyOf(model: Model, memo: HopMemo): Survey {
     memo,
     expectation: (id) => kept(expectations, id, () => proveExpectation(model, id, model.estate.expectations.get(id)!, memo)),
     present: () => presentOf(model, 'subnets'),
-    get subnets() {
-      return presentOf(model, 'subnets').map((index) => model.subnets[index]!)
-    },
     tablesOf: (subnet) => kept(tables, subnet.index, () => hopsOf(model, subnet, memo)),
     rulesAllowInternet: (index, family) =>
       letOut(index).some((box) => familyOf(box.dst.from) === family && partsWithin(model.internetSpace, box.dst).length > 0),
@@ -92,6 +87,10 @@ export function surveyOf(model: Model, memo: HopMemo): Survey {
       kept(met[family], table, () => meetHops(model, subnet, table, family, destinationsOf(model, subnet, 'internet'), memo)),
   }
 }
+
+/** The ranges of something outside. */
+export const rangesOf = (model: Model, section: 'sites' | 'services' | 'parties', id: string): RangeSet =>
+  derivedAndCompared(model, `ranges of ${section}/${id}`, () => rangeSetOf((model.estate[section].get(id)?.ranges ?? []).map(prefixOf)), sameRanges)
 
 /** The ids of a section’s objects that are there, in their order. */
 export const idsOf = (model: Model, section: MapSection): readonly string[] =>

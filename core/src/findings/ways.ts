@@ -1,14 +1,13 @@
 import { formatAddress, type Family } from '../address/address'
-import { prefixOf } from '../address/prefix'
 import { wholeSpace } from '../address/prefix-table'
-import { partsWithin, rangeSetOf, type RangeSet } from '../address/ranges'
+import { partsWithin } from '../address/ranges'
 import { kindOf, meetHops } from '../exits/exits'
 import { eachFlow } from '../flows/flow'
 import type { Wanted } from '../hops/behind'
 import type { HopTable } from '../hops/hops'
 import type { Outcome } from '../hops/onward'
 import { pointer } from '../mend/change'
-import { derivedAndCompared, sameItems, sameRanges } from '../model/derived'
+import { derivedAndCompared, sameItems } from '../model/derived'
 import type { Model, SubnetModel } from '../model/model'
 import { packetJson, type PacketJson } from '../packet/packet'
 import { chosenBy } from '../expectations/selection'
@@ -26,6 +25,7 @@ import {
   checkSubnets,
   gatewayOf,
   subnetSpaceRanges,
+  rangesOf,
   type Survey,
 } from './survey'
 
@@ -234,7 +234,7 @@ function leakService(survey: Survey, subnet: SubnetModel, table: HopTable, add: 
   for (const [id, service] of model.estate.services) {
     if (!model.index.services.has(id) || (service.ranges ?? []).length === 0) continue
     if (service.region !== undefined && network.region !== null && service.region !== network.region) continue
-    const ranges = serviceRanges(model, id)
+    const ranges = rangesOf(model, 'services', id)
     const long = FAMILIES.flatMap((family) => meetHops(model, subnet, table, family, ranges, memo)).filter(
       ({ outcome }) => outcome.cause === null && outcome.reaches === 'internet',
     )
@@ -259,9 +259,6 @@ function leakService(survey: Survey, subnet: SubnetModel, table: HopTable, add: 
     })
   }
 }
-
-const serviceRanges = (model: Model, id: string): RangeSet =>
-  derivedAndCompared(model, `ranges of service ${id}`, () => rangeSetOf((model.estate.services.get(id)?.ranges ?? []).map(prefixOf)), sameRanges)
 
 function natCost({ estate: { prices } }: Model, by: string): string[] {
   if (!by.startsWith('nats/') || prices?.natGigabyte === undefined) return []

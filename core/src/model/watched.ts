@@ -19,7 +19,7 @@ interface Part {
 export function watch(first: Model): Watched {
   let current = first
   const parts = new Map<string, Part>()
-  const model = watchedObject(first as object, '', (name, value) => partOf(parts, name, value)) as Model
+  const model = watchedObject(first as object, '') as Model
   return {
     model,
     change: (next) => {
@@ -31,11 +31,11 @@ export function watch(first: Model): Watched {
   }
 
   /** An object of known keys; each read by itself, those with many objects object by object. */
-  function watchedObject(target: object, path: string, wrap: (name: string, value: unknown) => unknown): object {
+  function watchedObject(target: object, path: string): object {
     const out = {}
     for (const key of Object.keys(target)) {
       const name = path + key
-      const view = wrap(name, (target as Record<string, unknown>)[key])
+      const view = viewOf(name, (target as Record<string, unknown>)[key])
       if (view !== undefined) Object.defineProperty(out, key, { enumerable: true, value: view })
       else {
         const readers = whole(parts, name)
@@ -52,16 +52,16 @@ export function watch(first: Model): Watched {
     return out
   }
 
-  function partOf(known: Map<string, Part>, name: string, value: unknown): unknown {
-    if (OBJECTS.has(name)) return watchedObject(value as object, `${name}.`, (inner, of) => partOf(known, inner, of))
+  function viewOf(name: string, value: unknown): unknown {
+    if (OBJECTS.has(name)) return watchedObject(value as object, `${name}.`)
     if (name !== 'internetSpace' && Array.isArray(value) && !name.startsWith('estate.')) {
       const { view, part } = watchedArray(value)
-      known.set(name, part)
+      parts.set(name, part)
       return view
     }
     if (value instanceof Map) {
       const { view, part } = watchedMap(value)
-      known.set(name, part)
+      parts.set(name, part)
       return view
     }
     return undefined
