@@ -19,6 +19,7 @@ export interface SubnetItem {
   readonly subnet: SubnetOutline
   /** Its name in its group, which need not repeat that of its network. */
   readonly name: string
+  readonly row: MarkedRow | null
   readonly cells: { readonly [C in ColumnKey]: Cell } | null
 }
 export type Item = GroupItem | SubnetItem
@@ -26,6 +27,7 @@ export type Item = GroupItem | SubnetItem
 export interface Arrangement {
   readonly by: Grouping
   readonly onlyProblems: boolean
+  readonly direction: Direction
   /** What a row must have in its names or its ways, in small letters. */
   readonly find: string
 }
@@ -38,15 +40,15 @@ const groupOf = (subnet: SubnetOutline, by: Grouping): string => {
 const NONE: Record<Grouping, string> = { network: 'no network', zone: 'all zones', role: 'no role', table: 'no table' }
 
 /** The rows of the matrix in groups, without those that are not wanted. Groups stand in the order of the estate. */
-export function arrange(outline: Outline, rows: readonly MarkedRow[], { by, onlyProblems, find }: Arrangement): Item[] {
+export function arrange(outline: Outline, rows: readonly MarkedRow[], { by, onlyProblems, direction, find }: Arrangement): Item[] {
   const rowOf = new Map(rows.map((row) => [row.subnet, row]))
   const groups = new Map<string, SubnetItem[]>(by === 'network' && !onlyProblems && find === '' ? outline.networks.map(({ id }) => [id, []]) : [])
   for (const subnet of outline.subnets) {
     const row = rowOf.get(subnet.id)
-    if (onlyProblems && !(row && Object.keys(row.findings).length > 0)) continue
+    if (onlyProblems && !(row && Object.keys(direction === 'entering' ? row.entering : row.findings).length > 0)) continue
     if (find !== '' && !fits(subnet, row, find)) continue
     const name = by === 'network' && subnet.id.startsWith(`${subnet.network}-`) ? subnet.id.slice(subnet.network.length + 1) : subnet.id
-    const item: SubnetItem = { kind: 'subnet', subnet, name, cells: row ? cellsOf(row) : null }
+    const item: SubnetItem = { kind: 'subnet', subnet, name, row: row ?? null, cells: row ? cellsOf(row) : null }
     const key = groupOf(subnet, by)
     const group = groups.get(key)
     if (group) group.push(item)
@@ -88,20 +90,25 @@ export interface ShownColumn {
 
 const WIDTHS: Record<ColumnKey, number> = { internet: 210, services: 180, sites: 190, otherNetworks: 200, sameNetwork: 170 }
 const MEMBER_WIDTH = 170
-/** A column with more members than this stays closed. */
+/** So many members of a column are beside each other at most; a longer list is narrowed by name. */
 export const MOST_MEMBERS = 40
 export type OpenColumn = keyof Outline['members']
-export const canOpen = (outline: Outline, key: ColumnKey): key is OpenColumn =>
-  key in outline.members && outline.members[key as OpenColumn].length > 0 && outline.members[key as OpenColumn].length <= MOST_MEMBERS
+/** Services open no flows of their own, so nothing enters from them. */
+export const canOpen = (outline: Outline, key: ColumnKey, direction: Direction): key is OpenColumn =>
+  key in outline.members && outline.members[key as OpenColumn].length > 0 && (direction === 'leaving' || key !== 'services')
+
+/** The members of a column whose names have what is wanted. */
+export const membersLike = (outline: Outline, key: OpenColumn, like: string): readonly string[] =>
+  outline.members[key].filter((member) => member.toLowerCase().includes(like.trim().toLowerCase()))
 
 /** The columns, those that are open with their members after them. */
-export function shownColumns(outline: Outline, open: readonly string[], direction: Direction): ShownColumn[] {
-  // Services open no flows of their own.
-  if (direction === 'entering')
-    return COLUMNS.filter(({ key }) => key !== 'services').map(({ key, title }) => ({ key, member: null, title, where: ORIGINS[key], width: WIDTHS[key] + 40 }))
+export function shownColumns(outline: Outline, open: readonly string[], direction: Direction, like = ''): ShownColumn[] {
+  const entering = direction === 'entering'
   return COLUMNS.flatMap(({ key, title, where }): ShownColumn[] => {
-    const whole: ShownColumn = { key, member: null, title, where, width: WIDTHS[key] }
-    if (!open.includes(key) || !canOpen(outline, key)) return [whole]
-    return [whole, ...outline.members[key].map((member) => ({ key, member, title: member, where: `to ${member}`, width: MEMBER_WIDTH }))]
+    if (entering && key === 'services') return []
+    const whole: ShownColumn = { key, member: null, title, where: entering ? ORIGINS[key] : where, width: WIDTHS[key] + (entering ? 40 : 0) }
+    if (!open.includes(key) || !canOpen(outline, key, direction)) return [whole]
+    const members = membersLike(outline, key, outline.members[key].length > MOST_MEMBERS ? like : '').slice(0, MOST_MEMBERS)
+    return [whole, ...members.map((member) => ({ key, member, title: member, where: `${entering ? 'from' : 'to'} ${member}`, width: MEMBER_WIDTH }))]
   })
 }

@@ -22,6 +22,10 @@ export function cellOf(ways: readonly ExitWay[], found: readonly CellFinding[] =
   return { kind: leading?.kind ?? null, text: leading ? wayText(leading) : '–', others: Math.max(0, distinct.size - 1), mark, ways, found }
 }
 
+/** Of what is wrong in a column, what a cell of one of its members carries: it names the member, or a way of the cell is lost at what it stands at. */
+export const foundOfMember = (found: readonly CellFinding[], member: string, ways: readonly ExitWay[]): readonly CellFinding[] =>
+  found.filter((one) => one.members.includes(member) || ways.some(({ cause }) => cause !== null && cause.object === one.anchor))
+
 /** A way in one or two words: by what the traffic leaves first, or how it is lost. */
 export function wayText(way: ExitWay): string {
   if (way.cause) return lossText(way.cause.code)

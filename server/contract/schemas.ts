@@ -84,8 +84,11 @@ const cellFinding = z.object({
   fingerprint: z.string(),
   family: z.enum(['leak', 'hole', 'weak']),
   sentence: z.string(),
+  anchor: z.string(),
+  members: z.array(z.string()),
   question: z.object({ from: z.string(), to: z.string() }).nullable(),
 })
+const columnFindings = z.partialRecord(z.enum(EXIT_COLUMNS), z.array(cellFinding))
 export const exitsAnswer = z
   .object({
     revision: z.int(),
@@ -99,7 +102,8 @@ export const exitsAnswer = z
         sites: z.array(exitWay),
         otherNetworks: z.array(exitWay),
         sameNetwork: z.array(exitWay),
-        findings: z.partialRecord(z.enum(EXIT_COLUMNS), z.array(cellFinding)),
+        findings: columnFindings,
+        entering: columnFindings,
       }),
     ),
   })
@@ -237,7 +241,23 @@ const someSubnets = z
   .transform((text) => text.split(','))
   .pipe(z.array(z.string().min(1)).max(MOST_ROWS_OPENED))
   .meta({ description: `Up to ${MOST_ROWS_OPENED} subnets, with commas between` })
-export const membersQuery = z.object({ column: z.enum(['services', 'sites', 'otherNetworks']), subnets: someSubnets }).meta({ id: 'MembersQuery' })
+export const MOST_COLUMNS_OPENED = 40
+export const membersQuery = z
+  .object({
+    column: z.enum(['services', 'sites', 'otherNetworks']),
+    subnets: someSubnets,
+    members: z
+      .string()
+      .max(10_000)
+      .transform((text) => text.split(','))
+      .pipe(z.array(z.string().min(1)).max(MOST_COLUMNS_OPENED))
+      .optional()
+      .meta({
+        description: `Up to ${MOST_COLUMNS_OPENED} of the column's members, with commas between; the first ${MOST_COLUMNS_OPENED} where none are named`,
+      }),
+    turned: z.enum(['leaving', 'entering']).default('leaving'),
+  })
+  .meta({ id: 'MembersQuery' })
 export const entriesQuery = z.object({ subnets: someSubnets }).meta({ id: 'EntriesQuery' })
 const entryWays = z.array(exitWay)
 export const entriesAnswer = z

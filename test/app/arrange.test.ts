@@ -1,6 +1,6 @@
 import type { ExitWay, MarkedRow } from '@salt-trail/core'
 import { arrange, canOpen, MOST_MEMBERS, shownColumns, type Arrangement } from '~/exits/arrange'
-import { cellOf } from '~/exits/cells'
+import { cellOf, foundOfMember, type Direction } from '~/exits/cells'
 import { differences } from '~/exits/compare'
 import type { Outline } from '~/stores/outline'
 import { way } from './ways'
@@ -23,7 +23,7 @@ const outline = {
   subnets: [subnet('pier-a', 'pier', 'north-1', 'private'), subnet('quay-b', 'quay', 'north-1', 'public'), subnet('pier-c', 'pier', null, null)],
   members: { services: ['store', 'queue'], sites: [], otherNetworks: Array.from({ length: MOST_MEMBERS + 1 }, (_, i) => `n${i}`) },
 } as unknown as Outline
-const row = (id: string, by: string, findings: MarkedRow['findings'] = {}): MarkedRow => ({
+const row = (id: string, by: string, findings: MarkedRow['findings'] = {}, entering: MarkedRow['entering'] = {}): MarkedRow => ({
   subnet: id,
   internet: [wayBy(by)],
   services: [],
@@ -31,13 +31,11 @@ const row = (id: string, by: string, findings: MarkedRow['findings'] = {}): Mark
   otherNetworks: [],
   sameNetwork: [],
   findings,
+  entering,
 })
-const rows = [
-  row('pier-a', 'nats/tide'),
-  row('quay-b', 'gateways/door', { internet: [{ fingerprint: 'f', family: 'leak', sentence: 's', question: null }] }),
-  row('pier-c', 'nats/tide'),
-]
-const plain: Arrangement = { by: 'network', onlyProblems: false, find: '' }
+const leak = { fingerprint: 'f', family: 'leak', sentence: 's', anchor: 'subnets/quay-b', members: [], question: null } as const
+const rows = [row('pier-a', 'nats/tide'), row('quay-b', 'gateways/door', { internet: [leak] }), row('pier-c', 'nats/tide', {}, { sites: [leak] })]
+const plain: Arrangement = { by: 'network', onlyProblems: false, direction: 'leaving', find: '' }
 const texts = (more: Partial<Arrangement>): string[] =>
   arrange(outline, rows, { ...plain, ...more }).map((item) => (item.kind === 'group' ? `# ${item.title}` : item.name))
 
@@ -49,12 +47,13 @@ test('rows stand in groups, in the order of the estate', () => {
 
 test('rows are chosen by problems, by names and by ways', () => {
   expect(texts({ onlyProblems: true })).toEqual(['# quay', 'b'])
+  expect(texts({ onlyProblems: true, direction: 'entering' })).toEqual(['# pier', 'c'])
   expect(texts({ find: 'tide' })).toEqual(['# pier', 'a', 'c'])
   expect(texts({ find: 'north-1' })).toEqual(['# pier', 'a', '# quay', 'b'])
   expect(texts({ find: 'nothing like it' })).toEqual([])
 })
 
-test('a column opens into its members, unless it has none or too many', () => {
+test('a column opens into its members, unless it has none', () => {
   expect(shownColumns(outline, ['services'], 'leaving').map(({ title }) => title)).toEqual([
     'Internet',
     'Services',
@@ -64,12 +63,19 @@ test('a column opens into its members, unless it has none or too many', () => {
     'Other networks',
     'Same network',
   ])
-  expect([canOpen(outline, 'services'), canOpen(outline, 'sites'), canOpen(outline, 'otherNetworks'), canOpen(outline, 'internet')]).toEqual([
-    true,
-    false,
-    false,
-    false,
+  const openable = (direction: Direction) => (['services', 'sites', 'otherNetworks', 'internet'] as const).map((key) => canOpen(outline, key, direction))
+  expect([openable('leaving'), openable('entering')]).toEqual([
+    [true, false, true, false],
+    [false, false, true, false],
   ])
+})
+
+test('of very many members so many are shown as fit beside each other; names narrow them', () => {
+  const members = (like: string) => shownColumns(outline, ['otherNetworks'], 'entering', like).filter(({ member }) => member !== null)
+  expect(members('')).toHaveLength(MOST_MEMBERS)
+  expect(members('N39').map(({ where }) => where)).toEqual(['from n39'])
+  // A short list needs no narrowing, so what was typed for another is not asked of it.
+  expect(shownColumns(outline, ['services'], 'leaving', 'n39').filter(({ member }) => member !== null)).toHaveLength(2)
 })
 
 test('of two rows only what differs is said', () => {
@@ -78,4 +84,14 @@ test('of two rows only what differs is said', () => {
     { title: 'Internet', a: ['IPv4: tide, seen as 203.0.113.5'], b: ['IPv4: ebb, seen as 203.0.113.5'] },
   ])
   expect(differences([{ key: 'internet', title: 'Internet', a, b: a }])).toEqual([])
+})
+
+test('a member carries what names it, and what its packets are lost at', () => {
+  const stuck = wayBy('nats/tide', { kind: 'lost', cause: { code: 'nat-without-way-out', object: 'nats/tide' } })
+  const [named, anchored] = [
+    { ...leak, members: ['store'] },
+    { ...leak, anchor: 'nats/tide' },
+  ]
+  expect(foundOfMember([named, anchored], 'store', [])).toEqual([named])
+  expect(foundOfMember([named, anchored], 'queue', [stuck])).toEqual([anchored])
 })

@@ -4,7 +4,7 @@ import { way } from './ways'
 
 const lost = way({ kind: 'lost', by: null, way: [], seenAs: [], cause: { code: 'no-route', object: 'routeTables/t' } })
 
-const found = (family: 'leak' | 'hole') => ({ fingerprint: family, family, sentence: '', question: null })
+const found = (family: 'leak' | 'hole') => ({ fingerprint: family, family, sentence: '', anchor: '', members: [], question: null })
 
 test('a cell shows the way of the most addresses, how many others, and the gravest mark', () => {
   const cell = cellOf([way({ ranges: ['192.0.2.0/24'], by: 'nats/n', kind: 'translated' }), way({}), lost, way({ family: 6 })], [found('hole'), found('leak')])

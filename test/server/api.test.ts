@@ -164,6 +164,10 @@ test('findings and expectations, next hops and ways in', async () => {
     ['ticketing-cards-1', undefined],
   ])
   expect((await get('/api/estates/halite-ferries/head/entries?subnets=none')).status).toBe(404)
+  const turned = '/api/estates/halite-ferries/head/members?turned=entering&subnets=telemetry-gauges-1'
+  const opened = (await (await get(`${turned}&column=sites&members=harbour-control`)).json()) as { members: string[]; rows: { cells: { by: string }[][] }[] }
+  expect([opened.members, opened.rows[0]!.cells[0]!.length > 0]).toEqual([['harbour-control'], true])
+  expect((await get(`${turned}&column=sites&members=none`)).status).toBe(404)
   for (const view of ['hops', 'ways-in']) {
     expect((await get(`/api/estates/halite-ferries/head/${view}`)).status).toBe(400)
     expect((await get(`/api/estates/halite-ferries/head/${view}?subnet=none`)).status).toBe(404)

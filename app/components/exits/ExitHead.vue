@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import type { MarkedRow } from '@salt-trail/core'
-import { canOpen, type ShownColumn } from '~/exits/arrange'
+import { canOpen, membersLike, MOST_MEMBERS, type OpenColumn, type ShownColumn } from '~/exits/arrange'
 import { COLUMNS, ORIGINS, waysInColumn, type ColumnKey, type Direction } from '~/exits/cells'
 import type { Outline } from '~/stores/outline'
 
@@ -13,8 +13,14 @@ const props = defineProps<{
   direction: Direction
   template: string
   shift: number
+  like: string
 }>()
-const emit = defineEmits<{ toggle: [column: ColumnKey] }>()
+const emit = defineEmits<{ toggle: [column: ColumnKey]; like: [text: string] }>()
+const tooMany = (key: ColumnKey): key is OpenColumn => props.open.includes(key) && (props.outline.members[key as OpenColumn]?.length ?? 0) > MOST_MEMBERS
+const shownOf = (key: OpenColumn): string => {
+  const fitting = membersLike(props.outline, key, props.like).length
+  return `${Math.min(MOST_MEMBERS, fitting).toLocaleString('en-GB')} of ${props.outline.members[key].length.toLocaleString('en-GB')}`
+}
 const ways = computed(() => new Map(COLUMNS.map(({ key }) => [key, waysInColumn(props.rows, key)])))
 const about = (key: ColumnKey): string => {
   if (props.direction === 'entering') return ORIGINS[key]
@@ -33,7 +39,7 @@ const about = (key: ColumnKey): string => {
           <span class="flex items-baseline gap-2 font-semibold"
             >{{ column.title }}
             <button
-              v-if="direction === 'leaving' && canOpen(outline, column.key)"
+              v-if="canOpen(outline, column.key, direction)"
               type="button"
               class="cursor-pointer text-xs font-normal text-soft hover:text-ink"
               :aria-expanded="open.includes(column.key)"
@@ -43,7 +49,18 @@ const about = (key: ColumnKey): string => {
               {{ open.includes(column.key) ? 'close' : 'open' }}
             </button></span
           >
-          <span class="block text-xs text-soft">{{ about(column.key) }}</span>
+          <label v-if="tooMany(column.key)" class="flex items-baseline gap-1.5 text-xs text-soft">
+            {{ shownOf(column.key) }}
+            <input
+              :value="like"
+              type="search"
+              class="w-24 border-b border-rule bg-ground text-ink"
+              placeholder="name"
+              :aria-label="`Which of ${column.title}, by name`"
+              @change="emit('like', ($event.target as HTMLInputElement).value)"
+            />
+          </label>
+          <span v-else class="block text-xs text-soft">{{ about(column.key) }}</span>
         </template>
         <template v-else>
           <span class="block truncate" :title="column.title">{{ column.title }}</span>

@@ -17,11 +17,18 @@ const props = defineProps<{
   open: readonly string[]
   selected: ReadonlySet<string>
   direction: Direction
+  /** Which members of a long column are wanted, by a part of their names. */
+  like: string
 }>()
-const emit = defineEmits<{ trace: [question: { from: string; to: string }]; toggle: [column: ColumnKey]; select: [subnets: ReadonlySet<string>] }>()
+const emit = defineEmits<{
+  like: [text: string]
+  trace: [question: { from: string; to: string }]
+  toggle: [column: ColumnKey]
+  select: [subnets: ReadonlySet<string>]
+}>()
 
 const NAME_WIDTH = 290
-const columns = computed(() => shownColumns(props.outline, props.open, props.direction))
+const columns = computed(() => shownColumns(props.outline, props.open, props.direction, props.like))
 const template = computed(() => `${NAME_WIDTH}px ${columns.value.map((column) => `${column.width}px`).join(' ')}`)
 const wholeWidth = computed(() => columns.value.reduce((sum, column) => sum + column.width, NAME_WIDTH))
 
@@ -44,23 +51,28 @@ const inSight = computed(() =>
   virtualizer.value.getVirtualItems().flatMap((one) => (props.items[one.index] ? [{ ...one, item: props.items[one.index]! }] : [])),
 )
 
-const members = useMemberCells()
-const entries = useEntries()
-const fetchInSight = (): void => {
-  const subnets = inSight.value.flatMap(({ item }) => (item.kind === 'subnet' ? [item.subnet.id] : []))
-  if (props.direction === 'entering') {
-    void entries.fetchFor(subnets)
-    return
-  }
-  for (const column of new Set(columns.value.flatMap((one) => (one.member === null ? [] : [one.key])))) void members.fetchFor(column as OpenColumn, subnets)
-}
-watch([inSight, () => props.open, () => props.direction], fetchInSight, { immediate: true })
-const failure = computed(() => (props.direction === 'entering' ? entries.failure.value : members.failure.value))
+const fetched = useFetchedCells()
+const { failure } = fetched
+const openMembers = computed(() => {
+  const byColumn = new Map<OpenColumn, string[]>()
+  for (const { key, member } of columns.value) if (member !== null) byColumn.set(key as OpenColumn, [...(byColumn.get(key as OpenColumn) ?? []), member])
+  return byColumn
+})
+watch(
+  [inSight, openMembers, () => props.direction],
+  () => {
+    const subnets = inSight.value.flatMap(({ item }) => (item.kind === 'subnet' ? [item.subnet.id] : []))
+    if (props.direction === 'entering') void fetched.fetchEntering(subnets)
+    for (const [column, members] of openMembers.value) void fetched.fetchMembers(props.direction, column, members, subnets)
+  },
+  { immediate: true },
+)
 const cellOfItem = (item: SubnetItem, column: number): Cell | null => {
   const shown = columns.value[column]
   if (!shown) return null
-  if (props.direction === 'entering') return entries.cellAt(item.subnet.id, shown.key)
-  return shown.member === null ? (item.cells?.[shown.key] ?? null) : members.cellAt(shown.key, item.subnet.id, shown.member)
+  if (props.direction === 'leaving' && shown.member === null) return item.cells?.[shown.key] ?? null
+  const found = props.direction === 'entering' ? item.row?.entering : item.row?.findings
+  return fetched.cellAt(item.subnet.id, props.direction, shown.key, shown.member, found)
 }
 
 const current = ref({ subnet: '', column: 0 })
@@ -197,7 +209,9 @@ onMounted(() => document.activeElement === document.body && scroller.value?.focu
       :direction="direction"
       :template="template"
       :shift="shift"
+      :like="like"
       @toggle="emit('toggle', $event)"
+      @like="emit('like', $event)"
     />
     <div class="relative min-h-0 flex-1">
       <div

@@ -1,8 +1,8 @@
-import { parseAddress, type Address } from '../address/address'
+import { parseAddress } from '../address/address'
 import { longestMatch } from '../address/prefix-table'
 import { prefixOf } from '../address/prefix'
 import { rangeSetOf, rangesContain } from '../address/ranges'
-import { destinationsOf, EXIT_COLUMNS, type ExitColumn } from '../exits/columns'
+import { EXIT_COLUMNS, farEndAt, type ExitColumn, type FarEnd } from '../exits/columns'
 import type { ExitRow } from '../exits/exits'
 import { familyOfCode, type Family, type Finding, type FindingCode } from '../findings/finding'
 import type { Model, SubnetModel } from '../model/model'
@@ -12,12 +12,17 @@ export interface CellFinding {
   readonly fingerprint: string
   readonly family: Family
   readonly sentence: string
+  /** What it stands at: a way that is lost there is lost for this reason. */
+  readonly anchor: string
+  /** Which members of the column it speaks of, as far as it names any. */
+  readonly members: readonly string[]
   /** A question that shows it. */
   readonly question: { readonly from: string; readonly to: string } | null
 }
+export type ColumnFindings = { readonly [C in ExitColumn]?: readonly CellFinding[] }
 
-/** A row with what is wrong with its ways, column by column. */
-export type MarkedRow = ExitRow & { readonly findings: { readonly [C in ExitColumn]?: readonly CellFinding[] } }
+/** A row with what is wrong with its ways, column by column: with those that leave, and with those that enter. */
+export type MarkedRow = ExitRow & { readonly findings: ColumnFindings; readonly entering: ColumnFindings }
 
 /** Findings that speak of a subnet’s ways out; of them, those that always speak of one column. */
 const COLUMN_OF: Partial<Record<FindingCode, ExitColumn | 'by its ranges'>> = {
@@ -43,69 +48,137 @@ const COLUMN_OF: Partial<Record<FindingCode, ExitColumn | 'by its ranges'>> = {
   'odd-crosses-zone': 'internet',
 }
 
+/** Findings that speak of what comes into a subnet. */
+const OF_ENTERING: ReadonlySet<FindingCode> = new Set([
+  'open-to-internet',
+  'in-round-firewall',
+  'leak-direct',
+  'leak-one-way-inspected',
+  'leak-segment',
+  'hole-no-way-back',
+  'hole-no-state',
+  'hole-ephemeral',
+  'hole-overlap',
+])
+
 /** Elements that lose every packet that is lost at them for the same reason; a table may lose some for another. */
 const ELEMENTS = /^(nats|peerings|gateways|firewalls|transits)\//
 
 /** No cell lists more; the findings view has them all. */
 const MOST_IN_A_CELL = 4
 
+type Cells = Map<string, { [C in ExitColumn]?: CellFinding[] }>
+
 /** The rows of the matrix with the findings about their ways. */
 export function markRows(model: Model, rows: readonly ExitRow[], findings: readonly Finding[]): MarkedRow[] {
-  const bySubnet = new Map<string, { [C in ExitColumn]?: CellFinding[] }>()
+  const [leaving, entering]: [Cells, Cells] = [new Map(), new Map()]
   for (const finding of findings) {
     const column = COLUMN_OF[finding.code]
-    if (column === undefined) continue
-    for (const id of subnetsOf(finding)) {
-      const subnet = model.subnets[model.index.subnets.get(id) ?? -1]
-      if (!subnet) continue
-      const where = column === 'by its ranges' ? columnOf(model, subnet, finding) : column
-      const cells = bySubnet.get(id) ?? {}
-      bySubnet.set(id, cells)
-      const list = (cells[where] ??= [])
-      const { fingerprint, sentence, evidence } = finding
-      const question = evidence.question && { from: evidence.question.from, to: evidence.question.to }
-      if (list.length < MOST_IN_A_CELL) list.push({ fingerprint, family: familyOfCode(finding.code), sentence, question })
+    for (const id of column === undefined ? [] : subnetsOf(finding)) {
+      const subnet = subnetBy(model, id)
+      if (subnet) put(leaving, subnet, finding, column === 'by its ranges' ? farEndsOf(model, subnet, finding) : membersNamed(column!, finding))
     }
+    const entered = OF_ENTERING.has(finding.code) ? enteredBy(model, finding) : null
+    if (entered) put(entering, entered.subnet, finding, [entered.from])
   }
   const byAnchor = new Map(
     findings.filter(({ code, anchor }) => COLUMN_OF[code] !== undefined && ELEMENTS.test(anchor)).map((finding) => [finding.anchor, finding]),
   )
-  return rows.map((row) => ({ ...row, findings: withLosses(row, bySubnet.get(row.subnet) ?? {}, byAnchor) }))
+  return rows.map((row) => ({
+    ...row,
+    findings: withLosses(row, leaving.get(row.subnet) ?? {}, byAnchor),
+    entering: entering.get(row.subnet) ?? {},
+  }))
 }
 
+const subnetBy = (model: Model, id: string): SubnetModel | undefined => model.subnets[model.index.subnets.get(id) ?? -1]
+
+/** A finding stands in the column of the first of the far ends it is about, and names the members among them. */
+function put(cells: Cells, subnet: SubnetModel, finding: Finding, ends: readonly FarEnd[]): void {
+  const [{ column }] = ends as [FarEnd]
+  const row = cells.get(subnet.id) ?? {}
+  cells.set(subnet.id, row)
+  const list = (row[column] ??= [])
+  const members = new Set(ends.flatMap((end) => (end.column === column && end.member !== null ? [end.member] : [])))
+  if (list.length < MOST_IN_A_CELL) list.push(cellFinding(finding, [...members]))
+}
+
+const cellFinding = ({ fingerprint, code, sentence, anchor, evidence: { question } }: Finding, members: readonly string[]): CellFinding => ({
+  fingerprint,
+  family: familyOfCode(code),
+  sentence,
+  anchor,
+  members,
+  question: question && { from: question.from, to: question.to },
+})
+
 /** What is said of an element stands at every cell that loses its packets there. */
-function withLosses(row: ExitRow, own: { readonly [C in ExitColumn]?: readonly CellFinding[] }, byAnchor: ReadonlyMap<string, Finding>): MarkedRow['findings'] {
+function withLosses(row: ExitRow, own: ColumnFindings, byAnchor: ReadonlyMap<string, Finding>): ColumnFindings {
   const cells: { [C in ExitColumn]?: readonly CellFinding[] } = { ...own }
   for (const column of EXIT_COLUMNS) {
     for (const { cause, question } of row[column]) {
       const finding = cause === null ? undefined : byAnchor.get(cause.object)
       const known = cells[column] ?? []
       if (!finding || known.length >= MOST_IN_A_CELL || known.some((one) => one.fingerprint === finding.fingerprint)) continue
-      const { fingerprint, sentence, code } = finding
-      cells[column] = [...known, { fingerprint, family: familyOfCode(code), sentence, question }]
+      cells[column] = [...known, { ...cellFinding(finding, []), question }]
     }
   }
   return cells
 }
 
+const idsIn = (section: string, refs: readonly string[]): string[] =>
+  refs.flatMap((ref) => (ref.startsWith(`${section}/`) ? [ref.slice(section.length + 1)] : []))
+
 /** The subnets whose ways a finding is about: its anchor, or all that it names where it stands at something they use. */
 function subnetsOf({ anchor, objects }: Finding): string[] {
-  const ids = (refs: readonly string[]): string[] => refs.flatMap((ref) => (ref.startsWith('subnets/') ? [ref.slice('subnets/'.length)] : []))
-  const own = ids([anchor])
-  return own.length > 0 ? own : ids(objects)
+  const own = idsIn('subnets', [anchor])
+  return own.length > 0 ? own : idsIn('subnets', objects)
 }
 
-/** The column that the first of a finding’s destinations is in. */
-function columnOf(model: Model, subnet: SubnetModel, { evidence }: Finding): ExitColumn {
-  const [listed = evidence.question?.to ?? 'internet'] = evidence.ranges
+/** A column that a code always speaks of, with the members that the finding names. */
+const membersNamed = (column: ExitColumn, { objects }: Finding): FarEnd[] => [
+  { column, member: null },
+  ...(column === 'services' ? idsIn('services', objects).map((member) => ({ column, member })) : []),
+]
+
+/** More of a finding’s ranges are not looked at for the members they are in. */
+const MOST_PLACED = 64
+
+/** Where a finding’s destinations are, the first first. */
+function farEndsOf(model: Model, subnet: SubnetModel, { evidence }: Finding): FarEnd[] {
+  const [listed = evidence.question?.to ?? 'internet', ...more] = evidence.ranges
   // Of what stands at the one who answers, its ways are those to the one who asked.
   const answers = evidence.packet !== null && evidence.packet.dst === listed && rangesContain(rangeSetOf(subnet.allRanges), parseAddress(listed)!)
-  const first = answers ? evidence.packet!.src : listed
-  if (first === 'internet' || first.endsWith('/0')) return 'internet'
-  const address: Address | null = first.includes('/') ? prefixOf(first).address : parseAddress(first)
-  if (address === null) return 'otherNetworks'
-  for (const column of ['sites', 'services'] as const) if (rangesContain(destinationsOf(model, subnet, column), address)) return column
-  if (rangesContain(rangeSetOf(model.networks[subnet.network]!.ranges), address)) return 'sameNetwork'
-  if (longestMatch(model.networkSpace, address).length > 0) return 'otherNetworks'
-  return rangesContain(model.internetSpace, address) ? 'internet' : 'otherNetworks'
+  if (answers) return [farEnd(model, subnet, evidence.packet!.src)]
+  return [listed, ...more.slice(0, MOST_PLACED)].map((text) => farEnd(model, subnet, text))
+}
+
+/** Where something stands that is written as an address, a prefix or an end of a question. */
+function farEnd(model: Model, subnet: SubnetModel, text: string): FarEnd {
+  if (text === 'internet' || text.startsWith('party:') || text.endsWith('/0')) return { column: 'internet', member: null }
+  if (text.startsWith('site:')) return { column: 'sites', member: text.slice('site:'.length) }
+  if (text.startsWith('service:')) return { column: 'services', member: text.slice('service:'.length) }
+  const home = subnetOfEnd(model, text)
+  if (home)
+    return home.network === subnet.network ? { column: 'sameNetwork', member: null } : { column: 'otherNetworks', member: model.networks[home.network]!.id }
+  const address = text.includes('/') ? prefixOf(text).address : parseAddress(text)
+  return address === null ? { column: 'otherNetworks', member: null } : farEndAt(model, subnet, address)
+}
+
+/** The subnet that an end of a question names, or is a host of. */
+function subnetOfEnd(model: Model, end: string): SubnetModel | undefined {
+  const [kind, id = ''] = end.split(/[:@]/)
+  if (kind === 'subnet') return subnetBy(model, id)
+  const host = kind === 'interface' ? model.interfaces[model.index.interfaces.get(id) ?? -1] : undefined
+  return host && model.subnets[host.subnet]
+}
+
+/** The subnet that a finding’s packets come into, and where they are from. */
+function enteredBy(model: Model, { anchor, evidence: { question, packet } }: Finding): { subnet: SubnetModel; from: FarEnd } | null {
+  if (question === null) return null
+  const inside = packet === null ? null : parseAddress(packet.dst)
+  const home = inside === null ? undefined : longestMatch(model.subnetSpace, inside)[0]
+  const subnet = subnetOfEnd(model, question.to) ?? (home === undefined ? subnetOfEnd(model, anchor.replace('interfaces/', 'interface:')) : model.subnets[home])
+  if (!subnet || subnetOfEnd(model, question.from) === subnet) return null
+  return { subnet, from: farEnd(model, subnet, question.from) }
 }

@@ -1,5 +1,7 @@
+import type { Address } from '../address/address'
 import { prefixOf } from '../address/prefix'
-import { intersectRanges, rangeSet, rangeSetOf, subtractRanges, type RangeSet } from '../address/ranges'
+import { longestMatch } from '../address/prefix-table'
+import { intersectRanges, rangesContain, rangeSet, rangeSetOf, subtractRanges, type RangeSet } from '../address/ranges'
 import { subnetRanges } from '../hops/onward'
 import { derivedAndCompared, sameRanges } from '../model/derived'
 import type { Model, SubnetModel } from '../model/model'
@@ -52,4 +54,24 @@ function memberRanges(model: Model, subnet: SubnetModel, column: ExitColumn, mem
   if (column !== 'otherNetworks') return destinationsOf(model, subnet, column)
   const index = model.index.networks.get(member)
   return index === undefined || index === subnet.network ? [] : intersectRanges(others(model, subnet.network), subnetRanges(model, index))
+}
+
+/** What stands at the far end of a way, as a subnet sees it: a column, and which of its members where it has some. */
+export interface FarEnd {
+  readonly column: ExitColumn
+  readonly member: string | null
+}
+
+/** Where an address stands for a subnet. */
+export function farEndAt(model: Model, subnet: SubnetModel, address: Address): FarEnd {
+  for (const column of ['sites', 'services'] as const) {
+    if (!rangesContain(destinationsOf(model, subnet, column), address)) continue
+    return { column, member: membersOf(model, column).find((id) => rangesContain(memberRanges(model, subnet, column, id), address)) ?? null }
+  }
+  if (rangesContain(rangeSetOf(model.networks[subnet.network]!.ranges), address)) return { column: 'sameNetwork', member: null }
+  const [home] = longestMatch(model.subnetSpace, address)
+  if (home !== undefined) return { column: 'otherNetworks', member: model.networks[model.subnets[home]!.network]!.id }
+  const [network] = longestMatch(model.networkSpace, address)
+  if (network !== undefined) return { column: 'otherNetworks', member: model.networks[network]!.id }
+  return { column: rangesContain(model.internetSpace, address) ? 'internet' : 'otherNetworks', member: null }
 }

@@ -10,6 +10,7 @@ import { allPackets, type PacketBox } from '../packet/packet-set'
 import type { End } from '../walk/state'
 import { lowestInternetAddress } from '../walk/public-address'
 import { doorsTo } from './doors'
+import type { ExitColumn } from './columns'
 import { kindOf, type ExitRow, type ExitWay } from './exits'
 
 const only = (value: Address): Range => ({ from: value, to: value })
@@ -39,9 +40,21 @@ export function entriesOf(model: Model, subnet: SubnetModel, memo: HopMemo): Exi
     internet: whole(hosts.flatMap((index) => fromInternet(model, index))),
     services: [],
     sites: whole([...model.index.sites.keys()].flatMap((site) => fromSite(model, site, hosts))),
-    otherNetworks: whole(fromSubnets(model, subnet, hosts, memo, false)),
-    sameNetwork: whole(fromSubnets(model, subnet, hosts, memo, true)),
+    otherNetworks: whole(fromSubnets(model, subnet, hosts, memo, elsewhere(model, subnet))),
+    sameNetwork: whole(fromSubnets(model, subnet, hosts, memo, model.networks[subnet.network]!.subnets)),
   }
+}
+
+/** By what traffic enters a subnet from some members of a column, in the order they are named. */
+export function entriesFrom(model: Model, subnet: SubnetModel, column: ExitColumn, members: readonly string[], memo: HopMemo): ExitWay[][] {
+  const hosts = hostsOf(model, subnet)
+  if (column === 'sites') return members.map((id) => describe(model, hosts, fromSite(model, id, hosts)))
+  if (column !== 'otherNetworks') return members.map(() => [])
+  return members.map((id) => {
+    const network = model.networks[model.index.networks.get(id) ?? -1]
+    const others = network && network.index !== subnet.network ? network.subnets : []
+    return describe(model, hosts, fromSubnets(model, subnet, hosts, memo, others))
+  })
 }
 
 /** The hosts of a subnet that are there. A firewall's own sides are on the way, not at its end. */
@@ -54,7 +67,7 @@ export function arrivingFrom(model: Model, subnet: SubnetModel, memo: HopMemo): 
   const entries = [
     ...hosts.flatMap((index) => fromInternet(model, index)),
     ...[...model.index.sites.keys()].flatMap((site) => fromSite(model, site, hosts)),
-    ...fromSubnets(model, subnet, hosts, memo, false),
+    ...fromSubnets(model, subnet, hosts, memo, elsewhere(model, subnet)),
   ]
   const seen = entries.flatMap(({ outcome, sources }) =>
     outcome.seenAs.length === 0 ? sources : outcome.seenAs.flatMap((text) => parseAddress(text) ?? []).map(only),
@@ -106,14 +119,17 @@ function fromSite(model: Model, site: string, hosts: readonly number[]): Entry[]
   )
 }
 
+/** The subnets of other networks. */
+const elsewhere = (model: Model, { network }: SubnetModel): number[] =>
+  [...model.index.subnets.values()].filter((number) => model.subnets[number]!.network !== network)
+
 /** What hosts of other subnets send here arrives by the ways that their next hops take. */
-function fromSubnets(model: Model, subnet: SubnetModel, hosts: readonly number[], memo: HopMemo, within: boolean): Entry[] {
-  const others = within ? model.networks[subnet.network]!.subnets : [...model.index.subnets.values()]
+function fromSubnets(model: Model, subnet: SubnetModel, hosts: readonly number[], memo: HopMemo, others: readonly number[]): Entry[] {
   // Networks may have the same addresses: whether a way comes here, and not there, one packet tells.
   const comesHere = new Map<string, boolean>()
   return others.flatMap((number) => {
     const other = model.subnets[number]!
-    if (number === subnet.index || !other.up || (other.network === subnet.network) !== within) return []
+    if (number === subnet.index || !other.up) return []
     return hopsOf(model, other, memo).flatMap((table) => {
       const [first] = table.kind.interfaces
       const from = first === undefined ? `subnet:${other.id}` : `interface:${model.interfaces[first]!.id}`

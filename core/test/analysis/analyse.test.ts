@@ -69,3 +69,37 @@ test('one edit away, the mark is gone', () => {
   expect(cell(rows, 'front', 'internet')).toEqual([])
   expect(cell(rows, 'back', 'otherNetworks')).toEqual([])
 })
+
+test('what is lost on the way to a site is told of that site, and what comes in by a door of the subnet it enters', () => {
+  const sites = { yard: { ranges: ['172.20.0.0/16'] }, office: { ranges: ['172.21.0.0/16'] } }
+  const { rows } = run({
+    sites,
+    routeTables: {
+      out: {
+        network: 'shop',
+        routes: [
+          { to: '0.0.0.0/0', via: { gateway: 'door' } },
+          { to: '172.20.0.0/16', via: { peering: 'gone' } },
+        ],
+      },
+    },
+    ruleSets: {
+      open: {
+        rules: [
+          { direction: 'out', peers: ['any'] },
+          { direction: 'in', peers: ['any'], protocol: 'tcp', ports: [22] },
+        ],
+      },
+    },
+  })
+  expect(cell(rows, 'front', 'sites').map(({ members }) => members)).toContainEqual(['yard'])
+  const entering = (subnet: string) => rows.find((row) => row.subnet === subnet)!.entering
+  // Who asks is an address of the internet, also where a port of administration is what tells most.
+  expect(entering('front').internet).toMatchObject([{ family: 'leak', anchor: 'interfaces/till', question: { from: '1.0.0.0' } }])
+  expect(entering('back')).toEqual({})
+})
+
+test('a rule that is not there opens nothing', () => {
+  const { rows } = run()
+  expect(rows.map(({ entering }) => entering)).toEqual([{}, {}, {}])
+})

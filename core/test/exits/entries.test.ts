@@ -1,4 +1,4 @@
-import { entriesOf, exitsOf, hopMemo, isRefusal, trace, type ExitRow, type Model } from '../../src/index'
+import { entriesFrom, entriesOf, membersOf, exitsOf, hopMemo, isRefusal, trace, type ExitRow, type ExitWay, type Model } from '../../src/index'
 import { randomEstate } from '../random/estate'
 import { modelOf } from '../trace/fixtures'
 
@@ -52,4 +52,26 @@ test('what one subnet sends to another as it is enters there by the same way', (
     }
   }
   expect(found).toBeGreaterThan(100)
+})
+
+test('what enters from the members of a column is what enters from the column', () => {
+  const said = ({ way, seenAs, family }: ExitWay): string => `${family} ${way.join()} ${seenAs.join()}`
+  let found = 0
+  for (let seed = 0; seed < 10; seed++) {
+    const model = modelOf(randomEstate(seed).estate)
+    const memo = hopMemo()
+    for (const index of model.index.subnets.values()) {
+      const subnet = model.subnets[index]!
+      const row = entriesOf(model, subnet, memo)
+      for (const column of COLUMNS) {
+        const members = membersOf(model, column)
+        const cells = entriesFrom(model, subnet, column, members, memo)
+        if (members.length > 0) expect(new Set(cells.flat().map(said))).toEqual(new Set(row[column].map(said)))
+        // Where each comes from is one of the member's own ends.
+        if (column === 'sites') cells.forEach((ways, at) => expect(ways.every(({ question }) => question.from === `site:${members[at]}`)).toBe(true))
+        found += cells.flat().length
+      }
+    }
+  }
+  expect(found).toBeGreaterThan(30)
 })

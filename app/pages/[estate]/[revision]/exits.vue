@@ -29,17 +29,27 @@ function toggleColumn(column: string): void {
   const next = open.value.includes(column) ? open.value.filter((one) => one !== column) : [...open.value, column]
   choose({ open: next.length > 0 ? next.join(',') : undefined })
 }
+const like = computed({ get: () => (typeof route.query.like === 'string' ? route.query.like : ''), set: (text: string) => choose({ like: text || undefined }) })
 const text = ref(typeof route.query.find === 'string' ? route.query.find : '')
 const find = refDebounced(text, 150)
 watch(find, (wanted) => choose({ find: wanted || undefined }))
 
 const items = computed(() =>
-  estate.outline ? arrange(estate.outline, estate.exits ?? [], { by: by.value, onlyProblems: onlyProblems.value, find: find.value.trim().toLowerCase() }) : [],
+  estate.outline
+    ? arrange(estate.outline, estate.exits ?? [], {
+        by: by.value,
+        onlyProblems: onlyProblems.value,
+        direction: direction.value,
+        find: find.value.trim().toLowerCase(),
+      })
+    : [],
 )
 const shown = computed(() => items.value.filter((item) => item.kind === 'subnet').length)
 const marked = computed(() => {
   const rowsWith = (family: string): number =>
-    (estate.exits ?? []).filter((row) => Object.values(row.findings).some((found) => found?.some((one) => one.family === family))).length
+    (estate.exits ?? []).filter((row) =>
+      Object.values(direction.value === 'entering' ? row.entering : row.findings).some((found) => found?.some((one) => one.family === family)),
+    ).length
   return { leak: rowsWith('leak'), hole: rowsWith('hole') }
 })
 const selected = shallowRef<ReadonlySet<string>>(new Set())
@@ -124,6 +134,8 @@ const KEYS = [
         :open="open"
         :selected="selected"
         :direction="direction"
+        :like="like"
+        @like="like = $event"
         @trace="ask"
         @toggle="toggleColumn"
         @select="selected = $event"
