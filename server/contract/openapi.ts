@@ -25,6 +25,8 @@ import {
   notationQuery,
   outlineAnswer,
   problemsAnswer,
+  proveBody,
+  provedAnswer,
   questionBody,
   questionsBody,
   refusalAnswer,
@@ -118,6 +120,9 @@ export const ROUTES: Record<string, Partial<Record<'get' | 'post' | 'put' | 'del
   },
   '/api/estates/{estate}/{revision}/expectations': {
     get: { summary: 'What became of the expectations; waits for the analysis', path: revisionParams, answer: expectationsAnswer, refuses: [404] },
+  },
+  '/api/estates/{estate}/{revision}/prove': {
+    post: { summary: 'Prove expectations that are not saved', path: revisionParams, body: proveBody, answer: provedAnswer, refuses: [404, 422] },
   },
   '/api/estates/{estate}/{revision}/hops': {
     get: { summary: 'The effective next hops of a subnet', path: revisionParams, query: subnetQuery, answer: hopsAnswer, refuses: [400, 404] },

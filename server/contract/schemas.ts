@@ -12,6 +12,9 @@ export const newRevisionBody = z
   .object({ files, author, note, base: z.int().min(1).meta({ description: 'The revision this one was made from; refused if it is no longer the newest' }) })
   .meta({ id: 'NewRevisionBody' })
 
+export const proveBody = z
+  .object({ text: z.string().min(1).max(100_000).meta({ description: 'Expectations in the format, YAML or JSON: a document with a section "expectations"' }) })
+  .meta({ id: 'ProveBody' })
 export const acceptanceBody = z
   .object({
     reason: z.string().trim().min(1).max(2000),
@@ -214,6 +217,7 @@ const finding = z.object({
 const expectationState = z.object({
   id: z.string(),
   must: z.string(),
+  says: z.string(),
   state: z.enum(['holds', 'broken', 'empty']),
   sentence: z.string(),
   from: z.string().nullable(),
@@ -302,6 +306,9 @@ export const analysisAnswer = z
   })
   .meta({ id: 'Analysis', description: 'How far the analysis of a revision is, and how much it found' })
 export const expectationsAnswer = z.object({ revision: z.int(), expectations: z.array(expectationState) }).meta({ id: 'Expectations' })
+export const provedAnswer = problemsAnswer
+  .extend({ expectations: z.array(expectationState).nullable() })
+  .meta({ id: 'Proved', description: 'What became of expectations that are not saved; null where their text cannot be read' })
 export const findingsAnswer = z
   .object({ revision: z.int(), milliseconds: z.number(), total: z.int(), findings: z.array(finding) })
   .meta({ id: 'Findings', description: 'Everything that is wrong with a revision, and what became of its expectations' })

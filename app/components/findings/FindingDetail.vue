@@ -2,8 +2,9 @@
 import { familyOfCode, type Finding } from '@salt-trail/core'
 
 /** One finding: what is so, whom it concerns, what shows it, what would mend it. */
-defineProps<{ finding: Finding }>()
+const props = defineProps<{ finding: Finding }>()
 const emit = defineEmits<{ trace: [question: NonNullable<Finding['evidence']['question']>] }>()
+const { branch, failure } = useShown(() => props.finding.evidence.question)
 </script>
 
 <template>
@@ -18,9 +19,13 @@ const emit = defineEmits<{ trace: [question: NonNullable<Finding['evidence']['qu
       <h2 class="text-base font-semibold">{{ finding.sentence }}</h2>
     </header>
     <div v-if="finding.evidence.question">
-      <button type="button" class="cursor-pointer rounded-[3px] border border-ink px-3 py-1 hover:bg-wash" @click="emit('trace', finding.evidence.question)">
-        Show it in a trace
-      </button>
+      <div class="mb-1 flex items-baseline gap-3">
+        <h3 class="font-semibold">A packet that shows it</h3>
+        <button type="button" class="action ml-auto" @click="emit('trace', finding.evidence.question)">Show the whole trace</button>
+      </div>
+      <SmallStrip v-if="branch" :branch="branch" />
+      <p v-else-if="failure" role="alert" class="text-leak">{{ failure }}</p>
+      <p v-else class="text-xs text-soft" role="status">tracing …</p>
     </div>
     <slot />
     <div v-if="finding.mend">

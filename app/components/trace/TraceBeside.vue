@@ -2,7 +2,6 @@
 import { explainCause, firstDifference, verdictText, type Branch, type Trace } from '@salt-trail/core'
 import { joinQuestion, readOver, resolveEnd, showEnd, splitQuestion, type QuestionText } from '~/questions/question-text'
 import { failureText } from '~/stores/estate'
-import type { RevisionInfo } from '~/stores/outline'
 import { alignLanes, columnOf } from '~/trace/align'
 
 /**
@@ -19,7 +18,7 @@ const router = useRouter()
 const answer = shallowRef<Trace | null>(null)
 const failure = ref('')
 const text = ref('')
-const revisions = ref<readonly RevisionInfo[]>([])
+const { revisions } = useRevisions()
 const written = computed(() => (typeof route.query.beside === 'string' ? route.query.beside : ''))
 const revision = computed(() => (typeof route.query.revision === 'string' ? route.query.revision : ''))
 
@@ -48,9 +47,6 @@ async function ask(): Promise<void> {
 }
 watch([written, revision, () => estate.outline, () => props.question], () => estate.outline && ask(), { immediate: true })
 watch(written, (now) => (text.value = now), { immediate: true })
-onMounted(async () => {
-  revisions.value = await $fetch<RevisionInfo[]>(`/api/estates/${estate.slug}/revisions`).catch(() => [])
-})
 
 const put = (query: Record<string, string | undefined>): void => void router.push({ query: { ...route.query, ...query } })
 const submit = (): void => put({ beside: text.value.trim() || undefined })

@@ -12,6 +12,7 @@ import type { PacketBox } from '../packet/packet-set'
 import { placeOfProtocol } from '../packet/protocols'
 import { portSpans } from '../rules/rule-book'
 import { tracePacket, type Trace } from '../trace/trace'
+import { expectationText } from './words'
 import { chosenBy, everything, toPlaces, without, type Place } from './selection'
 
 export type Expectation = EstateObject<'expectations'>
@@ -20,6 +21,8 @@ export type Expectation = EstateObject<'expectations'>
 export interface ExpectationResult {
   readonly id: string
   readonly must: Expectation['must']
+  /** What it says, of which packets. */
+  readonly says: string
   readonly state: 'holds' | 'broken' | 'empty'
   readonly sentence: string
   /** The places a broken one speaks of, as `section/id`. */
@@ -49,7 +52,7 @@ export function proveExpectation(model: Model, id: string, expectation: Expectat
   const named = { from: chosenBy(model, expectation.from, expectation.except), to: chosenBy(model, expectation.to, expectation.except) }
   const sources = must === 'only-from' ? toPlaces(model, without(everything(model), named.from)) : toPlaces(model, named.from)
   const targets = expectation.to === undefined && must !== 'only-from' ? toPlaces(model, everything(model)) : toPlaces(model, named.to)
-  const base = { id, must, from: null, to: null, packet: null, because: null, trace: null }
+  const base = { id, must, says: expectationText(expectation), from: null, to: null, packet: null, because: null, trace: null }
   if (sources.length === 0 || targets.length === 0) {
     const side = sources.length === 0 && must !== 'only-from' ? 'from' : 'to'
     return { ...base, state: 'empty', sentence: `its "${side}" names nothing there is, so it says nothing` }

@@ -147,7 +147,10 @@ function telling(flows: readonly Flow[]): { packet: Flow['packet']; worst: Sever
   const data = flows.find(has(DATABASES))
   // The box may hold sources that are not the internet's; the packet's own is.
   const at = (flow: Flow, ports: ReadonlySet<number>): Flow['packet'] =>
-    packetOf({ ...flow.box, src: one(flow.packet.src) }, { srcPort: 50000, dstPort: [...ports].find((port) => flow.box.dstPort.from <= port && port <= flow.box.dstPort.to) ?? 443 })
+    packetOf(
+      { ...flow.box, src: one(flow.packet.src) },
+      { srcPort: 50000, dstPort: [...ports].find((port) => flow.box.dstPort.from <= port && port <= flow.box.dstPort.to) ?? 443 },
+    )
   if (admin) return { packet: at(admin, ADMINISTRATION), worst: 'critical' }
   if (data) return { packet: at(data, DATABASES), worst: 'critical' }
   const pings = flows.every((flow) => flow.box.protocol.from >= placeOfProtocol(ICMP))

@@ -1,4 +1,6 @@
 <script setup lang="ts">
+import { onKeyStroke } from '@vueuse/core'
+
 /** What the organisation promises itself: each with its state and, if broken, the packet that shows it. */
 const estate = useEstate()
 const ask = useAsk()
@@ -6,28 +8,38 @@ useHead({ title: computed(() => `Expectations, ${estate.outline?.name ?? 'Salt T
 const results = computed(() => estate.expectations ?? [])
 const ORDER = { broken: 0, empty: 1, holds: 2 } as const
 const sorted = computed(() => [...results.value].sort((a, b) => ORDER[a.state] - ORDER[b.state]))
+const writing = ref(false)
+onKeyStroke('n', (event) => {
+  if (isTyping(event.target) || event.ctrlKey || event.metaKey || event.altKey) return
+  event.preventDefault()
+  writing.value = true
+})
+const KEYS = [{ keys: 'n', does: 'new expectation' }]
 const count = (state: string): number => results.value.filter((one) => one.state === state).length
 </script>
 
 <template>
-  <AppShell :keys="[]">
+  <AppShell :keys="KEYS">
     <div v-if="estate.outline && estate.expectations" class="h-full overflow-y-auto" tabindex="0" aria-label="List of expectations">
       <h1 class="sr-only">Expectations of {{ estate.outline.name }}</h1>
+      <p class="flex h-9 items-center gap-5 border-b border-rule px-4 text-xs text-soft">
+        <template v-if="results.length > 0">
+          <span>{{ count('broken') }} broken</span><span>{{ count('empty') }} empty</span><span>{{ count('holds') }} hold</span>
+        </template>
+        <span>proved over all packets</span>
+        <button v-if="!writing" type="button" class="ml-auto cursor-pointer border-b border-ink text-ink" @click="writing = true">write one</button>
+      </p>
+      <WriteExpectation v-if="writing" @close="writing = false" @kept="writing = false" />
       <p v-if="results.length === 0" class="max-w-xl p-4 text-soft">
-        This estate expects nothing of itself yet. Write expectations into its file, for instance
-        <span class="mono">cards-stay-home: &#123; from: &#123; tag: scope=cards &#125;, to: internet, must: never-reach &#125;</span>, and each is proved over
-        all packets.
+        This estate expects nothing of itself yet. Write down what must never happen, and what must always work: each promise is proved over all packets, with
+        every revision.
       </p>
       <template v-else>
-        <p class="flex h-9 items-center gap-5 border-b border-rule px-4 text-xs text-soft">
-          <span>{{ count('broken') }} broken</span><span>{{ count('empty') }} empty</span><span>{{ count('holds') }} hold</span>
-          <span class="ml-auto">proved over all packets</span>
-        </p>
         <table class="w-full border-collapse">
           <thead>
             <tr class="border-b border-ink text-left text-xs text-soft">
               <th class="w-24 py-1.5 pl-4 font-medium">state</th>
-              <th class="w-56 py-1.5 font-medium">expectation</th>
+              <th class="w-72 py-1.5 font-medium">expectation</th>
               <th class="w-28 py-1.5 font-medium">must</th>
               <th class="py-1.5 pr-4 font-medium">because</th>
             </tr>
@@ -39,7 +51,10 @@ const count = (state: string): number => results.value.filter((one) => one.state
                   ><ProblemMark v-if="one.state === 'broken'" mark="leak" /><ProblemMark v-else-if="one.state === 'empty'" mark="weak" />{{ one.state }}</span
                 >
               </td>
-              <td class="py-2 pr-3 font-semibold">{{ one.id }}</td>
+              <td class="py-2 pr-3">
+                <b class="font-semibold">{{ one.id }}</b>
+                <span class="block text-xs text-soft">{{ one.says }}</span>
+              </td>
               <td class="py-2 pr-3">{{ one.must }}</td>
               <td class="py-2 pr-4">
                 {{ one.sentence }}

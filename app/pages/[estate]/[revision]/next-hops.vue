@@ -62,9 +62,19 @@ const pieces = computed(() =>
     fareWithout([`subnets/${under.value}`, ...(kindUnder.value?.hosts ?? [])]),
   ),
 )
-const layUnder = (second: string | undefined): void => {
-  void navigateTo({ query: { ...route.query, subnet: subnet.value, with: second } }, { replace: true })
+const { revisions } = useRevisions()
+const shownRevision = computed(() => estate.outline?.revision.number ?? 0)
+/** The revision of the second one, if it is not the one on screen. */
+const otherRevision = computed(() => (typeof route.query.of === 'string' ? route.query.of : ''))
+const layUnder = (second: string | undefined, of: string = otherRevision.value): void => {
+  const query = { ...route.query, subnet: subnet.value, with: second, of: second === undefined || of === '' ? undefined : of }
+  void navigateTo({ query }, { replace: true })
 }
+/** The revision before the one on screen, else any other. */
+const revisionBefore = computed(
+  () => (revisions.value.find((one) => one.number < shownRevision.value) ?? revisions.value.find((one) => one.number !== shownRevision.value))?.number,
+)
+const nameUnder = computed(() => (otherRevision.value === '' ? under.value : `${under.value} in revision ${otherRevision.value}`))
 /** A neighbour in the same network to begin with. */
 const neighbour = computed(() => {
   const all = estate.outline?.subnets ?? []
@@ -83,6 +93,14 @@ const prefixText = (range: HopRangeJson): string => (range.prefixes.length === 1
         <SubnetChooser :outline="estate.outline" :subnet="subnet" @choose="navigateTo({ query: { ...route.query, subnet: $event } })" />
         <button v-if="under === '' && neighbour" type="button" class="cursor-pointer border-b border-ink text-xs" @click="layUnder(neighbour)">
           lay another under it
+        </button>
+        <button
+          v-if="under === '' && revisionBefore !== undefined"
+          type="button"
+          class="cursor-pointer border-b border-ink text-xs"
+          @click="layUnder(subnet, String(revisionBefore))"
+        >
+          lay revision {{ revisionBefore }} under it
         </button>
         <form class="ml-auto flex items-baseline gap-2 text-xs text-soft" @submit.prevent="land">
           <label
@@ -124,7 +142,20 @@ const prefixText = (range: HopRangeJson): string => (range.prefixes.length === 1
         <AddressRuler ref="ruler" :ranges="kind.ranges" :family="family" :chosen="chosen" @choose="choose" />
         <template v-if="under !== ''">
           <div class="mt-3 flex h-9 shrink-0 items-center gap-5 border-t border-rule px-4">
-            <SubnetChooser :outline="estate.outline" :subnet="under" @choose="layUnder" />
+            <SubnetChooser :outline="estate.outline" :subnet="under" @choose="layUnder($event)" />
+            <label class="flex items-baseline gap-1.5 text-xs text-soft"
+              >in
+              <select
+                class="border-b border-rule bg-ground py-0.5 text-ink"
+                :value="otherRevision"
+                @change="layUnder(under, ($event.target as HTMLSelectElement).value)"
+              >
+                <option value="">this revision</option>
+                <option v-for="one in revisions.filter(({ number }) => number !== shownRevision)" :key="one.number" :value="String(one.number)">
+                  revision {{ one.number }}
+                </option>
+              </select>
+            </label>
             <button type="button" class="ml-auto cursor-pointer border-b border-ink text-xs" @click="layUnder(undefined)">take it away</button>
           </div>
           <p v-if="failureUnder" class="px-4 text-leak" role="alert">{{ failureUnder }}</p>
@@ -136,7 +167,7 @@ const prefixText = (range: HopRangeJson): string => (range.prefixes.length === 1
               <tr class="sticky top-0 bg-ground text-left text-xs text-soft">
                 <th class="w-80 py-1.5 pl-4 font-medium">where they differ</th>
                 <th class="py-1.5 font-medium">{{ subnet }}</th>
-                <th class="py-1.5 pr-4 font-medium">{{ under }}</th>
+                <th class="py-1.5 pr-4 font-medium">{{ nameUnder }}</th>
               </tr>
             </thead>
             <tbody>
@@ -154,7 +185,9 @@ const prefixText = (range: HopRangeJson): string => (range.prefixes.length === 1
               <tr v-if="pieces.length === 0">
                 <td colspan="3" class="px-4 py-3 text-soft">
                   {{
-                    rangesUnder.length === 0 ? `${under} sends nothing over IPv${family}.` : `Nowhere: over IPv${family} both go the same way to every address.`
+                    rangesUnder.length === 0
+                      ? `${nameUnder} sends nothing over IPv${family}.`
+                      : `Nowhere: over IPv${family} both go the same way to every address.`
                   }}
                 </td>
               </tr>
