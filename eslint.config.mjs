@@ -15,6 +15,7 @@ const LAYERS = [
   'flows',
   'hops',
   'exits',
+  'addresses',
   'expectations',
   'ways-in',
   'findings',

@@ -23,6 +23,7 @@ import {
   newEstateBody,
   newRevisionBody,
   notationQuery,
+  onlookerQuery,
   outlineAnswer,
   problemsAnswer,
   proveBody,
@@ -33,6 +34,8 @@ import {
   revisionInfo,
   revisionParams,
   savedAnswer,
+  seenAsAnswer,
+  spaceAnswer,
   subnetQuery,
   traceAnswer,
   waysInAnswer,
@@ -126,6 +129,12 @@ export const ROUTES: Record<string, Partial<Record<'get' | 'post' | 'put' | 'del
   },
   '/api/estates/{estate}/{revision}/hops': {
     get: { summary: 'The effective next hops of a subnet', path: revisionParams, query: subnetQuery, answer: hopsAnswer, refuses: [400, 404] },
+  },
+  '/api/estates/{estate}/{revision}/seen-as': {
+    get: { summary: 'As whom somebody outside sees the subnets', path: revisionParams, query: onlookerQuery, answer: seenAsAnswer, refuses: [404, 422] },
+  },
+  '/api/estates/{estate}/{revision}/space': {
+    get: { summary: 'What the networks’ ranges are carved into', path: revisionParams, answer: spaceAnswer, refuses: [404] },
   },
   '/api/estates/{estate}/{revision}/ways-in': {
     get: { summary: 'Who can reach the hosts of a subnet', path: revisionParams, query: subnetQuery, answer: waysInAnswer, refuses: [400, 404] },

@@ -309,6 +309,59 @@ export const expectationsAnswer = z.object({ revision: z.int(), expectations: z.
 export const provedAnswer = problemsAnswer
   .extend({ expectations: z.array(expectationState).nullable() })
   .meta({ id: 'Proved', description: 'What became of expectations that are not saved; null where their text cannot be read' })
+export const onlookerQuery = z
+  .object({ to: z.string().min(1).max(200).meta({ description: 'Who looks: `internet`, `party:ID`, an address or a prefix' }) })
+  .meta({ id: 'OnlookerQuery' })
+const seenCause = cause.nullable()
+export const seenAsAnswer = z
+  .object({
+    revision: z.int(),
+    to: z.string(),
+    allowlist: z.array(z.string()).nullable(),
+    unused: z.array(z.string()),
+    addresses: z.array(
+      z.object({
+        address: z.string().nullable(),
+        by: z.string().nullable(),
+        lasting: z.enum(['reserved', 'kept', 'draining', 'automatic', 'with-host', 'unforeseeable', 'own']),
+        allowed: z.boolean().nullable(),
+        subnets: z.array(z.string()),
+      }),
+    ),
+    lost: z.array(
+      z.object({
+        subnet: z.string(),
+        hosts: z.array(z.string()).nullable(),
+        family: z.union([z.literal(4), z.literal(6)]),
+        ranges: z.array(z.string()).nullable(),
+        by: z.string().nullable(),
+        addresses: z.array(z.string()),
+        cause: seenCause,
+      }),
+    ),
+  })
+  .meta({ id: 'SeenAs', description: 'By which addresses somebody outside sees the subnets, and how long these last' })
+export const spaceAnswer = z
+  .object({
+    revision: z.int(),
+    networks: z.array(
+      z.object({
+        network: z.string(),
+        ranges: z.array(
+          z.object({
+            prefix: z.string(),
+            addresses: z.string(),
+            carvedShare: z.number(),
+            carved: z.array(z.object({ prefix: z.string(), subnet: z.string(), taken: z.int(), usable: z.string() })),
+            free: z.array(z.string()),
+            moreFree: z.int(),
+          }),
+        ),
+        collisions: z.array(z.object({ prefix: z.string(), with: z.string(), other: z.string() })),
+      }),
+    ),
+  })
+  .meta({ id: 'Space', description: 'What the networks’ ranges are carved into, what is free, and what else has the same addresses' })
 export const findingsAnswer = z
   .object({ revision: z.int(), milliseconds: z.number(), total: z.int(), findings: z.array(finding) })
   .meta({ id: 'Findings', description: 'Everything that is wrong with a revision, and what became of its expectations' })
