@@ -16,6 +16,7 @@ const LAYERS = [
   'hops',
   'exits',
   'addresses',
+  'map',
   'expectations',
   'ways-in',
   'findings',

@@ -11,7 +11,10 @@ export const VIEWS: readonly View[] = [
   { key: '3', name: 'next-hops', title: 'Next hops' },
   { key: '4', name: 'ways-in', title: 'Ways in' },
   { key: '5', name: 'findings', title: 'Findings' },
-  { key: '6', name: 'expectations', title: 'Expectations' },
+  { key: '6', name: 'map', title: 'Map' },
+  { key: '7', name: 'addresses', title: 'Addresses' },
+  { key: '8', name: 'expectations', title: 'Expectations' },
+  { key: '9', name: 'revisions', title: 'Revisions' },
 ]
 
 const SUBNET_VIEWS = new Set(['next-hops', 'ways-in'])

@@ -6,6 +6,8 @@ export interface EndChoice {
   readonly id: string
   /** Addresses, place and tags, to be found by and told apart. */
   readonly about: string
+  /** The subnet a host is in. */
+  readonly home?: string
 }
 
 /** A question as the bar holds it: three texts. */

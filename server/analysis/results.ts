@@ -122,6 +122,7 @@ export interface FindingsWanted extends Span {
   readonly severity?: Severity
   /** In the code, the anchor or the sentence. */
   readonly text?: string
+  readonly fingerprint?: string
 }
 
 const literal = (text: string): string => `%${text.replace(/[\\%_]/g, '\\$&')}%`
@@ -130,11 +131,12 @@ const literal = (text: string): string => `%${text.replace(/[\\%_]/g, '\\$&')}%`
 export async function readFindings(
   db: Database,
   revisionId: number,
-  { from, count: wanted, family, severity, text }: FindingsWanted,
+  { from, count: wanted, family, severity, text, fingerprint }: FindingsWanted,
 ): Promise<{ total: number; findings: string[] }> {
   const where = and(
     eq(findings.revisionId, revisionId),
     family === undefined ? undefined : eq(findings.family, family),
+    fingerprint === undefined ? undefined : eq(findings.fingerprint, fingerprint),
     severity === undefined ? undefined : inArray(findings.severity, SEVERITIES.slice(0, SEVERITIES.indexOf(severity) + 1)),
     text === undefined || text === ''
       ? undefined

@@ -8,15 +8,20 @@ import { revisionOf } from './revision'
 /** A revision that is analysed: who asks earlier waits for it, and shares the one run. */
 export async function analysedRevision(event: H3Event): Promise<{ db: Database; id: number; number: number; milliseconds: number }> {
   const { db, id, number } = await revisionOf(event)
+  await analysedOrRefused(db, id)
+  const found = await findAnalysis(db, id, engine())
+  if (!found) throw refusal(503, 'analysis-failed', 'the analysis of this revision is gone; ask again')
+  return { db, id, number, milliseconds: found.milliseconds }
+}
+
+/** Waits for the analysis of a revision; one that was stopped or failed is a refusal. */
+export async function analysedOrRefused(db: Database, id: number): Promise<void> {
   try {
     await analysed(db, id)
   } catch (error) {
     if (error instanceof AnalysisEnded) throw refusal(503, `analysis-${error.state}`, error.message)
     throw error
   }
-  const found = await findAnalysis(db, id, engine())
-  if (!found) throw refusal(503, 'analysis-failed', 'the analysis of this revision is gone; ask again')
-  return { db, id, number, milliseconds: found.milliseconds }
 }
 
 /** An answer of JSON texts as they are kept, so that nothing is read only to be written again. */

@@ -3,43 +3,51 @@ import { z } from 'zod'
 import {
   acceptanceBody,
   acceptanceParams,
-  analysisAnswer,
   changesAnswer,
   checkBody,
   estateInfo,
   estateParams,
   exampleParams,
+  newEstateBody,
+  newRevisionBody,
+  notationQuery,
+  problemsAnswer,
+  proveBody,
+  questionBody,
+  questionsBody,
+  revisionInfo,
+  revisionParams,
+  savedAnswer,
+} from './schemas'
+import {
+  analysisAnswer,
+  differenceAnswer,
+  entriesAnswer,
+  entriesQuery,
   exitsAnswer,
   exitsQuery,
   expectationsAnswer,
   findingsAnswer,
   findingsQuery,
+  findingsSinceAnswer,
+  historyAnswer,
   hopsAnswer,
-  entriesAnswer,
-  entriesQuery,
   membersAnswer,
   membersQuery,
+  mapAnswer,
+  mapQuery,
   mendsAnswer,
-  newEstateBody,
-  newRevisionBody,
-  notationQuery,
   onlookerQuery,
   outlineAnswer,
-  problemsAnswer,
-  proveBody,
   provedAnswer,
-  questionBody,
-  questionsBody,
   refusalAnswer,
-  revisionInfo,
-  revisionParams,
-  savedAnswer,
   seenAsAnswer,
+  sinceQuery,
   spaceAnswer,
   subnetQuery,
   traceAnswer,
   waysInAnswer,
-} from './schemas'
+} from './view-schemas'
 
 interface Described {
   readonly summary: string
@@ -72,6 +80,9 @@ export const ROUTES: Record<string, Partial<Record<'get' | 'post' | 'put' | 'del
       status: 201,
       refuses: [404, 409, 413, 422],
     },
+  },
+  '/api/estates/{estate}/history': {
+    get: { summary: 'The revisions with how much is wrong with each', path: estateParams, answer: historyAnswer, refuses: [404] },
   },
   '/api/estates/{estate}/compare': {
     post: { summary: 'What files would change against the newest revision', path: estateParams, body: checkBody, answer: changesAnswer, refuses: [404] },
@@ -121,6 +132,18 @@ export const ROUTES: Record<string, Partial<Record<'get' | 'post' | 'put' | 'del
       refuses: [404],
     },
   },
+  '/api/estates/{estate}/{revision}/difference': {
+    get: { summary: 'What differs from another revision', path: revisionParams, query: sinceQuery, answer: differenceAnswer, refuses: [404] },
+  },
+  '/api/estates/{estate}/{revision}/findings-since': {
+    get: {
+      summary: 'Findings that came and went since another revision; waits for both analyses',
+      path: revisionParams,
+      query: sinceQuery,
+      answer: findingsSinceAnswer,
+      refuses: [404],
+    },
+  },
   '/api/estates/{estate}/{revision}/expectations': {
     get: { summary: 'What became of the expectations; waits for the analysis', path: revisionParams, answer: expectationsAnswer, refuses: [404] },
   },
@@ -129,6 +152,9 @@ export const ROUTES: Record<string, Partial<Record<'get' | 'post' | 'put' | 'del
   },
   '/api/estates/{estate}/{revision}/hops': {
     get: { summary: 'The effective next hops of a subnet', path: revisionParams, query: subnetQuery, answer: hopsAnswer, refuses: [400, 404] },
+  },
+  '/api/estates/{estate}/{revision}/map': {
+    get: { summary: 'What stands in the estate and what joins it', path: revisionParams, query: mapQuery, answer: mapAnswer, refuses: [404] },
   },
   '/api/estates/{estate}/{revision}/seen-as': {
     get: { summary: 'As whom somebody outside sees the subnets', path: revisionParams, query: onlookerQuery, answer: seenAsAnswer, refuses: [404, 422] },

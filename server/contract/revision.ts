@@ -13,3 +13,10 @@ export async function revisionOf(event: H3Event): Promise<{ db: Database; slug: 
     throw refusal(404, 'no-such-revision', revision === 'head' ? `there is no estate "${estate}"` : `there is no revision ${revision} of an estate "${estate}"`)
   return { db, slug: estate, ...found }
 }
+
+/** Another revision of the same estate, or a refusal. */
+export async function earlierRevision(db: Database, slug: string, number: number): Promise<{ id: number; number: number }> {
+  const found = await findRevision(db, slug, number)
+  if (!found) throw refusal(404, 'no-such-revision', `there is no revision ${number} of an estate "${slug}"`)
+  return found
+}

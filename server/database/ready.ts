@@ -1,5 +1,5 @@
 import { analyseSaved } from '../analysis/saved'
-import { DEMO, loadDemoOnce } from '../estates/demo'
+import { DEMO, demoNumbers, loadDemoOnce } from '../estates/demo'
 import { log } from '../log'
 import { database } from './client'
 import { migrateDatabase } from './migrate'
@@ -10,7 +10,7 @@ async function prepare(): Promise<void> {
   await migrateDatabase()
   if (process.env.SALT_TRAIL_DEMO === 'no') return
   await loadDemoOnce(database())
-  await analyseSaved(database(), { slug: DEMO, number: 1 })
+  for (const number of await demoNumbers(database())) await analyseSaved(database(), { slug: DEMO, number })
 }
 
 /** Resolves once migrations have run and the demo is loaded. A failure is tried again by the next request. */

@@ -18,7 +18,7 @@ export interface Outline {
   /** What the columns of the matrix open into. */
   readonly members: { readonly services: readonly string[]; readonly sites: readonly string[]; readonly otherNetworks: readonly string[] }
   /** Everything a question can begin or end at, for completion. */
-  readonly ends: readonly { end: string; id: string; about: string }[]
+  readonly ends: readonly { end: string; id: string; about: string; home?: string }[]
 }
 
 export function outlineOf(model: Model): Outline {
@@ -62,6 +62,7 @@ export function outlineOf(model: Model): Outline {
         .map((one) => ({
           end: `interface:${one.id}`,
           id: one.id,
+          home: model.subnets[one.subnet]!.id,
           about: [
             'host',
             ...one.addresses.map(formatAddress),

@@ -24,6 +24,8 @@ export interface NewRevision {
   readonly author: string
   readonly origin: string
   readonly note?: string
+  /** When it was made, if not now. */
+  readonly createdAt?: Date
 }
 
 /** Somebody saved a newer revision in the meantime. */
@@ -129,10 +131,10 @@ export async function addRevision(db: Database, slug: string, base: number, next
 const ROWS_AT_ONCE = 5_000
 
 async function insertRevision(tx: Pick<Database, 'insert'>, estateId: number, number: number, revision: NewRevision): Promise<void> {
-  const { estate, files, author, origin, note = '' } = revision
+  const { estate, files, author, origin, note = '', createdAt } = revision
   const [row] = await tx
     .insert(revisions)
-    .values({ estateId, number, author, origin, note, document: writeJson(estate) })
+    .values({ estateId, number, author, origin, note, createdAt, document: writeJson(estate) })
     .returning({ id: revisions.id })
   const revisionId = row!.id
   if (files.length > 0) await tx.insert(revisionFiles).values(files.map((file, ordinal) => ({ revisionId, ordinal, ...file })))

@@ -2,7 +2,7 @@ import type { SubnetModel } from '@salt-trail/core'
 import type { H3Event } from 'h3'
 import { query, refusal } from '../contract/respond'
 import { revisionOf } from '../contract/revision'
-import { subnetQuery } from '../contract/schemas'
+import { subnetQuery } from '../contract/view-schemas'
 import { modelOf, type HeldModel } from './models'
 
 /** The subnet a request asks about, or a refusal that says what is missing. */

@@ -1,4 +1,5 @@
 import { closeWorkers } from '../analysis/runs'
+import { closeComparisons } from '../comparison/comparisons'
 import { closeDatabase } from '../database/client'
 import { databaseReady } from '../database/ready'
 
@@ -8,7 +9,7 @@ export default defineNitroPlugin((nitro) => {
     // Logged already; the next request tries again.
   })
   nitro.hooks.hook('close', async () => {
-    await closeWorkers()
+    await Promise.all([closeWorkers(), closeComparisons()])
     await closeDatabase()
   })
 })

@@ -1,4 +1,4 @@
-import { formatAddress, parseAddress, type Address } from '../address/address'
+import { compareAddresses, formatAddress, parseAddress, type Address } from '../address/address'
 import { formatPrefix, isPrefixFault, parsePrefix, prefixOf } from '../address/prefix'
 import { intersectRanges, prefixesOfRange, rangeSetOf, type RangeSet } from '../address/ranges'
 import { destinationsOf } from '../exits/columns'
@@ -125,11 +125,9 @@ export function gatherSeen(model: Model, onlooker: Onlooker, seen: readonly Subn
     if (one.addresses.length === 0) for (const range of ownRanges(model, one)) note(range, null, 'own', one.subnet)
     for (const text of drainingOf(model, one.by)) note(text, one.by, 'draining', one.subnet)
   }
-  const addresses = [...found.values()].map(({ subnets, ...rest }): SeenAddress => ({
-    ...rest,
-    allowed: allowed === null ? null : isAllowed(allowed, rest.address),
-    subnets: [...subnets],
-  }))
+  const addresses = [...found.values()]
+    .sort((a, b) => compareAddresses(lowest(a.address), lowest(b.address)))
+    .map(({ subnets, ...rest }): SeenAddress => ({ ...rest, allowed: allowed === null ? null : isAllowed(allowed, rest.address), subnets: [...subnets] }))
   const ours = rangeSetOf(addresses.flatMap(({ address }) => (address === null ? [] : [asPrefix(address)])))
   return {
     addresses,
@@ -139,6 +137,8 @@ export function gatherSeen(model: Model, onlooker: Onlooker, seen: readonly Subn
   }
 }
 
+/** By this addresses are ordered; what cannot be foreseen stands first. */
+const lowest = (text: string | null): Address => (text === null ? 0 : asPrefix(text).address)
 const asPrefix = (text: string) => prefixOf(text.includes('/') ? text : `${text}/${text.includes(':') ? 128 : 32}`)
 
 /** An allowlist has an address, or a whole range, if it has both its ends in one piece. */

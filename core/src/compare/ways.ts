@@ -18,6 +18,7 @@ export interface WayChange {
 export interface WayText {
   readonly way: readonly string[]
   readonly leavesBy: string | null
+  readonly seenAs: readonly string[]
   readonly cause: { readonly code: string; readonly object: string } | null
 }
 
@@ -73,8 +74,9 @@ function differences(subnet: SubnetModel, table: HopTable, before: readonly HopR
 
 const textKey = (hop: Hop): string => `${hop.ways.join(';')} ${hop.leavesBy} ${hop.seenAs.join()} ${hop.cause?.code} ${hop.cause?.object}`
 
-const wayText = ({ ways, leavesBy, cause }: Hop): WayText => ({
+const wayText = ({ ways, leavesBy, seenAs, cause }: Hop): WayText => ({
   way: ways[0] ?? [],
   leavesBy,
+  seenAs,
   cause: cause === null ? null : { code: cause.code, object: cause.object },
 })

@@ -6,7 +6,14 @@ const estate = {
   networks: { shop: { ranges: ['10.1.0.0/16', '2001:db8:1::/56'] } },
   gateways: { door: { kind: 'internet', network: 'shop' } },
   nats: {
-    tide: { kind: 'public', placement: { subnet: 'edge' }, network: 'shop', addresses: ['203.0.113.10', '203.0.113.11'], allocation: 'manual', draining: ['203.0.113.11'] },
+    tide: {
+      kind: 'public',
+      placement: { subnet: 'edge' },
+      network: 'shop',
+      addresses: ['203.0.113.10', '203.0.113.11'],
+      allocation: 'manual',
+      draining: ['203.0.113.11'],
+    },
     ebb: { kind: 'public', placement: { subnet: 'edge' }, network: 'shop', addresses: ['203.0.113.20'], allocation: 'automatic' },
   },
   publicAddresses: { '203.0.113.10': { reserved: true }, '203.0.113.9': { reserved: false } },

@@ -1,7 +1,7 @@
 import { entriesOf } from '@salt-trail/core'
 import { query, refusal } from '../../../../contract/respond'
 import { revisionOf } from '../../../../contract/revision'
-import { entriesQuery } from '../../../../contract/schemas'
+import { entriesQuery } from '../../../../contract/view-schemas'
 import { modelOf } from '../../../../estates/models'
 
 /** The matrix turned to entering, for the rows in sight: computed when it is asked for. */

@@ -1,7 +1,7 @@
 import { readExits } from '../../../../analysis/results'
 import { analysedRevision, sendList } from '../../../../contract/analysed'
 import { query } from '../../../../contract/respond'
-import { exitsQuery } from '../../../../contract/schemas'
+import { exitsQuery } from '../../../../contract/view-schemas'
 
 export default defineEventHandler(async (event) => {
   const span = query(event, exitsQuery)

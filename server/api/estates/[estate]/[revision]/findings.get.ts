@@ -1,7 +1,7 @@
 import { readFindings } from '../../../../analysis/results'
 import { analysedRevision, sendList } from '../../../../contract/analysed'
 import { query } from '../../../../contract/respond'
-import { findingsQuery } from '../../../../contract/schemas'
+import { findingsQuery } from '../../../../contract/view-schemas'
 
 export default defineEventHandler(async (event) => {
   const wanted = query(event, findingsQuery)

@@ -1,7 +1,7 @@
 import { destinationsOf, entriesFrom, exitsTo, hopsOf, membersOf } from '@salt-trail/core'
 import { query, refusal } from '../../../../contract/respond'
 import { revisionOf } from '../../../../contract/revision'
-import { membersQuery, MOST_COLUMNS_OPENED } from '../../../../contract/schemas'
+import { membersQuery, MOST_COLUMNS_OPENED } from '../../../../contract/view-schemas'
 import { modelOf } from '../../../../estates/models'
 
 /** What a column of the matrix opens into, for the rows in sight: computed when it is asked for. */

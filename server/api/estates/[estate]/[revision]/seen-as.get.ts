@@ -2,7 +2,7 @@ import { setImmediate } from 'node:timers/promises'
 import { gatherSeen, readOnlooker, subnetSeenBy, type SubnetSeen } from '@salt-trail/core'
 import { query, refusal } from '../../../../contract/respond'
 import { revisionOf } from '../../../../contract/revision'
-import { onlookerQuery } from '../../../../contract/schemas'
+import { onlookerQuery } from '../../../../contract/view-schemas'
 import { modelOf } from '../../../../estates/models'
 
 /** So many subnets are looked at before other requests have their turn. */

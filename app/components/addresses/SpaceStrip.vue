@@ -1,0 +1,45 @@
+<script setup lang="ts">
+import { parseAddress, prefixOf, type SpaceRange } from '@salt-trail/core'
+
+/** A range from its lowest to its highest address: what subnets have is filled, what is free is open. */
+const props = defineProps<{ range: SpaceRange; current: string | null }>()
+const emit = defineEmits<{ choose: [subnet: string] }>()
+const WIDTH = 1_000
+const parts = computed(() => {
+  const whole = prefixOf(props.range.prefix)
+  return props.range.carved.map((one) => {
+    const part = prefixOf(one.prefix)
+    const bits = typeof whole.address === 'number' ? 32 : 128
+    const offset = BigInt(parseAddress(one.prefix.slice(0, one.prefix.indexOf('/')))!) - BigInt(whole.address)
+    const from = Number((offset * BigInt(WIDTH * 1000)) >> BigInt(bits - whole.length)) / 1000
+    return { ...one, from, width: Math.max(1.5, WIDTH * 2 ** (whole.length - part.length)) }
+  })
+})
+</script>
+
+<template>
+  <svg
+    :viewBox="`0 0 ${WIDTH} 22`"
+    preserveAspectRatio="none"
+    class="h-[22px] w-full border border-rule bg-paper"
+    role="img"
+    :aria-label="`${range.prefix}: ${Math.round(range.carvedShare * 100)} percent carved`"
+  >
+    <rect
+      v-for="part in parts"
+      :key="part.prefix"
+      :x="part.from"
+      y="0"
+      :width="part.width"
+      height="22"
+      class="cursor-pointer"
+      :class="part.subnet === current ? 'fill-focus' : 'fill-line'"
+      stroke="var(--paper)"
+      stroke-width="1"
+      vector-effect="non-scaling-stroke"
+      @click="emit('choose', part.subnet)"
+    >
+      <title>{{ part.prefix }} {{ part.subnet }}: {{ part.taken }} of {{ part.usable }} addresses taken</title>
+    </rect>
+  </svg>
+</template>

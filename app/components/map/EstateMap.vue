@@ -1,0 +1,251 @@
+<script setup lang="ts">
+import type { WayKind } from '@salt-trail/core'
+import { nameOf, type PlacedMap, type PlacedNode, type Point } from '~/map/layout'
+import type { WayLine } from '~/map/way-lines'
+
+/** A line over the map: a way, or one of many. */
+export interface DrawnLine extends Pick<WayLine, 'lane' | 'kind' | 'isLost'> {
+  readonly points: readonly Point[]
+}
+
+/** The map as it is drawn: marks, what joins them, and the ways over them. It is read, zoomed and clicked, never edited. */
+const props = defineProps<{
+  map: PlacedMap
+  /** What the ways or the finding on the map concern; the rest stands back. Null: nothing is shown over the map. */
+  lit: ReadonlySet<string> | null
+  lines: readonly DrawnLine[]
+  joined: ReadonlyMap<string, readonly string[]>
+}>()
+const selected = defineModel<string | null>('selected', { required: true })
+
+const MARGIN = 16
+const whole = computed(() => ({ x: -MARGIN, y: -MARGIN, width: props.map.width + 2 * MARGIN, height: props.map.height + 2 * MARGIN }))
+const sight = ref({ ...whole.value })
+watch(whole, (now) => (sight.value = { ...now }))
+const svg = ref<SVGSVGElement | null>(null)
+
+function zoom(by: number, round?: Point): void {
+  const { x, y, width, height } = sight.value
+  const at = round ?? { x: x + width / 2, y: y + height / 2 }
+  const next = Math.min(Math.max(width * by, 120), whole.value.width * 1.5)
+  const factor = next / width
+  sight.value = { x: at.x - (at.x - x) * factor, y: at.y - (at.y - y) * factor, width: next, height: height * factor }
+}
+const fit = (): void => void (sight.value = { ...whole.value })
+function placeOf(event: MouseEvent): Point {
+  const matrix = svg.value!.getScreenCTM()!.inverse()
+  const { x, y } = new DOMPoint(event.clientX, event.clientY).matrixTransform(matrix)
+  return { x, y }
+}
+const onWheel = (event: WheelEvent): void => zoom(event.deltaY > 0 ? 1.15 : 1 / 1.15, placeOf(event))
+let grabbed: Point | null = null
+function onDown(event: PointerEvent): void {
+  if ((event.target as Element).closest('[data-ref]')) return
+  grabbed = placeOf(event)
+  ;(event.currentTarget as Element).setPointerCapture(event.pointerId)
+}
+function onMove(event: PointerEvent): void {
+  if (!grabbed) return
+  const now = placeOf(event)
+  sight.value = { ...sight.value, x: sight.value.x + grabbed.x - now.x, y: sight.value.y + grabbed.y - now.y }
+}
+const onUp = (): void => void (grabbed = null)
+
+/** Everything that can be selected, with its middle, so that arrows lead to the nearest in their direction. */
+const stops = computed(() =>
+  props.map.nodes.flatMap((one) =>
+    [one, ...one.chips].map((box) => ({
+      ref: 'node' in box ? box.node.ref : box.ref,
+      x: box.x + box.width / 2,
+      y: box.y + ('node' in box && box.chips.length > 0 ? 14 : box.height / 2),
+    })),
+  ),
+)
+const current = computed(() => (stops.value.some(({ ref }) => ref === selected.value) ? selected.value : stops.value[0]?.ref))
+function step(dx: number, dy: number): void {
+  const from = stops.value.find(({ ref }) => ref === current.value)
+  if (!from) return
+  const scored = stops.value.flatMap((to) => {
+    const along = (to.x - from.x) * dx + (to.y - from.y) * dy
+    const across = Math.abs((to.x - from.x) * dy) + Math.abs((to.y - from.y) * dx)
+    return along > 4 ? [{ to, cost: along + 2.5 * across }] : []
+  })
+  if (scored.length === 0) return
+  selected.value = scored.reduce((a, b) => (b.cost < a.cost ? b : a)).to.ref
+  void nextTick(() => svg.value?.querySelector<SVGElement>(`[data-ref="${CSS.escape(selected.value!)}"]`)?.focus())
+}
+function onKey(event: KeyboardEvent): void {
+  if (event.ctrlKey || event.metaKey || event.altKey) return
+  const does: Record<string, () => void> = {
+    ArrowLeft: () => step(-1, 0),
+    ArrowRight: () => step(1, 0),
+    ArrowUp: () => step(0, -1),
+    ArrowDown: () => step(0, 1),
+    '+': () => zoom(1 / 1.3),
+    '-': () => zoom(1.3),
+    '0': fit,
+  }
+  const act = does[event.key]
+  if (!act) return
+  event.preventDefault()
+  event.stopPropagation()
+  act()
+}
+
+const path = (points: readonly Point[]): string => points.map(({ x, y }, index) => `${index === 0 ? 'M' : 'L'}${x.toFixed(1)} ${y.toFixed(1)}`).join(' ')
+const isDim = (ref: string): boolean => props.lit !== null && !props.lit.has(ref)
+const said = (ref: string, kind: string, about: string): string => {
+  const others = props.joined.get(ref) ?? []
+  return `${nameOf(ref)}, ${kind}${about ? `, ${about}` : ''}${others.length > 0 ? `; joined to ${others.map(nameOf).join(', ')}` : ''}`
+}
+/** The text of a mark, cut where it would not fit. */
+const fitted = (text: string, width: number): string => {
+  const most = Math.floor(width / 6.4)
+  return text.length > most ? `${text.slice(0, most - 1)}…` : text
+}
+const outline = ({ node }: PlacedNode): string => {
+  if (node.ref === selected.value) return 'var(--focus)'
+  return node.up ? 'var(--ink)' : 'var(--leak)'
+}
+/** The tone and the pattern of a way, as everywhere. */
+const TONES: Record<WayKind, { readonly tone: string; readonly dash: string | undefined }> = {
+  translated: { tone: 'translated', dash: '6 4' },
+  inspected: { tone: 'inspected', dash: undefined },
+  direct: { tone: 'direct', dash: undefined },
+  'private-line': { tone: 'line', dash: '2 3' },
+  service: { tone: 'service', dash: '8 3 2 3' },
+  local: { tone: 'local', dash: undefined },
+  lost: { tone: 'faint', dash: '1 4' },
+}
+function strokeOf({ lane, kind }: DrawnLine): { stroke: string; 'stroke-width': number; 'stroke-dasharray': string | undefined } {
+  if (lane === 'out') {
+    const { tone, dash } = TONES[kind ?? 'local']
+    return { stroke: `var(--${tone})`, 'stroke-width': kind === 'inspected' ? 3 : 2, 'stroke-dasharray': dash }
+  }
+  return { stroke: lane === 'there' ? 'var(--ink)' : 'var(--focus)', 'stroke-width': 3.5, 'stroke-dasharray': lane === 'back' ? '8 5' : undefined }
+}
+/** Very many joins are drawn only where they concern what is selected or shown. */
+const MANY_EDGES = 160
+const drawnEdges = computed(() => {
+  if (props.map.edges.length <= MANY_EDGES) return props.map.edges
+  return props.map.edges.filter(({ edge }) => edge.from === selected.value || edge.to === selected.value)
+})
+const boxFill = (ref: string): string => (ref === selected.value ? 'var(--wash)' : 'var(--paper)')
+defineExpose({ fit, zoom, element: svg })
+</script>
+
+<template>
+  <!-- A drawing has no colours of its own: it is saved with those the page has. -->
+  <svg
+    ref="svg"
+    class="h-full w-full touch-none select-none"
+    :class="grabbed ? 'cursor-grabbing' : 'cursor-grab'"
+    :viewBox="`${sight.x} ${sight.y} ${sight.width} ${sight.height}`"
+    role="group"
+    aria-label="Map of the estate"
+    font-family="var(--font-sans)"
+    @wheel.prevent="onWheel"
+    @pointerdown="onDown"
+    @pointermove="onMove"
+    @pointerup="onUp"
+    @pointercancel="onUp"
+    @keydown="onKey"
+  >
+    <g fill="none" stroke="var(--faint)" stroke-width="1" aria-hidden="true">
+      <path
+        v-for="({ edge, points }, index) in drawnEdges"
+        :key="index"
+        :d="path(points)"
+        :stroke-dasharray="edge.by ? '5 3' : undefined"
+        :opacity="lit !== null && (isDim(edge.from) || isDim(edge.to)) ? 0.25 : 1"
+      >
+        <title v-if="edge.by">{{ nameOf(edge.by) }}</title>
+      </path>
+    </g>
+    <!-- Networks lie under the ways, everything else over them: a way goes behind a mark and into a network. -->
+    <g aria-hidden="true">
+      <rect
+        v-for="one in map.nodes.filter(({ chips }) => chips.length > 0)"
+        :key="one.node.ref"
+        :x="one.x"
+        :y="one.y"
+        :width="one.width"
+        :height="one.height"
+        rx="2"
+        :fill="boxFill(one.node.ref)"
+        :stroke="outline(one)"
+        :stroke-width="one.node.ref === selected ? 2 : 1"
+        :opacity="isDim(one.node.ref) ? 0.35 : 1"
+      />
+    </g>
+    <g fill="none" stroke-linejoin="round" stroke-linecap="round" aria-hidden="true" pointer-events="none">
+      <path v-for="(line, index) in lines" :key="index" :d="path(line.points)" v-bind="strokeOf(line)" />
+    </g>
+    <g v-for="one in map.nodes" :key="one.node.ref" :opacity="isDim(one.node.ref) ? 0.35 : 1">
+      <g
+        :data-ref="one.node.ref"
+        role="button"
+        :tabindex="one.node.ref === current ? 0 : -1"
+        :aria-pressed="one.node.ref === selected"
+        :aria-label="said(one.node.ref, one.node.kind, one.node.about)"
+        class="cursor-pointer outline-none"
+        @click="selected = one.node.ref"
+      >
+        <rect
+          :x="one.x"
+          :y="one.y"
+          :width="one.width"
+          :height="one.chips.length > 0 ? 40 : one.height"
+          :rx="one.node.column === 'outside' ? 14 : 2"
+          :fill="one.chips.length > 0 ? 'transparent' : boxFill(one.node.ref)"
+          :stroke="one.chips.length > 0 ? 'none' : outline(one)"
+          :stroke-width="one.node.ref === selected ? 2 : 1"
+          :stroke-dasharray="one.node.up ? undefined : '4 3'"
+        />
+        <text :x="one.x + 10" :y="one.y + 16" font-size="13" font-weight="600" fill="var(--ink)">{{ fitted(nameOf(one.node.ref), one.width - 14) }}</text>
+        <text :x="one.x + 10" :y="one.y + 31" font-size="12" fill="var(--soft)">
+          {{
+            fitted(
+              one.node.kind === 'internet' ? 'outside' : one.node.kind === 'network' ? one.node.about : `${one.node.kind} ${one.node.about}`,
+              one.width - 10,
+            )
+          }}
+        </text>
+      </g>
+      <text v-for="zone in one.zones" :key="zone.name" :x="zone.x" :y="zone.y + 3" font-size="12" fill="var(--soft)" aria-hidden="true">{{ zone.name }}</text>
+      <g
+        v-for="chip in one.chips"
+        :key="chip.ref"
+        :data-ref="chip.ref"
+        role="button"
+        :tabindex="chip.ref === current ? 0 : -1"
+        :aria-pressed="chip.ref === selected"
+        :aria-label="`${nameOf(chip.ref)}, subnet${chip.role ? `, ${chip.role}` : ''}, in ${nameOf(one.node.ref)}`"
+        class="cursor-pointer outline-none"
+        @click="selected = chip.ref"
+      >
+        <rect
+          :x="chip.x"
+          :y="chip.y"
+          :width="chip.width"
+          :height="chip.height"
+          rx="2"
+          :fill="chip.ref === selected || lit?.has(chip.ref) ? 'var(--wash)' : 'var(--ground)'"
+          :stroke="chip.ref === selected ? 'var(--focus)' : lit?.has(chip.ref) ? 'var(--ink)' : 'var(--rule)'"
+          :stroke-width="chip.ref === selected ? 2 : 1"
+        />
+        <text :x="chip.x + 7" :y="chip.y + 14" font-size="12" fill="var(--ink)">{{ fitted(chip.name, chip.width - 10) }}</text>
+      </g>
+    </g>
+    <g aria-hidden="true" pointer-events="none">
+      <g
+        v-for="(line, index) in lines.filter((one) => one.isLost)"
+        :key="index"
+        :transform="`translate(${line.points.at(-1)!.x + 26} ${line.points.at(-1)!.y})`"
+      >
+        <circle r="8" fill="var(--hole)" stroke="var(--paper)" stroke-width="2" />
+        <circle r="3.6" fill="none" stroke="var(--ground)" stroke-width="2" />
+      </g>
+    </g>
+  </svg>
+</template>

@@ -1,0 +1,88 @@
+import { estateGraph, graphDot, marksOf, MOST_UNFOLDED } from '../../src/index'
+import { randomEstate } from '../random/estate'
+import { modelOf } from '../trace/fixtures'
+
+const estate = {
+  networks: { shop: { ranges: ['10.1.0.0/16'] }, depot: { ranges: ['10.2.0.0/16'] } },
+  regions: { north: { zones: ['a', 'b'] } },
+  gateways: { door: { kind: 'internet', network: 'shop' }, circuit: { kind: 'private', network: 'depot', site: 'yard' }, stray: { kind: 'internet' } },
+  nats: { tide: { network: 'shop', placement: { subnet: 'edge' }, addresses: ['203.0.113.10'], state: 'pending' } },
+  peerings: { pair: { a: { network: 'shop' }, b: { network: 'depot' } } },
+  sites: { yard: { ranges: ['172.20.0.0/16'] } },
+  services: { store: { ranges: ['198.51.100.0/26'] } },
+  endpoints: { near: { style: 'routed', service: 'store', network: 'shop' } },
+  subnets: {
+    edge: { network: 'shop', ranges: ['10.1.0.0/24'], zone: 'a' },
+    app: { network: 'shop', ranges: ['10.1.1.0/24'], zone: 'b', role: 'private' },
+    shelf: { network: 'depot', ranges: ['10.2.0.0/24'] },
+    gone: { network: 'depot', ranges: ['10.2.9.0/24'], state: 'deleted' },
+  },
+}
+const many = {
+  subnets: Object.fromEntries(
+    Array.from({ length: MOST_UNFOLDED }, (_, i) => [`extra-${i}`, { network: 'depot', ranges: [`10.2.${16 + (i >> 4)}.${(i & 15) * 16}/28`] }]),
+  ),
+}
+
+test('everything that stands in the estate stands on the map, in its column', () => {
+  const graph = estateGraph(modelOf(estate))
+  const of = (column: string): string[] => graph.nodes.filter((node) => node.column === column).map(({ ref }) => ref)
+  expect(of('outside')).toEqual(['internet', 'sites/yard', 'services/store'])
+  expect(of('doors')).toEqual(['gateways/door', 'gateways/circuit', 'gateways/stray'])
+  expect(of('between')).toEqual(['nats/tide', 'endpoints/near'])
+  expect(of('networks')).toEqual(['networks/shop', 'networks/depot'])
+  expect(graph.nodes.find(({ ref }) => ref === 'nats/tide')?.up).toBe(false)
+  expect(graph.nodes.find(({ ref }) => ref === 'networks/depot')?.subnets).toEqual([{ ref: 'subnets/shelf', zone: 'all zones', role: null }])
+  const edges = graph.edges.map(({ from, to, by }) => `${from} ${to}${by === null ? '' : ` by ${by}`}`)
+  expect(edges).toEqual(
+    expect.arrayContaining([
+      'internet gateways/door',
+      'gateways/door networks/shop',
+      'gateways/door nats/tide',
+      'nats/tide networks/shop',
+      'sites/yard gateways/circuit',
+      'services/store endpoints/near',
+      'networks/shop networks/depot by peerings/pair',
+    ]),
+  )
+  expect(edges.some((edge) => edge.includes('stray') && edge.includes('networks'))).toBe(false)
+})
+
+test('of many subnets each network is one mark, unless it is opened', () => {
+  const model = modelOf(estate, many)
+  const folded = estateGraph(model)
+  expect(folded.folds).toBe(true)
+  expect(folded.nodes.map(({ ref }) => ref)).toEqual(['internet', 'sites/yard', 'services/store', 'gateways/stray', 'networks/shop', 'networks/depot'])
+  const shop = folded.nodes.find(({ ref }) => ref === 'networks/shop')!
+  expect([shop.subnets, shop.stands]).toEqual([null, ['gateways/door', 'nats/tide', 'endpoints/near', 'subnets/edge', 'subnets/app']])
+  expect(folded.edges).toContainEqual({ from: 'internet', to: 'networks/shop', by: null })
+  const opened = estateGraph(model, ['shop'])
+  expect(opened.nodes.find(({ ref }) => ref === 'networks/shop')!.subnets).toHaveLength(2)
+  expect(opened.nodes.map(({ ref }) => ref)).toContain('nats/tide')
+})
+
+test('every object that packets pass has a mark, in random estates, folded or not; the same estate gives the same map', () => {
+  for (let seed = 0; seed < 60; seed++) {
+    const model = modelOf(randomEstate(seed).estate)
+    const graph = estateGraph(model)
+    expect(estateGraph(model)).toEqual(graph)
+    const there = new Set(graph.nodes.map(({ ref }) => ref))
+    expect(there.size).toBe(graph.nodes.length)
+    for (const { from, to } of graph.edges) expect([there.has(from), there.has(to)]).toEqual([true, true])
+    const marks = marksOf(graph)
+    for (const section of ['subnets', 'gateways', 'nats', 'firewalls', 'transits', 'endpoints', 'frontends', 'sites'] as const) {
+      for (const id of model.index[section].keys()) expect([`${section}/${id}`, there.has(marks.get(`${section}/${id}`) ?? '')]).toEqual([`${section}/${id}`, true])
+    }
+  }
+})
+
+test('as DOT it names every mark and every join, and quotes what it must', () => {
+  const graph = estateGraph(modelOf(estate))
+  const dot = graphDot(graph, 'Quay "9"')
+  expect(dot).toMatch(/^graph "Quay \\"9\\"" \{/)
+  for (const { ref } of graph.nodes) expect(dot).toContain(`"${ref}"`)
+  expect(dot).toContain('"networks/shop" -- "networks/depot" [label="pair"];')
+  expect(dot).toContain('subgraph "cluster networks/shop"')
+  expect(dot).toContain('"nats/tide" [label="tide\n203.0.113.10", shape=box, style=dashed];')
+  expect(dot.split('{').length).toBe(dot.split('}').length)
+})

@@ -1,0 +1,12 @@
+import { comparison } from '../../../../comparison/comparisons'
+import { query } from '../../../../contract/respond'
+import { earlierRevision, revisionOf } from '../../../../contract/revision'
+import { sinceQuery } from '../../../../contract/view-schemas'
+
+/** What differs from another revision, as objects and as ways. */
+export default defineEventHandler(async (event) => {
+  const { since } = query(event, sinceQuery)
+  const { db, slug, id, number } = await revisionOf(event)
+  const other = await earlierRevision(db, slug, since)
+  return { revision: number, since, ...(await comparison(other.id, id)) }
+})

@@ -1,0 +1,12 @@
+import { readHistory } from '../../../analysis/history'
+import { engine } from '../../../analysis/runs'
+import { params, refusal } from '../../../contract/respond'
+import { estateParams } from '../../../contract/schemas'
+import { database } from '../../../database/client'
+
+export default defineEventHandler(async (event) => {
+  const { estate } = params(event, estateParams)
+  const history = await readHistory(database(), estate, engine())
+  if (!history) throw refusal(404, 'no-such-estate', `there is no estate "${estate}"`)
+  return history
+})

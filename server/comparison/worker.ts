@@ -1,0 +1,48 @@
+import { compareEstates, compareWays, compile, readEstate, type Estate, type ObjectChange, type WayChange } from '@salt-trail/core'
+import { drizzle } from 'drizzle-orm/node-postgres'
+import pg from 'pg'
+import { readDocument } from '../estates/store'
+
+export interface ComparisonTask {
+  readonly databaseUrl: string
+  /** The earlier and the later revision, by their ids. */
+  readonly before: number
+  readonly after: number
+}
+
+/** What differs between two revisions, as objects and as ways. */
+export interface Comparison {
+  readonly objects: readonly ObjectChange[]
+  /** How many ranges of how many subnets go another way. */
+  readonly wayCount: number
+  readonly subnetCount: number
+  /** The first of them. */
+  readonly ways: readonly (WayChange & { readonly moreRanges: number })[]
+}
+
+/** More than these are counted only. */
+const MOST_WAYS = 400
+const MOST_RANGES = 16
+
+/** The entry of a worker thread: reads two revisions and compares them; the server's thread stays free. */
+export default async function compareRevisions({ databaseUrl, before, after }: ComparisonTask): Promise<Comparison> {
+  const pool = new pg.Pool({ connectionString: databaseUrl, max: 1 })
+  const db = drizzle(pool, { casing: 'snake_case' })
+  const texts = await Promise.all([readDocument(db, before), readDocument(db, after)]).finally(() => pool.end())
+  const [a, b] = texts.map(estateOf) as [Estate, Estate]
+  const ways = compareWays(compile(a), compile(b))
+  return {
+    objects: compareEstates(a, b),
+    wayCount: ways.length,
+    subnetCount: new Set(ways.map(({ subnet }) => subnet)).size,
+    ways: ways
+      .slice(0, MOST_WAYS)
+      .map((way) => ({ ...way, ranges: way.ranges.slice(0, MOST_RANGES), moreRanges: Math.max(0, way.ranges.length - MOST_RANGES) })),
+  }
+}
+
+function estateOf(text: string): Estate {
+  const { estate, problems } = readEstate([{ name: 'revision', text }])
+  if (!estate) throw new Error(`a revision can no longer be read: ${problems[0]?.message}`)
+  return estate
+}
