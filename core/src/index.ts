@@ -58,3 +58,5 @@ export { gatherSeen, readOnlooker, subnetSeenBy, type Onlooker, type SeenAddress
 export { carve, lengthForParts, MOST_PARTS, spaceOf, usableOf, type NetworkSpace, type Part as CarvedPart, type SpaceRange } from './addresses/space'
 export { estateGraph, MAP_COLUMNS, marksOf, MOST_UNFOLDED, type EstateGraph, type MapColumn, type MapEdge, type MapNode, type MapSubnet } from './map/graph'
 export { graphDot } from './map/dot'
+export { aboutFinding } from './findings/about'
+export { CAUSE_CODES } from './walk/causes'

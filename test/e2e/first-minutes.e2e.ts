@@ -12,7 +12,7 @@ test('a newcomer sees the exits, asks why a host cannot reach the internet, and 
   await expect(page).toHaveURL(/\/halite-ferries\/head\/exits$/)
   await expect(page.getByRole('grid')).toBeVisible()
   await expect(page.getByRole('row', { name: /^app-2 private/ })).toContainText('no way')
-  await expect(page.getByText('analysed revision 1')).toBeVisible()
+  await expect(page.getByText('analysed revision 3')).toBeVisible()
 
   await page.keyboard.press('/')
   await page.keyboard.type('seat-plan-2 > internet tcp 443')

@@ -66,7 +66,7 @@ test('while the analysis runs the view says how far it is, and what was found co
   await expect(page.getByRole('main').getByRole('status')).toContainText('Analysing: answers')
   await expect(page.getByRole('contentinfo').getByRole('button', { name: 'stop' })).toBeVisible()
   await expect(page.getByRole('grid')).toBeVisible()
-  await expect(page.getByRole('contentinfo')).toContainText('analysed revision 1')
+  await expect(page.getByRole('contentinfo')).toContainText('analysed revision 3')
 })
 
 test('an analysis that was stopped says why, and is begun again from where it is missed', async ({ page }) => {

@@ -20,7 +20,7 @@ async function create(name: string): Promise<string> {
 
 test('the demo is there, once', async () => {
   const estates = (await (await get('/api/estates')).json()) as { slug: string; head: { number: number; origin: string } }[]
-  expect(estates.filter((estate) => estate.slug === 'halite-ferries')).toMatchObject([{ head: { number: 1, origin: 'demo' } }])
+  expect(estates.filter((estate) => estate.slug === 'halite-ferries')).toMatchObject([{ head: { number: 3, origin: 'demo' } }])
 })
 
 describe('revisions', () => {
@@ -93,7 +93,7 @@ describe('in the database', () => {
   test('ranges stand in the database’s own type and can be asked for', async () => {
     const { rows } = await client.query(
       `select r.section, r.object_id from revision_ranges r join revisions v on v.id = r.revision_id join estates e on e.id = v.estate_id
-       where e.slug = 'halite-ferries' and r.range >>= inet '10.40.1.10' order by masklen(r.range)`,
+       where e.slug = 'halite-ferries' and v.number = 3 and r.range >>= inet '10.40.1.10' order by masklen(r.range)`,
     )
     expect(rows).toEqual([
       { section: 'networks', object_id: 'ticketing' },
@@ -253,4 +253,64 @@ test('the page allows only its own scripts', async () => {
   const policy = answer.headers.get('content-security-policy') ?? ''
   expect(policy).toContain("default-src 'self'")
   expect(policy).not.toMatch(/script-src[^;]*unsafe/)
+})
+
+test('the demo’s history: three revisions, what differs between them, what came and went', async () => {
+  type History = { number: number; author: string; counts: { leak: number; hole: number; weak: number; broken: number } | null }[]
+  await get('/api/estates/halite-ferries/head/findings?count=1')
+  const difference = (await (await get('/api/estates/halite-ferries/3/difference?since=2')).json()) as {
+    objects: { object: string; kind: string; keys: string[] }[]
+    wayCount: number
+    ways: { subnet: string; before: { way: string[] }; after: { way: string[] } }[]
+  }
+  expect(difference.objects).toEqual([{ object: 'routeTables/crew-steered', kind: 'changed', keys: ['routes'] }])
+  expect(difference.ways[0]).toMatchObject({ subnet: 'subnets/crew-roster-1', before: { way: ['peerings/crew-telemetry'] } })
+  expect(difference.ways[0]!.after.way).toContain('firewalls/harbour-wall')
+  const since = (await (await get('/api/estates/halite-ferries/3/findings-since?since=2')).json()) as { come: { code: string }[]; gone: unknown[] }
+  expect(since.come.map(({ code }) => code)).toEqual(expect.arrayContaining(['hole-no-state', 'leak-one-way-inspected']))
+  expect(since.gone).toEqual([])
+  const history = (await (await get('/api/estates/halite-ferries/history')).json()) as History
+  expect(history.map(({ number, author }) => [number, author])).toEqual([
+    [3, 'R. Skua'],
+    [2, 'M. Tern'],
+    [1, 'M. Tern'],
+  ])
+  expect(history[0]!.counts!.hole).toBeGreaterThan(history[1]!.counts!.hole)
+  for (const path of ['difference', 'findings-since']) {
+    expect((await get(`/api/estates/halite-ferries/3/${path}`)).status).toBe(400)
+    expect((await get(`/api/estates/halite-ferries/3/${path}?since=9`)).status).toBe(404)
+  }
+  expect((await get('/api/estates/none/history')).status).toBe(404)
+})
+
+test('what the far side sees, what space is carved into, and the map', async () => {
+  const seen = (await (await get('/api/estates/halite-ferries/head/seen-as?to=party:fuel-broker')).json()) as {
+    allowlist: string[]
+    addresses: { address: string; lasting: string; allowed: boolean; subnets: string[] }[]
+  }
+  expect(seen.addresses.filter(({ allowed }) => allowed)).toMatchObject([{ address: '203.0.113.11', lasting: 'reserved', subnets: ['ticketing-app-1'] }])
+  expect((await get('/api/estates/halite-ferries/head/seen-as?to=party:none')).status).toBe(422)
+  expect((await get('/api/estates/halite-ferries/head/seen-as')).status).toBe(400)
+  const { networks } = (await (await get('/api/estates/halite-ferries/head/space')).json()) as { networks: { network: string; ranges: { prefix: string }[] }[] }
+  expect(networks[0]).toMatchObject({ network: 'hub', ranges: [{ prefix: '10.10.0.0/20' }, { prefix: '2001:db8:10::/56' }] })
+  const map = (await (await get('/api/estates/halite-ferries/head/map')).json()) as { folds: boolean; nodes: { ref: string }[] }
+  expect([map.folds, map.nodes.some(({ ref }) => ref === 'firewalls/harbour-wall')]).toEqual([false, true])
+  expect((await get('/api/estates/halite-ferries/9/map')).status).toBe(404)
+})
+
+test('expectations are proved before they are saved, and say where they cannot be read', async () => {
+  const prove = async (
+    text: string,
+  ): Promise<{ errors: { line: number; file: string }[]; expectations: { id: string; state: string; says: string }[] | null }> =>
+    (await (await post('/api/estates/halite-ferries/head/prove', { text })).json()) as never
+  expect(await prove('expectations:\n  quiet: { from: subnets/crew-desk-1, to: internet, must: never-reach }\n')).toMatchObject({
+    errors: [],
+    expectations: [{ id: 'quiet', state: 'broken', says: 'subnets/crew-desk-1 to internet' }],
+  })
+  expect(await prove('expectations:\n  quiet: { from: subnets/none, to: internet, must: never-reach }\n')).toMatchObject({
+    errors: [{ line: 2, file: 'what is written here' }],
+    expectations: null,
+  })
+  expect((await post('/api/estates/halite-ferries/head/prove', {})).status).toBe(400)
+  expect((await post('/api/estates/none/head/prove', { text: 'x' })).status).toBe(404)
 })

@@ -100,8 +100,8 @@ const lossText = (cause: { code: string; object: string } | null): string => (ca
           <tr class="border-b border-ink text-left text-xs text-soft">
             <th class="w-56 py-1.5 pl-4 font-medium">address</th>
             <th class="w-52 py-1.5 font-medium">by</th>
-            <th class="w-40 py-1.5 font-medium">lasts</th>
-            <th v-if="hasList" class="w-36 py-1.5 font-medium">on its list</th>
+            <th class="w-40 py-1.5 font-medium"><ExplainedTerm term="lasts">lasts</ExplainedTerm></th>
+            <th v-if="hasList" class="w-36 py-1.5 font-medium"><ExplainedTerm term="allowlist">on its list</ExplainedTerm></th>
             <th class="py-1.5 pr-4 font-medium">subnets seen so</th>
           </tr>
         </thead>

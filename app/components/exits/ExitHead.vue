@@ -37,7 +37,7 @@ const about = (key: ColumnKey): string => {
       <div v-for="column in columns" :key="`${column.key} ${column.member}`" class="overflow-hidden px-2.5 py-1.5 whitespace-nowrap">
         <template v-if="column.member === null">
           <span class="flex items-baseline gap-2 font-semibold"
-            >{{ column.title }}
+            ><ExplainedTerm :term="column.key">{{ column.title }}</ExplainedTerm>
             <button
               v-if="canOpen(outline, column.key, direction)"
               type="button"

@@ -1,9 +1,10 @@
 <script setup lang="ts">
-import { familyOfCode, type Finding } from '@salt-trail/core'
+import { aboutFinding, familyOfCode, type Finding } from '@salt-trail/core'
 
 /** One finding: what is so, whom it concerns, what shows it, what would mend it. */
 const props = defineProps<{ finding: Finding }>()
 const emit = defineEmits<{ trace: [question: NonNullable<Finding['evidence']['question']>] }>()
+const estate = useEstate()
 const { branch, failure } = useShown(() => props.finding.evidence.question)
 </script>
 
@@ -12,7 +13,7 @@ const { branch, failure } = useShown(() => props.finding.evidence.question)
     <header>
       <p class="mb-1 flex items-center gap-2 text-xs text-soft">
         <ProblemMark :mark="familyOfCode(finding.code)" :size="15" />
-        <span class="mono">{{ finding.code }}</span>
+        <ExplainedTerm class="mono" :text="aboutFinding(finding.code)" to="/reference?of=findings">{{ finding.code }}</ExplainedTerm>
         <span>{{ finding.severity }}</span>
         <span class="mono">{{ finding.anchor }}</span>
       </p>
@@ -27,6 +28,11 @@ const { branch, failure } = useShown(() => props.finding.evidence.question)
       <p v-else-if="failure" role="alert" class="text-leak">{{ failure }}</p>
       <p v-else class="text-xs text-soft" role="status">tracing …</p>
     </div>
+    <p class="flex gap-4 text-xs">
+      <NuxtLink class="border-b border-ink" :to="{ path: `/${estate.slug}/${estate.revision}/map`, query: { finding: finding.fingerprint } }"
+        >on the map</NuxtLink
+      >
+    </p>
     <slot />
     <div v-if="finding.mend">
       <h3 class="mb-1 font-semibold">What would mend it</h3>

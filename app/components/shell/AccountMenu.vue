@@ -1,7 +1,9 @@
 <script setup lang="ts">
+import { useLocalStorage } from '@vueuse/core'
 import { Popover, PopoverButton, PopoverPanel, RadioGroup, RadioGroupLabel, RadioGroupOption } from '@headlessui/vue'
 
 const account = useAccount()
+const pathLeft = useLocalStorage('salt-trail.path-left', false)
 const THEMES = ['system', 'light', 'dark'] as const
 </script>
 
@@ -21,6 +23,9 @@ const THEMES = ['system', 'light', 'dark'] as const
           </RadioGroupOption>
         </div>
       </RadioGroup>
+      <button v-if="pathLeft" type="button" class="mt-3 cursor-pointer border-b border-rule text-xs text-soft" @click="pathLeft = false">
+        Offer the path through the demo again
+      </button>
     </PopoverPanel>
   </Popover>
 </template>

@@ -7,7 +7,7 @@ const dialog = ref<{ show: () => void } | null>(null)
 </script>
 
 <template>
-  <div class="grid h-full grid-rows-[46px_34px_minmax(0,1fr)_26px]">
+  <div class="app-shell grid h-full grid-rows-[46px_34px_minmax(0,1fr)_auto_26px]">
     <header class="flex items-center border-b border-rule bg-paper">
       <EstateName />
       <QuestionBar />
@@ -15,6 +15,7 @@ const dialog = ref<{ show: () => void } | null>(null)
     </header>
     <ViewsRow />
     <main class="min-h-0 overflow-hidden"><slot /></main>
+    <div><GuidePath /></div>
     <StatusLine :said="said" :keys="keys" @all-keys="dialog?.show()" />
     <KeysDialog ref="dialog" :keys="keys" />
   </div>

@@ -11,7 +11,8 @@ const EVERYWHERE: readonly KeyHint[] = [
   { keys: 'Enter', does: 'in the question bar: the next field, then the answer' },
   { keys: 'Ctrl Enter', does: 'in the question bar: answers at once' },
   { keys: '↓', does: 'in the empty question bar: what was asked before' },
-  { keys: '1 2', does: 'Exits, Trace' },
+  { keys: '1 … 9', does: 'the views, in their order' },
+  { keys: 'u', does: 'undo what was changed in the view' },
   { keys: '?', does: 'these keys' },
 ]
 

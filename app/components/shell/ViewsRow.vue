@@ -4,6 +4,7 @@ import { onKeyStroke } from '@vueuse/core'
 const { views, linkTo } = useViews()
 const estate = useEstate()
 const route = useRoute()
+const router = useRouter()
 const current = computed(() => views.find((view) => route.path.endsWith(`/${view.name}`))?.name)
 
 onKeyStroke(
@@ -14,6 +15,11 @@ onKeyStroke(
     if (view && estate.slug) navigateTo(linkTo(view))
   },
 )
+// What is seen is the page's address, so what was changed in a view is undone by going back.
+onKeyStroke('u', (event) => {
+  if (event.ctrlKey || event.metaKey || event.altKey || isTyping(event.target)) return
+  router.back()
+})
 </script>
 
 <template>
@@ -31,9 +37,16 @@ onKeyStroke(
       </NuxtLink>
     </template>
     <NuxtLink
+      to="/reference"
+      :aria-current="route.path === '/reference' ? 'page' : undefined"
+      class="ml-auto flex items-center border-b-[3px] pt-[3px]"
+      :class="route.path === '/reference' ? 'border-ink font-semibold text-ink' : 'border-transparent text-soft hover:text-ink'"
+      >Reference</NuxtLink
+    >
+    <NuxtLink
       :to="{ path: '/bring-in', query: estate.slug ? { into: estate.slug } : {} }"
       :aria-current="route.path === '/bring-in' ? 'page' : undefined"
-      class="ml-auto flex items-center border-b-[3px] pt-[3px]"
+      class="flex items-center border-b-[3px] pt-[3px]"
       :class="route.path === '/bring-in' ? 'border-ink font-semibold text-ink' : 'border-transparent text-soft hover:text-ink'"
       >Bring in</NuxtLink
     >

@@ -1,6 +1,8 @@
 <script setup lang="ts">
 import { onKeyStroke, refDebounced, useClipboard } from '@vueuse/core'
 import { arrange, GROUPINGS, type Grouping } from '~/exits/arrange'
+import { exitsTable } from '~/exits/table'
+import type { TableText } from '~/tables/table-text'
 import type { Direction } from '~/exits/cells'
 import { showEnd } from '~/questions/question-text'
 
@@ -12,8 +14,8 @@ const matrix = ref<{ focus: () => void; compare: () => void } | null>(null)
 useHead({ title: computed(() => `Exits, ${estate.outline?.name ?? 'Salt Trail'}`) })
 
 /** What is shown is in the address, so that it can be sent to a colleague. */
-const choose = (query: Record<string, string | undefined>): void => {
-  void navigateTo({ query: { ...route.query, ...query } }, { replace: true })
+const choose = (query: Record<string, string | undefined>, replace = false): void => {
+  void navigateTo({ query: { ...route.query, ...query } }, { replace })
 }
 const onlyProblems = computed({ get: () => route.query.only === 'problems', set: (only) => choose({ only: only ? 'problems' : undefined }) })
 const by = computed({
@@ -32,7 +34,12 @@ function toggleColumn(column: string): void {
 const like = computed({ get: () => (typeof route.query.like === 'string' ? route.query.like : ''), set: (text: string) => choose({ like: text || undefined }) })
 const text = ref(typeof route.query.find === 'string' ? route.query.find : '')
 const find = refDebounced(text, 150)
-watch(find, (wanted) => choose({ find: wanted || undefined }))
+watch(find, (wanted) => choose({ find: wanted || undefined }, true))
+// Going back brings the text back, too.
+watch(
+  () => route.query.find,
+  (now) => (text.value = typeof now === 'string' ? now : ''),
+)
 
 const items = computed(() =>
   estate.outline
@@ -44,6 +51,7 @@ const items = computed(() =>
       })
     : [],
 )
+const table = (): TableText => exitsTable(items.value)
 const shown = computed(() => items.value.filter((item) => item.kind === 'subnet').length)
 const marked = computed(() => {
   const rowsWith = (family: string): number =>
@@ -112,6 +120,7 @@ const KEYS = [
         <span v-if="shown < estate.outline.subnets.length"
           >{{ shown.toLocaleString('en-GB') }} of {{ estate.outline.subnets.length.toLocaleString('en-GB') }}</span
         >
+        <CopyTable :name="`exits-${direction}`" :table="table" />
         <span v-if="selected.size > 0" class="ml-auto flex items-center gap-3 text-ink" role="status">
           {{ selected.size }} selected
           <button type="button" class="cursor-pointer border-b border-ink" @click="matrix?.compare()">compare</button>

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { onKeyStroke } from '@vueuse/core'
+import type { TableText } from '~/tables/table-text'
 
 /** What the organisation promises itself: each with its state and, if broken, the packet that shows it. */
 const estate = useEstate()
@@ -14,6 +15,17 @@ onKeyStroke('n', (event) => {
   event.preventDefault()
   writing.value = true
 })
+const table = (): TableText => ({
+  columns: ['state', 'expectation', 'says', 'must', 'because', 'packet'],
+  rows: sorted.value.map((one) => [
+    one.state,
+    one.id,
+    one.says,
+    one.must,
+    one.sentence,
+    one.packet ? `${one.packet.src} > ${one.packet.dst} ${one.packet.protocol} ${one.packet.dstPort ?? ''}`.trim() : '',
+  ]),
+})
 const KEYS = [{ keys: 'n', does: 'new expectation' }]
 const count = (state: string): number => results.value.filter((one) => one.state === state).length
 </script>
@@ -27,7 +39,8 @@ const count = (state: string): number => results.value.filter((one) => one.state
           <span>{{ count('broken') }} broken</span><span>{{ count('empty') }} empty</span><span>{{ count('holds') }} hold</span>
         </template>
         <span>proved over all packets</span>
-        <button v-if="!writing" type="button" class="ml-auto cursor-pointer border-b border-ink text-ink" @click="writing = true">write one</button>
+        <CopyTable v-if="results.length > 0" class="ml-auto" name="expectations" :table="table" />
+        <button v-if="!writing" type="button" class="cursor-pointer border-b border-ink text-ink" @click="writing = true">write one</button>
       </p>
       <WriteExpectation v-if="writing" @close="writing = false" @kept="writing = false" />
       <p v-if="results.length === 0" class="max-w-xl p-4 text-soft">
@@ -55,7 +68,9 @@ const count = (state: string): number => results.value.filter((one) => one.state
                 <b class="font-semibold">{{ one.id }}</b>
                 <span class="block text-xs text-soft">{{ one.says }}</span>
               </td>
-              <td class="py-2 pr-3">{{ one.must }}</td>
+              <td class="py-2 pr-3">
+                <ExplainedTerm :term="`must ${one.must}`">{{ one.must }}</ExplainedTerm>
+              </td>
               <td class="py-2 pr-4">
                 {{ one.sentence }}
                 <div v-if="one.packet" class="mt-1 flex flex-wrap items-baseline gap-x-3">

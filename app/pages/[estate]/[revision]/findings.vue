@@ -1,7 +1,9 @@
 <script setup lang="ts">
 import { SEVERITIES, type FindingFamily, type Severity } from '@salt-trail/core'
 import { onKeyStroke, refDebounced } from '@vueuse/core'
+import { fetchFindings } from '~/findings/fetch'
 import { FAMILIES } from '~/findings/finding-words'
+import type { TableText } from '~/tables/table-text'
 
 /** Everything that is wrong, by family and severity; one of them open beside the list. */
 const estate = useEstate()
@@ -31,6 +33,14 @@ const listed = computed(() => groups.value.flatMap((group) => group.findings))
 const open = computed(() => listed.value.find((one) => one.fingerprint === route.query.finding) ?? listed.value[0] ?? null)
 const countOf = (of: FindingFamily): string => (families.value?.[of] ?? 0).toLocaleString('en-GB')
 
+/** All that are chosen, not only those fetched so far. */
+async function table(): Promise<TableText> {
+  const all = await fetchFindings(estate.base, { family: family.value, severity: severity.value, text: find.value })
+  return {
+    columns: ['severity', 'code', 'at', 'finding', 'exactly', 'to mend', 'accepted'],
+    rows: all.map((one) => [one.severity, one.code, one.anchor, one.sentence, one.evidence.ranges.join(' '), one.mend?.what ?? '', one.accepted?.reason ?? '']),
+  }
+}
 function step(by: number): void {
   const at = open.value ? listed.value.indexOf(open.value) : -1
   const next = listed.value[Math.min(Math.max(at + by, 0), listed.value.length - 1)]
@@ -89,7 +99,9 @@ const KEYS = [
             <option v-for="one in SEVERITIES" :key="one" :value="one">{{ one }}</option>
           </select>
         </label>
-        <label class="ml-auto flex items-center gap-1.5 text-soft"
+        <NuxtLink :to="`/${estate.slug}/${estate.revision}/report`" class="ml-auto border-b border-rule text-soft hover:text-ink">report</NuxtLink>
+        <CopyTable name="findings" :table="table" />
+        <label class="flex items-center gap-1.5 text-soft"
           >with <input v-model="text" type="search" class="w-56 border-b border-rule bg-paper px-1 py-0.5 text-ink" placeholder="code, object or words" />
         </label>
       </div>

@@ -2,6 +2,7 @@
 import { explainCause, parseAddress, type Cause, type HopRangeJson, type HopsJson } from '@salt-trail/core'
 import { differingPieces, fareWithout, type Piece } from '~/exits/lay-under'
 import { kindOfRange, placeOf } from '~/exits/ruler'
+import type { TableText } from '~/tables/table-text'
 
 /** The whole address space of a subnet by way out: the ruler, and under it every range with its winner and what it shadows. */
 const estate = useEstate()
@@ -81,6 +82,18 @@ const neighbour = computed(() => {
   const own = all.find((one) => one.id === subnet.value)
   return (all.find((one) => one.network === own?.network && one.id !== subnet.value) ?? all.find((one) => one.id !== subnet.value))?.id
 })
+const table = (): TableText => ({
+  columns: ['destinations', 'way, or why they are lost', 'winner', 'origin', 'target', 'seen as', 'shadowed'],
+  rows: (kind.value?.ranges ?? []).map((range) => [
+    prefixText(range),
+    fareText(range),
+    range.winners.map((route) => route.to).join(' '),
+    range.winners.map((route) => route.origin).join(' '),
+    range.winners.map((route) => route.target).join(' '),
+    range.cause ? '' : range.seenAs.join(' '),
+    range.shadowed.map((route) => route.to).join(' '),
+  ]),
+})
 const pieceText = ({ from: low, to: high }: Piece): string => (low === high ? low : `${low} – ${high}`)
 const prefixText = (range: HopRangeJson): string => (range.prefixes.length === 1 ? range.prefixes[0]! : `${range.from} – ${range.to}`)
 </script>
@@ -91,17 +104,6 @@ const prefixText = (range: HopRangeJson): string => (range.prefixes.length === 1
       <h1 class="sr-only">Next hops</h1>
       <div class="flex h-11 shrink-0 items-center gap-5 border-b border-rule px-4">
         <SubnetChooser :outline="estate.outline" :subnet="subnet" @choose="navigateTo({ query: { ...route.query, subnet: $event } })" />
-        <button v-if="under === '' && neighbour" type="button" class="cursor-pointer border-b border-ink text-xs" @click="layUnder(neighbour)">
-          lay another under it
-        </button>
-        <button
-          v-if="under === '' && revisionBefore !== undefined"
-          type="button"
-          class="cursor-pointer border-b border-ink text-xs"
-          @click="layUnder(subnet, String(revisionBefore))"
-        >
-          lay revision {{ revisionBefore }} under it
-        </button>
         <form class="ml-auto flex items-baseline gap-2 text-xs text-soft" @submit.prevent="land">
           <label
             >where is
@@ -125,7 +127,19 @@ const prefixText = (range: HopRangeJson): string => (range.prefixes.length === 1
           >
             {{ hostsText(one.hosts) }}{{ one.publicAddress ? ', with a public address' : '' }}
           </button>
-          <span class="ml-auto flex gap-4">
+          <span class="ml-auto flex items-baseline gap-5 whitespace-nowrap">
+            <button v-if="under === '' && neighbour" type="button" class="cursor-pointer border-b border-ink text-xs" @click="layUnder(neighbour)">
+              lay another under it
+            </button>
+            <button
+              v-if="under === '' && revisionBefore !== undefined"
+              type="button"
+              class="cursor-pointer border-b border-ink text-xs"
+              @click="layUnder(subnet, String(revisionBefore))"
+            >
+              lay revision {{ revisionBefore }} under it
+            </button>
+            <CopyTable :name="`next-hops-${subnet}`" :table="table" />
             <button
               v-for="one in families"
               :key="one"
@@ -199,9 +213,9 @@ const prefixText = (range: HopRangeJson): string => (range.prefixes.length === 1
                 <th class="py-1.5 pl-4 font-medium">destinations</th>
                 <th class="w-8"><span class="sr-only">kind</span></th>
                 <th class="py-1.5 font-medium">way, or why they are lost</th>
-                <th class="py-1.5 font-medium">winner</th>
-                <th class="py-1.5 font-medium">seen as</th>
-                <th class="py-1.5 pr-4 font-medium">shadowed</th>
+                <th class="py-1.5 font-medium"><ExplainedTerm term="winner">winner</ExplainedTerm></th>
+                <th class="py-1.5 font-medium"><ExplainedTerm term="seenAs">seen as</ExplainedTerm></th>
+                <th class="py-1.5 pr-4 font-medium"><ExplainedTerm term="shadowed">shadowed</ExplainedTerm></th>
               </tr>
             </thead>
             <tbody>

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import type { WayIn, WaysIn } from '@salt-trail/core'
+import type { TableText } from '~/tables/table-text'
 
 /** Who can reach the hosts of a subnet, on what, through what, after all levels of rules; the widest first. */
 const estate = useEstate()
@@ -17,6 +18,19 @@ const portsOf = (way: WayIn): string[] => [
   ),
 ]
 const addressesOf = (way: WayIn): string[] => [...new Set(way.packets.map((box) => box.dst))]
+const throughText = (ways: readonly (readonly string[])[]): string[] =>
+  ways.map((one) => one.map((ref) => (ref === 'internet' ? 'the built-in door' : name(ref))).join(', then ') || 'local')
+const table = (): TableText => ({
+  columns: ['from', 'to', 'addresses', 'on', 'through', 'rules that let it in'],
+  rows: (found.value?.ways ?? []).map((way) => [
+    sourceOf(way),
+    name(way.to),
+    addressesOf(way).join(' '),
+    portsOf(way).join(', '),
+    throughText(way.ways).join('; '),
+    way.rules.join('; '),
+  ]),
+})
 const sourceOf = (way: WayIn): string => (way.from === 'internet' ? 'the internet' : name(way.from))
 </script>
 
@@ -26,6 +40,7 @@ const sourceOf = (way: WayIn): string => (way.from === 'internet' ? 'the interne
       <h1 class="sr-only">Ways in</h1>
       <div class="flex h-11 shrink-0 items-center gap-5 border-b border-rule px-4">
         <SubnetChooser :outline="estate.outline" :subnet="subnet" @choose="navigateTo({ query: { subnet: $event } })" />
+        <CopyTable v-if="found && found.ways.length > 0" class="ml-auto" :name="`ways-into-${subnet}`" :table="table" />
       </div>
       <p v-if="failure" class="p-4 text-leak" role="alert">{{ failure }}</p>
       <p v-else-if="!found" class="p-4 text-soft" role="status">asking for every packet …</p>
@@ -53,9 +68,7 @@ const sourceOf = (way: WayIn): string => (way.from === 'internet' ? 'the interne
                 <span v-for="port in portsOf(way).slice(0, 6)" :key="port" class="block">{{ port }}</span>
               </td>
               <td class="py-1.5 pr-3">
-                <span v-for="(one, index) in way.ways.slice(0, 3)" :key="index" class="block">{{
-                  one.map((ref) => (ref === 'internet' ? 'the built-in door' : name(ref))).join(', then ') || 'local'
-                }}</span>
+                <span v-for="(one, index) in throughText(way.ways.slice(0, 3))" :key="index" class="block">{{ one }}</span>
               </td>
               <td class="py-1.5 pr-4 text-soft">
                 <span v-for="rule in way.rules" :key="rule" class="block">{{ rule }}</span>
@@ -79,7 +92,7 @@ const sourceOf = (way: WayIn): string => (way.from === 'internet' ? 'the interne
           </p>
         </section>
         <section v-if="found.idle.length > 0" class="p-4">
-          <h2 class="mb-1 font-semibold">Rules that never match here</h2>
+          <h2 class="mb-1 font-semibold"><ExplainedTerm term="neverMatches">Rules that never match here</ExplainedTerm></h2>
           <table class="w-full border-collapse">
             <thead class="sr-only">
               <tr>
