@@ -79,9 +79,8 @@ const family = (code: FindingCode) => familyOfCode(code)
             </label>
           </div>
           <dl v-if="of === 'findings'" class="max-w-4xl">
-            <div v-for="code in findings" :id="code" :key="code" class="grid grid-cols-[24px_240px_1fr] border-t border-hair py-1.5">
-              <ProblemMark :mark="family(code)" class="mt-0.5" />
-              <dt class="mono">{{ code }}</dt>
+            <div v-for="code in findings" :id="code" :key="code" class="grid grid-cols-[264px_1fr] border-t border-hair py-1.5">
+              <dt class="mono flex gap-2.5"><ProblemMark :mark="family(code)" class="mt-0.5" />{{ code }}</dt>
               <dd>{{ aboutFinding(code) }}</dd>
             </div>
           </dl>

@@ -67,7 +67,7 @@ test('the gravest finding leads to its evidence, its mend and a trace', async ({
   await page.getByRole('searchbox').fill('leak-ipv6')
   await page.getByRole('button', { name: /^all/ }).click()
   await expect(page.getByRole('region', { name: 'Finding leak-ipv6' })).toContainText('IPv4 from crew-roster-1 passes harbour-wall')
-  await page.getByRole('button', { name: 'Show it in a trace' }).click()
+  await page.getByRole('button', { name: 'Show the whole trace' }).click()
   await expect(page).toHaveURL(/trace\?from=interface:roster-1/)
   await expect(page.getByRole('heading', { level: 1 })).toContainText('Works, there and back')
 

@@ -6,7 +6,13 @@ import type { TableText } from '~/tables/table-text'
 const prefix = defineModel<string>('prefix', { required: true })
 const into = defineModel<string>('into', { required: true })
 const read = computed(() => parsePrefix(prefix.value.trim()))
-const fault = computed(() => (prefix.value.trim() === '' ? '' : isPrefixFault(read.value) ? `that is no prefix: ${read.value.fault}` : ''))
+const fault = computed(() => {
+  const text = prefix.value.trim()
+  if (text === '' || !isPrefixFault(read.value)) return ''
+  const { fault: what, meant } = read.value
+  if (what === 'host-bits') return `${text} has host bits set: write ${meant}`
+  return what === 'no-length' ? `${text} has no length: write ${meant}, or how long its prefix is` : `${text} is no prefix, such as 10.60.0.0/16`
+})
 /** `4` is a number of parts, `/24` their length. */
 const length = computed(() => {
   if (isPrefixFault(read.value)) return null

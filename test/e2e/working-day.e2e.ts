@@ -1,0 +1,188 @@
+import { readFileSync } from 'node:fs'
+import { expect, test, type Page } from '@playwright/test'
+
+/** A small shop: its till goes out by a NAT, its ledger by nothing. */
+const shop = (name: string, ledger: string): string => `format: salt-trail/1
+name: ${name}
+networks: { shop: { ranges: [10.1.0.0/16] } }
+gateways: { door: { kind: internet, network: shop } }
+nats: { tide: { network: shop, placement: { subnet: edge }, addresses: [203.0.113.10] } }
+publicAddresses: { 203.0.113.10: { reserved: true } }
+parties: { bank: { ranges: [198.51.100.80/32], allowlist: [203.0.113.9/32] } }
+routeTables:
+  out: { network: shop, routes: [{ to: 0.0.0.0/0, via: { gateway: door } }] }
+  inside: { network: shop, routes: [{ to: 0.0.0.0/0, via: { nat: tide } }] }
+ruleSets: { open: { rules: [{ direction: out, peers: [any] }] } }
+subnets:
+  edge: { network: shop, ranges: [10.1.0.0/24], routeTable: out, role: public }
+  front: { network: shop, ranges: [10.1.1.0/24], routeTable: inside, role: private }
+  back: { network: shop, ranges: [10.1.2.0/24], ${ledger}role: private }
+interfaces:
+  till: { subnet: front, addresses: [10.1.1.9], ruleSets: [open] }
+  ledger: { subnet: back, addresses: [10.1.2.9], ruleSets: [open] }
+`
+
+async function bringIn(page: Page, path: string, text: string, button: string): Promise<void> {
+  await page.goto(path)
+  await page.getByRole('button', { name: path.includes('into') ? 'Begin with its newest files' : 'Begin with an empty one' }).click()
+  await page.getByRole('textbox', { name: /Text of/ }).fill(text)
+  await page.getByPlaceholder('your name').fill('E. Tern')
+  await page.getByRole('button', { name: button }).click()
+  await expect(page.getByRole('grid')).toBeVisible()
+}
+
+test('a working day: bring in, see, ask, read, mend, compare, expect, report', async ({ page }) => {
+  await bringIn(page, '/bring-in', shop('Quay Books', ''), 'Take it as an estate')
+  const home = new URL(page.url()).pathname.replace('/exits', '')
+
+  // See: the ledger has no way out. Ask why, and read the evidence.
+  const back = page.getByRole('row', { name: /^back/ })
+  await expect(back.getByRole('gridcell').first()).toContainText('no way')
+  await back.getByRole('gridcell').first().dblclick()
+  await expect(page.getByRole('heading', { level: 1 })).toContainText('Lost on the way')
+  await expect(page.getByText(/back has no table of its own|No route at/).first()).toBeVisible()
+
+  // The finding says the same, with its packet in both directions.
+  await page.getByRole('link', { name: /Findings/ }).click()
+  await page
+    .getByRole('button', { name: /back has no way|have rules|no way there/ })
+    .first()
+    .click()
+  const finding = page.getByRole('region', { name: 'Finding hole-no-way-out' })
+  await expect(finding.getByRole('table')).toContainText('ledger')
+  await finding.getByRole('button', { name: 'hole-no-way-out' }).click()
+  await expect(page.getByText('Hosts have rules that allow the internet, but no route of their subnet leads there.')).toBeVisible()
+  await page.keyboard.press('Escape')
+
+  // Mend it, and compare what became of it.
+  await bringIn(page, `/bring-in?into=${home.split('/')[1]}`, shop('Quay Books', 'routeTable: inside, '), 'Take it as a new revision')
+  await expect(page.getByRole('row', { name: /^back/ }).getByRole('gridcell').first()).toContainText('tide')
+  await page.keyboard.press('9')
+  await expect(page.getByText('Findings that went')).toBeVisible()
+  const differs = page.getByLabel('What differs')
+  await expect(differs.getByRole('row', { name: /^back/ }).filter({ hasText: 'tide, then door, as 203.0.113.10' }).first()).toContainText('No route at')
+  await expect(differs.getByRole('link', { name: /back/ }).first()).toBeVisible()
+
+  // Expect it for good.
+  await page.keyboard.press('8')
+  await page.keyboard.press('n')
+  await page.getByPlaceholder('cards-stay-home').fill('books-by-the-tide')
+  await page.getByLabel('from', { exact: true }).last().fill('role private')
+  await page.getByLabel('must').selectOption('leave-by')
+  await page.getByLabel('by', { exact: true }).fill('nats/tide')
+  await page.getByLabel('to', { exact: true }).last().fill('internet')
+  await page.getByRole('button', { name: 'Prove it' }).click()
+  await expect(page.getByText('books-by-the-tide holds')).toBeVisible()
+  await page.getByRole('button', { name: 'Keep it, as a new revision' }).click()
+  await expect(page.getByRole('row', { name: /holds books-by-the-tide/ })).toBeVisible()
+  await expect(page.getByRole('button', { name: /Quay Books/ })).toContainText('revision 3')
+
+  // Tell the partner, and report.
+  await page.keyboard.press('7')
+  await page.getByLabel('seen by').selectOption('party:bank')
+  await expect(page.getByRole('row', { name: /203\.0\.113\.10/ })).toContainText('no')
+  await expect(page.getByText('203.0.113.9/32')).toBeVisible()
+  const download = page.waitForEvent('download')
+  await page.getByRole('button', { name: 'save the list' }).click()
+  expect(readFileSync((await (await download).path())!, 'utf8')).toBe('203.0.113.10/32\n')
+  await page.goto(`${home}/report`)
+  await expect(page.getByRole('heading', { name: 'Quay Books: what is wrong' })).toBeVisible()
+})
+
+test('an expectation that cannot be read says where, and is not lost', async ({ page }) => {
+  await page.goto('/halite-ferries/head/expectations')
+  await page.getByRole('button', { name: 'write one' }).click()
+  await page.getByRole('button', { name: 'as text' }).click()
+  await page
+    .getByRole('textbox', { name: 'Expectations in the format' })
+    .fill('expectations:\n  a: { from: subnets/nowhere, to: internet, must: never-reach }\n')
+  await page.getByRole('button', { name: 'Prove it' }).click()
+  await expect(page.getByText(/line 2, column \d+: .*there is no "nowhere" in subnets/)).toBeVisible()
+  await expect(page.getByRole('textbox', { name: 'Expectations in the format' })).toHaveValue(/nowhere/)
+})
+
+test('the map: by keys from mark to mark, a question’s two ways, a network’s ways out, as files', async ({ page }) => {
+  await page.goto('/halite-ferries/head/map?from=interface:roster-1&to=interface:tide-gauge-1&over=tcp+8443')
+  const map = page.getByRole('group', { name: 'Map of the estate' })
+  await expect(map.getByRole('button', { name: /^crew, network/ })).toBeVisible()
+  await expect(page.getByText('roster-1 > tide-gauge-1 tcp 8443')).toBeVisible()
+  await map.getByRole('button', { name: /^internet/ }).click()
+  await expect(page.getByRole('complementary', { name: 'About internet' })).toContainText('Joined to')
+  await map.getByRole('button', { name: /^internet/ }).focus()
+  await page.keyboard.press('ArrowRight')
+  await expect(page).toHaveURL(/at=(gateways|frontends)\//)
+  await map.getByRole('button', { name: /^ticketing, network/ }).click()
+  await page.getByRole('button', { name: 'its ways out' }).click()
+  await expect(page.getByText('ways out of ticketing')).toBeVisible()
+  await expect(page).toHaveURL(/network=ticketing/)
+  for (const [button, content] of [
+    ['save as SVG', /<svg[^>]+viewBox="-16 -16 [^>]+>/],
+    ['save as DOT', /^graph "Halite Ferries" \{[\s\S]*"networks\/crew" -- "networks\/hub" \[label="crew-hub"\]/],
+  ] as const) {
+    const download = page.waitForEvent('download')
+    await page.getByRole('button', { name: button }).click()
+    const text = readFileSync((await (await download).path())!, 'utf8')
+    expect(text).toMatch(content)
+    // A file of its own has no page to take its colours from.
+    expect(text).not.toContain('var(--')
+  }
+})
+
+test('address space: what is free, carved by a calculator that is part of the link', async ({ page }) => {
+  await page.goto('/halite-ferries/head/addresses?half=space')
+  await expect(page.getByText('free: 10.10.0.0/24')).toBeVisible()
+  await page.getByPlaceholder('10.60.0.0/16').fill('10.60.0.0/16')
+  await page.getByPlaceholder('4 or /24').fill('3')
+  await expect(page.getByText('4 parts of /18, 16,379 usable addresses each')).toBeVisible()
+  await expect(page.getByRole('row', { name: '10.60.64.0/18 10.60.64.4 10.60.127.254' })).toBeVisible()
+  await expect(page).toHaveURL(/carve=10\.60\.0\.0\/16&into=3/)
+  await page.getByPlaceholder('10.60.0.0/16').fill('10.60.0.1/16')
+  await expect(page.getByText('10.60.0.1/16 has host bits set: write 10.60.0.0/16')).toBeVisible()
+})
+
+test('the path through the demo begins when asked, leads by links, and is left for good', async ({ page }) => {
+  await page.goto('/halite-ferries/head/exits')
+  const path = page.getByRole('region', { name: 'A short path through the demo' })
+  await path.getByRole('button', { name: 'Show me' }).click()
+  await expect(page).toHaveURL(/only=problems/)
+  await path.getByRole('button', { name: 'Next' }).click()
+  await expect(page.getByRole('heading', { level: 1 })).toContainText('Lost on the way')
+  await expect(page.getByText(/nat-telemetry takes the packet/).first()).toBeVisible()
+  await path.getByRole('button', { name: 'Next' }).click()
+  await expect(page.getByText('here they part').first()).toBeVisible()
+  await path.getByRole('button', { name: 'Next' }).click()
+  await expect(page.getByRole('group', { name: 'Map of the estate' })).toBeVisible()
+  await page.reload()
+  await expect(path.getByText('4 of 5')).toBeVisible()
+  await path.getByRole('button', { name: 'Leave the path' }).click()
+  await expect(path).toBeHidden()
+  await page.goto('/halite-ferries/head/exits')
+  await expect(page.getByRole('grid')).toBeVisible()
+  await expect(path).toBeHidden()
+})
+
+test('going back undoes what was changed in a view; a table is taken along', async ({ page, context }) => {
+  await context.grantPermissions(['clipboard-read', 'clipboard-write'])
+  await page.goto('/halite-ferries/head/exits')
+  await page.getByLabel('Grouped by').selectOption('role')
+  await expect(page).toHaveURL(/by=role/)
+  await page.getByRole('grid').focus()
+  await page.keyboard.press('t')
+  await expect(page).toHaveURL(/turned=entering/)
+  await page.keyboard.press('u')
+  await expect(page).not.toHaveURL(/turned=entering/)
+  await page.goBack()
+  await expect(page).not.toHaveURL(/by=role/)
+  await page.getByRole('button', { name: 'take the table' }).click()
+  await page.getByRole('menuitem', { name: 'copy as Markdown' }).click()
+  await expect(page.getByRole('button', { name: 'copied' })).toBeVisible()
+  expect(await page.evaluate(() => navigator.clipboard.readText())).toMatch(/^\| network \| subnet \| ranges \|[\s\S]*\| ticketing \| ticketing-app-2 \|/)
+})
+
+test('next hops of two revisions lie under each other', async ({ page }) => {
+  await page.goto('/halite-ferries/3/next-hops?subnet=crew-roster-1')
+  await page.getByRole('button', { name: 'lay revision 2 under it' }).click()
+  await expect(page.getByRole('columnheader', { name: 'crew-roster-1 in revision 2' })).toBeVisible()
+  await expect(page.getByRole('row', { name: /10\.52\.0\.0/ }).first()).toContainText('harbour-wall')
+  await expect(page).toHaveURL(/with=crew-roster-1&of=2/)
+})
