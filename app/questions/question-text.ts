@@ -61,7 +61,7 @@ export function resolveEnd(text: string, choices: readonly EndChoice[]): string 
   const word = text.trim()
   if (word === '') return null
   if (word === 'internet' || WITH_KIND.test(word) || ADDRESS.test(word)) return word
-  const named = choices.filter((choice) => choice.id === word)
+  const named = choicesNamed(word, choices)
   if (named.length === 1) return named[0]!.end
   if (named.length > 1) return null
   const folded = choices.filter((choice) => choice.id.toLowerCase() === word.toLowerCase())
@@ -72,21 +72,54 @@ export function resolveEnd(text: string, choices: readonly EndChoice[]): string 
 
 /** How an end is shown: without its kind where its id alone names it. */
 export function showEnd(end: string, choices: readonly EndChoice[]): string {
-  const match = choices.find((choice) => choice.end === end)
-  return match && choices.filter((choice) => choice.id === match.id).length === 1 ? match.id : end
+  const id = end.slice(end.indexOf(':') + 1)
+  const named = choicesNamed(id, choices)
+  return named.length === 1 && named[0]!.end === end ? id : end
 }
+
+interface Searched {
+  readonly choice: EndChoice
+  readonly id: string
+  readonly about: string
+}
+interface ChoiceIndex {
+  readonly searched: readonly Searched[]
+  readonly byId: ReadonlyMap<string, readonly EndChoice[]>
+}
+const indexes = new WeakMap<readonly EndChoice[], ChoiceIndex>()
+
+/** The choices as they are searched, in small letters: made once for a list, which may be very long. */
+function indexOf(choices: readonly EndChoice[]): ChoiceIndex {
+  const known = indexes.get(choices)
+  if (known) return known
+  const byId = new Map<string, EndChoice[]>()
+  for (const choice of choices) {
+    const same = byId.get(choice.id)
+    if (same) same.push(choice)
+    else byId.set(choice.id, [choice])
+  }
+  const made = { searched: choices.map((choice) => ({ choice, id: choice.id.toLowerCase(), about: choice.about.toLowerCase() })), byId }
+  indexes.set(choices, made)
+  return made
+}
+
+/** Everything of a name. */
+export const choicesNamed = (id: string, choices: readonly EndChoice[]): readonly EndChoice[] => indexOf(choices).byId.get(id) ?? []
 
 /** The choices a half-written text can mean, the likeliest first: begins with it, has a word that does, holds it, is described by it. */
 export function complete(text: string, choices: readonly EndChoice[], most = 8): EndChoice[] {
   const word = text.trim().toLowerCase()
+  if (word === '') return choices.slice(0, most)
   const ranks: EndChoice[][] = [[], [], [], []]
-  for (const choice of choices) {
-    const id = choice.id.toLowerCase()
-    if (word === '' || id.startsWith(word) || choice.end.startsWith(word)) ranks[0]!.push(choice)
-    else if (id.includes(`-${word}`) || id.includes(`.${word}`)) ranks[1]!.push(choice)
-    else if (id.includes(word)) ranks[2]!.push(choice)
-    else if (choice.about.toLowerCase().includes(word)) ranks[3]!.push(choice)
-    if (ranks[0]!.length >= most) break
+  for (const { choice, id, about } of indexOf(choices).searched) {
+    if (id.startsWith(word) || choice.end.startsWith(word)) {
+      ranks[0]!.push(choice)
+      if (ranks[0]!.length >= most) break
+      continue
+    }
+    const at = id.indexOf(word)
+    const rank = at > 0 ? (id[at - 1] === '-' || id[at - 1] === '.' ? 1 : 2) : about.includes(word) ? 3 : -1
+    if (rank > 0 && ranks[rank]!.length < most) ranks[rank]!.push(choice)
   }
   return ranks.flat().slice(0, most)
 }

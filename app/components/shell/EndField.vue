@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions } from '@headlessui/vue'
-import { complete, joinQuestion, splitQuestion, type EndChoice, type QuestionText } from '~/questions/question-text'
+import { choicesNamed, complete, joinQuestion, splitQuestion, type EndChoice, type QuestionText } from '~/questions/question-text'
 
 /** One end of the question, typed with completion. A whole question typed or pasted here is taken apart. */
 const props = defineProps<{ label: string; choices: readonly EndChoice[]; history?: readonly QuestionText[]; placeholder: string; last?: boolean }>()
@@ -33,7 +33,7 @@ const options = computed<Option[]>(() => {
   return literal ? [...written, ...ends] : [...asked, ...ends, ...written]
 })
 
-const ambiguous = (id: string): boolean => props.choices.filter((choice) => choice.id === id).length > 1
+const ambiguous = (id: string): boolean => choicesNamed(id, props.choices).length > 1
 
 function typed(event: Event): void {
   const value = (event.target as HTMLInputElement).value

@@ -71,7 +71,8 @@ test('every object that packets pass has a mark, in random estates, folded or no
     for (const { from, to } of graph.edges) expect([there.has(from), there.has(to)]).toEqual([true, true])
     const marks = marksOf(graph)
     for (const section of ['subnets', 'gateways', 'nats', 'firewalls', 'transits', 'endpoints', 'frontends', 'sites'] as const) {
-      for (const id of model.index[section].keys()) expect([`${section}/${id}`, there.has(marks.get(`${section}/${id}`) ?? '')]).toEqual([`${section}/${id}`, true])
+      for (const id of model.index[section].keys())
+        expect([`${section}/${id}`, there.has(marks.get(`${section}/${id}`) ?? '')]).toEqual([`${section}/${id}`, true])
     }
   }
 })
