@@ -1,10 +1,12 @@
 import type { Finding, FindingFamily, Severity } from '@salt-trail/core'
-import { FAMILIES } from '~/findings/finding-words'
+import type { FindingsGrouping } from '~/findings/finding-words'
 import { failureText } from '~/stores/estate'
 
 export interface FindingsChosen {
+  readonly by: FindingsGrouping
   readonly family: FindingFamily | null
   readonly severity: Severity | null
+  readonly network: string | null
   readonly text: string
 }
 
@@ -15,49 +17,51 @@ export interface Acceptance {
   readonly until: string | null
 }
 
-/** A finding with what was said when it was accepted. */
-export interface AcceptedFinding extends Finding {
+/** A finding with the network it lies in, and what was said when it was accepted. */
+export interface ListedFinding extends Finding {
+  readonly network: string | null
   readonly accepted: Acceptance | null
 }
 
-export interface FindingsGroup {
-  readonly family: FindingFamily
-  /** How many there are like that; of them those that were fetched. */
+export interface FindingsPage {
   readonly total: number
-  readonly findings: readonly AcceptedFinding[]
+  readonly groups: readonly { readonly key: string | null; readonly total: number }[]
+  readonly findings: readonly ListedFinding[]
 }
+
+/** What the server is asked for those that are chosen. */
+export const findingsQuery = ({ by, family, severity, network, text }: Partial<FindingsChosen>): Record<string, string> => ({
+  ...(by ? { by } : {}),
+  ...(family ? { family } : {}),
+  ...(severity ? { severity } : {}),
+  ...(network ? { network } : {}),
+  ...(text?.trim() ? { text: text.trim() } : {}),
+})
 
 const AT_ONCE = 200
 
-/** The findings that are chosen, family by family, the gravest first; more of a family are fetched when they are asked for. */
+/** The findings that are chosen, in groups, the gravest of each first; more are fetched when they are asked for. */
 export function useFindings(chosen: () => FindingsChosen) {
   const estate = useEstate()
-  const groups = shallowRef<readonly FindingsGroup[] | null>(null)
+  const found = shallowRef<FindingsPage | null>(null)
   const failure = ref<string | null>(null)
   let asked = 0
 
-  async function page(family: FindingFamily, from: number): Promise<FindingsGroup> {
-    const { severity, text } = chosen()
-    const query = { family, from, count: AT_ONCE, ...(severity ? { severity } : {}), ...(text.trim() ? { text: text.trim() } : {}) }
-    const { total, findings } = await $fetch<{ total: number; findings: AcceptedFinding[] }>(`${estate.base}/findings`, { query })
-    return { family, total, findings }
-  }
+  const page = (from: number): Promise<FindingsPage> =>
+    $fetch<FindingsPage>(`${estate.base}/findings`, { query: { ...findingsQuery(chosen()), from, count: AT_ONCE } })
 
   watch(
-    [() => estate.base, () => estate.isDone, () => ({ ...chosen() })],
-    async ([, done], before) => {
-      // Typing and choosing give a new object each time; only another choice is asked anew.
-      if (before[1] === done && groups.value !== null && JSON.stringify(before[2]) === JSON.stringify(chosen()) && before[0] === estate.base) return
+    [() => estate.base, () => estate.isDone, () => JSON.stringify(findingsQuery(chosen()))],
+    async ([, done]) => {
       if (!done) {
-        groups.value = null
+        found.value = null
         return
       }
       const mine = ++asked
       failure.value = null
       try {
-        const wanted = FAMILIES.filter(({ family }) => chosen().family === null || chosen().family === family)
-        const found = await Promise.all(wanted.map(({ family }) => page(family, 0)))
-        if (mine === asked) groups.value = found.filter((group) => group.total > 0)
+        const first = await page(0)
+        if (mine === asked) found.value = first
       } catch (error) {
         if (mine === asked) failure.value = failureText(error)
       }
@@ -65,14 +69,13 @@ export function useFindings(chosen: () => FindingsChosen) {
     { immediate: true },
   )
 
-  async function more(family: FindingFamily): Promise<void> {
+  async function more(): Promise<void> {
     const mine = asked
-    const group = groups.value?.find((one) => one.family === family)
-    if (!group) return
+    const before = found.value
+    if (!before) return
     try {
-      const next = await page(family, group.findings.length)
-      if (mine !== asked || !groups.value) return
-      groups.value = groups.value.map((one) => (one === group ? { ...one, findings: [...one.findings, ...next.findings] } : one))
+      const next = await page(before.findings.length)
+      if (mine === asked && found.value === before) found.value = { ...next, findings: [...before.findings, ...next.findings] }
     } catch (error) {
       if (mine === asked) failure.value = failureText(error)
     }
@@ -86,13 +89,13 @@ export function useFindings(chosen: () => FindingsChosen) {
     try {
       if (acceptance) await $fetch(path, { method: 'PUT', body: acceptance })
       else await $fetch(path, { method: 'DELETE' })
-      const said = (one: AcceptedFinding): AcceptedFinding => (one.fingerprint === fingerprint ? { ...one, accepted: acceptance } : one)
-      groups.value = groups.value?.map((group) => ({ ...group, findings: group.findings.map(said) })) ?? null
+      const said = (one: ListedFinding): ListedFinding => (one.fingerprint === fingerprint ? { ...one, accepted: acceptance } : one)
+      found.value = found.value && { ...found.value, findings: found.value.findings.map(said) }
       await estate.countAgain()
     } catch (error) {
       refused.value = failureText(error)
     }
   }
 
-  return { groups, failure, more, accept, refused }
+  return { found, failure, more, accept, refused }
 }

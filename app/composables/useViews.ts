@@ -25,15 +25,19 @@ export function useViews() {
   const route = useRoute()
   // The last question asked stays with the trace view while others are looked at.
   const lastTrace = useState<Record<string, string>>('last-trace', () => ({}))
-  // What is looked at in one view of a subnet is looked at in the other.
-  const lastSubnet = useState<string | null>('last-subnet', () => null)
+  const selected = useSelectedSubnet()
   watchEffect(() => {
-    if (typeof route.query.subnet === 'string') lastSubnet.value = route.query.subnet
+    if (typeof route.query.subnet === 'string') selected.value = route.query.subnet
     if (route.path.endsWith('/trace') && route.query.from) lastTrace.value = route.query as Record<string, string>
   })
-  const linkTo = (view: View) => ({
-    path: `/${estate.slug}/${estate.revision}/${view.name}`,
-    query: view.name === 'trace' ? lastTrace.value : SUBNET_VIEWS.has(view.name) && lastSubnet.value ? { subnet: lastSubnet.value } : {},
-  })
+  // A subnet that another estate or revision had is not asked for here.
+  const known = computed(() => estate.outline?.subnets.some(({ id }) => id === selected.value) === true)
+  const queryOf = ({ name }: View): Record<string, string> => {
+    if (name === 'trace') return lastTrace.value
+    if (!known.value) return {}
+    if (name === 'map') return { at: `subnets/${selected.value}` }
+    return SUBNET_VIEWS.has(name) ? { subnet: selected.value! } : {}
+  }
+  const linkTo = (view: View) => ({ path: `/${estate.slug}/${estate.revision}/${view.name}`, query: queryOf(view) })
   return { views: VIEWS, linkTo }
 }

@@ -36,10 +36,12 @@ export interface PlacedMap {
 
 export const nameOf = (ref: string): string => ref.slice(ref.indexOf('/') + 1)
 
-const MARK = { width: 172, height: 38 }
-const NETWORK_HEAD = 40
+const MARK = { width: 200, height: 38 }
+const NETWORK_HEAD = 26
 const ZONE_HEAD = 18
 const CHIP = { height: 20, gap: 3, pad: 8 }
+/** A zone's subnets stand in two columns from so many on, so that the whole is wider than high, as screens are. */
+const ONE_COLUMN = 2
 /** About how wide a letter of the names is. */
 const LETTER = 6.6
 
@@ -59,20 +61,25 @@ export function insideOf(node: MapNode): Inside {
   const zones = [...new Set(named.map(({ zone }) => zone))].sort()
   const chipWidth = Math.min(190, Math.max(96, ...named.map(({ name }) => name.length * LETTER + 22)))
   const chips: Chip[] = []
-  zones.forEach((zone, column) => {
-    named
-      .filter((one) => one.zone === zone)
-      .forEach(({ ref, name, role }, row) => {
-        const x = CHIP.pad + column * (chipWidth + CHIP.pad)
-        chips.push({ ref, name, role, x, y: NETWORK_HEAD + ZONE_HEAD + row * (CHIP.height + CHIP.gap), width: chipWidth, height: CHIP.height })
-      })
-  })
+  const heads: Zone[] = []
+  let column = 0
+  const xOf = (at: number): number => CHIP.pad + at * (chipWidth + CHIP.pad)
+  for (const zone of zones) {
+    const own = named.filter((one) => one.zone === zone)
+    const rows = own.length > ONE_COLUMN ? Math.ceil(own.length / 2) : own.length
+    heads.push({ name: zone, x: xOf(column), y: NETWORK_HEAD + 10 })
+    for (const [index, { ref, name, role }] of own.entries()) {
+      const y = NETWORK_HEAD + ZONE_HEAD + (index % rows) * (CHIP.height + CHIP.gap)
+      chips.push({ ref, name, role, x: xOf(column + Math.floor(index / rows)), y, width: chipWidth, height: CHIP.height })
+    }
+    column += Math.ceil(own.length / rows)
+  }
   const bottom = Math.max(...chips.map(({ y, height }) => y + height))
   return {
-    width: Math.max(236, CHIP.pad + zones.length * (chipWidth + CHIP.pad)),
+    width: Math.max(236, xOf(column)),
     height: bottom + CHIP.pad,
     chips,
-    zones: zones.map((name, column) => ({ name, x: CHIP.pad + column * (chipWidth + CHIP.pad), y: NETWORK_HEAD + 10 })),
+    zones: heads,
   }
 }
 

@@ -2,13 +2,14 @@
 import { failureText } from '~/stores/estate'
 
 /** The way in: to the estate last looked at, else the first, else to bringing one in. */
+const estate = useEstate()
 const failure = ref('')
 
 async function enter(): Promise<void> {
   failure.value = ''
   try {
-    const estates = await $fetch<{ slug: string }[]>('/api/estates')
-    await navigateTo(estates[0] ? `/${estates[0].slug}/head/exits` : '/bring-in', { replace: true })
+    const slug = await estate.lastOrFirst()
+    await navigateTo(slug === null ? '/bring-in' : `/${slug}/head/exits`, { replace: true })
   } catch (error) {
     failure.value = failureText(error)
   }

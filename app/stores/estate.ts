@@ -1,4 +1,5 @@
 import type { ExpectationResult, FindingFamily, MarkedRow, Severity } from '@salt-trail/core'
+import { useLocalStorage } from '@vueuse/core'
 import { defineStore } from 'pinia'
 import type { Outline } from './outline'
 
@@ -35,6 +36,8 @@ export function failureText(error: unknown): string {
 /** The estate and revision on screen, and what was computed of them. */
 export const useEstate = defineStore('estate', () => {
   const slug = ref<string | null>(null)
+  /** The estate looked at last, also before the page was opened anew. */
+  const lastSlug = useLocalStorage('salt-trail.estate', '')
   const revision = ref('head')
   const outline = shallowRef<Outline | null>(null)
   const analysis = shallowRef<Analysis | null>(null)
@@ -64,8 +67,15 @@ export const useEstate = defineStore('estate', () => {
       const [held, state] = await Promise.all([$fetch<Outline>(`${asked}/outline`), $fetch<Analysis>(`${asked}/analysis`)])
       if (asked !== base.value) return
       outline.value = held
+      lastSlug.value = wantedSlug
       await follow(asked, state)
     })
+  }
+
+  /** The estate looked at last if it is still there, else the first; null if there is none. */
+  async function lastOrFirst(): Promise<string | null> {
+    const estates = await $fetch<{ slug: string }[]>('/api/estates')
+    return (estates.find((one) => one.slug === lastSlug.value) ?? estates[0])?.slug ?? null
   }
 
   /** Asks how far the analysis is until it ends, less and less often; then takes what it found. */
@@ -125,5 +135,5 @@ export const useEstate = defineStore('estate', () => {
     }
   }
 
-  return { slug, revision, outline, analysis, exits, expectations, failure, base, isDone, show, stop, analyseAgain, countAgain }
+  return { slug, revision, outline, analysis, exits, expectations, failure, base, isDone, show, lastOrFirst, stop, analyseAgain, countAgain }
 })

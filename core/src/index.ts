@@ -59,4 +59,5 @@ export { carve, lengthForParts, MOST_PARTS, spaceOf, usableOf, type NetworkSpace
 export { estateGraph, MAP_COLUMNS, marksOf, MOST_UNFOLDED, type EstateGraph, type MapColumn, type MapEdge, type MapNode, type MapSubnet } from './map/graph'
 export { graphDot } from './map/dot'
 export { aboutFinding } from './findings/about'
+export { networkOfFinding } from './findings/network'
 export { CAUSE_CODES } from './walk/causes'

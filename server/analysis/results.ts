@@ -1,4 +1,4 @@
-import { and, asc, count, eq, gte, ilike, inArray, isNotNull, isNull, lt, or, sql } from 'drizzle-orm'
+import { and, asc, count, eq, gte, ilike, inArray, isNotNull, isNull, lt, or, sql, type AnyColumn } from 'drizzle-orm'
 import { familyOfCode, SEVERITIES, type ExpectationResult, type Finding, type FindingFamily, type Severity } from '@salt-trail/core'
 import type { Database } from '../database/client'
 import type { Outline } from '../estates/outline'
@@ -9,7 +9,7 @@ export interface AnalysisRows {
   readonly outline: Outline
   /** Rows of the matrix as JSON. */
   readonly exits: string[]
-  readonly findings: Finding[]
+  readonly findings: { readonly finding: Finding; readonly network: string | null }[]
   readonly expectations: ExpectationResult[]
 }
 
@@ -29,9 +29,9 @@ export async function saveAnalysis(
     for (const table of [analyses, exitRows, findings, expectationResults]) await tx.delete(table).where(eq(table.revisionId, revisionId))
     await tx.insert(analyses).values({ revisionId, engine, milliseconds, outline: JSON.stringify(rows.outline) })
     for (const piece of inPieces(rows.exits.map((body, ordinal) => ({ revisionId, ordinal, body })))) await tx.insert(exitRows).values(piece)
-    const found = rows.findings.map((one, ordinal) => {
-      const { fingerprint, code, severity, anchor, sentence } = one
-      return { revisionId, ordinal, fingerprint, code, family: familyOfCode(code), severity, anchor, sentence, body: JSON.stringify(one) }
+    const found = rows.findings.map(({ finding, network }, ordinal) => {
+      const { fingerprint, code, severity, anchor, sentence } = finding
+      return { revisionId, ordinal, fingerprint, code, family: familyOfCode(code), severity, anchor, network, sentence, body: JSON.stringify(finding) }
     })
     for (const piece of inPieces(found)) await tx.insert(findings).values(piece)
     // A broken one is traced by asking for its packet: the trace itself would make the list too long.
@@ -123,7 +123,27 @@ export interface FindingsWanted extends Span {
   /** In the code, the anchor or the sentence. */
   readonly text?: string
   readonly fingerprint?: string
+  readonly network?: string
+  /** What they are grouped by; within a group the gravest come first. */
+  readonly by?: keyof typeof GROUPED
 }
+
+export interface FindingsFound {
+  readonly total: number
+  /** How many are in each group, in their order; null for the findings of no network. */
+  readonly groups: { readonly key: string | null; readonly total: number }[]
+  /** As JSON texts. */
+  readonly findings: string[]
+}
+
+/** The place of a word in a list, for the database to order by. */
+const placeIn = (column: AnyColumn, words: readonly string[]) => sql`array_position(${sql.param([...words])}::text[], ${column})`
+
+const GROUPED = {
+  severity: { key: findings.severity, place: placeIn(findings.severity, SEVERITIES) },
+  family: { key: findings.family, place: placeIn(findings.family, ['leak', 'hole', 'weak']) },
+  network: { key: findings.network, place: sql`${findings.network} nulls last` },
+} as const
 
 const literal = (text: string): string => `%${text.replace(/[\\%_]/g, '\\$&')}%`
 
@@ -131,31 +151,37 @@ const literal = (text: string): string => `%${text.replace(/[\\%_]/g, '\\$&')}%`
 export async function readFindings(
   db: Database,
   revisionId: number,
-  { from, count: wanted, family, severity, text, fingerprint }: FindingsWanted,
-): Promise<{ total: number; findings: string[] }> {
+  { from, count: wanted, family, severity, text, fingerprint, network, by = 'severity' }: FindingsWanted,
+): Promise<FindingsFound> {
   const where = and(
     eq(findings.revisionId, revisionId),
     family === undefined ? undefined : eq(findings.family, family),
     fingerprint === undefined ? undefined : eq(findings.fingerprint, fingerprint),
+    network === undefined ? undefined : eq(findings.network, network),
     severity === undefined ? undefined : inArray(findings.severity, SEVERITIES.slice(0, SEVERITIES.indexOf(severity) + 1)),
     text === undefined || text === ''
       ? undefined
       : or(ilike(findings.code, literal(text)), ilike(findings.anchor, literal(text)), ilike(findings.sentence, literal(text))),
   )
-  const [all] = await db.select({ n: count() }).from(findings).where(where)
+  const { place, key } = GROUPED[by]
+  const groups = await db.select({ key, total: count() }).from(findings).where(where).groupBy(key).orderBy(place)
   const { reason, author, until } = acceptances
   const rows = await db
-    .select({ body: findings.body, accepted: { reason, author, until } })
+    .select({ body: findings.body, network: findings.network, accepted: { reason, author, until } })
     .from(findings)
     .innerJoin(revisions, eq(revisions.id, findings.revisionId))
     .leftJoin(acceptances, isAccepted)
     .where(where)
-    .orderBy(asc(findings.ordinal))
+    .orderBy(place, asc(findings.ordinal))
     .limit(wanted)
     .offset(from)
   return {
-    total: all!.n,
-    findings: rows.map(({ body, accepted }) => `${body.slice(0, -1)},"accepted":${JSON.stringify(accepted?.reason == null ? null : accepted)}}`),
+    total: groups.reduce((sum, group) => sum + group.total, 0),
+    groups,
+    findings: rows.map(
+      ({ body, network, accepted }) =>
+        `${body.slice(0, -1)},"network":${JSON.stringify(network)},"accepted":${JSON.stringify(accepted?.reason == null ? null : accepted)}}`,
+    ),
   }
 }
 

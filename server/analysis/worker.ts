@@ -1,5 +1,5 @@
 import type { MessagePort } from 'node:worker_threads'
-import { analyse, compile, readEstate, type AnalysisListener } from '@salt-trail/core'
+import { analyse, compile, networkOfFinding, readEstate, type AnalysisListener } from '@salt-trail/core'
 import { drizzle } from 'drizzle-orm/node-postgres'
 import pg from 'pg'
 import { outlineOf } from '../estates/outline'
@@ -37,7 +37,7 @@ export default async function analyseRevision({ revisionId, engine, databaseUrl,
       },
       exits: (of) => rows.exits.push(...of.map((row) => JSON.stringify(row))),
       findings: (findings, expectations) => {
-        rows.findings.push(...findings)
+        for (const finding of findings) rows.findings.push({ finding, network: networkOfFinding(estate, finding) })
         rows.expectations.push(...expectations)
       },
     }

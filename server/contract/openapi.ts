@@ -19,6 +19,7 @@ import {
   revisionParams,
   savedAnswer,
 } from './schemas'
+import { findingsAnswer, findingsQuery, findingsSinceAnswer } from './findings-schemas'
 import {
   analysisAnswer,
   differenceAnswer,
@@ -27,9 +28,6 @@ import {
   exitsAnswer,
   exitsQuery,
   expectationsAnswer,
-  findingsAnswer,
-  findingsQuery,
-  findingsSinceAnswer,
   historyAnswer,
   hopsAnswer,
   membersAnswer,

@@ -1,6 +1,7 @@
 import { EXIT_COLUMNS, MAP_COLUMNS, SEVERITIES } from '@salt-trail/core'
 import { z } from 'zod'
-import { acceptanceBody, objectChange, questionBody, problemsAnswer, revisionInfo } from './schemas'
+import { change, countUpTo, from, packet } from './parts'
+import { objectChange, questionBody, problemsAnswer, revisionInfo } from './schemas'
 
 const cause = z.object({ code: z.string(), object: z.string() })
 const exitWay = z.object({
@@ -48,13 +49,6 @@ export const exitsAnswer = z
 
 export const subnetQuery = z.object({ subnet: z.string().min(1) }).meta({ id: 'SubnetQuery', description: 'The subnet that is asked about, by its id' })
 
-const packet = z.object({
-  src: z.string(),
-  dst: z.string(),
-  protocol: z.union([z.string(), z.int()]),
-  srcPort: z.int().nullable(),
-  dstPort: z.int().nullable(),
-})
 const station = z.object({
   at: z.string(),
   kind: z.string(),
@@ -91,7 +85,6 @@ export const traceAnswer = branch
   })
   .meta({ id: 'Trace', description: 'The answer to a question: both directions, station by station' })
 
-const change = z.object({ op: z.enum(['add', 'replace', 'remove']), path: z.string(), value: z.unknown().optional() })
 export const mendsAnswer = z
   .object({
     mends: z.array(z.object({ code: z.string(), object: z.string(), sentence: z.string(), changes: z.array(change) })),
@@ -132,22 +125,6 @@ export const refusalAnswer = z
   .object({ statusCode: z.int(), message: z.string(), data: z.object({ code: z.string(), message: z.string() }).loose() })
   .meta({ id: 'Refusal', description: 'Why a request was refused, and what to do' })
 
-const finding = z.object({
-  code: z.string(),
-  severity: z.enum(['critical', 'high', 'medium', 'low', 'note']),
-  anchor: z.string(),
-  objects: z.array(z.string()),
-  sentence: z.string(),
-  fingerprint: z.string(),
-  evidence: z.object({
-    ranges: z.array(z.string()),
-    packet: packet.nullable(),
-    question: z.record(z.string(), z.unknown()).nullable(),
-    facts: z.array(z.string()),
-  }),
-  mend: z.object({ what: z.string(), changes: z.array(change) }).nullable(),
-  accepted: acceptanceBody.nullable(),
-})
 const expectationState = z.object({
   id: z.string(),
   must: z.string(),
@@ -159,19 +136,7 @@ const expectationState = z.object({
   packet: packet.nullable(),
   because: z.string().nullable(),
 })
-const from = z.coerce.number().int().min(0).max(10_000_000).default(0).meta({ description: 'The first one wanted, counted from 0' })
-const countUpTo = (most: number) => z.coerce.number().int().min(1).max(most).default(most)
 export const exitsQuery = z.object({ from, count: countUpTo(2_000) }).meta({ id: 'ExitsQuery' })
-export const findingsQuery = z
-  .object({
-    from,
-    count: countUpTo(500),
-    family: z.enum(['leak', 'hole', 'weak']).optional(),
-    severity: z.enum(SEVERITIES).optional().meta({ description: 'As grave as this, or graver' }),
-    text: z.string().max(200).optional().meta({ description: 'In the code, the anchor or the sentence' }),
-    fingerprint: z.string().max(64).optional().meta({ description: 'The one finding of this fingerprint' }),
-  })
-  .meta({ id: 'FindingsQuery' })
 const counts = (...names: string[]) => z.object(Object.fromEntries(names.map((name) => [name, z.int()])))
 const MOST_ROWS_OPENED = 100
 const someSubnets = z
@@ -324,9 +289,6 @@ export const differenceAnswer = z
     ),
   })
   .meta({ id: 'Difference', description: 'What differs between two revisions, as objects and as ways' })
-export const findingsSinceAnswer = z
-  .object({ revision: z.int(), since: z.int(), come: z.array(finding.omit({ accepted: true })), gone: z.array(finding.omit({ accepted: true })) })
-  .meta({ id: 'FindingsSince' })
 export const mapQuery = z
   .object({
     open: z
@@ -356,10 +318,6 @@ export const mapAnswer = z
     edges: z.array(z.object({ from: z.string(), to: z.string(), by: z.string().nullable() })),
   })
   .meta({ id: 'Map', description: 'What stands in the estate and what joins it' })
-export const findingsAnswer = z
-  .object({ revision: z.int(), milliseconds: z.number(), total: z.int(), findings: z.array(finding) })
-  .meta({ id: 'Findings', description: 'Everything that is wrong with a revision, and what became of its expectations' })
-
 const routeRef = z.object({ to: z.string(), origin: z.string(), target: z.string(), table: z.string().nullable(), entry: z.int().nullable() })
 const hopRange = z.object({
   family: z.union([z.literal(4), z.literal(6)]),

@@ -99,6 +99,8 @@ export const findings = pgTable(
     family: text().notNull(),
     severity: text().notNull(),
     anchor: text().notNull(),
+    /** The network it lies in, if it lies in one. */
+    network: text(),
     sentence: text().notNull(),
     /** The whole finding as JSON. */
     body: text().notNull(),

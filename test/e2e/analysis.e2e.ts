@@ -58,21 +58,28 @@ test('what is wrong with a cell is said beside it, and leads to the finding', as
 test('the gravest finding leads to its evidence, its mend and a trace', async ({ page }) => {
   await page.goto('/halite-ferries/head/exits')
   await page.getByRole('link', { name: /1 critical/ }).click()
-  await expect(page).toHaveURL(/findings$/)
-  await page.getByRole('button', { name: /black holes/ }).click()
+  await expect(page).toHaveURL(/findings\?severity=critical$/)
   await expect(page.getByRole('region', { name: 'Finding hole-nat-without-way-out' })).toBeVisible()
   await expect(page.getByText('lead the default route of telemetry-default to telemetry-door')).toBeVisible()
   await expect(page.getByText('add /routeTables/telemetry-default/routes/-')).toBeVisible()
 
+  await page.getByRole('combobox', { name: 'as grave as' }).selectOption('note')
   await page.getByRole('searchbox').fill('leak-ipv6')
-  await page.getByRole('button', { name: /^all/ }).click()
   await expect(page.getByRole('region', { name: 'Finding leak-ipv6' })).toContainText('IPv4 from crew-roster-1 passes harbour-wall')
   await page.getByRole('button', { name: 'Show the whole trace' }).click()
   await expect(page).toHaveURL(/trace\?from=interface:roster-1/)
   await expect(page.getByRole('heading', { level: 1 })).toContainText('Works, there and back')
 
+  await page.goBack()
+  await page.getByRole('combobox', { name: 'by' }).selectOption('network')
+  await page.getByRole('searchbox').fill('')
+  await expect(page.getByRole('heading', { level: 2 })).toContainText(['cargo', 'crew', 'hub', 'telemetry', 'ticketing'])
+  await page.getByRole('combobox', { name: 'in', exact: true }).selectOption('hub')
+  await expect(page.getByRole('heading', { level: 2, name: 'crew' })).toHaveCount(0)
+  await expect(page).toHaveURL(/network=hub/)
+
   // Any state of the view can be sent to a colleague.
-  await page.goto('/halite-ferries/head/findings?family=weak&severity=medium')
+  await page.goto('/halite-ferries/head/findings?family=weak&severity=medium&by=family')
   await expect(page.getByRole('heading', { name: 'Weak spots' })).toBeVisible()
   await expect(page.getByRole('heading', { name: 'Leaks' })).toHaveCount(0)
   await page.keyboard.press('ArrowDown')

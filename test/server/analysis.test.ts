@@ -79,6 +79,22 @@ test('findings are chosen by family, gravity and words', async () => {
   expect((await fetch(`${base}${revision}/findings?severity=dire`)).status).toBe(400)
 })
 
+test('findings are grouped, the gravest of each group first, and belong to networks', async () => {
+  const revision = await create(3)
+  type Grouped = Page<Found & { network: string | null }> & { groups: { key: string | null; total: number }[] }
+  const byNetwork = await get<Grouped>(`${revision}/findings?by=network`)
+  expect(byNetwork.groups.reduce((sum, { total }) => sum + total, 0)).toBe(byNetwork.total)
+  expect([...new Set(byNetwork.findings.map((one) => one.network))]).toEqual(byNetwork.groups.map(({ key }) => key))
+  const [{ key, total }] = byNetwork.groups as [{ key: string; total: number }]
+  const own = await get<Grouped>(`${revision}/findings?network=${key}`)
+  expect([own.total, own.findings.every((one) => one.network === key)]).toEqual([total, true])
+  const bySeverity = await get<Grouped>(`${revision}/findings?by=severity`)
+  const order = ['critical', 'high', 'medium', 'low', 'note']
+  expect(bySeverity.groups.map(({ key }) => key)).toEqual(order.filter((one) => bySeverity.findings.some(({ severity }) => severity === one)))
+  const byFamily = await get<Grouped>(`${revision}/findings?by=family&count=500`)
+  expect(byFamily.groups.map(({ key }) => key)).toEqual(['leak', 'hole', 'weak'])
+})
+
 test('a finding that is accepted stays visible with its reason, and no longer counts', async () => {
   const revision = await create(2)
   const before = await ended(revision)

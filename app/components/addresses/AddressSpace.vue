@@ -106,7 +106,7 @@ const table = (): TableText => ({
                 carve
               </button>
             </p>
-            <SpaceStrip :range="range" :current="chosen" @choose="chosen = $event" />
+            <SpaceStrip :network="network.network" :range="range" :current="chosen" @choose="chosen = $event" />
             <p class="mono mt-1 text-xs break-words text-soft">
               free: {{ range.free.length === 0 ? 'nothing' : range.free.slice(0, 10).join('  ') }}
               <template v-if="range.free.length + range.moreFree > 10">and {{ range.free.length + range.moreFree - 10 }} more</template>

@@ -4,6 +4,7 @@ import { useElementSize, useScroll } from '@vueuse/core'
 import { useVirtualizer } from '@tanstack/vue-virtual'
 import { shownColumns, type Item, type OpenColumn, type SubnetItem } from '~/exits/arrange'
 import type { Cell, ColumnKey, Direction } from '~/exits/cells'
+import type { MatrixPlace } from '~/exits/place'
 import type { Outline } from '~/stores/outline'
 
 /**
@@ -26,6 +27,11 @@ const emit = defineEmits<{
   toggle: [column: ColumnKey]
   select: [subnets: ReadonlySet<string>]
 }>()
+
+/** The current cell: a subnet, and a column or one member of it. Null until somebody moves. */
+const place = defineModel<MatrixPlace | null>('place', { required: true })
+/** Two subnets under each other. */
+const pair = defineModel<readonly [string, string] | null>('compared', { required: true })
 
 const NAME_WIDTH = 290
 const columns = computed(() => shownColumns(props.outline, props.open, props.direction, props.like))
@@ -75,10 +81,18 @@ const cellOfItem = (item: SubnetItem, column: number): Cell | null => {
   return fetched.cellAt(item.subnet.id, props.direction, shown.key, shown.member, found)
 }
 
-const current = ref({ subnet: '', column: 0 })
+const current = computed(() => {
+  const { subnet = '', column = '', member = null } = place.value ?? {}
+  return {
+    subnet,
+    column: Math.max(
+      0,
+      columns.value.findIndex((one) => one.key === column && one.member === member),
+    ),
+  }
+})
 const peek = ref(true)
 const hasFocus = ref(false)
-const compared = ref<readonly [SubnetItem, SubnetItem] | null>(null)
 const subnetIndexes = computed(() => props.items.flatMap((item, index) => (item.kind === 'subnet' ? [index] : [])))
 const at = computed(() => {
   const found = props.items.findIndex((item) => item.kind === 'subnet' && item.subnet.id === current.value.subnet)
@@ -93,10 +107,12 @@ const currentCell = computed(() => (currentItem.value ? cellOfItem(currentItem.v
 function moveTo(index: number, column: number): void {
   const item = props.items[index]
   if (item?.kind !== 'subnet') return
-  current.value = { subnet: item.subnet.id, column: Math.min(Math.max(column, 0), columns.value.length - 1) }
+  const to = Math.min(Math.max(column, 0), columns.value.length - 1)
+  const { key, member } = columns.value[to]!
+  place.value = { subnet: item.subnet.id, column: key, member }
   virtualizer.value.scrollToIndex(index)
-  const left = columns.value.slice(0, current.value.column).reduce((sum, one) => sum + one.width, 0)
-  const right = left + columns.value[current.value.column]!.width + NAME_WIDTH
+  const left = columns.value.slice(0, to).reduce((sum, one) => sum + one.width, 0)
+  const right = left + columns.value[to]!.width + NAME_WIDTH
   if (left < shift.value) shift.value = left
   else if (right > shift.value + width.value) shift.value = right - width.value
 }
@@ -125,18 +141,22 @@ const itemOf = (id: string): SubnetItem | undefined => props.items.find((item): 
 function compare(): void {
   const chosen = [...props.selected].flatMap((id) => itemOf(id) ?? [])
   const own = currentItem.value
-  if (chosen.length === 2) compared.value = [chosen[0]!, chosen[1]!]
+  if (chosen.length === 2) pair.value = [chosen[0]!.subnet.id, chosen[1]!.subnet.id]
   else if (own) {
     const before = props.items[subnetIndexes.value[subnetIndexes.value.indexOf(at.value) - 1] ?? -1]
     const other = chosen.length === 1 && chosen[0] !== own ? chosen[0]! : before
-    if (other?.kind === 'subnet') compared.value = [other, own]
+    if (other?.kind === 'subnet') pair.value = [other.subnet.id, own.subnet.id]
   }
 }
+const compared = computed(() => {
+  const [a, b] = (pair.value ?? []).map(itemOf)
+  return a && b ? ([a, b] as const) : null
+})
 const comparedColumns = computed(() => {
-  const pair = compared.value
-  if (!pair) return []
+  const both = compared.value
+  if (!both) return []
   return columns.value.flatMap(({ key, title }, index) => {
-    const [a, b] = pair.map((item) => cellOfItem(item, index))
+    const [a, b] = both.map((item) => cellOfItem(item, index))
     return a && b ? [{ key, title, a, b }] : []
   })
 })
@@ -157,7 +177,7 @@ function onKey(event: KeyboardEvent): void {
     x: () => currentItem.value && toggle(currentItem.value.subnet.id),
     c: compare,
     Escape: () => {
-      if (compared.value) compared.value = null
+      if (pair.value) pair.value = null
       else if (peek.value) peek.value = false
       else emit('select', new Set())
     },
@@ -196,7 +216,10 @@ const peekPlace = computed(() => {
 })
 defineExpose({ focus: () => scroller.value?.focus(), compare })
 // Keys work at once, but whoever types in the question bar already is left in peace.
-onMounted(() => document.activeElement === document.body && scroller.value?.focus({ preventScroll: true }))
+onMounted(() => {
+  if (document.activeElement === document.body) scroller.value?.focus({ preventScroll: true })
+  if (place.value) void nextTick(() => virtualizer.value.scrollToIndex(at.value))
+})
 </script>
 
 <template>
@@ -274,6 +297,6 @@ onMounted(() => document.activeElement === document.body && scroller.value?.focu
       </div>
       <p v-if="failure" role="alert" class="absolute bottom-2 left-4 bg-paper px-2 text-leak">{{ failure }}</p>
     </div>
-    <ExitCompare v-if="compared" :a="compared[0].subnet.id" :b="compared[1].subnet.id" :columns="comparedColumns" @close="compared = null" />
+    <ExitCompare v-if="compared" :a="compared[0].subnet.id" :b="compared[1].subnet.id" :columns="comparedColumns" @close="pair = null" />
   </div>
 </template>

@@ -1,8 +1,8 @@
 <script setup lang="ts">
-import type { Acceptance, AcceptedFinding } from '~/composables/useFindings'
+import type { Acceptance, ListedFinding } from '~/composables/useFindings'
 
 /** Living with a finding: who says so, why, and until when. An accepted one stays visible as accepted. */
-const props = defineProps<{ finding: AcceptedFinding; failure: string | null }>()
+const props = defineProps<{ finding: ListedFinding; failure: string | null }>()
 const emit = defineEmits<{ accept: [acceptance: Acceptance]; 'take-back': [] }>()
 const account = useAccount()
 const isOpen = ref(false)

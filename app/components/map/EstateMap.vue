@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import type { WayKind } from '@salt-trail/core'
-import { nameOf, type PlacedMap, type PlacedNode, type Point } from '~/map/layout'
+import { useElementSize } from '@vueuse/core'
+import { nameOf, type Box, type PlacedMap, type PlacedNode, type Point } from '~/map/layout'
 import type { WayLine } from '~/map/way-lines'
 
 /** A line over the map: a way, or one of many. */
@@ -20,18 +21,34 @@ const selected = defineModel<string | null>('selected', { required: true })
 
 const MARGIN = 16
 const whole = computed(() => ({ x: -MARGIN, y: -MARGIN, width: props.map.width + 2 * MARGIN, height: props.map.height + 2 * MARGIN }))
-const sight = ref({ ...whole.value })
-watch(whole, (now) => (sight.value = { ...now }))
 const svg = ref<SVGSVGElement | null>(null)
+const { width: shownWidth, height: shownHeight } = useElementSize(svg)
+/** All of it; on a large screen no larger than is read with ease. */
+const LARGEST = 1.35
+function fitting(): Box {
+  const { x, y, width, height } = whole.value
+  const [w, h] = [Math.max(width, shownWidth.value / LARGEST), Math.max(height, shownHeight.value / LARGEST)]
+  return { x: x - (w - width) / 2, y: y - (h - height) / 2, width: w, height: h }
+}
+const sight = ref(fitting())
+/** Whether somebody has moved or zoomed it. */
+let isMoved = false
+watch([whole, shownWidth, shownHeight], ([now], [before]) => {
+  if (now !== before || !isMoved) sight.value = fitting()
+})
 
 function zoom(by: number, round?: Point): void {
+  isMoved = true
   const { x, y, width, height } = sight.value
   const at = round ?? { x: x + width / 2, y: y + height / 2 }
   const next = Math.min(Math.max(width * by, 120), whole.value.width * 1.5)
   const factor = next / width
   sight.value = { x: at.x - (at.x - x) * factor, y: at.y - (at.y - y) * factor, width: next, height: height * factor }
 }
-const fit = (): void => void (sight.value = { ...whole.value })
+const fit = (): void => {
+  isMoved = false
+  sight.value = fitting()
+}
 function placeOf(event: MouseEvent): Point {
   const matrix = svg.value!.getScreenCTM()!.inverse()
   const { x, y } = new DOMPoint(event.clientX, event.clientY).matrixTransform(matrix)
@@ -47,6 +64,7 @@ function onDown(event: PointerEvent): void {
 function onMove(event: PointerEvent): void {
   if (!grabbed) return
   const now = placeOf(event)
+  isMoved = true
   sight.value = { ...sight.value, x: sight.value.x + grabbed.x - now.x, y: sight.value.y + grabbed.y - now.y }
 }
 const onUp = (): void => void (grabbed = null)
@@ -98,6 +116,14 @@ const said = (ref: string, kind: string, about: string): string => {
   const others = props.joined.get(ref) ?? []
   return `${nameOf(ref)}, ${kind}${about ? `, ${about}` : ''}${others.length > 0 ? `; joined to ${others.map(nameOf).join(', ')}` : ''}`
 }
+/** Words keep a rim of the ground they stand on where a line passes under them. */
+const HALO = { 'paint-order': 'stroke', stroke: 'var(--paper)', 'stroke-width': 3, 'stroke-linejoin': 'round' } as const
+/** The first of a network's ranges, and how many more there are. */
+const ranges = (about: string): string => {
+  const [first = '', ...more] = about.split(', ')
+  return more.length > 0 ? `${first} +${more.length}` : first
+}
+const aboutOf = ({ kind, about }: PlacedNode['node']): string => (kind === 'internet' ? 'outside' : kind === 'network' ? about : `${kind} ${about}`)
 /** The text of a mark, cut where it would not fit. */
 const fitted = (text: string, width: number): string => {
   const most = Math.floor(width / 6.4)
@@ -195,24 +221,24 @@ defineExpose({ fit, zoom, element: svg })
           :x="one.x"
           :y="one.y"
           :width="one.width"
-          :height="one.chips.length > 0 ? 40 : one.height"
+          :height="one.chips.length > 0 ? 26 : one.height"
           :rx="one.node.column === 'outside' ? 14 : 2"
           :fill="one.chips.length > 0 ? 'transparent' : boxFill(one.node.ref)"
           :stroke="one.chips.length > 0 ? 'none' : outline(one)"
           :stroke-width="one.node.ref === selected ? 2 : 1"
           :stroke-dasharray="one.node.up ? undefined : '4 3'"
         />
-        <text :x="one.x + 10" :y="one.y + 16" font-size="13" font-weight="600" fill="var(--ink)">{{ fitted(nameOf(one.node.ref), one.width - 14) }}</text>
-        <text :x="one.x + 10" :y="one.y + 31" font-size="12" fill="var(--soft)">
-          {{
-            fitted(
-              one.node.kind === 'internet' ? 'outside' : one.node.kind === 'network' ? one.node.about : `${one.node.kind} ${one.node.about}`,
-              one.width - 10,
-            )
-          }}
+        <text :x="one.x + 10" :y="one.y + 17" font-size="13" font-weight="600" fill="var(--ink)" v-bind="HALO">
+          {{ fitted(nameOf(one.node.ref), one.width - 14) }}
+          <tspan v-if="one.chips.length > 0" dx="8" font-size="12" font-weight="400" fill="var(--soft)">{{ ranges(one.node.about) }}</tspan>
+        </text>
+        <text v-if="one.chips.length === 0" :x="one.x + 10" :y="one.y + 31" font-size="12" fill="var(--soft)">
+          {{ fitted(aboutOf(one.node), one.width - 10) }}
         </text>
       </g>
-      <text v-for="zone in one.zones" :key="zone.name" :x="zone.x" :y="zone.y + 3" font-size="12" fill="var(--soft)" aria-hidden="true">{{ zone.name }}</text>
+      <text v-for="zone in one.zones" :key="zone.name" :x="zone.x" :y="zone.y + 3" font-size="12" fill="var(--soft)" aria-hidden="true" v-bind="HALO">
+        {{ zone.name }}
+      </text>
       <g
         v-for="chip in one.chips"
         :key="chip.ref"

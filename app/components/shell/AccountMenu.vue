@@ -8,7 +8,7 @@ const THEMES = ['system', 'light', 'dark'] as const
 </script>
 
 <template>
-  <Popover class="relative w-[150px] px-4 text-right">
+  <Popover class="relative w-[150px] shrink-0 px-4 text-right max-lg:w-[92px]">
     <PopoverButton class="max-w-full cursor-pointer truncate text-xs text-soft hover:text-ink">{{ account.name || 'Your name' }}</PopoverButton>
     <PopoverPanel class="absolute top-8 right-4 z-30 w-64 border border-ink bg-paper p-3 text-left">
       <label class="mb-3 block">

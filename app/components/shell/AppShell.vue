@@ -3,6 +3,13 @@ import type { KeyHint } from './StatusLine.vue'
 
 /** The shape of every page: question bar, views, the view, status line. */
 withDefaults(defineProps<{ said?: string; keys?: readonly KeyHint[] }>(), { said: undefined, keys: () => [] })
+const estate = useEstate()
+// A page of no estate, opened anew, keeps the one looked at last within reach.
+onMounted(async () => {
+  if (estate.slug !== null || useRoute().params.estate) return
+  const slug = await estate.lastOrFirst().catch(() => null)
+  if (slug !== null && estate.slug === null) await estate.show(slug, 'head')
+})
 const dialog = ref<{ show: () => void } | null>(null)
 </script>
 

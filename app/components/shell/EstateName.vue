@@ -24,7 +24,7 @@ async function list(): Promise<void> {
 </script>
 
 <template>
-  <Menu as="div" class="relative w-[264px] px-4">
+  <Menu as="div" class="relative w-[264px] shrink-0 px-4 max-lg:w-[168px]">
     <MenuButton class="max-w-full cursor-pointer text-left leading-tight" @click="list">
       <span class="block truncate text-sm font-semibold">{{ estate.outline?.name ?? estate.slug ?? 'Salt Trail' }}</span>
       <span class="block truncate text-xs text-soft">{{ subtitle }}</span>

@@ -54,7 +54,12 @@ onKeyStroke('/', (event) => {
 </script>
 
 <template>
-  <form role="search" aria-label="Question" class="relative flex h-[34px] flex-1 items-center gap-4 border-b-2 border-ink px-1" @submit.prevent="answer">
+  <form
+    role="search"
+    aria-label="Question"
+    class="relative flex h-[34px] min-w-0 flex-1 items-center gap-4 border-b-2 border-ink px-1"
+    @submit.prevent="answer"
+  >
     <EndField
       ref="from"
       v-model="questions.text.from"
@@ -77,7 +82,7 @@ onKeyStroke('/', (event) => {
       @whole="takeWhole"
       @answer="answer"
     />
-    <label class="flex w-44 items-baseline gap-2">
+    <label class="flex w-44 items-baseline gap-2 max-lg:w-28">
       <span class="text-xs text-faint">over</span>
       <input
         ref="over"
@@ -91,7 +96,7 @@ onKeyStroke('/', (event) => {
       />
     </label>
     <button type="submit" class="cursor-pointer text-xs whitespace-nowrap text-soft hover:text-ink disabled:text-faint" :disabled="!ready">
-      <kbd>Enter</kbd> answers
+      <kbd>Enter</kbd> <span class="max-lg:sr-only">answers</span>
     </button>
     <p
       id="question-complaint"

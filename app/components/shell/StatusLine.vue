@@ -32,14 +32,14 @@ const counted = computed(() => {
 const graves = computed(() =>
   (['critical', 'high', 'medium', 'low'] as const).flatMap((severity) => {
     const n = estate.analysis?.counts?.findings[severity] ?? 0
-    return n > 0 ? [`${n.toLocaleString('en-GB')} ${severity}`] : []
+    return n > 0 ? [{ severity, says: `${n.toLocaleString('en-GB')} ${severity}` }] : []
   }),
 )
 </script>
 
 <template>
-  <footer class="flex items-center gap-[22px] border-t border-rule bg-paper px-4 text-xs text-soft">
-    <span role="status" :class="estate.failure ? 'text-leak' : ''">{{ props.said ?? analysed }}</span>
+  <footer class="flex items-center gap-[22px] overflow-hidden border-t border-rule bg-paper px-4 text-xs text-soft">
+    <span role="status" class="min-w-0 truncate" :class="estate.failure ? 'text-leak' : ''">{{ props.said ?? analysed }}</span>
     <span v-if="running" class="flex items-center gap-2 whitespace-nowrap">
       <progress class="h-1.5 w-28" :value="running.done" :max="running.of" :aria-label="`Analysis: ${running.about}`" />
       <button type="button" class="cursor-pointer border-b border-ink text-ink" @click="estate.stop()">stop</button>
@@ -47,11 +47,18 @@ const graves = computed(() =>
     <button v-if="ended" type="button" class="cursor-pointer border-b border-ink whitespace-nowrap text-ink" @click="estate.analyseAgain()">
       analyse again
     </button>
-    <span v-if="counted" class="whitespace-nowrap">{{ counted }}</span>
-    <NuxtLink v-if="graves.length > 0" :to="`/${estate.slug}/${estate.revision}/findings`" class="whitespace-nowrap hover:text-ink">{{
-      graves.join(', ')
-    }}</NuxtLink>
-    <span class="ml-auto flex gap-4 whitespace-nowrap">
+    <span v-if="counted" class="whitespace-nowrap max-lg:hidden">{{ counted }}</span>
+    <span v-if="graves.length > 0" class="flex shrink-0 gap-2.5 whitespace-nowrap">
+      <NuxtLink
+        v-for="{ severity, says } in graves"
+        :key="severity"
+        :to="{ path: `/${estate.slug}/${estate.revision}/findings`, query: { severity } }"
+        class="hover:text-ink"
+        :class="severity === 'critical' ? 'font-semibold text-ink' : ''"
+        >{{ says }}</NuxtLink
+      >
+    </span>
+    <span class="ml-auto flex shrink-0 gap-4 whitespace-nowrap">
       <span v-for="hint in props.keys.slice(0, 4)" :key="hint.keys"
         ><kbd>{{ hint.keys }}</kbd> {{ hint.does }}</span
       >

@@ -23,7 +23,7 @@ onKeyStroke('u', (event) => {
 </script>
 
 <template>
-  <nav aria-label="Views" class="flex items-stretch gap-[22px] border-b border-rule px-4">
+  <nav aria-label="Views" class="flex items-stretch gap-[22px] overflow-x-auto overflow-y-hidden border-b border-rule px-4 whitespace-nowrap max-lg:gap-[13px]">
     <template v-if="estate.slug">
       <NuxtLink
         v-for="view in views"
@@ -33,7 +33,7 @@ onKeyStroke('u', (event) => {
         class="flex items-center border-b-[3px] pt-[3px]"
         :class="current === view.name ? 'border-ink font-semibold text-ink' : 'border-transparent text-soft hover:text-ink'"
       >
-        <span class="mr-1.5 font-mono text-xs font-normal text-faint" aria-hidden="true">{{ view.key }}</span>{{ view.title }}
+        <span class="mr-1.5 font-mono text-xs font-normal text-faint max-lg:hidden" aria-hidden="true">{{ view.key }}</span>{{ view.title }}
       </NuxtLink>
     </template>
     <NuxtLink

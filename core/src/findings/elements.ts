@@ -5,10 +5,11 @@ import { pointer } from '../mend/change'
 import { derivedAndCompared, sameItems } from '../model/derived'
 import type { Model, NatModel } from '../model/model'
 import { TCP } from '../packet/packet'
+import type { Question } from '../trace/question'
 import { startState, walk } from '../walk/engine'
 import { lowestInternetAddress } from '../walk/public-address'
 import { finding, type Finding } from './finding'
-import { check, checkWhole, idsOf, listText, nameOf, presentOf, rangesOf, type Survey } from './survey'
+import { check, checkWhole, fromText, idsOf, listText, nameOf, presentOf, rangesOf, type Survey } from './survey'
 
 /** What is said of a translator by itself. */
 export const checkNats = check(
@@ -16,7 +17,8 @@ export const checkNats = check(
   (survey, index) => [...withoutWayOut(survey, survey.model.nats[index]!), ...capacity(survey, survey.model.nats[index]!)],
 )
 
-function withoutWayOut({ model }: Survey, nat: NatModel): Finding[] {
+function withoutWayOut(survey: Survey, nat: NatModel): Finding[] {
+  const { model } = survey
   const subnet = model.subnets[nat.subnet]
   if (nat.kind !== 'public' || !nat.up || !subnet || nat.addresses.length === 0) return []
   const packet = { src: lowestOf(4), dst: lowestInternetAddress(model, 4), protocol: TCP, srcPort: 50000, dstPort: 443 }
@@ -33,10 +35,22 @@ function withoutWayOut({ model }: Survey, nat: NatModel): Finding[] {
       anchor: nat.ref,
       objects: [subnet.ref, ...(subnet.table >= 0 ? [model.tables[subnet.table]!.ref] : []), nat.ref, inner.object.includes('/') ? inner.object : null],
       sentence: `${nat.id} sits in ${subnet.id}, which itself has no way to the internet (${inner.code} at ${nameOf(inner.object)}): everything sent to it is lost.`,
+      question: lostAt(survey, nat),
       facts: [`its own packets are lost: ${inner.code} at ${inner.object}`],
       mend: natDoor(model, nat),
     }),
   ]
+}
+
+/** A question whose packet is lost at a translator: from the first subnet of its network that sends there. */
+function lostAt(survey: Survey, nat: NatModel): Question | undefined {
+  const { model } = survey
+  for (const index of model.networks[nat.network]?.subnets ?? []) {
+    const subnet = model.subnets[index]!
+    const table = survey.tablesOf(subnet).find((one) => survey.toInternet(subnet, one, 4).some(({ outcome }) => outcome.cause?.object === nat.ref))
+    if (table) return { from: fromText(model, subnet, table), to: 'internet' }
+  }
+  return undefined
 }
 
 /** A default route from the translator's subnet to an internet gateway of its network. */

@@ -1,11 +1,14 @@
+import { formatAddress } from '../address/address'
 import { formatPrefix, type Prefix } from '../address/prefix'
 import { rangeOf, type Range } from '../address/ranges'
 import { pointer } from '../mend/change'
 import { targetRef, type Model, type NetworkModel, type RouteModel, type SubnetModel, type TableModel } from '../model/model'
 import { derivedAndCompared, sameItems } from '../model/derived'
+import type { Question } from '../trace/question'
 import { nextHopOwner } from '../walk/next-hop'
+import { lowestInternetAddress } from '../walk/public-address'
 import { finding, type Finding, type FindingMend } from './finding'
-import { check, checkSubnets, FAMILIES, firewallsOf, listText, nameOf, presentOf, rangeTexts, type Survey } from './survey'
+import { check, checkSubnets, FAMILIES, firewallsOf, fromText, internetText, listText, nameOf, presentOf, rangeTexts, type Survey } from './survey'
 
 /** What is wrong with routes as they are written, table by table. */
 export const checkRoutes = check(
@@ -110,9 +113,26 @@ function deadTargets(survey: Survey, table: TableModel): Finding[] {
         : `${table.id} sends ${listText(prefixes)} to ${target}, which ${found.why}.`,
       part: key,
       ranges: routes.map((route) => formatPrefix(route.prefix)),
+      question: questionBy(survey, usersOf(survey, table), routes),
       mend: removeRoutes(table, routes),
     })
   })
+}
+
+/** A question whose packet some routes win: asked from the first subnet that looks them up. */
+function questionBy(survey: Survey, users: readonly SubnetModel[], routes: readonly RouteModel[]): Question | undefined {
+  for (const subnet of users) {
+    for (const table of survey.tablesOf(subnet)) {
+      for (const family of FAMILIES) {
+        const range = table.shared[family].find(({ hop }) => hop.winners.some((route) => routes.includes(route)))
+        if (!range) continue
+        const outside = lowestInternetAddress(survey.model, family)
+        const wins = table.shared[family].some(({ from, to, hop }) => from <= outside && outside <= to && hop.winners.some((route) => routes.includes(route)))
+        return { from: fromText(survey.model, subnet, table), to: wins ? internetText(survey.model, family) : formatAddress(range.from) }
+      }
+    }
+  }
+  return undefined
 }
 
 function removeRoutes(table: TableModel, routes: readonly RouteModel[]): FindingMend {

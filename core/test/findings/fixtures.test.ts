@@ -1,7 +1,7 @@
 import { readdirSync, readFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { parse } from 'yaml'
-import { applyChanges, compile, findAll, FINDING_CODES, type Finding, type Model } from '../../src/index'
+import { applyChanges, compile, findAll, FINDING_CODES, networkOfFinding, trace, type Finding, type Model } from '../../src/index'
 import { modelOf } from '../trace/fixtures'
 
 /**
@@ -55,6 +55,36 @@ test('every finding names its anchor among its objects, says a sentence, and kee
         expect(one.objects).toContain(one.anchor)
         expect(one.sentence).toMatch(/^.{15,}\.$/)
         for (const ref of one.objects) expect(ref).toMatch(/^[a-zA-Z]+\/.+/)
+      }
+    }
+  }
+})
+
+test('what a route or a translator loses is shown by a question whose packet is lost there', () => {
+  const asked = new Set<string>()
+  for (const { estate, cases } of fixtures) {
+    for (const { edit } of cases) {
+      const model = modelOf(estate, edit)
+      for (const { code, anchor, objects, evidence } of findingsOf(model)) {
+        if (!['hole-dead-target', 'hole-next-hop', 'hole-nat-without-way-out'].includes(code) || !evidence.question) continue
+        const answer = trace(model, evidence.question)
+        const said = 'verdict' in answer ? [answer.verdict, answer.cause?.object, answer.cause?.inner?.object] : []
+        expect({ anchor, lost: said[0] !== 'works', at: objects.some((one) => said.includes(one)) }).toEqual({ anchor, lost: true, at: true })
+        asked.add(code)
+      }
+    }
+  }
+  expect(asked.size).toBe(3)
+})
+
+test('a finding lies in the network of its anchor, else of what it concerns', () => {
+  for (const { estate, cases } of fixtures) {
+    for (const { edit } of cases) {
+      const model = modelOf(estate, edit)
+      for (const one of findingsOf(model)) {
+        const network = networkOfFinding(model.estate, one)
+        if (/^(subnets|routeTables|interfaces|nats|peerings|networks)\//.test(one.anchor)) expect(model.estate.networks.has(network ?? '')).toBe(true)
+        if (one.anchor.startsWith('subnets/')) expect(network).toBe(model.estate.subnets.get(one.anchor.slice('subnets/'.length))!.network)
       }
     }
   }

@@ -16,7 +16,7 @@ const choose = (query: Record<string, string | undefined>): void => void navigat
   <AppShell :keys="[]">
     <div v-if="estate.outline" class="flex h-full flex-col">
       <h1 class="sr-only">Addresses of {{ estate.outline.name }}</h1>
-      <div class="flex h-9 shrink-0 items-center gap-[18px] border-b border-rule px-4 text-xs">
+      <div class="toolbar border-b border-rule">
         <button
           v-for="one in HALVES"
           :key="one.half"

@@ -1,6 +1,7 @@
 <script setup lang="ts">
-import { onKeyStroke, refDebounced, useClipboard } from '@vueuse/core'
+import { onKeyStroke, refDebounced, useClipboard, watchDebounced } from '@vueuse/core'
 import { arrange, GROUPINGS, type Grouping } from '~/exits/arrange'
+import { placeOf, placeText } from '~/exits/place'
 import { exitsTable } from '~/exits/table'
 import type { TableText } from '~/tables/table-text'
 import type { Direction } from '~/exits/cells'
@@ -32,14 +33,38 @@ function toggleColumn(column: string): void {
   choose({ open: next.length > 0 ? next.join(',') : undefined })
 }
 const like = computed({ get: () => (typeof route.query.like === 'string' ? route.query.like : ''), set: (text: string) => choose({ like: text || undefined }) })
+/** What waits a moment must not write into the address of the view that came after. */
+let isLeft = false
+onBeforeUnmount(() => (isLeft = true))
 const text = ref(typeof route.query.find === 'string' ? route.query.find : '')
 const find = refDebounced(text, 150)
-watch(find, (wanted) => choose({ find: wanted || undefined }, true))
+watch(find, (wanted) => {
+  if (!isLeft) choose({ find: wanted || undefined }, true)
+})
 // Going back brings the text back, too.
 watch(
   () => route.query.find,
   (now) => (text.value = typeof now === 'string' ? now : ''),
 )
+
+/** Moving is no step to go back to; a comparison is. */
+const selectedSubnet = useSelectedSubnet()
+const place = shallowRef(placeOf(route.query.at) ?? (selectedSubnet.value === null ? null : placeOf(selectedSubnet.value)))
+watchDebounced(
+  place,
+  (now) => {
+    if (!isLeft) choose({ at: now ? placeText(now) : undefined }, true)
+  },
+  { debounce: 300 },
+)
+watch(place, (now) => (selectedSubnet.value = now?.subnet ?? selectedSubnet.value))
+const compared = computed({
+  get: () => {
+    const [a, b] = typeof route.query.compared === 'string' ? route.query.compared.split(' ') : []
+    return a && b ? ([a, b] as const) : null
+  },
+  set: (pair: readonly [string, string] | null) => choose({ compared: pair?.join(' ') }),
+})
 
 const items = computed(() =>
   estate.outline
@@ -58,7 +83,7 @@ const marked = computed(() => {
     (estate.exits ?? []).filter((row) =>
       Object.values(direction.value === 'entering' ? row.entering : row.findings).some((found) => found?.some((one) => one.family === family)),
     ).length
-  return { leak: rowsWith('leak'), hole: rowsWith('hole') }
+  return { leak: rowsWith('leak'), hole: rowsWith('hole'), weak: rowsWith('weak') }
 })
 const selected = shallowRef<ReadonlySet<string>>(new Set())
 watch(
@@ -99,7 +124,7 @@ const KEYS = [
   <AppShell :keys="KEYS">
     <div v-if="estate.outline && estate.exits" class="flex h-full flex-col">
       <h1 class="sr-only">Exits of {{ estate.outline.name }}</h1>
-      <div class="flex h-9 shrink-0 items-center gap-[18px] px-4 text-xs text-soft">
+      <div class="toolbar text-soft">
         <label class="flex items-center gap-1.5"
           ><select v-model="direction" aria-label="Which way the matrix looks" class="border-b border-rule bg-ground py-0.5 text-ink">
             <option value="leaving">leaving</option>
@@ -132,10 +157,15 @@ const KEYS = [
         <template v-else>
           <span class="ml-auto flex items-center gap-1.5"><ProblemMark mark="leak" /> {{ count(marked.leak, 'row with leaks', 'rows with leaks') }}</span>
           <span class="flex items-center gap-1.5"><ProblemMark mark="hole" /> {{ count(marked.hole, 'with black holes', 'with black holes') }}</span>
+          <span v-if="marked.weak > 0" class="flex items-center gap-1.5"
+            ><ProblemMark mark="weak" /> {{ marked.weak.toLocaleString('en-GB') }} with weak spots</span
+          >
         </template>
       </div>
       <ExitMatrix
         ref="matrix"
+        v-model:place="place"
+        v-model:compared="compared"
         class="min-h-0 flex-1"
         :outline="estate.outline"
         :rows="estate.exits"

@@ -34,7 +34,7 @@ const count = (state: string): number => results.value.filter((one) => one.state
   <AppShell :keys="KEYS">
     <div v-if="estate.outline && estate.expectations" class="h-full overflow-y-auto" tabindex="0" aria-label="List of expectations">
       <h1 class="sr-only">Expectations of {{ estate.outline.name }}</h1>
-      <p class="flex h-9 items-center gap-5 border-b border-rule px-4 text-xs text-soft">
+      <p class="toolbar border-b border-rule text-soft">
         <template v-if="results.length > 0">
           <span>{{ count('broken') }} broken</span><span>{{ count('empty') }} empty</span><span>{{ count('holds') }} hold</span>
         </template>

@@ -1,51 +1,98 @@
 <script setup lang="ts">
-import { SEVERITIES, type FindingFamily, type Severity } from '@salt-trail/core'
+import { familyOfCode, SEVERITIES, type FindingFamily, type Severity } from '@salt-trail/core'
 import { onKeyStroke, refDebounced } from '@vueuse/core'
 import { fetchFindings } from '~/findings/fetch'
-import { FAMILIES } from '~/findings/finding-words'
+import { FAMILIES, groupOf, GROUPINGS, groupTitle, type FindingsGrouping } from '~/findings/finding-words'
+import type { FindingsChosen, ListedFinding } from '~/composables/useFindings'
 import type { TableText } from '~/tables/table-text'
 
-/** Everything that is wrong, by family and severity; one of them open beside the list. */
+/** Everything that is wrong, the gravest first, or by family or network; one of them open beside the list. */
 const estate = useEstate()
 const route = useRoute()
 const ask = useAsk()
 useHead({ title: computed(() => `Findings, ${estate.outline?.name ?? 'Salt Trail'}`) })
 
+const by = computed(() => GROUPINGS.find((one) => one === route.query.by) ?? 'severity')
 const family = computed(() => FAMILIES.find((one) => one.family === route.query.family)?.family ?? null)
 const severity = computed(() => SEVERITIES.find((one) => one === route.query.severity) ?? null)
+const network = computed(() => (typeof route.query.network === 'string' && route.query.network !== '' ? route.query.network : null))
 const text = ref(typeof route.query.find === 'string' ? route.query.find : '')
-const choose = (query: { family?: FindingFamily | null; severity?: Severity | null; finding?: string; find?: string }): void => {
+interface Query {
+  by?: FindingsGrouping | null
+  family?: FindingFamily | null
+  severity?: Severity | null
+  network?: string | null
+  finding?: string
+  find?: string
+}
+/** What is chosen is in the address; only moving from finding to finding, and typing, leave no step to go back to. */
+const choose = (query: Query, replace = false): void => {
   const merged = { ...route.query, ...query }
   void navigateTo(
     { query: Object.fromEntries(Object.entries(merged).filter(([, value]) => value !== null && value !== undefined && value !== '')) },
-    { replace: true },
+    { replace },
   )
 }
 // Asked once typing rests.
 const find = refDebounced(text, 200)
-watch(find, (wanted) => choose({ find: wanted }))
+watch(find, (wanted) => choose({ find: wanted }, true))
+// Going back brings the text back, too.
+watch(
+  () => route.query.find,
+  (now) => (text.value = typeof now === 'string' ? now : ''),
+)
 
-const { groups: fetched, failure, more, accept, refused } = useFindings(() => ({ family: family.value, severity: severity.value, text: find.value }))
-const groups = computed(() => fetched.value ?? [])
+const chosen = (): FindingsChosen => ({ by: by.value, family: family.value, severity: severity.value, network: network.value, text: find.value })
+const { found, failure, more, accept, refused } = useFindings(chosen)
 const families = computed(() => estate.analysis?.counts?.families)
 const total = computed(() => (families.value ? families.value.leak + families.value.hole + families.value.weak : 0))
-const listed = computed(() => groups.value.flatMap((group) => group.findings))
+const listed = computed(() => found.value?.findings ?? [])
+/** Each group with those of it that were fetched. */
+const groups = computed(() => {
+  const byKey = new Map<string | null, ListedFinding[]>()
+  for (const one of listed.value) {
+    const key = groupOf(one, by.value)
+    const list = byKey.get(key)
+    if (list) list.push(one)
+    else byKey.set(key, [one])
+  }
+  return (found.value?.groups ?? []).flatMap(({ key, total }) =>
+    byKey.has(key) ? [{ key, total, ...groupTitle(key, by.value), findings: byKey.get(key)! }] : [],
+  )
+})
+const networks = computed(() => [...new Set((estate.outline?.subnets ?? []).map((subnet) => subnet.network))])
 const open = computed(() => listed.value.find((one) => one.fingerprint === route.query.finding) ?? listed.value[0] ?? null)
+const selectedSubnet = useSelectedSubnet()
+watch(
+  () => (route.query.finding ? open.value?.anchor : undefined),
+  (anchor) => {
+    if (anchor?.startsWith('subnets/')) selectedSubnet.value = anchor.slice('subnets/'.length)
+  },
+)
 const countOf = (of: FindingFamily): string => (families.value?.[of] ?? 0).toLocaleString('en-GB')
 
 /** All that are chosen, not only those fetched so far. */
 async function table(): Promise<TableText> {
-  const all = await fetchFindings(estate.base, { family: family.value, severity: severity.value, text: find.value })
+  const all = await fetchFindings(estate.base, chosen())
   return {
-    columns: ['severity', 'code', 'at', 'finding', 'exactly', 'to mend', 'accepted'],
-    rows: all.map((one) => [one.severity, one.code, one.anchor, one.sentence, one.evidence.ranges.join(' '), one.mend?.what ?? '', one.accepted?.reason ?? '']),
+    columns: ['severity', 'code', 'network', 'at', 'finding', 'exactly', 'to mend', 'accepted'],
+    rows: all.map((one) => [
+      one.severity,
+      one.code,
+      one.network ?? '',
+      one.anchor,
+      one.sentence,
+      one.evidence.ranges.join(' '),
+      one.mend?.what ?? '',
+      one.accepted?.reason ?? '',
+    ]),
   }
 }
 function step(by: number): void {
   const at = open.value ? listed.value.indexOf(open.value) : -1
   const next = listed.value[Math.min(Math.max(at + by, 0), listed.value.length - 1)]
   if (!next) return
-  choose({ finding: next.fingerprint })
+  choose({ finding: next.fingerprint }, true)
   void nextTick(() => document.getElementById(`finding-${next.fingerprint}`)?.scrollIntoView({ block: 'nearest' }))
 }
 onKeyStroke(['ArrowDown', 'ArrowUp'], (event) => {
@@ -66,7 +113,7 @@ const KEYS = [
   <AppShell :keys="KEYS">
     <div v-if="estate.outline && estate.isDone" class="flex h-full flex-col">
       <h1 class="sr-only">Findings of {{ estate.outline.name }}</h1>
-      <div class="flex h-9 shrink-0 items-center gap-[18px] border-b border-rule px-4 text-xs">
+      <div class="toolbar border-b border-rule">
         <button
           type="button"
           class="cursor-pointer"
@@ -89,7 +136,7 @@ const KEYS = [
           <ProblemMark :mark="one.family" /> {{ one.title.toLowerCase() }} {{ countOf(one.family) }}
         </button>
         <span v-if="estate.analysis?.counts?.accepted" class="text-soft">and {{ estate.analysis.counts.accepted }} accepted</span>
-        <label class="ml-4 flex items-center gap-1.5 text-soft"
+        <label class="ml-3 flex items-center gap-1.5 text-soft"
           >as grave as
           <select
             class="border-b border-rule bg-paper py-0.5 text-ink"
@@ -99,18 +146,40 @@ const KEYS = [
             <option v-for="one in SEVERITIES" :key="one" :value="one">{{ one }}</option>
           </select>
         </label>
+        <label class="flex items-center gap-1.5 text-soft"
+          >by
+          <select
+            class="border-b border-rule bg-paper py-0.5 text-ink"
+            :value="by"
+            @change="choose({ by: ($event.target as HTMLSelectElement).value as FindingsGrouping })"
+          >
+            <option v-for="one in GROUPINGS" :key="one" :value="one">{{ one }}</option>
+          </select>
+        </label>
+        <label v-if="by === 'network' || network" class="flex items-center gap-1.5 text-soft"
+          >in
+          <select
+            class="max-w-40 border-b border-rule bg-paper py-0.5 text-ink"
+            :value="network ?? ''"
+            @change="choose({ network: ($event.target as HTMLSelectElement).value })"
+          >
+            <option value="">every network</option>
+            <option v-for="one in networks" :key="one" :value="one">{{ one }}</option>
+          </select>
+        </label>
         <NuxtLink :to="`/${estate.slug}/${estate.revision}/report`" class="ml-auto border-b border-rule text-soft hover:text-ink">report</NuxtLink>
         <CopyTable name="findings" :table="table" />
         <label class="flex items-center gap-1.5 text-soft"
-          >with <input v-model="text" type="search" class="w-56 border-b border-rule bg-paper px-1 py-0.5 text-ink" placeholder="code, object or words" />
+          >with <input v-model="text" type="search" class="w-40 border-b border-rule bg-paper px-1 py-0.5 text-ink" placeholder="code, object or words" />
         </label>
       </div>
       <div v-if="listed.length > 0" class="grid min-h-0 flex-1 grid-cols-[minmax(0,1fr)_440px]">
         <div class="min-h-0 overflow-y-auto" tabindex="0" aria-label="List of findings">
-          <section v-for="group in groups" :key="group.family">
+          <section v-for="group in groups" :key="group.key ?? ''">
             <h2 class="sticky top-0 flex items-baseline gap-2 border-b border-rule bg-ground px-4 pt-3 pb-1">
-              <span class="text-base font-semibold">{{ FAMILIES.find((one) => one.family === group.family)!.title }}</span>
-              <span class="text-xs text-soft">{{ FAMILIES.find((one) => one.family === group.family)!.about }}</span>
+              <span class="text-base font-semibold">{{ group.title }}</span>
+              <span class="text-xs text-soft">{{ group.total.toLocaleString('en-GB') }}</span>
+              <span class="text-xs text-soft">{{ group.about }}</span>
             </h2>
             <button
               v-for="one in group.findings"
@@ -120,23 +189,23 @@ const KEYS = [
               class="grid w-full cursor-pointer grid-cols-[22px_64px_minmax(0,1fr)] items-start border-b border-hair px-4 py-1.5 text-left"
               :class="one === open ? 'bg-wash shadow-[inset_3px_0_var(--focus)]' : ''"
               :aria-current="one === open"
-              @click="choose({ finding: one.fingerprint })"
+              @click="choose({ finding: one.fingerprint }, true)"
             >
-              <ProblemMark :mark="group.family" class="mt-0.5" />
+              <ProblemMark :mark="familyOfCode(one.code)" class="mt-0.5" />
               <span class="text-xs leading-5 text-soft">{{ one.accepted ? 'accepted' : one.severity }}</span>
               <span :class="one.accepted ? 'text-soft' : ''"
-                >{{ one.sentence }} <span class="mono text-xs text-soft">{{ one.code }}</span></span
+                >{{ one.sentence }} <span class="mono whitespace-nowrap text-soft">{{ one.code }}</span></span
               >
             </button>
-            <button
-              v-if="group.findings.length < group.total"
-              type="button"
-              class="w-full cursor-pointer border-b border-hair px-4 py-2 text-left text-soft hover:text-ink"
-              @click="more(group.family)"
-            >
-              {{ (group.total - group.findings.length).toLocaleString('en-GB') }} more: show the next
-            </button>
           </section>
+          <button
+            v-if="found && listed.length < found.total"
+            type="button"
+            class="w-full cursor-pointer border-b border-hair px-4 py-2 text-left text-soft hover:text-ink"
+            @click="more()"
+          >
+            {{ (found.total - listed.length).toLocaleString('en-GB') }} more: show the next
+          </button>
         </div>
         <div class="min-h-0 overflow-y-auto border-l border-rule bg-paper" tabindex="0" aria-label="The finding">
           <FindingDetail v-if="open" :finding="open" @trace="ask">
@@ -145,7 +214,7 @@ const KEYS = [
         </div>
       </div>
       <p v-else-if="failure" class="max-w-2xl p-4 text-leak" role="alert">{{ failure }}</p>
-      <p v-else-if="fetched" class="p-4 text-soft">
+      <p v-else-if="found" class="p-4 text-soft">
         {{ total === 0 ? 'Nothing is wrong with this revision, as far as every check can see.' : 'No finding is like that.' }}
       </p>
       <p v-else class="p-4 text-soft" role="status">Fetching the findings …</p>

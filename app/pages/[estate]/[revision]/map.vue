@@ -18,7 +18,14 @@ const opened = computed(() => text(route.query.open).split(',').filter(Boolean))
 const { graph, map, failure } = useEstateMap(() => opened.value)
 const drawing = ref<InstanceType<typeof EstateMapComponent> | null>(null)
 const choose = (query: Record<string, string | undefined>): void => void navigateTo({ query: { ...route.query, ...query } }, { replace: true })
-const selected = computed({ get: () => text(route.query.at) || null, set: (at) => choose({ at: at ?? undefined }) })
+const selectedSubnet = useSelectedSubnet()
+const selected = computed({
+  get: () => text(route.query.at) || null,
+  set: (at) => {
+    if (at?.startsWith('subnets/')) selectedSubnet.value = at.slice('subnets/'.length)
+    choose({ at: at ?? undefined })
+  },
+})
 
 /** What is drawn over the map: the question's two ways, a network's ways out, or a finding's objects. */
 const lastTrace = useState<Record<string, string>>('last-trace', () => ({}))
@@ -148,7 +155,7 @@ const KEYS = [
   <AppShell :keys="KEYS">
     <div v-if="estate.outline" class="flex h-full flex-col">
       <h1 class="sr-only">Map of {{ estate.outline.name }}</h1>
-      <div class="flex h-9 shrink-0 items-center gap-[18px] border-b border-rule px-4 text-xs text-soft">
+      <div class="toolbar border-b border-rule text-soft">
         <label class="flex items-center gap-1.5"
           >over it
           <select

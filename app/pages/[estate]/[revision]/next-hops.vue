@@ -115,7 +115,7 @@ const prefixText = (range: HopRangeJson): string => (range.prefixes.length === 1
       <p v-if="failure" class="p-4 text-leak" role="alert">{{ failure }}</p>
       <p v-else-if="hops && hops.kinds.length === 0" class="p-4 text-soft">This subnet has no address anything could be sent from.</p>
       <template v-else-if="hops && kind">
-        <div class="flex h-9 shrink-0 items-center gap-5 px-4 text-xs">
+        <div class="toolbar">
           <button
             v-for="(one, index) in hops.kinds"
             :key="index"
@@ -155,7 +155,7 @@ const prefixText = (range: HopRangeJson): string => (range.prefixes.length === 1
         </div>
         <AddressRuler ref="ruler" :ranges="kind.ranges" :family="family" :chosen="chosen" @choose="choose" />
         <template v-if="under !== ''">
-          <div class="mt-3 flex h-9 shrink-0 items-center gap-5 border-t border-rule px-4">
+          <div class="toolbar mt-3 border-t border-rule">
             <SubnetChooser :outline="estate.outline" :subnet="under" @choose="layUnder($event)" />
             <label class="flex items-baseline gap-1.5 text-xs text-soft"
               >in

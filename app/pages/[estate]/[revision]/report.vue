@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { familyOfCode } from '@salt-trail/core'
-import type { AcceptedFinding } from '~/composables/useFindings'
+import type { ListedFinding } from '~/composables/useFindings'
 import { fetchFindings } from '~/findings/fetch'
 import { FAMILIES } from '~/findings/finding-words'
 import { failureText } from '~/stores/estate'
@@ -8,7 +8,7 @@ import { failureText } from '~/stores/estate'
 /** Everything that is wrong with a revision as a report: to be read in one piece, printed, or sent. */
 const estate = useEstate()
 useHead({ title: computed(() => `Report on ${estate.outline?.name ?? 'an estate'}`) })
-const findings = shallowRef<readonly AcceptedFinding[] | null>(null)
+const findings = shallowRef<readonly ListedFinding[] | null>(null)
 const failure = ref('')
 watch(
   [() => estate.base, () => estate.isDone],

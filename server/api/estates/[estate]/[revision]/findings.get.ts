@@ -1,11 +1,11 @@
 import { readFindings } from '../../../../analysis/results'
 import { analysedRevision, sendList } from '../../../../contract/analysed'
 import { query } from '../../../../contract/respond'
-import { findingsQuery } from '../../../../contract/view-schemas'
+import { findingsQuery } from '../../../../contract/findings-schemas'
 
 export default defineEventHandler(async (event) => {
   const wanted = query(event, findingsQuery)
   const { db, id, number, milliseconds } = await analysedRevision(event)
-  const { total, findings } = await readFindings(db, id, wanted)
-  return sendList(event, { revision: number, milliseconds, total }, 'findings', findings)
+  const { total, groups, findings } = await readFindings(db, id, wanted)
+  return sendList(event, { revision: number, milliseconds, total, groups }, 'findings', findings)
 })

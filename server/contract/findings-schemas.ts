@@ -1,0 +1,57 @@
+import { SEVERITIES } from '@salt-trail/core'
+import { z } from 'zod'
+import { change, countUpTo, from, packet } from './parts'
+import { acceptanceBody } from './schemas'
+
+/** What findings can be grouped by. */
+export const FINDINGS_GROUPINGS = ['severity', 'family', 'network'] as const
+
+const finding = z.object({
+  code: z.string(),
+  severity: z.enum(SEVERITIES),
+  anchor: z.string(),
+  objects: z.array(z.string()),
+  sentence: z.string(),
+  fingerprint: z.string(),
+  evidence: z.object({
+    ranges: z.array(z.string()),
+    packet: packet.nullable(),
+    question: z.record(z.string(), z.unknown()).nullable(),
+    facts: z.array(z.string()),
+  }),
+  mend: z.object({ what: z.string(), changes: z.array(change) }).nullable(),
+  network: z.string().nullable().meta({ description: 'The network it lies in' }),
+  accepted: acceptanceBody.nullable(),
+})
+
+export const findingsQuery = z
+  .object({
+    from,
+    count: countUpTo(500),
+    family: z.enum(['leak', 'hole', 'weak']).optional(),
+    severity: z.enum(SEVERITIES).optional().meta({ description: 'As grave as this, or graver' }),
+    text: z.string().max(200).optional().meta({ description: 'In the code, the anchor or the sentence' }),
+    fingerprint: z.string().max(64).optional().meta({ description: 'The one finding of this fingerprint' }),
+    network: z.string().max(128).optional().meta({ description: 'Those that lie in this network' }),
+    by: z.enum(FINDINGS_GROUPINGS).default('severity').meta({ description: 'What they are grouped by; in a group the gravest come first' }),
+  })
+  .meta({ id: 'FindingsQuery' })
+
+export const findingsSinceAnswer = z
+  .object({
+    revision: z.int(),
+    since: z.int(),
+    come: z.array(finding.omit({ accepted: true, network: true })),
+    gone: z.array(finding.omit({ accepted: true, network: true })),
+  })
+  .meta({ id: 'FindingsSince' })
+
+export const findingsAnswer = z
+  .object({
+    revision: z.int(),
+    milliseconds: z.number(),
+    total: z.int(),
+    groups: z.array(z.object({ key: z.string().nullable(), total: z.int() })),
+    findings: z.array(finding),
+  })
+  .meta({ id: 'Findings', description: 'Everything that is wrong with a revision, and what became of its expectations' })

@@ -1,0 +1,13 @@
+import { z } from 'zod'
+
+/** Pieces that several answers and queries have. */
+export const packet = z.object({
+  src: z.string(),
+  dst: z.string(),
+  protocol: z.union([z.string(), z.int()]),
+  srcPort: z.int().nullable(),
+  dstPort: z.int().nullable(),
+})
+export const change = z.object({ op: z.enum(['add', 'replace', 'remove']), path: z.string(), value: z.unknown().optional() })
+export const from = z.coerce.number().int().min(0).max(10_000_000).default(0).meta({ description: 'The first one wanted, counted from 0' })
+export const countUpTo = (most: number) => z.coerce.number().int().min(1).max(most).default(most)
