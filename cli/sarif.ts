@@ -1,10 +1,9 @@
 import type { Location, Log, ReportingDescriptor, Result } from 'sarif'
-import { familyOfCode, FINDING_CODES, type ExpectationResult, type Finding, type Problem, type ReadResult, type Section, type Severity } from '@salt-trail/core'
+import { aboutFinding, FINDING_CODES, type ExpectationResult, type Finding, type Problem, type ReadResult, type Section, type Severity } from '@salt-trail/core'
 
 type Locate = ReadResult['locate']
 
 const LEVEL: Record<Severity, 'error' | 'warning' | 'note'> = { critical: 'error', high: 'error', medium: 'warning', low: 'note', note: 'note' }
-const FAMILY = { leak: 'Traffic goes a way it should not.', hole: 'Traffic is lost.', weak: 'It works, but not as it seems.' } as const
 
 /** Problems, findings and broken expectations as SARIF 2.1.0 (OASIS), each at the place of its object; its types hold it to the schema. */
 export function sarif(problems: readonly Problem[], findings: readonly Finding[], expectations: readonly ExpectationResult[], locate: Locate): Log {
@@ -55,7 +54,7 @@ export function sarif(problems: readonly Problem[], findings: readonly Finding[]
 
 const aboutCode = (code: string): string =>
   (FINDING_CODES as readonly string[]).includes(code)
-    ? FAMILY[familyOfCode(code as Finding['code'])]
+    ? aboutFinding(code as Finding['code'])
     : code === 'expectation-broken'
       ? 'An expectation does not hold.'
       : 'Something is wrong with the file.'

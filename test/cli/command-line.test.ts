@@ -2,6 +2,9 @@ import { spawnSync } from 'node:child_process'
 import { mkdtempSync, readFileSync, readdirSync, rmSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
+import Ajv from 'ajv'
+import addFormats from 'ajv-formats'
+import { SARIF_SCHEMA } from './sarif-schema'
 
 const root = join(__dirname, '../..')
 const folder = mkdtempSync(join(tmpdir(), 'salt-trail-cli-'))
@@ -89,6 +92,19 @@ describe('check', () => {
     const junit = saltTrail('check', ...demo, '--format', 'junit').out
     expect(junit).toContain('<testcase classname="never-reach" name="pay-stays-home"/>')
     expect(junit).toMatch(/<testcase classname="pass" name="roster-through-the-wall">\s*<failure/)
+  })
+  test('SARIF is valid against the schema of 2.1.0, with findings, warnings or errors in it', () => {
+    const isValid = addFormats(new Ajv({ allErrors: true, strict: false })).compile(SARIF_SCHEMA)
+    const bad = file('bad sarif.yaml', 'format: salt-trail/1\nname: x\nsites:\n  s: { ranges: [10.0.0.1/8] }\n')
+    for (const files of [demo, [bad]]) {
+      const log = JSON.parse(saltTrail('check', ...files, '--format', 'sarif').out) as { runs: [{ results: { message: unknown }[] }] }
+      isValid(log)
+      expect(isValid.errors ?? []).toEqual([])
+      expect(log.runs[0].results.length).toBeGreaterThan(0)
+      // The schema can fail: a result without its message, and a name that SARIF does not have.
+      expect(isValid({ ...log, runs: [{ ...log.runs[0], results: [{ ...log.runs[0].results[0], message: undefined }] }] })).toBe(false)
+      expect(isValid({ ...log, findings: [] })).toBe(false)
+    }
   })
   test('errors: status 2, each with its place', () => {
     const bad = file('bad.yaml', 'format: salt-trail/1\nname: x\nsites:\n  s: { ranges: [10.0.0.1/8] }\n')

@@ -176,14 +176,20 @@ function someone(survey: Survey, out: Finding[], near: Side, own: Address, taken
     let reaches = networks.get(network)
     if (reaches === undefined) networks.set(network, (reaches = someReach(survey, network, own)))
     if (!reaches) continue
-    const kinds = reader() === null ? reachingFrom(survey, index, own) : reachingFromNetwork(survey, network, own).get(index)
-    for (const kind of kinds ?? []) {
+    // Rules are asked first: they leave few to be asked for by routes.
+    const letIn = sourcesIn(survey, index, familyOf(own)).flatMap((source, kind) => (source !== null && rangesContain(taken(), source) ? [kind] : []))
+    for (const kind of letIn.length === 0 ? [] : reachingFrom(survey, index, own)) {
       const subnet = model.subnets[index]!
       const table = survey.tablesOf(subnet)[kind]!
-      if (!rangesContain(taken(), table.kind.sources[familyOf(own)]!)) continue
-      if (ask(survey, out, { subnet, table }, own, near.subnet)) return
+      if (letIn.includes(kind) && ask(survey, out, { subnet, table }, own, near.subnet)) return
     }
   }
+}
+
+/** The address each kind of host of a subnet sends from, in the order of its kinds. */
+const sourcesIn = (survey: Survey, index: number, family: Family): readonly (Address | null)[] => {
+  const find = (): readonly (Address | null)[] => survey.tablesOf(survey.model.subnets[index]!).map((table) => table.kind.sources[family])
+  return reader() === null ? find() : derivedAndCompared(survey.model, `sources in ${index} ${family}`, find, sameItems)
 }
 
 /** Whether some host of a network may reach an address with packets as they are. */
@@ -192,32 +198,19 @@ function someReach(survey: Survey, network: number, own: Address): boolean {
   return reader() === null ? ask() : derivedAndCompared(survey.model, `${network} reaches ${typeof own} ${own}`, ask, Object.is)
 }
 
-/** The kinds of host of a subnet that reach an address with packets as they are. */
+/** The kinds of host of a subnet that reach an address with packets as they are; most changes there alter nothing of it. */
 function reachingFrom(survey: Survey, index: number, own: Address): readonly number[] {
   const { model, memo } = survey
   const subnet = model.subnets[index]!
-  return survey.tablesOf(subnet).flatMap((table, kind) => {
-    if (table.kind.sources[familyOf(own)] === null) return []
-    const there = hopAt(model, subnet, table, own, memo)
-    // What is translated on the way there has its answer come back to the translator.
-    return there !== null && AS_IT_IS.has(there) ? [kind] : []
-  })
+  const find = (): readonly number[] =>
+    survey.tablesOf(subnet).flatMap((table, kind) => {
+      if (table.kind.sources[familyOf(own)] === null) return []
+      const there = hopAt(model, subnet, table, own, memo)
+      // What is translated on the way there has its answer come back to the translator.
+      return there !== null && AS_IT_IS.has(there) ? [kind] : []
+    })
+  return reader() === null ? find() : derivedAndCompared(model, `who of ${index} reaches ${typeof own} ${own}`, find, sameItems)
 }
-
-/** The same of a whole network by the numbers of its subnets, for those who follow what they read: most changes there alter nothing of it. */
-const reachingFromNetwork = (survey: Survey, network: number, own: Address): ReadonlyMap<number, readonly number[]> =>
-  derivedAndCompared(
-    survey.model,
-    `who of network ${network} reaches ${typeof own} ${own}`,
-    () =>
-      new Map(
-        survey.model.networks[network]!.subnets.flatMap((index) => {
-          const found = reachingFrom(survey, index, own)
-          return found.length > 0 ? [[index, found]] : []
-        }),
-      ),
-    (a, b) => sameItems(a.keys(), b.keys()) && [...a].every(([subnet, kinds]) => sameItems(kinds, b.get(subnet)!)),
-  )
 
 /** Delivered, and not translated on the way. */
 const AS_IT_IS: Wanted = { name: 'delivered as it is', has: ({ cause, seenAs }) => cause === null && seenAs.length === 0 }
