@@ -121,19 +121,27 @@ function consequences(before: Pieces, now: Pieces): Consequences {
 /** What came, what went and what says another thing; lists that are the same object are not looked at. */
 function differing<T>(before: readonly (readonly T[])[], now: readonly (readonly T[])[], key: (one: T) => string): { come: T[]; gone: T[]; other: [T, T][] } {
   const moved = before.length !== now.length
-  const left = new Map(before.filter((list, at) => moved || list !== now[at]).flatMap((list) => list.map((one) => [key(one), one] as const)))
+  const lists = moved ? [[before.flat(), now.flat()] as const] : now.map((list, at) => [before[at]!, list] as const)
+  const parts = lists.flatMap(([then, list]) => (then === list ? [] : [withoutSameEnds(then, list)]))
+  const left = new Map(parts.flatMap(([then]) => then.map((one) => [key(one), one] as const)))
   const come: T[] = []
   const other: [T, T][] = []
-  for (const [at, list] of now.entries()) {
-    if (!moved && list === before[at]) continue
-    for (const one of list) {
-      const known = left.get(key(one))
-      left.delete(key(one))
-      if (known === undefined) come.push(one)
-      else if (!isAlike(known, one)) other.push([known, one])
-    }
+  for (const one of parts.flatMap(([, list]) => list)) {
+    const known = left.get(key(one))
+    left.delete(key(one))
+    if (known === undefined) come.push(one)
+    else if (!isAlike(known, one)) other.push([known, one])
   }
   return { come, gone: [...left.values()], other }
+}
+
+/** Two lists without the very same objects that both begin and end with: nearly always what is left is short. */
+function withoutSameEnds<T>(a: readonly T[], b: readonly T[]): readonly [readonly T[], readonly T[]] {
+  let from = 0
+  while (from < a.length && from < b.length && a[from] === b[from]) from++
+  let end = 0
+  while (end < a.length - from && end < b.length - from && a[a.length - 1 - end] === b[b.length - 1 - end]) end++
+  return [a.slice(from, a.length - end), b.slice(from, b.length - end)]
 }
 
 /** Whether two pieces say the same; most are the very same object. */

@@ -69,6 +69,8 @@ const sameRangesByName = (a: ReadonlyMap<string, RangeSet>, b: ReadonlyMap<strin
 interface Group {
   readonly id: string
   readonly members: ReadonlySet<number>
+  /** The same network by network. */
+  readonly byNetwork: readonly (readonly number[])[]
   readonly space: RangeSet
 }
 
@@ -95,8 +97,9 @@ function makeGroups({ model }: Survey): Group[] {
       },
       (a, b) => sameItems(a.numbers, b.numbers) && sameRanges(a.space, b.space),
     )
-    const numbers = new Set(members.flatMap((one) => one.numbers))
-    return numbers.size < 2 ? [] : [{ id, members: numbers, space: rangeSet(members.flatMap((one) => one.space)) }]
+    const byNetworks = members.flatMap(({ numbers }) => (numbers.length > 0 ? [numbers] : []))
+    const numbers = new Set(byNetworks.flat())
+    return numbers.size < 2 ? [] : [{ id, members: numbers, byNetwork: byNetworks, space: rangeSet(members.flatMap((one) => one.space)) }]
   })
 }
 
@@ -105,15 +108,8 @@ const guardedBy = (survey: Survey, group: Group, family: Family): ReadonlyMap<st
   derivedAndCompared(survey.model, `guarded in ${group.id} ${family}`, () => findGuarded(survey, group.id, family), sameRangesByName)
 
 function findGuarded(survey: Survey, id: string, family: Family): ReadonlyMap<string, RangeSet> {
-  const networks = new Map<number, number[]>()
-  for (const member of groupsOf(survey).find((group) => group.id === id)?.members ?? []) {
-    const { network } = survey.model.subnets[member]!
-    const own = networks.get(network)
-    if (own) own.push(member)
-    else networks.set(network, [member])
-  }
   const found = new Map<string, Range[]>()
-  for (const members of networks.values()) {
+  for (const members of groupsOf(survey).find((group) => group.id === id)?.byNetwork ?? []) {
     for (const [firewall, ranges] of guardedOf(survey, members, family)) {
       const list = found.get(firewall)
       if (list) for (const range of ranges) list.push(range)

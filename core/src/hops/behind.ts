@@ -1,10 +1,10 @@
-import { compared } from '../kept'
-import { compareAddresses, familyOf, type Address } from '../address/address'
+import { compared, kept, reader } from '../kept'
+import { compareAddresses, familyOf, nextAddress, previousAddress, type Address, type Family } from '../address/address'
 import { wholeSpace } from '../address/prefix-table'
-import { firstFrom, type Range } from '../address/ranges'
+import { firstFrom, rangeOf, type Range } from '../address/ranges'
 import { splitRef } from '../format/ref'
+import { derivedAndCompared, sameRanges } from '../model/derived'
 import type { Model } from '../model/model'
-import { allPackets } from '../packet/packet-set'
 import {
   addRange,
   sameOnward,
@@ -116,17 +116,54 @@ function networksOn(model: Model, passed: ReadonlySet<string>): ReadonlySet<numb
   return found
 }
 
-const junctionOf = (model: Model, memo: OnwardMemo, { key, onset, transit, table }: Junction, { from }: { readonly from: Address }): readonly OnwardRange[] =>
-  compared(
+/** Everything behind a transit. Who follows what is read keeps it in pieces, so that a change of one network leaves the others'. */
+function junctionOf(model: Model, memo: OnwardMemo, junction: Junction, { from }: { readonly from: Address }): readonly OnwardRange[] {
+  const family = familyOf(from)
+  const { key } = junction
+  if (reader() === null) return kept(memo.junctions, key, () => behindTransit(model, memo, junction, wholeSpace(family)))
+  return compared(
     memo.junctions,
     key,
     () => {
-      // Whoever came by first may find his attachment gone, or at another table: then this is dropped, and the next begins anew.
-      if (onset.next.at === 'transit' && model.transits[transit]!.source.attachments?.[onset.next.attachment]?.table !== table)
-        throw new Error('the attachment it was found by leads elsewhere now')
-      return onward(model, memo, onset, allPackets(familyOf(from)).dst)
+      const out: OnwardRange[] = []
+      for (const piece of piecesOf(model, family)) {
+        const found = compared(memo.junctions, `${key} from ${piece.from}`, () => behindTransit(model, memo, junction, piece), sameOnward)
+        for (const part of found) addRange(out, part)
+      }
+      return out
     },
     sameOnward,
+  )
+}
+
+function behindTransit(model: Model, memo: OnwardMemo, { onset, transit, table }: Junction, within: Range): OnwardRange[] {
+  // Whoever came by first may find his attachment gone, or at another table: then this is dropped, and the next begins anew.
+  if (onset.next.at === 'transit' && model.transits[transit]!.source.attachments?.[onset.next.attachment]?.table !== table)
+    throw new Error('the attachment it was found by leads elsewhere now')
+  return onward(model, memo, onset, within)
+}
+
+/** The whole space of a family, cut wherever a network begins or ends. */
+const piecesOf = (model: Model, family: Family): readonly Range[] =>
+  derivedAndCompared(
+    model,
+    `pieces of all networks ${family}`,
+    () => {
+      const whole = wholeSpace(family)
+      const starts = new Set<Address>([whole.from])
+      for (const network of model.networks) {
+        for (const prefix of network.ranges) {
+          const { from, to } = rangeOf(prefix)
+          if (familyOf(from) !== family) continue
+          starts.add(from)
+          const next = nextAddress(to)
+          if (next !== null) starts.add(next)
+        }
+      }
+      const sorted = [...starts].sort(compareAddresses)
+      return sorted.map((from, at) => ({ from, to: at + 1 < sorted.length ? previousAddress(sorted[at + 1]!)! : whole.to }))
+    },
+    sameRanges,
   )
 
 /** The outcome of a way to a transit, and of all behind it. */

@@ -5,7 +5,8 @@ import { rangeSetOf, subtractRanges } from '../address/ranges'
 import type { Address } from '../address/address'
 import type { Estate, State } from '../format/estate'
 import type { MapSection } from '../format/schema/document'
-import { keepEntries } from './alike'
+import { once } from '../kept'
+import { alike, keepEntries } from './alike'
 import { compileEntrances } from './entrances'
 import { compileFirewall, endpointInterfaces, firewallSides } from './firewalls'
 import { compileFrontend } from './frontends'
@@ -46,7 +47,7 @@ export function compile(estate: Estate, previous: Model | null = null): Model {
 
   const interfaces = mapSection(estate, 'interfaces', {
     before: before((model) => model.interfaces),
-    allHold: same('subnets', 'networks') && sameIndex('subnets', 'ruleSets'),
+    allHold: same('networks') && sameIndex('subnets', 'ruleSets') && sameStates(previous!.estate.subnets, estate.subnets),
     holds: (old, source) => setsStand && old.subnet === of('subnets', source.subnet) && old.up === (isUp(source) && subnetUp(source.subnet)),
     make: (source, base): InterfaceModel => ({
       ...base,
@@ -97,14 +98,15 @@ export function compile(estate: Estate, previous: Model | null = null): Model {
     make: (source, base) => compileFirewall(index, source, base),
   })
   const subnets = compileSubnets(estate, index, interfaces, previous)
+  const homes = sameHomes(subnets, previous)
   const frontends = mapSection(estate, 'frontends', {
     before: before((model) => model.frontends),
-    holds: () => sameHomes(subnets, previous) && sameIndex('interfaces', 'ruleSets', 'networks'),
+    holds: () => homes && sameIndex('interfaces', 'ruleSets', 'networks'),
     make: (source, base) => compileFrontend(index, subnets, source, base),
   })
-  const sameHolders = previous?.interfaces === interfaces && previous.nats === nats && previous.frontends === frontends && sameHomes(subnets, previous)
+  const sameHolders = previous?.interfaces === interfaces && sameNatAddresses(nats, index, previous, 'private') && previous.frontends === frontends && homes
   const owners = sameHolders ? null : compileOwners(index, interfaces, nats, subnets, frontends)
-  const networks = compileNetworks(estate, index, subnets, owners, previous)
+  const networks = compileNetworks(estate, index, subnets, owners, homes, previous)
   const present = networks.filter((n) => index.networks.has(n.id))
   const gateways = mapSection(estate, 'gateways', {
     before: before((model) => model.gateways),
@@ -159,14 +161,14 @@ export function compile(estate: Estate, previous: Model | null = null): Model {
     },
     entrances: sameEntrances ? previous.entrances : keepEntries(previous?.entrances, compileEntrances(estate, gateways, networks, peerings, transits)),
     publicOwners:
-      previous?.interfaces === interfaces && previous.nats === nats && same('frontends') && sameIndex('frontends')
+      previous?.interfaces === interfaces && sameNatAddresses(nats, index, previous, 'public') && same('frontends') && sameIndex('frontends')
         ? previous.publicOwners
         : keepEntries(previous?.publicOwners, compilePublicOwners(estate, interfaces, nats, index)),
     inventory: same('publicAddresses')
       ? previous!.inventory
       : new Set([...estate.publicAddresses].filter(([, o]) => isPresent(o)).map(([text]) => addressOf(text))),
     networkSpace: same('networks') ? previous!.networkSpace : prefixTable(present.flatMap((n) => n.ranges.map((prefix) => ({ prefix, value: n.index })))),
-    subnetSpace: sameHomes(subnets, previous) && sameIndex('subnets') ? previous!.subnetSpace : spaceOf(subnets.filter((s) => index.subnets.has(s.id))),
+    subnetSpace: homes && sameIndex('subnets') ? previous!.subnetSpace : spaceOf(subnets.filter((s) => index.subnets.has(s.id))),
     siteSpace: same('sites') ? previous!.siteSpace : rangedSpace(estate.sites),
     serviceSpace: same('services') ? previous!.serviceSpace : rangedSpace(estate.services),
     partySpace: same('parties') ? previous!.partySpace : rangedSpace(estate.parties),
@@ -197,10 +199,33 @@ function peeringsByNetwork(peerings: readonly PeeringModel[]): Map<number, Peeri
 
 /** Whether every subnet has the ranges and the network it had, and is up or not as it was. */
 function sameHomes(subnets: readonly SubnetModel[], previous: Model | null): boolean {
+  if (previous?.subnets === subnets) return true
   if (previous === null || previous.subnets.length !== subnets.length) return false
   return subnets.every((subnet, i) => {
     const old = previous.subnets[i]!
     return old === subnet || (old.id === subnet.id && old.up === subnet.up && old.network === subnet.network && old.allRanges === subnet.allRanges)
+  })
+}
+
+/** Whether the same subnets are in the same order, networks and state. */
+function sameStates(a: Estate['subnets'], b: Estate['subnets']): boolean {
+  if (a === b) return true
+  const others = b.entries()
+  for (const [id, one] of a) {
+    const other = others.next().value
+    if (other?.[0] !== id || (other[1] !== one && (other[1].state !== one.state || other[1].network !== one.network))) return false
+  }
+  return others.next().done === true
+}
+
+/** Whether the translators of a kind are there, where and with the addresses they were; whether they are up is not asked. */
+function sameNatAddresses(nats: readonly NatModel[], index: Model['index'], previous: Model | null, kind: NatModel['kind']): boolean {
+  if (previous === null || previous.index.nats !== index.nats || previous.nats.length !== nats.length) return false
+  return nats.every((nat, at) => {
+    const old = previous.nats[at]!
+    if (nat === old) return true
+    if (nat.kind !== old.kind) return false
+    return nat.kind !== kind || (nat.network === old.network && alike(nat.addresses, old.addresses) && alike(nat.rules, old.rules))
   })
 }
 
@@ -213,20 +238,23 @@ function compileNetworks(
   index: Model['index'],
   subnets: readonly SubnetModel[],
   owners: ReadonlyMap<number, ReadonlyMap<Address, Owner>> | null,
+  sameHomes: boolean,
   previous: Model | null,
 ): readonly NetworkModel[] {
-  const subnetsOf = groupBy(
-    subnets.filter((s) => index.subnets.has(s.id)),
-    (s) => s.network,
+  const grouped = once(() =>
+    groupBy(
+      subnets.filter((s) => index.subnets.has(s.id)),
+      (s) => s.network,
+    ),
   )
-  const homes = sameHomes(subnets, previous) && previous!.index.subnets === index.subnets
+  const homes = sameHomes && previous!.index.subnets === index.subnets
   const routesHold = homes && previous!.estate.networks === estate.networks && previous!.estate.peerings === estate.peerings
   return mapSection(estate, 'networks', {
     before: previous && { estate: previous.estate, made: previous.networks },
     holds: () => routesHold && owners === null,
     make: (source, base): NetworkModel => {
       const known = previous?.networks[base.index]?.id === base.id ? previous.networks[base.index]! : undefined
-      const own = (subnetsOf.get(base.index) ?? none) as SubnetModel[]
+      const own = (grouped().get(base.index) ?? none) as SubnetModel[]
       const numbers = own.map((s) => s.index)
       const sameSubnets = homes && known !== undefined && sameList(known.subnets, numbers)
       return {
@@ -239,7 +267,7 @@ function compileNetworks(
         subnets: numbers,
         owners: owners === null ? known!.owners : (owners.get(base.index) ?? new Map<Address, Owner>()),
         subnetSpace: sameSubnets ? known.subnetSpace : spaceOf(own),
-        builtIn: routesHold && known ? known.builtIn : prefixTable(builtInRoutes(estate, index, base.id, subnetsOf)),
+        builtIn: routesHold && known ? known.builtIn : prefixTable(builtInRoutes(estate, index, base.id, grouped())),
       }
     },
   })
