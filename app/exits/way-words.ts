@@ -1,5 +1,16 @@
-import { explainCause, type Cause, type ExitWay } from '@salt-trail/core'
+import { explainCause, type Cause, type ExitWay, type WayKind } from '@salt-trail/core'
 import { nameOf, type ColumnKey, type Direction } from './cells'
+
+/** Each kind of way in a word or two. */
+export const WAY_WORDS: Readonly<Record<WayKind, string>> = {
+  translated: 'translated',
+  inspected: 'inspected by a firewall',
+  direct: 'direct',
+  'private-line': 'private line',
+  service: 'service',
+  local: 'local',
+  lost: 'lost',
+}
 
 /** The destinations of a way in words: some prefixes, or all, or the rest of a family. */
 export function rangesText(way: ExitWay, alone: boolean, column: ColumnKey): string {

@@ -91,7 +91,7 @@ const OPTIONS = {
   'elk.layered.spacing.nodeNodeBetweenLayers': '46',
   'elk.layered.spacing.edgeNodeBetweenLayers': '14',
   'elk.layered.spacing.edgeEdgeBetweenLayers': '7',
-  'elk.spacing.nodeNode': '14',
+  'elk.spacing.nodeNode': '10',
   'elk.spacing.edgeNode': '12',
   'elk.edgeRouting': 'ORTHOGONAL',
   'elk.layered.nodePlacement.strategy': 'NETWORK_SIMPLEX',

@@ -56,7 +56,19 @@ export { shareWith } from './model/share'
 export { entriesFrom, entriesOf } from './exits/entries'
 export { gatherSeen, readOnlooker, subnetSeenBy, type Onlooker, type SeenAddress, type Lasting, type SeenAs, type SubnetSeen } from './addresses/seen-as'
 export { carve, lengthForParts, MOST_PARTS, spaceOf, usableOf, type NetworkSpace, type Part as CarvedPart, type SpaceRange } from './addresses/space'
-export { estateGraph, MAP_COLUMNS, marksOf, MOST_UNFOLDED, type EstateGraph, type MapColumn, type MapEdge, type MapNode, type MapSubnet } from './map/graph'
+export {
+  allOf,
+  estateGraph,
+  MAP_COLUMNS,
+  marksOf,
+  MOST_OUTSIDE,
+  MOST_UNFOLDED,
+  type EstateGraph,
+  type MapColumn,
+  type MapEdge,
+  type MapNode,
+  type MapSubnet,
+} from './map/graph'
 export { graphDot } from './map/dot'
 export { aboutFinding } from './findings/about'
 export { networkOfFinding } from './findings/network'

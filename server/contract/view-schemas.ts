@@ -297,7 +297,10 @@ export const mapQuery = z
       .transform((text) => text.split(',').filter(Boolean))
       .pipe(z.array(z.string()).max(100))
       .default([])
-      .meta({ description: 'Networks to show with their subnets where a large estate folds them, with commas between' }),
+      .meta({
+        description:
+          'Networks to show with their subnets where a large estate folds them, and `all:sites`, `all:parties` or `all:services` one by one; with commas between',
+      }),
   })
   .meta({ id: 'MapQuery' })
 export const mapAnswer = z

@@ -23,17 +23,39 @@ const MARGIN = 16
 const whole = computed(() => ({ x: -MARGIN, y: -MARGIN, width: props.map.width + 2 * MARGIN, height: props.map.height + 2 * MARGIN }))
 const svg = ref<SVGSVGElement | null>(null)
 const { width: shownWidth, height: shownHeight } = useElementSize(svg)
-/** All of it; on a large screen no larger than is read with ease. */
-const LARGEST = 1.35
-function fitting(): Box {
+/** No larger and, unless all of it is asked for, no smaller than is read with ease. */
+const [LARGEST, SMALLEST] = [1.35, 0.9]
+function fitting(all = false): Box {
   const { x, y, width, height } = whole.value
-  const [w, h] = [Math.max(width, shownWidth.value / LARGEST), Math.max(height, shownHeight.value / LARGEST)]
-  return { x: x - (w - width) / 2, y: y - (h - height) / 2, width: w, height: h }
+  if (shownWidth.value === 0) return { ...whole.value }
+  const scale = Math.min(LARGEST, shownWidth.value / width, shownHeight.value / height)
+  const used = all ? scale : Math.max(scale, SMALLEST)
+  const [w, h] = [shownWidth.value / used, shownHeight.value / used]
+  const { x: middleX, y: middleY } = litMiddle.value
+  return { x: within(middleX - w / 2, x, x + width - w), y: within(middleY - h / 2, y, y + height - h), width: w, height: h }
 }
+/** Between two ends; in the middle of what is smaller than its frame. */
+const within = (at: number, low: number, high: number): number => (high < low ? (low + high) / 2 : Math.min(Math.max(at, low), high))
+/** Where that is which is shown over the map, or selected; else its top. */
+const litMiddle = computed((): Point => {
+  const shown = props.map.nodes.filter(({ node }) => (props.lit !== null ? props.lit.has(node.ref) : node.ref === selected.value))
+  if (shown.length === 0) return { x: 0, y: 0 }
+  const ends = (low: number[], high: number[]): number => (Math.min(...low) + Math.max(...high)) / 2
+  return {
+    x: ends(
+      shown.map((one) => one.x),
+      shown.map((one) => one.x + one.width),
+    ),
+    y: ends(
+      shown.map((one) => one.y),
+      shown.map((one) => one.y + one.height),
+    ),
+  }
+})
 const sight = ref(fitting())
 /** Whether somebody has moved or zoomed it. */
 let isMoved = false
-watch([whole, shownWidth, shownHeight], ([now], [before]) => {
+watch([whole, shownWidth, shownHeight, () => props.lit], ([now], [before]) => {
   if (now !== before || !isMoved) sight.value = fitting()
 })
 
@@ -46,8 +68,8 @@ function zoom(by: number, round?: Point): void {
   sight.value = { x: at.x - (at.x - x) * factor, y: at.y - (at.y - y) * factor, width: next, height: height * factor }
 }
 const fit = (): void => {
-  isMoved = false
-  sight.value = fitting()
+  isMoved = true
+  sight.value = fitting(true)
 }
 function placeOf(event: MouseEvent): Point {
   const matrix = svg.value!.getScreenCTM()!.inverse()
@@ -123,7 +145,11 @@ const ranges = (about: string): string => {
   const [first = '', ...more] = about.split(', ')
   return more.length > 0 ? `${first} +${more.length}` : first
 }
-const aboutOf = ({ kind, about }: PlacedNode['node']): string => (kind === 'internet' ? 'outside' : kind === 'network' ? about : `${kind} ${about}`)
+const aboutOf = ({ kind, about, stands }: PlacedNode['node']): string => {
+  if (kind === 'internet') return 'outside'
+  if (stands.length > 0 && kind !== 'network') return `${about}, folded`
+  return kind === 'network' ? about : `${kind} ${about}`
+}
 /** The text of a mark, cut where it would not fit. */
 const fitted = (text: string, width: number): string => {
   const most = Math.floor(width / 6.4)

@@ -1,15 +1,16 @@
 <script setup lang="ts">
-import { familyOfCode, type EstateGraph, type Finding } from '@salt-trail/core'
+import { allOf, familyOfCode, type EstateGraph, type Finding } from '@salt-trail/core'
 import { nameOf } from '~/map/layout'
 
 /** What is selected on the map: what it is, what it is joined to, what is wrong with it, and where to go on. */
-const props = defineProps<{ graph: EstateGraph; selected: string; joined: ReadonlyMap<string, readonly string[]>; isOpen: boolean }>()
-const emit = defineEmits<{ open: [network: string]; close: [network: string]; waysOut: [network: string]; select: [ref: string] }>()
+const props = defineProps<{ graph: EstateGraph; selected: string; joined: ReadonlyMap<string, readonly string[]>; opened: readonly string[] }>()
+const emit = defineEmits<{ open: [what: string]; close: [what: string]; waysOut: [network: string]; select: [ref: string] }>()
 const estate = useEstate()
 const node = computed(() => props.graph.nodes.find(({ ref }) => ref === props.selected) ?? null)
 const subnet = computed(() =>
   props.selected.startsWith('subnets/') ? (estate.outline?.subnets.find(({ id }) => id === nameOf(props.selected)) ?? null) : null,
 )
+const section = computed(() => props.selected.slice(0, Math.max(0, props.selected.indexOf('/'))))
 const others = computed(() => props.joined.get(props.selected) ?? [])
 
 /** Findings that stand at it. */
@@ -49,11 +50,19 @@ const to = (view: string, query: Record<string, string>) => ({ path: `/${estate.
     <ul v-else-if="node?.kind === 'network'" class="flex flex-wrap gap-x-4 gap-y-1">
       <li><button type="button" class="cursor-pointer border-b border-ink" @click="emit('waysOut', nameOf(selected))">its ways out</button></li>
       <li v-if="graph.folds">
-        <button v-if="!isOpen" type="button" class="cursor-pointer border-b border-ink" @click="emit('open', nameOf(selected))">unfold</button>
+        <button v-if="!opened.includes(nameOf(selected))" type="button" class="cursor-pointer border-b border-ink" @click="emit('open', nameOf(selected))">
+          unfold
+        </button>
         <button v-else type="button" class="cursor-pointer border-b border-ink" @click="emit('close', nameOf(selected))">fold</button>
       </li>
       <li><NuxtLink class="border-b border-ink" :to="to('exits', { find: nameOf(selected) })">exits</NuxtLink></li>
     </ul>
+    <p v-else-if="node && node.stands.length > 0">
+      <button type="button" class="cursor-pointer border-b border-ink" @click="emit('open', allOf(selected))">unfold</button>
+    </p>
+    <p v-else-if="opened.includes(allOf(section))">
+      <button type="button" class="cursor-pointer border-b border-ink" @click="emit('close', allOf(section))">fold the {{ section }}</button>
+    </p>
     <section v-if="found.length > 0">
       <h3 class="mb-1 font-semibold">What is wrong with it</h3>
       <ul>

@@ -66,10 +66,7 @@ const isIndividual = ({ own }: Behind, { passed, sources }: OnwardRange): boolea
 /** Whether what lies behind is another for this sender: its source is asked another thing, or a ring began before. */
 function beginsBefore(model: Model, behind: Behind, { sources, passed }: OnwardRange, onset: Onset): boolean {
   if (behind.own && !(sources.from <= onset.source && onset.source <= sources.to)) return true
-  return (
-    passed !== null &&
-    (behind.places.some((place) => passed.has(place)) || passesNetwork(model, passed, onset) || passesNetwork(model, passed, behind.junction.onset))
-  )
+  return passed !== null && (passed.has(FIRST_COMER) || behind.places.some((place) => passed.has(place)) || passesNetwork(model, passed, onset))
 }
 
 /** Everything behind a transit with the way that led to it, kept for all who come by that way. */
@@ -140,8 +137,14 @@ function behindTransit(model: Model, memo: OnwardMemo, { onset, transit, table }
   // Whoever came by first may find his attachment gone, or at another table: then this is dropped, and the next begins anew.
   if (onset.next.at === 'transit' && model.transits[transit]!.source.attachments?.[onset.next.attachment]?.table !== table)
     throw new Error('the attachment it was found by leads elsewhere now')
-  return onward(model, memo, onset, within)
+  // It is found by whoever came first: a ring through where he came from is another for those who come from elsewhere.
+  return onward(model, memo, onset, within).map((part) =>
+    part.passed !== null && passesNetwork(model, part.passed, onset) ? { ...part, passed: new Set([...part.passed, FIRST_COMER]) } : part,
+  )
 }
+
+/** Stands among the places of a ring for where the first who came by came from. */
+const FIRST_COMER = 'the first comer'
 
 /** The whole space of a family, cut wherever a network begins or ends. */
 const piecesOf = (model: Model, family: Family): readonly Range[] =>

@@ -42,11 +42,16 @@ export interface EstateGraph {
 
 /** Above so many subnets networks are one mark each. */
 export const MOST_UNFOLDED = 60
+/** Above so many sites, parties or services they are one mark together. */
+export const MOST_OUTSIDE = 6
+
+/** How all of a section is named among what is opened; no network can have such an id. */
+export const allOf = (section: string): string => `all:${section}`
 
 /**
  * The estate as marks and what joins them, in the order of the estate. Where it has many subnets,
  * each network is one mark that stands for its doors, translators and endpoints too, unless it is
- * named in `opened`.
+ * named in `opened`. So are many sites, parties or services, unless `allOf` them is opened.
  */
 export function estateGraph(model: Model, opened: readonly string[] = []): EstateGraph {
   const folds = model.index.subnets.size > MOST_UNFOLDED
@@ -74,9 +79,26 @@ export function estateGraph(model: Model, opened: readonly string[] = []): Estat
   }
 
   mark('internet', 'outside', 'internet', 'the internet')
-  for (const id of model.index.sites.keys()) mark(`sites/${id}`, 'outside', 'site', listed(model.estate.sites.get(id)?.ranges))
-  for (const id of model.index.parties.keys()) mark(`parties/${id}`, 'outside', 'party', listed(model.estate.parties.get(id)?.ranges))
-  for (const id of model.index.services.keys()) mark(`services/${id}`, 'outside', 'service', listed(model.estate.services.get(id)?.ranges))
+  /** The mark of something outside: its own, or that of all its section. */
+  const outside = new Map<string, string>()
+  for (const [section, kind] of OUTSIDE) {
+    const ids = [...model.index[section].keys()]
+    const together = ids.length > MOST_OUTSIDE && !open.has(allOf(section))
+    if (together)
+      nodes.push({
+        ref: section,
+        column: 'outside',
+        kind: section,
+        about: `${ids.length}`,
+        up: true,
+        subnets: null,
+        stands: ids.map((id) => `${section}/${id}`),
+      })
+    for (const id of ids) {
+      const ref = `${section}/${id}`
+      outside.set(ref, together ? section : mark(ref, 'outside', kind, listed(model.estate[section].get(id)?.ranges)))
+    }
+  }
 
   const placed = new Map<string, string>()
   for (const gateway of present(model.gateways, model.index.gateways)) {
@@ -84,7 +106,8 @@ export function estateGraph(model: Model, opened: readonly string[] = []): Estat
     const at = markAt(network, gateway.ref, 'doors', 'gateway', GATEWAYS[gateway.kind], gateway.up)
     placed.set(gateway.ref, at)
     if (gateway.kind === 'private') {
-      if (gateway.site !== null && model.index.sites.has(gateway.site)) join(`sites/${gateway.site}`, at)
+      const site = outside.get(`sites/${gateway.site}`)
+      if (site !== undefined) join(site, at)
     } else join('internet', at)
     if (network && at === gateway.ref) join(at, network.ref)
   }
@@ -124,7 +147,8 @@ export function estateGraph(model: Model, opened: readonly string[] = []): Estat
     const endpoint = model.estate.endpoints.get(id)!
     const network = networkOf(model.index.networks.get(endpoint.network ?? '') ?? -1)
     const at = markAt(network, `endpoints/${id}`, 'between', 'endpoint', `${endpoint.style}, ${endpoint.service}`, (endpoint.state ?? 'up') === 'up')
-    if (model.index.services.has(endpoint.service)) join(`services/${endpoint.service}`, at)
+    const service = outside.get(`services/${endpoint.service}`)
+    if (service !== undefined) join(service, at)
     if (network) join(at, network.ref)
   }
   for (const frontend of present(model.frontends, model.index.frontends)) {
@@ -154,6 +178,11 @@ export function estateGraph(model: Model, opened: readonly string[] = []): Estat
   return { nodes, edges: [...edges.values()].filter(({ from, to }) => there.has(from) && there.has(to)), folds }
 }
 
+const OUTSIDE = [
+  ['sites', 'site'],
+  ['parties', 'party'],
+  ['services', 'service'],
+] as const
 const GATEWAYS = { internet: 'both ways', 'outbound-v6': 'IPv6, out only', private: 'private' } as const
 
 const present = <T>(all: readonly T[], index: ReadonlyMap<string, number>): T[] => [...index.values()].map((at) => all[at]!)

@@ -50,7 +50,7 @@ test('after any change a standing analysis says what a full one says', () => {
     {
       numRuns: Number(process.env.SALT_TRAIL_RANDOM_ESTATES ?? 24),
       seed: Number(process.env.SALT_TRAIL_SEED ?? 71),
-      examples: [[550165981], [1214603154], [648017667]],
+      examples: [[550165981], [1214603154], [648017667], [1911551792]],
     },
   )
 })

@@ -1,4 +1,4 @@
-import { estateGraph, graphDot, marksOf, MOST_UNFOLDED } from '../../src/index'
+import { allOf, estateGraph, graphDot, marksOf, MOST_OUTSIDE, MOST_UNFOLDED } from '../../src/index'
 import { randomEstate } from '../random/estate'
 import { modelOf } from '../trace/fixtures'
 
@@ -59,6 +59,19 @@ test('of many subnets each network is one mark, unless it is opened', () => {
   const opened = estateGraph(model, ['shop'])
   expect(opened.nodes.find(({ ref }) => ref === 'networks/shop')!.subnets).toHaveLength(2)
   expect(opened.nodes.map(({ ref }) => ref)).toContain('nats/tide')
+})
+
+test('many parties, sites or services are one mark together, unless they are opened', () => {
+  const stores = Object.fromEntries(Array.from({ length: MOST_OUTSIDE }, (_, i) => [`store-${i}`, { ranges: [`198.51.100.${64 + i}/32`] }]))
+  const model = modelOf(estate, { services: stores })
+  const folded = estateGraph(model)
+  const services = folded.nodes.find(({ ref }) => ref === 'services')!
+  expect([services.about, services.stands.length]).toEqual([`${MOST_OUTSIDE + 1}`, MOST_OUTSIDE + 1])
+  expect(folded.edges).toContainEqual({ from: 'services', to: 'endpoints/near', by: null })
+  expect(marksOf(folded).get('services/store')).toBe('services')
+  const opened = estateGraph(model, [allOf('services')])
+  expect(opened.nodes.filter(({ ref }) => ref.startsWith('services'))).toHaveLength(MOST_OUTSIDE + 1)
+  expect(opened.edges).toContainEqual({ from: 'services/store', to: 'endpoints/near', by: null })
 })
 
 test('every object that packets pass has a mark, in random estates, folded or not; the same estate gives the same map', () => {

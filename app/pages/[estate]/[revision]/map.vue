@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { graphDot, type Finding, type Trace } from '@salt-trail/core'
+import { WAY_WORDS } from '~/exits/way-words'
 import type EstateMapComponent from '~/components/map/EstateMap.vue'
 import type { DrawnLine } from '~/components/map/EstateMap.vue'
 import { svgText } from '~/map/save-svg'
@@ -119,6 +120,8 @@ const drawn = computed((): DrawnLine[] => {
   }
   return [...known.values()]
 })
+/** The kinds of way on the map, for its legend. */
+const kinds = computed(() => [...new Set(lines.value.flatMap(({ kind }) => (kind === null || kind === 'lost' ? [] : [kind])))].sort())
 const lit = computed((): ReadonlySet<string> | null => {
   const at = place.value
   if (!at || shows.value === 'nothing') return null
@@ -174,6 +177,9 @@ const KEYS = [
         <span v-if="shows === 'question' && said" class="flex shrink-0 items-center gap-3" aria-hidden="true">
           <span class="inline-block w-6 border-t-[3px] border-ink" /> there <span class="inline-block w-6 border-t-[3px] border-dashed border-focus" /> back
         </span>
+        <span v-if="shows === 'network'" class="flex items-center gap-3">
+          <span v-for="kind in kinds" :key="kind" class="flex items-center gap-1.5"><WayBadge :kind="kind" /> {{ WAY_WORDS[kind] }}</span>
+        </span>
         <span v-if="graph?.folds && opened.length === 0" class="shrink-0">networks are folded: select one to unfold it</span>
         <span v-if="map" class="ml-auto flex shrink-0 items-center gap-4">
           <button type="button" class="cursor-pointer border-b border-rule hover:text-ink" aria-label="Zoom in" @click="drawing?.zoom(1 / 1.3)">closer</button>
@@ -194,7 +200,7 @@ const KEYS = [
             :graph="graph"
             :selected="selected"
             :joined="joined"
-            :is-open="opened.includes(selected.slice(selected.indexOf('/') + 1))"
+            :opened="opened"
             @open="toggleOpen($event, true)"
             @close="toggleOpen($event, false)"
             @ways-out="choose({ network: $event, finding: undefined, show: undefined })"
