@@ -24,7 +24,7 @@ const whole = computed(() => ({ x: -MARGIN, y: -MARGIN, width: props.map.width +
 const svg = ref<SVGSVGElement | null>(null)
 const { width: shownWidth, height: shownHeight } = useElementSize(svg)
 /** No larger and, unless all of it is asked for, no smaller than is read with ease. */
-const [LARGEST, SMALLEST] = [1.35, 0.9]
+const [LARGEST, SMALLEST] = [1.35, 1]
 function fitting(all = false): Box {
   const { x, y, width, height } = whole.value
   if (shownWidth.value === 0) return { ...whole.value }

@@ -15,7 +15,7 @@ const WORDS: Record<Check['state'], string> = { ticked: 'yes', failed: 'no', 'no
       <li v-for="check in checks" :key="check.id" class="border-b border-hair">
         <button
           type="button"
-          class="grid w-full grid-cols-[20px_minmax(0,1fr)_auto] items-baseline gap-x-1 py-1 text-left enabled:cursor-pointer enabled:hover:bg-wash"
+          class="on-paper grid w-full grid-cols-[20px_minmax(0,1fr)_auto] items-baseline gap-x-1 py-1 text-left enabled:cursor-pointer enabled:hover:bg-wash"
           :disabled="check.shown === null"
           @click="check.shown && emit('show', check.shown)"
         >
@@ -33,7 +33,7 @@ const WORDS: Record<Check['state'], string> = { ticked: 'yes', failed: 'no', 'no
           <span v-if="check.state === 'not-reached' || check.state === 'not-needed'" class="text-xs text-faint" aria-hidden="true">{{
             check.found || WORDS[check.state]
           }}</span>
-          <span v-else-if="check.found" class="col-span-2 col-start-2 truncate text-xs text-soft" :title="check.found">{{ check.found }}</span>
+          <span v-else-if="check.found" class="col-span-2 col-start-2 truncate text-xs text-soft print:whitespace-normal" :title="check.found">{{ check.found }}</span>
         </button>
       </li>
     </ul>

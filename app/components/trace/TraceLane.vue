@@ -17,7 +17,7 @@ const props = defineProps<{
 const emit = defineEmits<{ select: [column: number] }>()
 
 const other = computed(() => (props.lane === 'there' ? 'back' : 'there') as 'there' | 'back')
-const template = computed(() => `74px repeat(${props.columns.length}, minmax(132px, 1fr))`)
+const template = computed(() => `74px repeat(${props.columns.length}, minmax(var(--stop-least), 1fr))`)
 
 /** The packet as it came to a stop: from the left on the way there, from the right on the way back. */
 function packetBefore(column: number): PacketJson | null {

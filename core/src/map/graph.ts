@@ -136,7 +136,7 @@ export function estateGraph(model: Model, opened: readonly string[] = []): Estat
     for (const home of homes) join(at, home.ref)
   }
   for (const transit of present(model.transits, model.index.transits)) {
-    const at = mark(transit.ref, 'between', 'transit', `${transit.attachmentOf.size} networks`, transit.up)
+    const at = mark(transit.ref, 'between', 'transit', `${transit.attachmentOf.size} ${transit.attachmentOf.size === 1 ? 'network' : 'networks'}`, transit.up)
     for (const network of transit.attachmentOf.keys()) if (networkOf(network)) join(at, networkOf(network)!.ref)
     for (const other of transit.towards.keys()) if (transit.id < other) join(at, `transits/${other}`)
     for (const { gateway } of Object.values(transit.source.attachments ?? {}) as { gateway?: string }[]) {
@@ -168,7 +168,7 @@ export function estateGraph(model: Model, opened: readonly string[] = []): Estat
       ref: network.ref,
       column: 'networks',
       kind: 'network',
-      about: folded ? `${subnets.length} subnets` : network.ranges.map(formatPrefix).join(', '),
+      about: folded ? `${subnets.length} ${subnets.length === 1 ? 'subnet' : 'subnets'}` : network.ranges.map(formatPrefix).join(', '),
       up: network.up,
       subnets: folded ? null : subnets.map(({ ref, zone, region, role }) => ({ ref, zone: zone ?? region ?? 'all zones', role })),
       stands: folded ? [...(foldedInto.get(network.ref) ?? []), ...subnets.map(({ ref }) => ref)] : [],

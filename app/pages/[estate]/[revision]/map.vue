@@ -150,6 +150,7 @@ const toggleOpen = (id: string, open: boolean): void => {
 const KEYS = [
   { keys: 'arrows', does: 'to the next mark' },
   { keys: '+ −', does: 'zoom' },
+  { keys: 'drag', does: 'move' },
   { keys: '0', does: 'all of it' },
 ]
 </script>

@@ -129,7 +129,12 @@ const KEYS = [
 <template>
   <AppShell :said="said" :keys="KEYS">
     <LoadState v-if="!estate.outline" />
-    <div v-else-if="answer && branch" class="flex h-full flex-col gap-3 overflow-auto px-4 pt-3.5 pb-4">
+    <div v-else-if="answer && branch" class="page-lying flex h-full flex-col gap-3 overflow-auto px-4 pt-3.5 pb-4">
+      <p class="mb-2 hidden print:block">
+        <span class="font-semibold">{{ estate.outline.name }}</span>, revision {{ estate.outline.revision.number }} of
+        {{ when(estate.outline.revision.createdAt) }}:
+        <span class="mono">{{ questions.text.from }} &gt; {{ questions.text.to }} {{ questions.text.over }}</span>
+      </p>
       <div class="flex flex-wrap items-baseline gap-x-3.5 gap-y-1" role="status">
         <h1 class="flex items-center gap-2.5 text-lg font-semibold tracking-tight">
           <ProblemMark v-if="branch.cause" mark="hole" :size="17" label="fails" />{{ verdictText(branch.verdict) }}
