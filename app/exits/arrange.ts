@@ -65,11 +65,24 @@ export function arrange(outline: Outline, rows: readonly MarkedRow[], { by, only
 /** Cells are made when a row is first looked at: an estate may have very many. */
 function cellsOf(row: MarkedRow): SubnetItem['cells'] {
   const made: Partial<Record<ColumnKey, Cell>> = {}
-  const cells = {}
-  for (const { key } of COLUMNS) {
-    Object.defineProperty(cells, key, { enumerable: true, get: () => (made[key] ??= cellOf(row[key], row.findings[key])) })
+  const cell = (key: ColumnKey): Cell => (made[key] ??= cellOf(row[key], row.findings[key]))
+  return {
+    get internet() {
+      return cell('internet')
+    },
+    get services() {
+      return cell('services')
+    },
+    get sites() {
+      return cell('sites')
+    },
+    get otherNetworks() {
+      return cell('otherNetworks')
+    },
+    get sameNetwork() {
+      return cell('sameNetwork')
+    },
   }
-  return cells as SubnetItem['cells']
 }
 
 function fits(subnet: SubnetOutline, row: MarkedRow | undefined, find: string): boolean {

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import type { MarkedRow } from '@salt-trail/core'
-import { useElementSize, useScroll } from '@vueuse/core'
+import { useElementSize, useEventListener } from '@vueuse/core'
 import { useVirtualizer } from '@tanstack/vue-virtual'
 import { shownColumns, type Item, type OpenColumn, type SubnetItem } from '~/exits/arrange'
 import type { Cell, ColumnKey, Direction } from '~/exits/cells'
@@ -40,7 +40,10 @@ const wholeWidth = computed(() => columns.value.reduce((sum, column) => sum + co
 
 const scroller = ref<HTMLElement | null>(null)
 const { height, width } = useElementSize(scroller)
-const { x: shift } = useScroll(scroller)
+/** How far it is scrolled to the right. Read as it happens, and nothing else: whoever asks for styles in each frame makes scrolling slow. */
+const shift = ref(0)
+useEventListener(scroller, 'scroll', () => (shift.value = scroller.value?.scrollLeft ?? 0), { passive: true })
+const shiftTo = (left: number): void => void scroller.value?.scrollTo({ left })
 const virtualizer = useVirtualizer(
   computed(() => ({
     count: props.items.length,
@@ -113,8 +116,8 @@ function moveTo(index: number, column: number): void {
   virtualizer.value.scrollToIndex(index)
   const left = columns.value.slice(0, to).reduce((sum, one) => sum + one.width, 0)
   const right = left + columns.value[to]!.width + NAME_WIDTH
-  if (left < shift.value) shift.value = left
-  else if (right > shift.value + width.value) shift.value = right - width.value
+  if (left < shift.value) shiftTo(left)
+  else if (right > shift.value + width.value) shiftTo(right - width.value)
 }
 
 function step(by: number, selecting = false): void {

@@ -93,6 +93,7 @@ onKeyStroke('/', (event) => {
         spellcheck="false"
         :aria-invalid="complaint !== ''"
         aria-describedby="question-complaint"
+        @keydown.ctrl.enter.prevent="answer"
       />
     </label>
     <button type="submit" class="cursor-pointer text-xs whitespace-nowrap text-soft hover:text-ink disabled:text-faint" :disabled="!ready">

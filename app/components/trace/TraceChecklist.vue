@@ -33,7 +33,9 @@ const WORDS: Record<Check['state'], string> = { ticked: 'yes', failed: 'no', 'no
           <span v-if="check.state === 'not-reached' || check.state === 'not-needed'" class="text-xs text-faint" aria-hidden="true">{{
             check.found || WORDS[check.state]
           }}</span>
-          <span v-else-if="check.found" class="col-span-2 col-start-2 truncate text-xs text-soft print:whitespace-normal" :title="check.found">{{ check.found }}</span>
+          <span v-else-if="check.found" class="col-span-2 col-start-2 truncate text-xs text-soft print:whitespace-normal" :title="check.found">{{
+            check.found
+          }}</span>
         </button>
       </li>
     </ul>
