@@ -10,7 +10,7 @@ export default defineNuxtModule({
     const { rootDir, buildDir } = nuxt.options
     const bundleWorkers = (folder: string) =>
       build({
-        entryPoints: { analysis: join(rootDir, 'server/analysis/worker.ts'), comparison: join(rootDir, 'server/comparison/worker.ts') },
+        entryPoints: Object.fromEntries(['analysis', 'answers', 'comparison'].map((name) => [name, join(rootDir, 'server', name, 'worker.ts')])),
         outdir: folder,
         outExtension: { '.js': '.mjs' },
         bundle: true,

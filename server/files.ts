@@ -18,7 +18,7 @@ export function estateFilesIn(folder: string): SourceFile[] {
 }
 
 /** The file of a worker: beside the built server, or in its build while it runs from elsewhere. */
-export function workerFile(name: 'analysis' | 'comparison'): string {
+export function workerFile(name: 'analysis' | 'answers' | 'comparison'): string {
   const beside = join(dirname(realpathSync(process.argv[1] ?? '.')), 'workers', `${name}.mjs`)
   if (existsSync(beside)) return beside
   const developing = join(process.cwd(), '.nuxt/workers', `${name}.mjs`)

@@ -1,9 +1,7 @@
 import type { MessagePort } from 'node:worker_threads'
 import { analyse, compile, networkOfFinding, readEstate, type AnalysisListener } from '@salt-trail/core'
-import { drizzle } from 'drizzle-orm/node-postgres'
-import pg from 'pg'
 import { outlineOf } from '../estates/outline'
-import type { Database } from '../database/client'
+import { connected } from '../database/connected'
 import { readDocument } from '../estates/store'
 import type { Progress } from './progress'
 import { saveAnalysis, type AnalysisRows } from './results'
@@ -47,15 +45,5 @@ export default async function analyseRevision({ revisionId, engine, databaseUrl,
     await connected(databaseUrl, (db) => saveAnalysis(db, made, rows))
   } finally {
     port.close()
-  }
-}
-
-/** Nothing stays open while everything is computed: a database that is restarted meanwhile is found again when results are saved. */
-async function connected<T>(connectionString: string, work: (db: Database) => Promise<T>): Promise<T> {
-  const pool = new pg.Pool({ connectionString, max: 1 })
-  try {
-    return await work(drizzle(pool, { casing: 'snake_case' }))
-  } finally {
-    await pool.end()
   }
 }

@@ -1,6 +1,5 @@
 import { compareEstates, compareWays, compile, readEstate, type Estate, type ObjectChange, type WayChange } from '@salt-trail/core'
-import { drizzle } from 'drizzle-orm/node-postgres'
-import pg from 'pg'
+import { connected } from '../database/connected'
 import { readDocument } from '../estates/store'
 
 export interface ComparisonTask {
@@ -26,9 +25,7 @@ const MOST_RANGES = 16
 
 /** The entry of a worker thread: reads two revisions and compares them; the server's thread stays free. */
 export default async function compareRevisions({ databaseUrl, before, after }: ComparisonTask): Promise<Comparison> {
-  const pool = new pg.Pool({ connectionString: databaseUrl, max: 1 })
-  const db = drizzle(pool, { casing: 'snake_case' })
-  const texts = await Promise.all([readDocument(db, before), readDocument(db, after)]).finally(() => pool.end())
+  const texts = await connected(databaseUrl, (db) => Promise.all([readDocument(db, before), readDocument(db, after)]))
   const [a, b] = texts.map(estateOf) as [Estate, Estate]
   const ways = compareWays(compile(a), compile(b))
   return {

@@ -1,4 +1,5 @@
 import { closeWorkers } from '../analysis/runs'
+import { closeAnswers } from '../answers/ask'
 import { closeComparisons } from '../comparison/comparisons'
 import { closeDatabase } from '../database/client'
 import { databaseReady } from '../database/ready'
@@ -9,7 +10,7 @@ export default defineNitroPlugin((nitro) => {
     // Logged already; the next request tries again.
   })
   nitro.hooks.hook('close', async () => {
-    await Promise.all([closeWorkers(), closeComparisons()])
+    await Promise.all([closeWorkers(), closeAnswers(), closeComparisons()])
     await closeDatabase()
   })
 })

@@ -128,6 +128,41 @@ test('the map: by keys from mark to mark, a question’s two ways, a network’s
   }
 })
 
+test('what is chosen in one view is chosen in the others, and stands in the address', async ({ page }) => {
+  await page.goto('/halite-ferries/head/exits')
+  await page.getByRole('grid').focus()
+  for (let i = 0; i < 4; i++) await page.keyboard.press('ArrowDown')
+  await page.keyboard.press('ArrowRight')
+  await expect(page).toHaveURL(/at=ticketing-web-1(\+|%20)services/)
+  await page.keyboard.press('3')
+  await expect(page).toHaveURL(/next-hops\?subnet=ticketing-web-1/)
+  await page.keyboard.press('6')
+  await expect(page.getByRole('complementary', { name: 'About ticketing-web-1' })).toBeVisible()
+  await page.keyboard.press('1')
+  await expect(page.getByRole('complementary', { name: /ticketing-web-1/ })).toBeVisible()
+  // A comparison is a link, too, and going back ends it.
+  await page.keyboard.press('ArrowDown')
+  await page.keyboard.press('c')
+  await expect(page).toHaveURL(/compared=ticketing-web-1(\+|%20)ticketing-web-2/)
+  await page.reload()
+  await expect(page.getByRole('region', { name: 'ticketing-web-1 compared with ticketing-web-2' })).toBeVisible()
+})
+
+test('a page of no estate keeps the one looked at last within reach', async ({ page }) => {
+  await page.goto('/halite-ferries/head/findings')
+  await page.goto('/reference')
+  await page.getByRole('link', { name: 'Findings', exact: true }).click()
+  await expect(page).toHaveURL(/halite-ferries\/head\/findings/)
+})
+
+test('Ctrl Enter answers from the last field of the question bar', async ({ page }) => {
+  await page.goto('/halite-ferries/head/exits')
+  await page.keyboard.press('/')
+  await page.keyboard.type('seat-plan-1 > internet udp 53')
+  await page.keyboard.press('Control+Enter')
+  await expect(page).toHaveURL(/trace\?.*over=udp(\+|%20)53/)
+})
+
 test('address space: what is free, carved by a calculator that is part of the link', async ({ page }) => {
   await page.goto('/halite-ferries/head/addresses?half=space')
   await expect(page.getByText('free: 10.10.0.0/24')).toBeVisible()

@@ -1,7 +1,10 @@
-import { hopsJson } from '@salt-trail/core'
-import { subnetOf } from '../../../../estates/subnet'
+import { answer } from '../../../../answers/ask'
+import { query } from '../../../../contract/respond'
+import { revisionOf } from '../../../../contract/revision'
+import { subnetQuery } from '../../../../contract/view-schemas'
 
 export default defineEventHandler(async (event) => {
-  const { model, memo, subnet } = await subnetOf(event)
-  return hopsJson(model, subnet, memo)
+  const { subnet } = query(event, subnetQuery)
+  const { id } = await revisionOf(event)
+  return answer(event, 'hops', id, { subnet })
 })

@@ -1,8 +1,7 @@
+import { ask, makeReady } from '../../../../answers/ask'
 import { readOutline } from '../../../../analysis/results'
 import { engine } from '../../../../analysis/runs'
 import { revisionOf } from '../../../../contract/revision'
-import { modelOf } from '../../../../estates/models'
-import { outlineOf } from '../../../../estates/outline'
 import { listRevisions } from '../../../../estates/store'
 
 /** Kept with the analysis; until there is one, made from the model. */
@@ -11,7 +10,8 @@ export default defineEventHandler(async (event) => {
   const [kept, revisions] = await Promise.all([readOutline(db, id, engine()), listRevisions(db, slug)])
   const all = revisions ?? []
   const about = { slug, revision: all.find((r) => r.number === number), head: all[0]?.number ?? number }
-  const outline = kept ?? JSON.stringify(outlineOf((await modelOf(db, id)).model))
+  const outline = kept ?? (await ask('outline', id, {}))
+  makeReady(id)
   event.node.res.setHeader('content-type', 'application/json')
   return `${JSON.stringify(about).slice(0, -1)},${outline.slice(1)}`
 })

@@ -1,9 +1,7 @@
-import { spaceOf } from '@salt-trail/core'
+import { answer } from '../../../../answers/ask'
 import { revisionOf } from '../../../../contract/revision'
-import { modelOf } from '../../../../estates/models'
 
 export default defineEventHandler(async (event) => {
-  const { db, id, number } = await revisionOf(event)
-  const { model } = await modelOf(db, id)
-  return { revision: number, networks: spaceOf(model) }
+  const { id, number } = await revisionOf(event)
+  return answer(event, 'space', id, { revision: number })
 })

@@ -1,0 +1,147 @@
+import { setImmediate } from 'node:timers/promises'
+import {
+  destinationsOf,
+  entriesFrom,
+  entriesOf,
+  estateGraph,
+  exitsTo,
+  gatherSeen,
+  hopsJson,
+  hopsOf,
+  isRefusal,
+  membersOf,
+  mendsOf,
+  problemsJson,
+  proveExpectations,
+  readEstate,
+  readOnlooker,
+  spaceOf,
+  subnetSeenBy,
+  trace,
+  waysInOf,
+  type Model,
+  type Question,
+  type Refusal,
+  type SubnetModel,
+  type SubnetSeen,
+} from '@salt-trail/core'
+import { outlineOf } from '../estates/outline'
+import type { HeldModel } from './held'
+
+/** Why something cannot be answered; told to whoever asked, as the route's refusal. */
+export class Refused extends Error {
+  constructor(
+    readonly status: number,
+    readonly code: string,
+    message: string,
+    readonly more: Record<string, unknown> = {},
+  ) {
+    super(message)
+  }
+}
+
+const refusedQuestion = ({ code, message, part, candidates }: Refusal): Refused => new Refused(422, code, message, { part, candidates })
+
+function subnetIn(model: Model, id: string): SubnetModel {
+  const subnet = model.subnets[model.index.subnets.get(id) ?? -1]
+  if (!subnet) throw new Refused(404, 'no-such-subnet', `there is no subnet "${id}" in this revision`)
+  return subnet
+}
+
+/** So many subnets are looked at before other questions have their turn. */
+const SUBNETS_AT_ONCE = 50
+
+/** What is written is read together with the whole estate, while other questions wait. */
+const MOST_SUBNETS_PROVED = 2_000
+/** The name by which problems speak of the text that was sent. */
+const WRITTEN = 'what is written here'
+
+type Column = Parameters<typeof membersOf>[1]
+
+/** Everything that is answered from the model of a revision, by name. Throws `Refused`. */
+export const ANSWERS = {
+  /** Nothing: whoever shows a revision is likely to ask something of it soon. */
+  ready: () => null,
+  outline: ({ model }: HeldModel) => outlineOf(model),
+  trace: ({ model }: HeldModel, { question }: { question: Question }) => {
+    const answer = trace(model, question)
+    if (isRefusal(answer)) throw refusedQuestion(answer)
+    return answer
+  },
+  traces: ({ model }: HeldModel, { questions }: { questions: readonly Question[] }) =>
+    questions.map((question) => {
+      const answer = trace(model, question)
+      return isRefusal(answer) ? { question, error: answer } : answer
+    }),
+  /** What would make a question work, fault by fault. */
+  mends: ({ model }: HeldModel, { question }: { question: Question }) => {
+    const plan = mendsOf(model, question)
+    if (isRefusal(plan)) throw refusedQuestion(plan)
+    return plan
+  },
+  hops: ({ model, memo }: HeldModel, { subnet }: { subnet: string }) => hopsJson(model, subnetIn(model, subnet), memo),
+  waysIn: ({ model, memo }: HeldModel, { subnet }: { subnet: string }) => waysInOf(model, subnetIn(model, subnet), memo),
+  /** The matrix turned to entering, for the rows in sight. */
+  entries: ({ model, memo }: HeldModel, { revision, subnets }: { revision: number; subnets: readonly string[] }) => ({
+    revision,
+    rows: subnets.map((one) => entriesOf(model, subnetIn(model, one), memo)),
+  }),
+  /** What a column of the matrix opens into, for the rows in sight: the members named, else the first `most`. */
+  members: (
+    { model, memo }: HeldModel,
+    {
+      revision,
+      column,
+      subnets,
+      named,
+      most,
+      entering,
+    }: { revision: number; column: Column; subnets: readonly string[]; named?: readonly string[]; most: number; entering: boolean },
+  ) => {
+    const all = membersOf(model, column)
+    const members = named ?? all.slice(0, most)
+    const unknown = members.find((one) => !all.includes(one))
+    if (unknown !== undefined) throw new Refused(404, 'no-such-member', `"${unknown}" is no member of this column`)
+    const rows = subnets.map((one) => {
+      const subnet = subnetIn(model, one)
+      if (entering) return { subnet: one, cells: entriesFrom(model, subnet, column, members, memo) }
+      const tables = hopsOf(model, subnet, memo)
+      return { subnet: one, cells: members.map((member) => exitsTo(model, subnet, tables, column, destinationsOf(model, subnet, column, member), memo)) }
+    })
+    return { revision, column, members, rows }
+  },
+  map: ({ model }: HeldModel, { revision, open }: { revision: number; open: readonly string[] }) => ({ revision, ...estateGraph(model, open) }),
+  space: ({ model }: HeldModel, { revision }: { revision: number }) => ({ revision, networks: spaceOf(model) }),
+  seenAs: async ({ model, memo }: HeldModel, { revision, to }: { revision: number; to: string }) => {
+    const onlooker = readOnlooker(model, to)
+    if (onlooker === null) throw new Refused(422, 'no-such-onlooker', `"${to}" is neither internet, party:ID of this estate, an address nor a prefix`)
+    const seen: SubnetSeen[] = []
+    let looked = 0
+    for (const index of model.index.subnets.values()) {
+      seen.push(...subnetSeenBy(model, model.subnets[index]!, onlooker, memo))
+      if (++looked % SUBNETS_AT_ONCE === 0) await setImmediate()
+    }
+    return { revision, to, ...gatherSeen(model, onlooker, seen) }
+  },
+  /** Proves expectations over all packets before they are saved: those of the text, not those the estate has. */
+  prove: ({ model, memo, text }: HeldModel, { written }: { written: string }) => {
+    if (model.index.subnets.size > MOST_SUBNETS_PROVED)
+      throw new Refused(
+        422,
+        'too-large',
+        `an estate of more than ${MOST_SUBNETS_PROVED.toLocaleString('en-GB')} subnets proves expectations when they are brought in, or on the command line`,
+      )
+    const saved = { name: 'the estate', text }
+    const { estate, problems } = readEstate([saved, { name: WRITTEN, text: written }])
+    const said = problemsJson(problems.filter((one) => one.file !== saved.name))
+    if (!estate) return { ...said, expectations: null }
+    const known = model.estate.expectations
+    const own = new Map([...estate.expectations].filter(([one]) => !known.has(one)))
+    return { ...said, expectations: proveExpectations(model, own, memo).map(({ trace: _, ...state }) => state) }
+  },
+} as const
+
+export type Answers = typeof ANSWERS
+export type AnswerName = keyof Answers
+/** What is to be said with a question of some name. */
+export type Asked<N extends AnswerName> = Parameters<Answers[N]> extends [HeldModel, infer A] ? A : Record<string, never>

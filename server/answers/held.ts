@@ -1,0 +1,41 @@
+import { LRUCache } from 'lru-cache'
+import { compile, hopMemo, readEstate, type HopMemo, type Model } from '@salt-trail/core'
+
+/** The compiled estate of a revision, with what was found of its next hops, kept while it is in use. Revisions never change, so neither does this. */
+export interface HeldModel {
+  readonly model: Model
+  readonly memo: HopMemo
+  /** The revision's document, as long as its model is in use. */
+  readonly text: string
+}
+
+/** So many models at once, and no more than were made of so many characters of documents. */
+const MOST_MODELS = 8
+const MOST_CHARACTERS = 100_000_000
+
+const held = new LRUCache<number, HeldModel>({
+  max: MOST_MODELS,
+  maxSize: MOST_CHARACTERS,
+  sizeCalculation: ({ text }) => Math.min(text.length, MOST_CHARACTERS),
+})
+const making = new Map<number, Promise<HeldModel>>()
+
+/** The model of a revision. Questions about the same revision share one reading of it. */
+export function heldModel(revisionId: number, read: () => Promise<string>): Promise<HeldModel> {
+  const known = held.get(revisionId)
+  if (known) return Promise.resolve(known)
+  const under = making.get(revisionId)
+  if (under) return under
+  const made = read()
+    .then((text): HeldModel => {
+      const { estate, problems } = readEstate([{ name: `revision ${revisionId}`, text }])
+      if (!estate) throw new Error(`revision ${revisionId} can no longer be read: ${problems[0]?.message}`)
+      const one = { model: compile(estate), memo: hopMemo(), text }
+      held.set(revisionId, one)
+      return one
+    })
+    // A failure is not kept: the database may be back for the next question.
+    .finally(() => making.delete(revisionId))
+  making.set(revisionId, made)
+  return made
+}
