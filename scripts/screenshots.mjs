@@ -15,11 +15,14 @@ const PICTURES = {
   'exits-compared': { path: '/halite-ferries/head/exits?open=sites&by=role', keys: ['x', 'ArrowDown', 'ArrowDown', 'c'] },
   'exits-dark': { path: '/halite-ferries/head/exits', keys: DOWN, theme: 'dark' },
   'trace-lost': { path: '/halite-ferries/head/trace?from=interface:seat-plan-2&to=internet&over=tcp+443' },
-  'trace-one-way': { path: '/halite-ferries/head/trace?from=internet&to=interface:booking-2&over=tcp+443' },
   'trace-round-the-wall': { path: '/halite-ferries/head/trace?from=interface:roster-1&to=interface:tide-gauge-1&over=tcp+8443' },
-  'trace-works': { path: '/halite-ferries/head/trace?from=interface:seat-plan-1&to=party:fuel-broker&over=tcp+443' },
   'trace-beside': { path: '/halite-ferries/head/trace?from=interface:banner-1&to=internet&over=tcp+443&beside=booking-1' },
-  findings: { path: '/halite-ferries/head/findings?family=hole' },
+  findings: { path: '/halite-ferries/head/findings' },
+  map: { path: '/halite-ferries/head/map?from=interface:roster-1&to=interface:tide-gauge-1&over=tcp+8443' },
+  'addresses-seen': { path: '/halite-ferries/head/addresses?to=party:fuel-broker' },
+  'addresses-space': { path: '/halite-ferries/head/addresses?half=space' },
+  revisions: { path: '/halite-ferries/head/revisions' },
+  path: { path: '/halite-ferries/head/exits', pathIsOffered: true, act: (page) => page.getByRole('button', { name: 'Show me' }).click() },
   'next-hops': { path: '/halite-ferries/head/next-hops?subnet=crew-roster-1' },
   'next-hops-two': { path: '/halite-ferries/head/next-hops?subnet=crew-roster-1&with=crew-desk-1' },
   'ways-in': { path: '/halite-ferries/head/ways-in?subnet=ticketing-web-1' },
@@ -38,8 +41,9 @@ await command(async () => {
   const world = await startWorld()
   const browser = await chromium.launch(CHROMIUM)
   try {
-    for (const [name, { path, keys = [], theme = 'light', act = async () => {} }] of Object.entries(PICTURES)) {
+    for (const [name, { path, keys = [], theme = 'light', pathIsOffered = false, act = async () => {} }] of Object.entries(PICTURES)) {
       const page = await browser.newPage({ baseURL: world.address, viewport: { width: 1280, height: 800 }, colorScheme: theme })
+      if (!pathIsOffered) await page.addInitScript(() => localStorage.setItem('salt-trail.path-left', 'true'))
       await page.goto(path)
       await page.waitForLoadState('networkidle')
       for (const key of keys) await page.keyboard.press(key)

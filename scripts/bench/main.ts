@@ -23,6 +23,7 @@ import { generateEstate } from '../generator/estate'
 import { random } from '../../core/test/random/random'
 import { SIZES, type SizeName } from '../generator/plan'
 import { benchChanges } from './changes'
+import { benchLargest } from './largest'
 import { benchRepresentations } from './representations'
 
 /** Prints what was measured, with the reference measured in the same run. */
@@ -224,10 +225,10 @@ const analyses: { readonly name: SizeName; readonly subnets: number; readonly ti
 
 const words = process.argv.slice(2)
 const named = words.filter((word) => !word.startsWith('--')).map((word) => word.toUpperCase() as SizeName)
-const sizes = named.length > 0 ? named : (['S', 'M', 'L'] as const)
+const sizes: readonly SizeName[] = named.length > 0 ? named : ['S', 'M', 'L']
 if (words.includes('--changes')) {
   // In a process of its own: what was measured before would be in memory beside it.
-  for (const name of sizes) {
+  for (const name of sizes.filter((one) => one !== 'XL')) {
     const { estate } = readEstate([{ name: `${name}.json`, text: JSON.stringify(generateEstate(SIZES[name], 1).estate) }])
     benchChanges(name, estate!, name === 'L' ? 9 : 15, row)
     row(`${name}: memory of the standing analysis`, memory())
@@ -236,7 +237,8 @@ if (words.includes('--changes')) {
   console.log(`Node ${process.version}, ${cpus().length} cores, ${Math.round(totalmem() / 2 ** 30)} GiB\n\n| what | measured |\n|---|---|`)
   benchLookUp()
   benchTraces(demoModel())
-  for (const name of sizes) {
+  if (sizes.includes('XL')) benchLargest(row)
+  for (const name of sizes.filter((one) => one !== 'XL')) {
     const model = benchSize(name)
     benchRandomTraces(name, model)
     benchWays(name, model)

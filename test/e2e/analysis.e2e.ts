@@ -73,9 +73,10 @@ test('the gravest finding leads to its evidence, its mend and a trace', async ({
   await page.goBack()
   await page.getByRole('combobox', { name: 'by' }).selectOption('network')
   await page.getByRole('searchbox').fill('')
-  await expect(page.getByRole('heading', { level: 2 })).toContainText(['cargo', 'crew', 'hub', 'telemetry', 'ticketing'])
+  const list = page.getByLabel('List of findings')
+  await expect(list.getByRole('heading', { level: 2 })).toContainText(['cargo', 'crew', 'hub', 'telemetry', 'ticketing'])
   await page.getByRole('combobox', { name: 'in', exact: true }).selectOption('hub')
-  await expect(page.getByRole('heading', { level: 2, name: 'crew' })).toHaveCount(0)
+  await expect(list.getByRole('heading', { level: 2, name: 'crew' })).toHaveCount(0)
   await expect(page).toHaveURL(/network=hub/)
 
   // Any state of the view can be sent to a colleague.

@@ -104,14 +104,14 @@ test('an expectation that cannot be read says where, and is not lost', async ({ 
 test('the map: by keys from mark to mark, a question’s two ways, a network’s ways out, as files', async ({ page }) => {
   await page.goto('/halite-ferries/head/map?from=interface:roster-1&to=interface:tide-gauge-1&over=tcp+8443')
   const map = page.getByRole('group', { name: 'Map of the estate' })
-  await expect(map.getByRole('button', { name: /^crew, network/ })).toBeVisible()
+  await expect(map.getByRole('button', { name: /^crew .*, network/ })).toBeVisible()
   await expect(page.getByText('roster-1 > tide-gauge-1 tcp 8443')).toBeVisible()
   await map.getByRole('button', { name: /^internet/ }).click()
   await expect(page.getByRole('complementary', { name: 'About internet' })).toContainText('Joined to')
   await map.getByRole('button', { name: /^internet/ }).focus()
   await page.keyboard.press('ArrowRight')
   await expect(page).toHaveURL(/at=(gateways|frontends)\//)
-  await map.getByRole('button', { name: /^ticketing, network/ }).click()
+  await map.getByRole('button', { name: /^ticketing .*, network/ }).click()
   await page.getByRole('button', { name: 'its ways out' }).click()
   await expect(page.getByText('ways out of ticketing')).toBeVisible()
   await expect(page).toHaveURL(/network=ticketing/)
@@ -136,10 +136,12 @@ test('what is chosen in one view is chosen in the others, and stands in the addr
   await expect(page).toHaveURL(/at=ticketing-web-1(\+|%20)services/)
   await page.keyboard.press('3')
   await expect(page).toHaveURL(/next-hops\?subnet=ticketing-web-1/)
+  await page.getByRole('button', { name: 'IPv6' }).click()
+  await expect(page).toHaveURL(/family=6/)
   await page.keyboard.press('6')
   await expect(page.getByRole('complementary', { name: 'About ticketing-web-1' })).toBeVisible()
   await page.keyboard.press('1')
-  await expect(page.getByRole('complementary', { name: /ticketing-web-1/ })).toBeVisible()
+  await expect(page.getByRole('complementary', { name: 'Ways of the cell' })).toContainText('ticketing-web-1')
   // A comparison is a link, too, and going back ends it.
   await page.keyboard.press('ArrowDown')
   await page.keyboard.press('c')
@@ -155,8 +157,20 @@ test('a page of no estate keeps the one looked at last within reach', async ({ p
   await expect(page).toHaveURL(/halite-ferries\/head\/findings/)
 })
 
+test('the station that is looked at is part of the link', async ({ page }) => {
+  await page.goto('/halite-ferries/head/trace?from=interface:seat-plan-1&to=internet&over=tcp+443')
+  await page
+    .getByRole('list', { name: 'The way there' })
+    .getByRole('button', { name: /nat-ticketing/ })
+    .click()
+  await expect(page).toHaveURL(/at=there(\+|%20)3/)
+  await page.reload()
+  await expect(page.getByRole('heading', { name: /nat-ticketing/ })).toBeVisible()
+})
+
 test('Ctrl Enter answers from the last field of the question bar', async ({ page }) => {
   await page.goto('/halite-ferries/head/exits')
+  await page.getByRole('grid').waitFor()
   await page.keyboard.press('/')
   await page.keyboard.type('seat-plan-1 > internet udp 53')
   await page.keyboard.press('Control+Enter')

@@ -134,9 +134,11 @@ function onKey(event: KeyboardEvent): void {
 
 const path = (points: readonly Point[]): string => points.map(({ x, y }, index) => `${index === 0 ? 'M' : 'L'}${x.toFixed(1)} ${y.toFixed(1)}`).join(' ')
 const isDim = (ref: string): boolean => props.lit !== null && !props.lit.has(ref)
-const said = (ref: string, kind: string, about: string): string => {
+/** What is read of a mark: first what is written on it. */
+const said = ({ ref, kind, about, stands }: PlacedNode['node'], hasRanges: boolean): string => {
   const others = props.joined.get(ref) ?? []
-  return `${nameOf(ref)}, ${kind}${about ? `, ${about}` : ''}${others.length > 0 ? `; joined to ${others.map(nameOf).join(', ')}` : ''}`
+  const written = hasRanges ? `${nameOf(ref)} ${ranges(about)}, ${kind}` : `${nameOf(ref)} ${aboutOf({ kind, about, stands })}`
+  return `${written}${hasRanges && about.includes(', ') ? `, ${about}` : ''}${others.length > 0 ? `; joined to ${others.map(nameOf).join(', ')}` : ''}`
 }
 /** Words keep a rim of the ground they stand on where a line passes under them. */
 const HALO = { 'paint-order': 'stroke', stroke: 'var(--paper)', 'stroke-width': 3, 'stroke-linejoin': 'round' } as const
@@ -145,7 +147,7 @@ const ranges = (about: string): string => {
   const [first = '', ...more] = about.split(', ')
   return more.length > 0 ? `${first} +${more.length}` : first
 }
-const aboutOf = ({ kind, about, stands }: PlacedNode['node']): string => {
+const aboutOf = ({ kind, about, stands }: Pick<PlacedNode['node'], 'kind' | 'about' | 'stands'>): string => {
   if (kind === 'internet') return 'outside'
   if (stands.length > 0 && kind !== 'network') return `${about}, folded`
   return kind === 'network' ? about : `${kind} ${about}`
@@ -239,7 +241,7 @@ defineExpose({ fit, zoom, element: svg })
         role="button"
         :tabindex="one.node.ref === current ? 0 : -1"
         :aria-pressed="one.node.ref === selected"
-        :aria-label="said(one.node.ref, one.node.kind, one.node.about)"
+        :aria-label="said(one.node, one.chips.length > 0)"
         class="cursor-pointer outline-none"
         @click="selected = one.node.ref"
       >

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { onKeyStroke, refDebounced, useClipboard, watchDebounced } from '@vueuse/core'
 import { arrange, GROUPINGS, type Grouping } from '~/exits/arrange'
-import { placeOf, placeText } from '~/exits/place'
+import { placeText, readPlace } from '~/exits/place'
 import { exitsTable } from '~/exits/table'
 import type { TableText } from '~/tables/table-text'
 import type { Direction } from '~/exits/cells'
@@ -49,7 +49,7 @@ watch(
 
 /** Moving is no step to go back to; a comparison is. */
 const selectedSubnet = useSelectedSubnet()
-const place = shallowRef(placeOf(route.query.at) ?? (selectedSubnet.value === null ? null : placeOf(selectedSubnet.value)))
+const place = shallowRef(readPlace(route.query.at) ?? (selectedSubnet.value === null ? null : readPlace(selectedSubnet.value)))
 watchDebounced(
   place,
   (now) => {

@@ -183,8 +183,12 @@ const KEYS = [
         </span>
         <span v-if="graph?.folds && opened.length === 0" class="shrink-0">networks are folded: select one to unfold it</span>
         <span v-if="map" class="ml-auto flex shrink-0 items-center gap-4">
-          <button type="button" class="cursor-pointer border-b border-rule hover:text-ink" aria-label="Zoom in" @click="drawing?.zoom(1 / 1.3)">closer</button>
-          <button type="button" class="cursor-pointer border-b border-rule hover:text-ink" aria-label="Zoom out" @click="drawing?.zoom(1.3)">further</button>
+          <button type="button" class="cursor-pointer border-b border-rule hover:text-ink" aria-label="closer: zoom in" @click="drawing?.zoom(1 / 1.3)">
+            closer
+          </button>
+          <button type="button" class="cursor-pointer border-b border-rule hover:text-ink" aria-label="further: zoom out" @click="drawing?.zoom(1.3)">
+            further
+          </button>
           <button type="button" class="cursor-pointer border-b border-rule hover:text-ink" @click="drawing?.fit()">all of it</button>
           <button type="button" class="cursor-pointer border-b border-rule hover:text-ink" @click="saveSvg">save as SVG</button>
           <button type="button" class="cursor-pointer border-b border-rule hover:text-ink" @click="saveDot">save as DOT</button>

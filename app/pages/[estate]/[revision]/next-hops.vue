@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { explainCause, parseAddress, type Cause, type HopRangeJson, type HopsJson } from '@salt-trail/core'
 import { differingPieces, fareWithout, type Piece } from '~/exits/lay-under'
-import { kindOfRange, placeOf } from '~/exits/ruler'
+import { kindOfRange } from '~/exits/ruler'
 import type { TableText } from '~/tables/table-text'
 
 /** The whole address space of a subnet by way out: the ruler, and under it every range with its winner and what it shadows. */
@@ -11,17 +11,23 @@ const route = useRoute()
 const { subnet, answer: hops, failure } = useOfSubnet<HopsJson>('hops')
 const { subnet: under, answer: hopsUnder, failure: failureUnder } = useOfSubnet<HopsJson>('hops', 'with')
 useHead({ title: computed(() => `Next hops of ${subnet.value}`) })
-const kindAt = ref(0)
-const family = ref<4 | 6>(4)
+/** Which hosts, which family and which range are looked at stands in the address. */
+const look = (query: Record<string, string | undefined>): void => void navigateTo({ query: { ...route.query, ...query } }, { replace: true })
+const kindAt = computed({
+  get: () => Math.max(0, Number(route.query.hosts ?? 1) - 1 || 0),
+  set: (at: number) => look({ hosts: at === 0 ? undefined : String(at + 1), range: undefined }),
+})
 const kind = computed(() => hops.value?.kinds[kindAt.value] ?? hops.value?.kinds[0] ?? null)
 const families = computed(() => ([4, 6] as const).filter((one) => kind.value?.ranges.some((range) => range.family === one)))
-watch(families, (has) => {
-  if (has.length > 0 && !has.includes(family.value)) family.value = has[0]!
+const family = computed({
+  get: (): 4 | 6 => {
+    const wanted = route.query.family === '6' ? 6 : 4
+    return families.value.length === 0 || families.value.includes(wanted) ? wanted : families.value[0]!
+  },
+  set: (wanted: 4 | 6) => look({ family: wanted === 6 ? '6' : undefined, range: undefined }),
 })
-watch(hops, () => (kindAt.value = 0))
 const ranges = computed(() => kind.value?.ranges.filter((range) => range.family === family.value) ?? [])
-const chosen = shallowRef<HopRangeJson | null>(null)
-watch(ranges, () => (chosen.value = null))
+const chosen = computed(() => ranges.value.find((range) => range.from === route.query.range) ?? null)
 
 const typed = ref('')
 const refused = ref('')
@@ -31,19 +37,22 @@ function land(): void {
   const address = parseAddress(typed.value.trim())
   refused.value = address === null && typed.value.trim() !== '' ? 'that is no address' : ''
   if (address === null) return
-  family.value = typeof address === 'number' ? 4 : 6
-  void nextTick(() => {
-    const found = ranges.value.filter((range) => placeOf(range.from) <= placeOf(typed.value.trim()) && parseAddress(range.from)! <= address).at(-1)
-    if (found) choose(found)
-  })
+  const wanted = typeof address === 'number' ? 4 : 6
+  const found = kind.value?.ranges.filter((range) => range.family === wanted && parseAddress(range.from)! <= address).at(-1)
+  if (found) choose(found)
 }
-function choose(range: HopRangeJson): void {
-  chosen.value = range
-  void nextTick(() => {
-    ruler.value?.fit()
-    document.getElementById(`range-${range.from}`)?.scrollIntoView({ block: 'nearest' })
-  })
-}
+const choose = (range: HopRangeJson): void => look({ family: range.family === 6 ? '6' : undefined, range: range.from })
+watch(
+  chosen,
+  (range) => {
+    if (range === null) return
+    void nextTick(() => {
+      ruler.value?.fit()
+      document.getElementById(`range-${range.from}`)?.scrollIntoView({ block: 'nearest' })
+    })
+  },
+  { immediate: true },
+)
 const name = (ref: string): string => ref.slice(ref.indexOf('/') + 1)
 const fareText = ({ cause, way }: HopRangeJson): string =>
   cause
@@ -103,7 +112,11 @@ const prefixText = (range: HopRangeJson): string => (range.prefixes.length === 1
     <div v-if="estate.outline" class="flex h-full flex-col">
       <h1 class="sr-only">Next hops</h1>
       <div class="flex h-11 shrink-0 items-center gap-5 border-b border-rule px-4">
-        <SubnetChooser :outline="estate.outline" :subnet="subnet" @choose="navigateTo({ query: { ...route.query, subnet: $event } })" />
+        <SubnetChooser
+          :outline="estate.outline"
+          :subnet="subnet"
+          @choose="navigateTo({ query: { ...route.query, subnet: $event, hosts: undefined, range: undefined } })"
+        />
         <form class="ml-auto flex items-baseline gap-2 text-xs text-soft" @submit.prevent="land">
           <label
             >where is

@@ -66,34 +66,53 @@ async function findMends(question: object): Promise<void> {
 }
 watch([() => JSON.stringify(query.value), () => estate.outline], () => estate.outline && ask(), { immediate: true })
 
-const chosen = ref(0)
+/** Which station of which branch is looked at stands in the address, too. */
+const look = (query: { at?: string; branch?: string }): void => void navigateTo({ query: { ...route.query, ...query } }, { replace: true })
 const branches = computed<readonly Branch[]>(() => (answer.value ? (answer.value.branches.length > 0 ? answer.value.branches : [answer.value]) : []))
-const branch = computed(() => branches.value[Math.min(chosen.value, branches.value.length - 1)] ?? null)
+/** The branch that was chosen; at first the worst. */
+const chosen = computed({
+  get: () => {
+    const named = Number(route.query.branch)
+    if (route.query.branch !== undefined && branches.value[named - 1]) return named - 1
+    return Math.max(
+      0,
+      branches.value.findIndex((one) => one.verdict === answer.value?.verdict),
+    )
+  },
+  set: (index: number) => look({ branch: String(index + 1), at: undefined }),
+})
+const branch = computed(() => branches.value[chosen.value] ?? null)
 const columns = computed(() => (branch.value ? alignLanes(branch.value) : []))
 
-/** Selected at first: where it fails, else the first look-up. */
-const selected = ref<{ lane: 'there' | 'back'; column: number }>({ lane: 'there', column: 0 })
-watch(answer, () => {
-  const worst = branches.value.findIndex((one) => one.verdict === answer.value?.verdict)
-  chosen.value = Math.max(0, worst)
+interface StopAt {
+  readonly lane: 'there' | 'back'
+  readonly column: number
+}
+/** Looked at first: where it fails, else the first look-up. */
+const firstLook = computed((): StopAt => {
+  const now = branch.value
+  const lane = now?.cause?.direction === 'return' ? 'back' : 'there'
+  const holds = (index: number): boolean => {
+    const stop = columns.value[index]![lane]
+    if (!stop || !now) return false
+    return now.cause ? now.cause.station >= stop.first && now.cause.station < stop.first + stop.stations.length : stop.stations.some((s) => s.kind === 'lookup')
+  }
+  return {
+    lane,
+    column: Math.max(
+      0,
+      columns.value.findIndex((_, index) => holds(index)),
+    ),
+  }
 })
-watch(
-  branch,
-  (now) => {
-    if (!now) return
-    const lane = now.cause?.direction === 'return' ? 'back' : 'there'
-    const holds = (index: number): boolean => {
-      const stop = columns.value[index]![lane]
-      if (!stop) return false
-      return now.cause
-        ? now.cause.station >= stop.first && now.cause.station < stop.first + stop.stations.length
-        : stop.stations.some((s) => s.kind === 'lookup')
-    }
-    const column = columns.value.findIndex((_, index) => holds(index))
-    selected.value = { lane, column: Math.max(0, column) }
+const selected = computed({
+  get: (): StopAt => {
+    const [lane, number] = typeof route.query.at === 'string' ? route.query.at.split(' ') : []
+    const column = Number(number) - 1
+    return (lane === 'there' || lane === 'back') && columns.value[column]?.[lane] ? { lane, column } : firstLook.value
   },
-  { immediate: true },
-)
+  set: ({ lane, column }: StopAt) => look({ at: `${lane} ${column + 1}` }),
+})
 /** Leads to the stop at which a station stands. */
 function show({ direction, station }: NonNullable<Check['shown']>): void {
   const lane = direction === 'return' ? 'back' : 'there'
