@@ -161,7 +161,7 @@ test('the station that is looked at is part of the link', async ({ page }) => {
   await page.goto('/halite-ferries/head/trace?from=interface:seat-plan-1&to=internet&over=tcp+443')
   await page
     .getByRole('list', { name: 'The way there' })
-    .getByRole('button', { name: /nat-ticketing/ })
+    .getByRole('button', { name: /^nat-ticketing/ })
     .click()
   await expect(page).toHaveURL(/at=there(\+|%20)3/)
   await page.reload()
