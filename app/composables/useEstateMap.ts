@@ -1,6 +1,6 @@
 import type { EstateGraph } from '@salt-trail/core'
 import type { ElkNode } from 'elkjs/lib/elk-api'
-import { layoutRequest, placed, type PlacedMap } from '~/map/layout'
+import { inColumns, layoutRequest, placed, type PlacedMap } from '~/map/layout'
 import { failureText } from '~/stores/estate'
 
 let elk: Promise<{ layout: (graph: ElkNode) => Promise<ElkNode> }> | undefined
@@ -27,7 +27,7 @@ export function useEstateMap(opened: () => readonly string[]) {
       const isCurrent = (): boolean => base === estate.base && open === opened().join(',')
       try {
         const found = await $fetch<EstateGraph>(`${base}/map`, { query: open === '' ? {} : { open } })
-        const answer = await (await layouter()).layout(layoutRequest(found))
+        const answer = inColumns(found) ?? (await (await layouter()).layout(layoutRequest(found)))
         if (!isCurrent()) return
         graph.value = found
         map.value = placed(found, answer)

@@ -83,15 +83,18 @@ export function insideOf(node: MapNode): Inside {
   }
 }
 
+/** Between marks that stand one under the other, and between columns. */
+const GAP = 10
+const BETWEEN_COLUMNS = 46
 const OPTIONS = {
   'elk.algorithm': 'layered',
   'elk.direction': 'RIGHT',
   'elk.partitioning.activate': 'true',
   'elk.layered.considerModelOrder.strategy': 'NODES_AND_EDGES',
-  'elk.layered.spacing.nodeNodeBetweenLayers': '46',
+  'elk.layered.spacing.nodeNodeBetweenLayers': `${BETWEEN_COLUMNS}`,
   'elk.layered.spacing.edgeNodeBetweenLayers': '14',
   'elk.layered.spacing.edgeEdgeBetweenLayers': '7',
-  'elk.spacing.nodeNode': '10',
+  'elk.spacing.nodeNode': `${GAP}`,
   'elk.spacing.edgeNode': '12',
   'elk.edgeRouting': 'ORTHOGONAL',
   'elk.layered.nodePlacement.strategy': 'NETWORK_SIMPLEX',
@@ -108,15 +111,44 @@ const MOST_IN_A_COLUMN = 12
 const isRouted = (graph: EstateGraph, { from, to }: MapEdge): boolean =>
   graph.edges.length <= MOST_ROUTED && !(from.startsWith('networks/') && to.startsWith('networks/'))
 
-/** The drawing as the layout package is asked for it: each column of the map a partition of its own. */
-export function layoutRequest(graph: EstateGraph): ElkNode {
+/** In which column of the drawing each mark stands: many networks take several. */
+function columnOfEach(graph: EstateGraph): (node: MapNode) => number {
   const networks = graph.nodes.filter(({ column }) => column === 'networks').length
   const columns = networks <= MOST_IN_A_COLUMN ? 1 : Math.max(2, Math.round(Math.sqrt(networks * 0.4)))
   let network = 0
-  const partition = (node: MapNode): number => {
+  return (node) => {
     const column = MAP_COLUMNS.indexOf(node.column)
     return node.column === 'networks' ? column + Math.floor((network++ * columns) / networks) : column
   }
+}
+
+/** Where marks stand whose joins are not routed: in their columns, one under the other. That needs no layout package, which would take seconds for it. */
+export function inColumns(graph: EstateGraph): ElkNode | null {
+  if (graph.edges.length <= MOST_ROUTED) return null
+  const columnOf = columnOfEach(graph)
+  const bottoms: number[] = []
+  const widths: number[] = []
+  const stacked = graph.nodes.map((node) => {
+    const { width, height } = insideOf(node)
+    const column = columnOf(node)
+    const y = bottoms[column] ?? 0
+    bottoms[column] = y + height + GAP
+    widths[column] = Math.max(widths[column] ?? 0, width)
+    return { id: node.ref, column, y, width, height }
+  })
+  const lefts: number[] = []
+  let left = 0
+  for (let column = 0; column < widths.length; column++) {
+    lefts[column] = left
+    if (widths[column] !== undefined) left += widths[column]! + BETWEEN_COLUMNS
+  }
+  const children = stacked.map(({ column, ...one }) => ({ ...one, x: lefts[column]! }))
+  return { id: 'map', width: left - BETWEEN_COLUMNS, height: Math.max(0, ...bottoms.filter((one) => one !== undefined)) - GAP, children, edges: [] }
+}
+
+/** The drawing as the layout package is asked for it: each column of the map a partition of its own. */
+export function layoutRequest(graph: EstateGraph): ElkNode {
+  const partition = columnOfEach(graph)
   return {
     id: 'map',
     layoutOptions: OPTIONS,

@@ -2,7 +2,9 @@ import { compile, estateGraph, hopMemo, exitsOf, readEstate, trace, type Branch,
 import ELK from 'elkjs'
 import { readdirSync, readFileSync } from 'node:fs'
 import { join } from 'node:path'
-import { insideOf, layoutRequest, placed, type PlacedMap } from '~/map/layout'
+import { inColumns, insideOf, layoutRequest, placed, type PlacedMap } from '~/map/layout'
+import { generateEstate } from '../../scripts/generator/estate'
+import { SIZES } from '../../scripts/generator/plan'
 import { exitLines, pathOf, placesOf, traceLines } from '~/map/way-lines'
 
 function demo(): Model {
@@ -29,6 +31,19 @@ test('the same estate lies the same way every time, its columns from the outside
     }
     for (const chip of a.chips) expect(chip.x >= a.x && chip.x + chip.width <= a.x + a.width && chip.y + chip.height <= a.y + a.height).toBe(true)
   }
+})
+
+test('so many marks that their joins are not routed stand in columns, about as a screen is wide, none over another', () => {
+  const { estate } = readEstate([{ name: 'M.json', text: JSON.stringify(generateEstate(SIZES.M, 1).estate) }])
+  const large = estateGraph(compile(estate!))
+  expect(inColumns(graph)).toBeNull()
+  const map = placed(large, inColumns(large)!)
+  expect(map.nodes).toHaveLength(large.nodes.length)
+  expect(map.width / map.height).toBeGreaterThan(1)
+  expect(map.width / map.height).toBeLessThan(3)
+  const places = map.nodes.map(({ x, y, width, height }) => ({ x, y, right: x + width, bottom: y + height }))
+  const overlaps = places.filter((a, at) => places.slice(at + 1).some((b) => a.x < b.right && b.x < a.right && a.y < b.bottom && b.y < a.bottom))
+  expect(overlaps).toEqual([])
 })
 
 test('a network’s subnets stand in columns by zone, without repeating its name', () => {
