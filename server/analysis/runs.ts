@@ -5,6 +5,7 @@ import { MessageChannel } from 'node:worker_threads'
 import { LRUCache } from 'lru-cache'
 import { Tinypool } from 'tinypool'
 import { connectionString, type Database } from '../database/client'
+import { failureMessage } from '../database/failure'
 import { workerFile } from '../files'
 import { log } from '../log'
 import type { Progress } from './progress'
@@ -115,7 +116,7 @@ function begin(db: Database, revisionId: number): Run {
   }
   const done = runOne(db, revisionId, abort.signal, (progress) => (run.progress = progress), stop)
     .catch((error: unknown) => {
-      const ended = why ?? new AnalysisEnded('failed', `the analysis failed: ${error instanceof Error ? error.message : String(error)}`)
+      const ended = why ?? new AnalysisEnded('failed', `the analysis failed: ${failureMessage(error)}`)
       endings.set(revisionId, ended)
       log[ended.state === 'failed' ? 'error' : 'info']({ revisionId, err: ended.state === 'failed' ? error : undefined }, ended.message)
       throw ended

@@ -66,7 +66,7 @@ export const ROUTES: Record<string, Partial<Record<'get' | 'post' | 'put' | 'del
   '/api/check': { post: { summary: 'Everything wrong with some estate files; nothing is saved', body: checkBody, answer: problemsAnswer } },
   '/api/estates': {
     get: { summary: 'All estates with their newest revision', answer: z.array(estateInfo) },
-    post: { summary: 'Start an estate from files', body: newEstateBody, answer: savedAnswer, status: 201, refuses: [413, 422] },
+    post: { summary: 'Start an estate from files', body: newEstateBody, answer: savedAnswer, status: 201, refuses: [413, 422, 507] },
   },
   '/api/estates/{estate}/revisions': {
     get: { summary: 'The revisions of an estate, newest first', path: estateParams, answer: z.array(revisionInfo), refuses: [404] },
@@ -76,7 +76,7 @@ export const ROUTES: Record<string, Partial<Record<'get' | 'post' | 'put' | 'del
       body: newRevisionBody,
       answer: savedAnswer,
       status: 201,
-      refuses: [404, 409, 413, 422],
+      refuses: [404, 409, 413, 422, 507],
     },
   },
   '/api/estates/{estate}/history': {
@@ -86,7 +86,7 @@ export const ROUTES: Record<string, Partial<Record<'get' | 'post' | 'put' | 'del
     post: { summary: 'What files would change against the newest revision', path: estateParams, body: checkBody, answer: changesAnswer, refuses: [404] },
   },
   '/api/estates/{estate}/acceptances/{fingerprint}': {
-    put: { summary: 'Live with a finding, and say why', path: acceptanceParams, body: acceptanceBody, answer: acceptanceBody, refuses: [404] },
+    put: { summary: 'Live with a finding, and say why', path: acceptanceParams, body: acceptanceBody, answer: acceptanceBody, refuses: [404, 507] },
     delete: {
       summary: 'Take that back',
       path: acceptanceParams,

@@ -1,11 +1,12 @@
 import { body, params, refusal } from '../../../../contract/respond'
 import { acceptanceBody, acceptanceParams } from '../../../../contract/schemas'
 import { database } from '../../../../database/client'
+import { saving } from '../../../../database/failure'
 import { acceptFinding } from '../../../../estates/acceptances'
 
 export default defineEventHandler(async (event) => {
   const { estate, fingerprint } = params(event, acceptanceParams)
   const acceptance = await body(event, acceptanceBody)
-  if (!(await acceptFinding(database(), estate, fingerprint, acceptance))) throw refusal(404, 'no-such-estate', `there is no estate "${estate}"`)
+  if (!(await saving(() => acceptFinding(database(), estate, fingerprint, acceptance)))) throw refusal(404, 'no-such-estate', `there is no estate "${estate}"`)
   return acceptance
 })

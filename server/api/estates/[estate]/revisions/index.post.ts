@@ -3,6 +3,7 @@ import { estateOrRefusal } from '../../../../contract/problems'
 import { body, params, refusal } from '../../../../contract/respond'
 import { estateParams, newRevisionBody } from '../../../../contract/schemas'
 import { database } from '../../../../database/client'
+import { saving } from '../../../../database/failure'
 import { addRevision, RevisionConflict } from '../../../../estates/store'
 
 export default defineEventHandler(async (event) => {
@@ -10,7 +11,7 @@ export default defineEventHandler(async (event) => {
   const { files, author, note, base } = await body(event, newRevisionBody)
   const { estate, warnings } = estateOrRefusal(files)
   try {
-    const saved = await addRevision(database(), slug, base, { estate, files, author, origin: 'files', note })
+    const saved = await saving(() => addRevision(database(), slug, base, { estate, files, author, origin: 'files', note }))
     if (!saved) throw refusal(404, 'no-such-estate', `there is no estate "${slug}"`)
     await analyseSaved(database(), saved)
     setResponseStatus(event, 201)

@@ -1,0 +1,26 @@
+import { refusal } from '../contract/respond'
+
+/** What PostgreSQL calls a full disk (its error codes, class 53). */
+const DISK_FULL = '53100'
+
+/** The failure under those that only say which statement failed. */
+function innermost(error: unknown): unknown {
+  const cause = error instanceof Error ? error.cause : undefined
+  return cause === undefined ? error : innermost(cause)
+}
+
+/** What went wrong in a sentence, without the statement and its values, which may be very long. */
+export function failureMessage(error: unknown): string {
+  const inner = innermost(error)
+  return inner instanceof Error ? inner.message : String(inner)
+}
+
+/** Saves something, whole or not at all; where the disk is full that is said, with what to do. */
+export async function saving<T>(work: () => Promise<T>): Promise<T> {
+  try {
+    return await work()
+  } catch (error) {
+    if ((innermost(error) as { code?: string } | null)?.code !== DISK_FULL) throw error
+    throw refusal(507, 'disk-full', 'the disk that the database lies on is full: nothing was saved. Free some space there, then save again')
+  }
+}
