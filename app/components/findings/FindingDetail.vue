@@ -1,11 +1,33 @@
 <script setup lang="ts">
-import { aboutFinding, familyOfCode, type Finding } from '@salt-trail/core'
+import { aboutFinding, familyOfCode, type Finding, type MendPlan } from '@salt-trail/core'
+import { failureText } from '~/stores/estate'
 
 /** One finding: what is so, whom it concerns, what shows it, what would mend it. */
 const props = defineProps<{ finding: Finding }>()
 const emit = defineEmits<{ trace: [question: NonNullable<Finding['evidence']['question']>] }>()
 const estate = useEstate()
 const { branch, failure } = useShown(() => props.finding.evidence.question)
+
+/** What is lost, and brings no mend along: the smallest changes are looked for by trying, once somebody looks at it. */
+const plan = shallowRef<MendPlan | null>(null)
+const planFailure = ref('')
+const isSearched = computed(() => props.finding.mend === null && familyOfCode(props.finding.code) === 'hole' && props.finding.evidence.question !== null)
+watch(
+  [() => props.finding.fingerprint, () => estate.base],
+  async ([fingerprint, base]) => {
+    plan.value = null
+    planFailure.value = ''
+    if (!isSearched.value) return
+    const isCurrent = (): boolean => fingerprint === props.finding.fingerprint && base === estate.base
+    try {
+      const found = await $fetch<MendPlan>(`${base}/mends`, { method: 'POST', body: { protocol: 'tcp', port: 443, ...props.finding.evidence.question } })
+      if (isCurrent()) plan.value = found
+    } catch (error) {
+      if (isCurrent()) planFailure.value = failureText(error)
+    }
+  },
+  { immediate: true },
+)
 </script>
 
 <template>
@@ -41,6 +63,7 @@ const { branch, failure } = useShown(() => props.finding.evidence.question)
         finding.mend.changes.map((change) => `${change.op} ${change.path}${change.op === 'remove' ? '' : ` ${JSON.stringify(change.value)}`}`).join('\n')
       }}</pre>
     </div>
+    <TraceMends v-else-if="isSearched" :plan="plan" :failure="planFailure" />
     <div v-if="finding.evidence.ranges.length > 0">
       <h3 class="mb-1 font-semibold">Exactly</h3>
       <p class="mono leading-6 break-words">{{ finding.evidence.ranges.join('  ') }}</p>

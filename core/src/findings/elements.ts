@@ -9,6 +9,7 @@ import type { Question } from '../trace/question'
 import { startState, walk } from '../walk/engine'
 import { lowestInternetAddress } from '../walk/public-address'
 import { finding, type Finding } from './finding'
+import { sharePorts } from './mends'
 import { check, checkWhole, fromText, idsOf, listText, nameOf, presentOf, rangesOf, type Survey } from './survey'
 
 /** What is said of a translator by itself. */
@@ -113,6 +114,7 @@ function capacity(survey: Survey, nat: NatModel): Finding[] {
       anchor: nat.ref,
       sentence: `${nat.id} serves ${served} hosts with ${perHost} ports each: ${served * perHost}, more than the ${offered} its addresses offer.`,
       facts: [`${served} hosts`, `${perHost} ports for each`, `${offered} ports offered`],
+      mend: sharePorts(nat, served, offered),
     }),
   ]
 }

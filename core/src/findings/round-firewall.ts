@@ -7,6 +7,7 @@ import { groupHas } from '../rules/rule-book'
 import { nextHopOwner } from '../walk/next-hop'
 import { derivedAndCompared, sameItems, sameRanges } from '../model/derived'
 import { finding, unique, type Finding } from './finding'
+import { leadThrough } from './mends'
 import { byNetwork, checkSubnets, FAMILIES, firewallsOf, fromText, listText, nameOf, passes, rangeTexts, subnetsIn, type Survey } from './survey'
 
 /** Destinations that a subnet, or the other members of its group, send through a firewall, and that go round it. */
@@ -28,7 +29,8 @@ export const checkRoundFirewall = checkSubnets(
           const covered = hop.shadowed.find((route) => route.origin === 'table' && route.state === 'up' && firewallOf(model, subnet.network, route) !== null)
           if (!covered) continue
           const firewall = firewallOf(model, subnet.network, covered)!
-          add(survey, out, subnet, table, firewall, subtractRanges([range], rangeSet([...spared(), ...(homes.get(firewall) ?? [])])), winner)
+          const ranges = subtractRanges([range], rangeSet([...spared(), ...(homes.get(firewall) ?? [])]))
+          add(survey, out, subnet, table, firewall, ranges, { winner, covered })
         }
         for (const group of own) unlikeGroup(survey, out, subnet, table, group, spared, homes, family)
       }
@@ -168,9 +170,16 @@ function unlikeGroup(
   }
 }
 
-function add(survey: Survey, out: Finding[], subnet: SubnetModel, table: HopTable, firewall: string, ranges: RangeSet, winner: RouteModel | null): void {
+/** The route that wins, and the one to the firewall that it beats. */
+interface Beaten {
+  readonly winner: RouteModel
+  readonly covered: RouteModel
+}
+
+function add(survey: Survey, out: Finding[], subnet: SubnetModel, table: HopTable, firewall: string, ranges: RangeSet, beaten: Beaten | null): void {
   const { model } = survey
   if (ranges.length === 0) return
+  const winner = beaten?.winner ?? null
   const by =
     winner === null
       ? 'another way'
@@ -193,6 +202,7 @@ function add(survey: Survey, out: Finding[], subnet: SubnetModel, table: HopTabl
       sentence: `Packets from ${subnet.id} to ${listText(rangeTexts(ranges, 4))} go round ${nameOf(firewall)}: ${by} wins there.`,
       part: firewall,
       ranges: rangeTexts(ranges, 30),
+      mend: beaten && leadThrough(model, subnet, ranges, beaten.winner, beaten.covered),
       question: { from: fromText(model, subnet, table), to: formatAddress(hostIn(survey, ranges)) },
     }),
   )

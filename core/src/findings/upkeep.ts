@@ -10,6 +10,7 @@ import { isRefusal } from '../trace/question'
 import { trace } from '../trace/trace'
 import { nextHopOwner } from '../walk/next-hop'
 import { finding, type Finding } from './finding'
+import { linkZone } from './mends'
 import { check, checkSubnets, checkWhole, FAMILIES, fromText, gatewayOf, internetText, listText, nameOf, presentOf, type Survey } from './survey'
 
 /** Where what is declared of a subnet and what is so part ways: its role, whom it stands beside, its zone. */
@@ -306,6 +307,7 @@ export const checkNames = check(
           sentence: `${name} has a private answer by ${nameOf(by)}, but in ${network.id} it resolves to ${listText(exposed.map(formatAddress))}, by ${nameOf(answer.answeredBy)}.`,
           part: name,
           ranges: exposed.map(formatAddress),
+          mend: linkZone(model, by, network.id),
         }),
       ]
     })

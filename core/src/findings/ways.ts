@@ -12,6 +12,7 @@ import type { Model, SubnetModel } from '../model/model'
 import { packetJson, type PacketJson } from '../packet/packet'
 import { chosenBy } from '../expectations/selection'
 import { finding, unique, type Finding, type Stated } from './finding'
+import { closeIpv6, leaveByNat, useEndpoint } from './mends'
 import {
   endOf,
   FAMILIES,
@@ -80,6 +81,7 @@ function leakDirect(survey: Survey, subnet: SubnetModel, table: HopTable, family
     ),
     packet,
     question: { from: fromText(model, subnet, table), to: internetText(model, family) },
+    mend: family === 6 ? closeIpv6(model, subnet) : subnet.role === 'private' ? leaveByNat(model, subnet) : null,
   })
 }
 
@@ -224,6 +226,7 @@ function leakIpv6(survey: Survey, subnet: SubnetModel, table: HopTable, add: Add
       12,
     ),
     question: { from: fromText(model, subnet, table), to: internetText(model, 6) },
+    mend: closeIpv6(model, subnet),
   })
 }
 
@@ -255,6 +258,12 @@ function leakService(survey: Survey, subnet: SubnetModel, table: HopTable, add: 
         12,
       ),
       question: { from, to: formatAddress(long[0]!.ranges[0]!.from) },
+      mend: useEndpoint(
+        model,
+        subnet,
+        id,
+        endpoints.map(([endpoint]) => endpoint),
+      ),
       facts: natCost(model, by),
     })
   }

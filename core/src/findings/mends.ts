@@ -1,0 +1,118 @@
+import { formatPrefix } from '../address/prefix'
+import { prefixesOfRange, type RangeSet } from '../address/ranges'
+import { pointer } from '../mend/change'
+import { derived, derivedAndCompared, sameItems } from '../model/derived'
+import type { Model, NatModel, RouteModel, SubnetModel, TableModel } from '../model/model'
+import { groupBy } from '../model/sections'
+import type { FindingMend } from './finding'
+import { presentOf } from './survey'
+
+/** More routes than this are no small change. */
+const MOST_ROUTES = 6
+
+/** The written table a subnet looks up in; null where it has none. */
+const tableOf = (model: Model, subnet: SubnetModel) => (subnet.table >= 0 ? model.tables[subnet.table]! : null)
+
+/** Leads ranges that go round a firewall where the route leads that they were to follow. */
+export function leadThrough(model: Model, subnet: SubnetModel, ranges: RangeSet, winner: RouteModel, covered: RouteModel): FindingMend | null {
+  const table = tableOf(model, subnet)
+  const via = table?.source.routes?.[covered.entry]?.via
+  // A service that a switch leads to is led there on purpose, and no route of the same length comes before it.
+  if (winner.target.kind === 'service-switch') return null
+  if (!table || via === undefined || covered.table !== table.index || model.networks[subnet.network]!.behaviour === 'priority-routed') return null
+  if (winner.origin === 'table') {
+    if (winner.table !== table.index || winner.entry < 0) return null
+    const what = `lead ${formatPrefix(winner.prefix)} in ${table.id} where ${formatPrefix(covered.prefix)} leads`
+    return { what, changes: [{ op: 'replace', path: pointer('routeTables', table.id, 'routes', winner.entry, 'via'), value: via }] }
+  }
+  const prefixes = ranges.flatMap((range) => prefixesOfRange(range)).map(formatPrefix)
+  const taken = new Set((table.source.routes ?? []).map(({ to }) => to))
+  if (prefixes.length > MOST_ROUTES || prefixes.some((prefix) => taken.has(prefix))) return null
+  return {
+    what: `lead ${prefixes.join(', ')} in ${table.id} where ${formatPrefix(covered.prefix)} leads: a route as long as the one that wins comes before it`,
+    changes: prefixes.map((to) => ({ op: 'add', path: pointer('routeTables', table.id, 'routes', '-'), value: { to, via } })),
+  }
+}
+
+/** The numbers of a network's tables, in their order. */
+const tablesIn = (model: Model, network: number): readonly number[] =>
+  derivedAndCompared(
+    model,
+    `tables in network ${network}`,
+    () =>
+      derived(model, 'tables by network', () =>
+        groupBy(
+          presentOf(model, 'routeTables').map((index) => model.tables[index]!),
+          (table) => table.network,
+        ),
+      )
+        .get(network)
+        ?.map((table) => table.index) ?? [],
+    sameItems,
+  )
+
+/** Gives a subnet that leaves directly another table of its network, one whose default leads to a translator that is there. */
+export function leaveByNat(model: Model, subnet: SubnetModel): FindingMend | null {
+  if (model.networks[subnet.network]!.behaviour !== 'table-routed') return null
+  const leadsToNat = ({ up, source }: TableModel): boolean =>
+    up &&
+    (source.routes ?? []).some(({ to, via, state }) => {
+      if (to !== '0.0.0.0/0' || (state ?? 'up') !== 'up' || typeof via !== 'object' || via.nat === undefined) return false
+      const nat = model.nats[model.index.nats.get(via.nat) ?? -1]
+      return nat !== undefined && nat.up && nat.network === subnet.network
+    })
+  const other = tablesIn(model, subnet.network)
+    .map((index) => model.tables[index]!)
+    .find((table) => table.index !== subnet.table && leadsToNat(table))
+  if (!other) return null
+  return {
+    what: `associate ${subnet.id} with ${other.id}, whose default leads to a translator`,
+    changes: [{ op: 'add', path: pointer('subnets', subnet.id, 'routeTable'), value: other.id }],
+  }
+}
+
+/** Takes away the default by which IPv6 leaves; in a default-open network a route that drops stands in for the built-in one. */
+export function closeIpv6(model: Model, subnet: SubnetModel): FindingMend | null {
+  const table = tableOf(model, subnet)
+  if (!table) return null
+  const entry = (table.source.routes ?? []).findIndex(({ to }) => to === '::/0')
+  const path = pointer('routeTables', table.id, 'routes', entry >= 0 ? entry : '-')
+  if (model.networks[subnet.network]!.behaviour === 'default-open')
+    return {
+      what: `drop IPv6 that ${table.id} has no other route for`,
+      changes: [{ op: entry >= 0 ? 'replace' : 'add', path, value: { to: '::/0', via: 'drop' } }],
+    }
+  return entry < 0 ? null : { what: `take the IPv6 default out of ${table.id}`, changes: [{ op: 'remove', path }] }
+}
+
+/** Leads a service's ranges to the routed endpoint that its network has. */
+export function useEndpoint(model: Model, subnet: SubnetModel, service: string, endpoints: readonly string[]): FindingMend | null {
+  const table = tableOf(model, subnet)
+  const endpoint = endpoints.find((id) => model.estate.endpoints.get(id)?.style === 'routed')
+  if (!table || endpoint === undefined) return null
+  if ((table.source.routes ?? []).some(({ to }) => typeof to === 'object' && 'service' in to && to.service === service)) return null
+  const value = { to: { service }, via: { endpoint } }
+  return { what: `lead ${service} to ${endpoint} in ${table.id}`, changes: [{ op: 'add', path: pointer('routeTables', table.id, 'routes', '-'), value }] }
+}
+
+/** Links the zone that has a private answer to a network. */
+export function linkZone(model: Model, by: string, network: string): FindingMend | null {
+  if (!by.startsWith('nameZones/')) return null
+  const id = by.slice('nameZones/'.length)
+  const zone = model.estate.nameZones.get(id)
+  if (!zone) return null
+  const linked = zone.linkedTo !== undefined
+  const path = linked ? pointer('nameZones', id, 'linkedTo', '-') : pointer('nameZones', id, 'linkedTo')
+  return { what: `link ${id} to ${network}`, changes: [{ op: 'add', path, value: linked ? network : [network] }] }
+}
+
+/** Fewer ports than these a host does not get along with. */
+const FEWEST_PORTS = 64
+
+/** So many ports for each host that all have some. */
+export function sharePorts(nat: NatModel, served: number, offered: number): FindingMend | null {
+  const value = Math.floor(offered / served)
+  if (value < FEWEST_PORTS) return null
+  const path = pointer('nats', nat.id, 'portsPerHost')
+  return { what: `give each host behind ${nat.id} ${value} ports, or the translator another address`, changes: [{ op: 'add', path, value }] }
+}
