@@ -17,9 +17,9 @@ export function benchLargest(row: (what: string, value: string) => void): void {
   }
   const text = JSON.stringify(generateEstate(SIZES.XL, 1).estate)
   const [read, reading] = timed(() => readEstate([{ name: 'XL.json', text }], WITHOUT_LIMITS))
-  row(`XL: reading and checking ${(text.length / 2 ** 20).toFixed(0)} MiB of strict JSON`, `${reading.toFixed(0)} s, ${gibibytes()}`)
+  row(`XL: reading and checking ${(text.length / 2 ** 20).toFixed(0)} MiB of strict JSON`, `${reading.toFixed(0)} s and ${gibibytes()}`)
   const [model, compiling] = timed((): Model => compile(read.estate as Estate))
-  row('XL: compiling', `${compiling.toFixed(0)} s, ${gibibytes()}`)
+  row('XL: compiling', `${compiling.toFixed(0)} s and ${gibibytes()}`)
   const memo = hopMemo()
   const subnets = [...model.index.subnets.values()]
   let done = 0
@@ -33,6 +33,6 @@ export function benchLargest(row: (what: string, value: string) => void): void {
   })
   row(
     'XL: the Exits matrix, five columns',
-    `${done.toLocaleString('en-GB')} of ${subnets.length.toLocaleString('en-GB')} rows in ${making.toFixed(0)} s, ${gibibytes()}`,
+    `${done.toLocaleString('en-GB')} of ${subnets.length.toLocaleString('en-GB')} rows in ${making.toFixed(0)} s and ${gibibytes()}`,
   )
 }
