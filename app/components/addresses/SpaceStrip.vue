@@ -1,13 +1,16 @@
 <script setup lang="ts">
 import { parseAddress, prefixOf, type SpaceRange } from '@salt-trail/core'
+import { useElementSize } from '@vueuse/core'
 
 /** A range from its lowest to its highest address: what subnets have is filled, what is free is open. */
 const props = defineProps<{ network: string; range: SpaceRange; current: string | null }>()
 const emit = defineEmits<{ choose: [subnet: string] }>()
 const WIDTH = 1_000
-/** About how much of it a letter takes, and the space round a name. */
-const LETTER = 8
-const ROUND = 16
+const strip = ref<HTMLElement | null>(null)
+const { width: shownWidth } = useElementSize(strip)
+/** About how wide a letter is, and the space round a name, in pixels. */
+const LETTER = 6.8
+const ROUND = 10
 const parts = computed(() => {
   const whole = prefixOf(props.range.prefix)
   return props.range.carved.map((one) => {
@@ -17,13 +20,13 @@ const parts = computed(() => {
     const from = Number((offset * BigInt(WIDTH * 1000)) >> BigInt(bits - whole.length)) / 1000
     const width = Math.max(1.5, WIDTH * 2 ** (whole.length - part.length))
     const name = one.subnet.startsWith(`${props.network}-`) ? one.subnet.slice(props.network.length + 1) : one.subnet
-    return { ...one, from, width, name: name.length * LETTER + ROUND <= width ? name : null }
+    return { ...one, from, width, name: name.length * LETTER + ROUND <= (width / WIDTH) * shownWidth.value ? name : null }
   })
 })
 </script>
 
 <template>
-  <div class="relative">
+  <div ref="strip" class="relative">
     <svg
       :viewBox="`0 0 ${WIDTH} 22`"
       preserveAspectRatio="none"

@@ -83,8 +83,8 @@ const wayTable = (): TableText => ({
         <table v-else class="w-full table-fixed border-collapse">
           <thead>
             <tr class="text-left text-xs text-soft">
-              <th class="w-44 py-1 font-medium">subnet</th>
-              <th class="w-48 py-1 font-medium">destinations</th>
+              <th class="w-[22%] py-1 font-medium">subnet</th>
+              <th class="w-[24%] py-1 font-medium">destinations</th>
               <th class="py-1 pr-3 font-medium">in revision {{ since }}</th>
               <th class="py-1 font-medium">in revision {{ revision }}</th>
             </tr>

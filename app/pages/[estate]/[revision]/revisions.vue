@@ -20,7 +20,7 @@ const notAnalysed = computed(() => (history.value ?? []).filter(({ counts }) => 
 
 <template>
   <AppShell :keys="[]">
-    <div v-if="estate.outline && history" class="grid h-full grid-cols-[430px_minmax(0,1fr)]">
+    <div v-if="estate.outline && history" class="grid h-full grid-cols-[430px_minmax(0,1fr)] max-lg:grid-cols-[300px_minmax(0,1fr)]">
       <div class="flex min-h-0 flex-col border-r border-rule bg-paper">
         <h1 class="sr-only">Revisions of {{ estate.outline.name }}</h1>
         <div v-if="history.length > 1" class="shrink-0 border-b border-rule px-4 pt-3 pb-2">
