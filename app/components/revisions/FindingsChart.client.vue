@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import '~/charts/setup'
+import { useMediaQuery } from '@vueuse/core'
 import { Line } from 'vue-chartjs'
 import type { RevisionHistory } from '~/composables/useHistory'
 
@@ -26,6 +27,8 @@ const data = computed(() => ({
     spanGaps: true,
   })),
 }))
+/** Beside the lines there is no room for their names. */
+const isNarrow = useMediaQuery('(max-width: 1023px)')
 const options = computed(() => ({
   animation: false as const,
   maintainAspectRatio: false,
@@ -33,7 +36,12 @@ const options = computed(() => ({
     x: { ticks: { color: colours.value.soft }, grid: { display: false } },
     y: { beginAtZero: true, ticks: { color: colours.value.soft, precision: 0 }, grid: { color: colours.value.hair } },
   },
-  plugins: { legend: { position: 'right' as const, labels: { color: colours.value.ink, usePointStyle: true, boxHeight: 7 } } },
+  plugins: {
+    legend: {
+      position: isNarrow.value ? ('bottom' as const) : ('right' as const),
+      labels: { color: colours.value.ink, usePointStyle: true, boxHeight: 7, boxWidth: 9 },
+    },
+  },
 }))
 const said = computed(() =>
   oldestFirst.value
@@ -43,5 +51,5 @@ const said = computed(() =>
 </script>
 
 <template>
-  <div class="h-36"><Line :data="data" :options="options" :aria-label="`Findings of each revision. ${said}`" /></div>
+  <div class="h-36 max-lg:h-44"><Line :data="data" :options="options" :aria-label="`Findings of each revision. ${said}`" /></div>
 </template>
