@@ -99,7 +99,8 @@ function deadTargets(survey: Survey, table: TableModel): Finding[] {
     if (known) known.routes.push(route)
     else byTarget.set(key, { routes: [route], fault: found })
   }
-  const users = usersOf(survey, table).map((subnet) => subnet.ref)
+  const subnets = usersOf(survey, table)
+  const users = subnets.map((subnet) => subnet.ref)
   return [...byTarget].map(([key, { routes, fault: found }]) => {
     const prefixes = [...new Set(routes.map((route) => route.writtenTo ?? formatPrefix(route.prefix)))]
     const target = nameOf(targetRef(routes[0]!.target) ?? key)
@@ -113,7 +114,7 @@ function deadTargets(survey: Survey, table: TableModel): Finding[] {
         : `${table.id} sends ${listText(prefixes)} to ${target}, which ${found.why}.`,
       part: key,
       ranges: routes.map((route) => formatPrefix(route.prefix)),
-      question: questionBy(survey, usersOf(survey, table), routes),
+      question: questionBy(survey, subnets, routes),
       mend: removeRoutes(table, routes),
     })
   })
