@@ -10,7 +10,10 @@ export default defineNuxtModule({
     const { rootDir, buildDir } = nuxt.options
     const bundleWorkers = (folder: string) =>
       build({
-        entryPoints: Object.fromEntries(['analysis', 'answers', 'comparison'].map((name) => [name, join(rootDir, 'server', name, 'worker.ts')])),
+        entryPoints: {
+          ...Object.fromEntries(['analysis', 'answers', 'comparison', 'reading'].map((name) => [name, join(rootDir, 'server', name, 'worker.ts')])),
+          'analysis-process': join(rootDir, 'server/analysis/process.ts'),
+        },
         outdir: folder,
         outExtension: { '.js': '.mjs' },
         bundle: true,

@@ -17,10 +17,10 @@ export function estateFilesIn(folder: string): SourceFile[] {
     .map((name) => ({ name, text: readFileSync(join(folder, name), 'utf8') }))
 }
 
-/** The file of a worker: beside the built server, or in its build while it runs from elsewhere. */
-export function workerFile(name: 'analysis' | 'answers' | 'comparison'): string {
-  const beside = join(dirname(realpathSync(process.argv[1] ?? '.')), 'workers', `${name}.mjs`)
-  if (existsSync(beside)) return beside
+/** The file of a worker: beside the built server or the worker that asks, or in its build while it runs from elsewhere. */
+export function workerFile(name: 'analysis' | 'analysis-process' | 'answers' | 'comparison' | 'reading'): string {
+  const folder = dirname(realpathSync(process.argv[1] ?? '.'))
+  for (const beside of [join(folder, 'workers', `${name}.mjs`), join(folder, `${name}.mjs`)]) if (existsSync(beside)) return beside
   const developing = join(process.cwd(), '.nuxt/workers', `${name}.mjs`)
   return existsSync(developing) ? developing : join(process.cwd(), '.output/server/workers', `${name}.mjs`)
 }

@@ -44,13 +44,13 @@ export {
   type FindingMend,
   type Severity,
 } from './findings/finding'
-export { CHECKS, findAll, type Findings, type Progress } from './findings/findings'
+export { CHECKS, findAll, joinShares, type Findings, type FoundShare, type Progress, type Share } from './findings/findings'
 export { allHops } from './hops/hops'
 export { waysInOf, type Jump, type WayIn, type WaysIn } from './ways-in/ways-in'
 export { compareWays, type WayChange, type WayText } from './compare/ways'
 export { hopsJson, type HopRangeJson, type HopsJson, type RouteJson } from './hops/json'
 export { markRows, type CellFinding, type ColumnFindings, type MarkedRow } from './analysis/marks'
-export { analyse, type AnalysisListener } from './analysis/analyse'
+export { analyse, analyseShare, type AnalysisListener, type AnalysisShare } from './analysis/analyse'
 export { analyseStanding, type Consequences, type ChangedRow, type Standing, type StandingAnalysis } from './analysis/standing'
 export { shareWith } from './model/share'
 export { entriesFrom, entriesOf } from './exits/entries'

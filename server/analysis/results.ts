@@ -7,10 +7,18 @@ import { acceptances, analyses, exitRows, expectationResults, findings, revision
 /** What an analysis leaves behind. */
 export interface AnalysisRows {
   readonly outline: Outline
-  /** Rows of the matrix as JSON. */
-  readonly exits: string[]
-  readonly findings: { readonly finding: Finding; readonly network: string | null }[]
-  readonly expectations: ExpectationResult[]
+  /** Rows of the matrix as JSON, some at a time, in the order of the estate. */
+  readonly exits: Iterable<string[]> | AsyncIterable<string[]>
+  readonly findings: readonly Finding[]
+  readonly networkOf: (finding: Finding) => string | null
+  readonly expectations: readonly ExpectationResult[]
+}
+
+/** Which analysis it is, and how long it took. */
+export interface Analysed {
+  readonly revisionId: number
+  readonly engine: string
+  readonly milliseconds: number
 }
 
 const ROWS_AT_ONCE = 1_000
@@ -19,25 +27,27 @@ function* inPieces<T>(rows: readonly T[]): Generator<T[]> {
   for (let at = 0; at < rows.length; at += ROWS_AT_ONCE) yield rows.slice(at, at + ROWS_AT_ONCE)
 }
 
-/** Saves what was found of a revision, whole or not at all, in place of what was there. */
-export async function saveAnalysis(
-  db: Database,
-  { revisionId, engine, milliseconds }: { revisionId: number; engine: string; milliseconds: number },
-  rows: AnalysisRows,
-): Promise<void> {
-  await db.transaction(async (tx) => {
-    for (const table of [analyses, exitRows, findings, expectationResults]) await tx.delete(table).where(eq(table.revisionId, revisionId))
-    await tx.insert(analyses).values({ revisionId, engine, milliseconds, outline: JSON.stringify(rows.outline) })
-    for (const piece of inPieces(rows.exits.map((body, ordinal) => ({ revisionId, ordinal, body })))) await tx.insert(exitRows).values(piece)
-    const found = rows.findings.map(({ finding, network }, ordinal) => {
-      const { fingerprint, code, severity, anchor, sentence } = finding
-      return { revisionId, ordinal, fingerprint, code, family: familyOfCode(code), severity, anchor, network, sentence, body: JSON.stringify(finding) }
-    })
-    for (const piece of inPieces(found)) await tx.insert(findings).values(piece)
-    // A broken one is traced by asking for its packet: the trace itself would make the list too long.
-    const results = rows.expectations.map(({ trace: _, ...one }, ordinal) => ({ revisionId, ordinal, state: one.state, body: JSON.stringify(one) }))
-    for (const piece of inPieces(results)) await tx.insert(expectationResults).values(piece)
-  })
+/** Saves what was found of a revision in place of what was there, within a transaction that keeps it whole. */
+export async function saveAnalysis(tx: Pick<Database, 'delete' | 'insert'>, { revisionId, engine, milliseconds }: Analysed, rows: AnalysisRows): Promise<void> {
+  for (const table of [analyses, exitRows, findings, expectationResults]) await tx.delete(table).where(eq(table.revisionId, revisionId))
+  await tx.insert(analyses).values({ revisionId, engine, milliseconds, outline: JSON.stringify(rows.outline) })
+  let ordinal = 0
+  for await (const some of rows.exits) {
+    for (const piece of inPieces(some)) await tx.insert(exitRows).values(piece.map((body) => ({ revisionId, ordinal: ordinal++, body })))
+  }
+  let place = 0
+  for (const piece of inPieces(rows.findings)) {
+    await tx.insert(findings).values(
+      piece.map((finding) => {
+        const { fingerprint, code, severity, anchor, sentence } = finding
+        const body = JSON.stringify(finding)
+        return { revisionId, ordinal: place++, fingerprint, code, family: familyOfCode(code), severity, anchor, network: rows.networkOf(finding), sentence, body }
+      }),
+    )
+  }
+  // A broken one is traced by asking for its packet: the trace itself would make the list too long.
+  const results = rows.expectations.map(({ trace: _, ...one }, ordinal) => ({ revisionId, ordinal, state: one.state, body: JSON.stringify(one) }))
+  for (const piece of inPieces(results)) await tx.insert(expectationResults).values(piece)
 }
 
 /** When and how long a revision was analysed by this version of the analysis; null if it was not. */

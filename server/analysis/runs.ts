@@ -1,5 +1,3 @@
-import { createHash } from 'node:crypto'
-import { readFileSync } from 'node:fs'
 import { availableParallelism } from 'node:os'
 import { MessageChannel } from 'node:worker_threads'
 import { LRUCache } from 'lru-cache'
@@ -7,20 +5,15 @@ import { Tinypool } from 'tinypool'
 import { connectionString, type Database } from '../database/client'
 import { failureMessage } from '../database/failure'
 import { workerFile } from '../files'
+import { sizeOfDocument } from '../estates/store'
 import { log } from '../log'
+import { AnalysisEnded } from './ended'
+import { engine } from './engine'
+import { analysisMegabytes, analysisSeconds, sharesFromBytes } from './limits'
+import { analyseInShares, closeProcesses } from './processes'
 import type { Progress } from './progress'
 import { findAnalysis } from './results'
 import type { AnalysisTask } from './worker'
-
-/** An analysis that did not come to its end: it failed, took too long, or somebody stopped it. */
-export class AnalysisEnded extends Error {
-  constructor(
-    readonly state: 'failed' | 'stopped',
-    message: string,
-  ) {
-    super(message)
-  }
-}
 
 export type AnalysisState =
   | { readonly state: 'none' }
@@ -38,14 +31,7 @@ const runs = new Map<number, Run>()
 /** Why the latest run of a revision came to nothing; asked for again, it is run again. */
 const endings = new LRUCache<number, AnalysisEnded>({ max: 1_000 })
 
-/** Longer than this no analysis runs; in seconds. */
-const limit = (): number => Number(process.env.SALT_TRAIL_ANALYSIS_SECONDS ?? 900)
-
 let pool: Tinypool | undefined
-let known: string | undefined
-
-/** How much memory one analysis may take. */
-const megabytes = (): number => Number(process.env.SALT_TRAIL_ANALYSIS_MEGABYTES ?? 6_144)
 
 /** One worker for each core but the server's own, each made for one analysis and ended after it. */
 function workers(): Tinypool {
@@ -55,18 +41,9 @@ function workers(): Tinypool {
     maxThreads: Math.max(1, availableParallelism() - 1),
     isolateWorkers: true,
     // A large young generation: most of what an analysis makes is forgotten at once.
-    resourceLimits: { maxOldGenerationSizeMb: megabytes(), maxYoungGenerationSizeMb: Math.min(192, megabytes()) },
+    resourceLimits: { maxOldGenerationSizeMb: analysisMegabytes(), maxYoungGenerationSizeMb: Math.min(192, analysisMegabytes()) },
   })
   return pool
-}
-
-/** Names the code that analyses: what another version found is computed anew. */
-export function engine(): string {
-  known ??= createHash('sha256')
-    .update(readFileSync(workerFile('analysis')))
-    .digest('hex')
-    .slice(0, 16)
-  return known
 }
 
 /** Resolves once a revision is analysed; all who ask while it runs share one run. Throws AnalysisEnded. */
@@ -105,6 +82,7 @@ export async function closeWorkers(): Promise<void> {
   for (const run of runs.values()) run.stop(new AnalysisEnded('stopped', 'the server was stopped'))
   await pool?.destroy()
   pool = undefined
+  await closeProcesses()
 }
 
 function begin(db: Database, revisionId: number): Run {
@@ -135,11 +113,12 @@ async function runOne(
   stop: (why: AnalysisEnded) => void,
 ): Promise<void> {
   if (await findAnalysis(db, revisionId, engine())) return
+  if ((await sizeOfDocument(db, revisionId)) >= sharesFromBytes()) return analyseInShares({ revisionId, engine: engine() }, signal, tell)
   const { port1, port2 } = new MessageChannel()
   // It counts from when a worker begins, not while it waits for one.
   let timer: NodeJS.Timeout | undefined
   port1.on('message', (progress: Progress) => {
-    timer ??= setTimeout(() => stop(new AnalysisEnded('stopped', `the analysis was stopped after ${limit()} seconds`)), limit() * 1_000)
+    timer ??= setTimeout(() => stop(new AnalysisEnded('stopped', `the analysis was stopped after ${analysisSeconds()} seconds`)), analysisSeconds() * 1_000)
     tell(progress)
   })
   const task: AnalysisTask = { revisionId, engine: engine(), databaseUrl: connectionString(), port: port2 }

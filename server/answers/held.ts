@@ -1,5 +1,6 @@
 import { LRUCache } from 'lru-cache'
-import { compile, hopMemo, readEstate, type HopMemo, type Model } from '@salt-trail/core'
+import { compile, hopMemo, type HopMemo, type Model } from '@salt-trail/core'
+import { estateOfRevision } from '../estates/store'
 
 /** The compiled estate of a revision, with what was found of its next hops, kept while it is in use. Revisions never change, so neither does this. */
 export interface HeldModel {
@@ -28,9 +29,7 @@ export function heldModel(revisionId: number, read: () => Promise<string>): Prom
   if (under) return under
   const made = read()
     .then((text): HeldModel => {
-      const { estate, problems } = readEstate([{ name: `revision ${revisionId}`, text }])
-      if (!estate) throw new Error(`revision ${revisionId} can no longer be read: ${problems[0]?.message}`)
-      const one = { model: compile(estate), memo: hopMemo(), text }
+      const one = { model: compile(estateOfRevision(revisionId, text)), memo: hopMemo(), text }
       held.set(revisionId, one)
       return one
     })

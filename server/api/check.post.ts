@@ -1,8 +1,8 @@
-import { problemsJson, readEstate } from '@salt-trail/core'
 import { body } from '../contract/respond'
 import { checkBody } from '../contract/schemas'
+import { reading } from '../reading/reading'
 
 export default defineEventHandler(async (event) => {
   const { files } = await body(event, checkBody)
-  return problemsJson(readEstate(files).problems)
+  return (await reading(files, { want: 'problems' })).problems
 })

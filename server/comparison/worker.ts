@@ -1,6 +1,6 @@
-import { compareEstates, compareWays, compile, readEstate, type Estate, type ObjectChange, type WayChange } from '@salt-trail/core'
+import { compareEstates, compareWays, compile, type ObjectChange, type WayChange } from '@salt-trail/core'
 import { connected } from '../database/connected'
-import { readDocument } from '../estates/store'
+import { readRevision } from '../estates/store'
 
 export interface ComparisonTask {
   readonly databaseUrl: string
@@ -25,8 +25,7 @@ const MOST_RANGES = 16
 
 /** The entry of a worker thread: reads two revisions and compares them; the server's thread stays free. */
 export default async function compareRevisions({ databaseUrl, before, after }: ComparisonTask): Promise<Comparison> {
-  const texts = await connected(databaseUrl, (db) => Promise.all([readDocument(db, before), readDocument(db, after)]))
-  const [a, b] = texts.map(estateOf) as [Estate, Estate]
+  const [a, b] = await connected(databaseUrl, (db) => Promise.all([readRevision(db, before), readRevision(db, after)]))
   const ways = compareWays(compile(a), compile(b))
   return {
     objects: compareEstates(a, b),
@@ -36,10 +35,4 @@ export default async function compareRevisions({ databaseUrl, before, after }: C
       .slice(0, MOST_WAYS)
       .map((way) => ({ ...way, ranges: way.ranges.slice(0, MOST_RANGES), moreRanges: Math.max(0, way.ranges.length - MOST_RANGES) })),
   }
-}
-
-function estateOf(text: string): Estate {
-  const { estate, problems } = readEstate([{ name: 'revision', text }])
-  if (!estate) throw new Error(`a revision can no longer be read: ${problems[0]?.message}`)
-  return estate
 }

@@ -15,6 +15,15 @@ export function failureMessage(error: unknown): string {
   return inner instanceof Error ? inner.message : String(inner)
 }
 
+/** What PostgreSQL and the network say of a database that is stopped, starting, or no longer there. */
+const AWAY = new Set(['57P01', '57P02', '57P03', '08006', 'ECONNREFUSED', 'ECONNRESET', 'EPIPE', 'ENOENT'])
+
+/** Whether something failed because the database is not there at the moment. */
+export function isAway(error: unknown): boolean {
+  const inner = innermost(error)
+  return inner instanceof Error && (AWAY.has((inner as { code?: string }).code ?? '') || inner.message.startsWith('Connection terminated'))
+}
+
 /** Saves something, whole or not at all; where the disk is full that is said, with what to do. */
 export async function saving<T>(work: () => Promise<T>): Promise<T> {
   try {

@@ -75,6 +75,26 @@ export const analyses = pgTable('analyses', {
   outline: text().notNull(),
 })
 
+/** The shares of a large revision's analysis while it is under way; they are gone once it is whole. */
+export const analysisShares = pgTable(
+  'analysis_shares',
+  {
+    revisionId: ofRevision(),
+    /** Counted from 0, of so many. */
+    number: integer().notNull(),
+    of: integer().notNull(),
+    engine: text().notNull(),
+    state: text().$type<'waiting' | 'running' | 'done' | 'failed'>().notNull().default('waiting'),
+    /** Why it failed. */
+    message: text(),
+    startedAt: timestamp({ withTimezone: true }),
+    /** Its rows of the matrix and what its checks found, as JSON. */
+    rows: text(),
+    found: text(),
+  },
+  (t) => [primaryKey({ columns: [t.revisionId, t.number] })],
+)
+
 /** The ways out of each subnet of an analysed revision, in the order of the estate. */
 export const exitRows = pgTable(
   'exit_rows',

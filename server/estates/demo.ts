@@ -7,6 +7,7 @@ import type { Database } from '../database/client'
 import { loadedDemos } from '../database/schema'
 import { estateFilesIn, folderOf } from '../files'
 import { log } from '../log'
+import { contentOf } from './content'
 import { addRevision, createEstate, listRevisions, type NewRevision } from './store'
 
 export const DEMO = 'halite-ferries'
@@ -30,7 +31,7 @@ export function demoRevisions(now: number): NewRevision[] {
   let files = estateFilesIn(folder)
   const revisions: NewRevision[] = []
   for (const { author, daysAgo, note, before } of told.reverse()) {
-    revisions.unshift({ estate: estateOf(files), files, author, origin: 'demo', note, createdAt: new Date(now - daysAgo * DAY) })
+    revisions.unshift({ content: contentOf(estateOf(files)), files, author, origin: 'demo', note, createdAt: new Date(now - daysAgo * DAY) })
     for (const edit of before) files = files.map((file) => (file.name === edit.file ? undo(file, edit) : file))
   }
   return revisions

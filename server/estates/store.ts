@@ -1,8 +1,9 @@
 import { and, desc, eq, sql } from 'drizzle-orm'
-import { readEstate, writeJson, type Estate, type SourceFile } from '@salt-trail/core'
+import { readEstate, type Estate, type SourceFile } from '@salt-trail/core'
 import type { Database } from '../database/client'
 import { estates, revisionFiles, revisionRanges, revisions } from '../database/schema'
-import { rangeRows } from './ranges'
+import type { EstateContent } from './content'
+import { WITHOUT_LIMITS } from './limits'
 
 export interface RevisionInfo {
   readonly number: number
@@ -19,7 +20,7 @@ export interface EstateInfo {
 }
 
 export interface NewRevision {
-  readonly estate: Estate
+  readonly content: EstateContent
   readonly files: readonly SourceFile[]
   readonly author: string
   readonly origin: string
@@ -75,18 +76,29 @@ export async function findRevision(db: Database, slug: string, number: number | 
   return row ?? null
 }
 
+/** How many bytes the document of a revision has. */
+export async function sizeOfDocument(db: Database, revisionId: number): Promise<number> {
+  const [row] = await db
+    .select({ bytes: sql<number>`octet_length(${revisions.document})` })
+    .from(revisions)
+    .where(eq(revisions.id, revisionId))
+  return row?.bytes ?? 0
+}
+
 export async function readDocument(db: Database, revisionId: number): Promise<string> {
   const [row] = await db.select({ document: revisions.document }).from(revisions).where(eq(revisions.id, revisionId))
   if (!row) throw new Error(`revision ${revisionId} is gone`)
   return row.document
 }
 
-/** The estate of a saved revision. It was valid when it was saved; if this version finds it is not, it says so. */
-export async function readRevision(db: Database, revisionId: number): Promise<Estate> {
-  const { estate, problems } = readEstate([{ name: `revision ${revisionId}`, text: await readDocument(db, revisionId) }])
+/** The estate of a saved document. It was valid when it was saved; if this version finds it is not, it says so. */
+export function estateOfRevision(revisionId: number, document: string): Estate {
+  const { estate, problems } = readEstate([{ name: `revision ${revisionId}`, text: document }], WITHOUT_LIMITS)
   if (!estate) throw new Error(`revision ${revisionId} can no longer be read: ${problems[0]?.message}`)
   return estate
 }
+
+export const readRevision = async (db: Database, revisionId: number): Promise<Estate> => estateOfRevision(revisionId, await readDocument(db, revisionId))
 
 export async function readFiles(db: Database, revisionId: number): Promise<SourceFile[]> {
   return db
@@ -102,8 +114,8 @@ export async function createEstate(db: Database, first: NewRevision): Promise<{ 
     // One creation at a time, so that two estates of one name get two slugs.
     await tx.execute(sql`lock table ${estates} in share row exclusive mode`)
     const taken = new Set((await tx.select({ slug: estates.slug }).from(estates)).map((row) => row.slug))
-    const slug = freeSlug(first.estate.name, taken)
-    const [row] = await tx.insert(estates).values({ slug, name: first.estate.name }).returning({ id: estates.id })
+    const slug = freeSlug(first.content.name, taken)
+    const [row] = await tx.insert(estates).values({ slug, name: first.content.name }).returning({ id: estates.id })
     await insertRevision(tx, row!.id, 1, first)
     return { slug, number: 1 }
   })
@@ -123,7 +135,7 @@ export async function addRevision(db: Database, slug: string, base: number, next
       .where(eq(revisions.estateId, row.id))
     if (head!.number !== base) throw new RevisionConflict(base, head!.number)
     await insertRevision(tx, row.id, base + 1, next)
-    await tx.update(estates).set({ name: next.estate.name }).where(eq(estates.id, row.id))
+    await tx.update(estates).set({ name: next.content.name }).where(eq(estates.id, row.id))
     return { slug, number: base + 1 }
   })
 }
@@ -131,16 +143,16 @@ export async function addRevision(db: Database, slug: string, base: number, next
 const ROWS_AT_ONCE = 5_000
 
 async function insertRevision(tx: Pick<Database, 'insert'>, estateId: number, number: number, revision: NewRevision): Promise<void> {
-  const { estate, files, author, origin, note = '', createdAt } = revision
+  const { content, files, author, origin, note = '', createdAt } = revision
   const [row] = await tx
     .insert(revisions)
-    .values({ estateId, number, author, origin, note, createdAt, document: writeJson(estate) })
+    .values({ estateId, number, author, origin, note, createdAt, document: content.document })
     .returning({ id: revisions.id })
   const revisionId = row!.id
   if (files.length > 0) await tx.insert(revisionFiles).values(files.map((file, ordinal) => ({ revisionId, ordinal, ...file })))
-  const rows = rangeRows(estate)
-  for (let at = 0; at < rows.length; at += ROWS_AT_ONCE) {
-    await tx.insert(revisionRanges).values(rows.slice(at, at + ROWS_AT_ONCE).map((range) => ({ revisionId, ...range })))
+  const { ranges } = content
+  for (let at = 0; at < ranges.length; at += ROWS_AT_ONCE) {
+    await tx.insert(revisionRanges).values(ranges.slice(at, at + ROWS_AT_ONCE).map((range) => ({ revisionId, ...range })))
   }
 }
 

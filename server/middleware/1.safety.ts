@@ -1,8 +1,8 @@
-import { DEFAULT_LIMITS } from '@salt-trail/core'
 import { refusal } from '../contract/respond'
+import { limits } from '../estates/limits'
 
 /** JSON escapes may double a file's text on its way. */
-const MAX_BODY = 2 * DEFAULT_LIMITS.bytes
+const maxBody = (): number => 2 * limits().bytes
 
 /** What holds for every request: requests that change something come from this application, bodies are bounded. */
 export default defineEventHandler((event) => {
@@ -21,5 +21,5 @@ export default defineEventHandler((event) => {
   }
   const length = Number(getRequestHeader(event, 'content-length') ?? Number.NaN)
   if (!Number.isFinite(length)) throw refusal(411, 'no-length', 'say the length of the body in content-length')
-  if (length > MAX_BODY) throw refusal(413, 'limit-bytes', `the body is larger than ${MAX_BODY} bytes (limit: bytes)`)
+  if (length > maxBody()) throw refusal(413, 'limit-bytes', `the body is larger than ${maxBody()} bytes (limit: bytes)`)
 })

@@ -3,6 +3,7 @@ import { closeAnswers } from '../answers/ask'
 import { closeComparisons } from '../comparison/comparisons'
 import { closeDatabase } from '../database/client'
 import { databaseReady } from '../database/ready'
+import { closeReaders } from '../reading/reading'
 
 /** Prepares the database while the server starts; requests wait for it. */
 export default defineNitroPlugin((nitro) => {
@@ -10,7 +11,7 @@ export default defineNitroPlugin((nitro) => {
     // Logged already; the next request tries again.
   })
   nitro.hooks.hook('close', async () => {
-    await Promise.all([closeWorkers(), closeAnswers(), closeComparisons()])
+    await Promise.all([closeWorkers(), closeAnswers(), closeComparisons(), closeReaders()])
     await closeDatabase()
   })
 })

@@ -1,48 +1,5 @@
-import { spawn } from 'node:child_process'
-import { once } from 'node:events'
-import { createInterface } from 'node:readline'
 import pg from 'pg'
-import { generateEstate } from '../../scripts/generator/estate'
-import { SIZES } from '../../scripts/generator/plan'
-
-const base = process.env.SALT_TRAIL_TEST_ADDRESS!
-const json = { 'content-type': 'application/json' }
-
-interface Status {
-  state: 'none' | 'running' | 'done' | 'failed' | 'stopped'
-  message?: string
-  progress?: { about: string; done: number; of: number }
-  counts?: { findings: Record<string, number>; families: Record<string, number>; expectations: Record<string, number> }
-}
-interface Page<T> {
-  total: number
-  findings: T[]
-  rows: T[]
-}
-interface Found {
-  fingerprint: string
-  code: string
-  severity: string
-  sentence: string
-}
-
-const get = async <T>(path: string, address = base): Promise<T> => (await fetch(`${address}${path}`)).json() as Promise<T>
-
-async function create(networks: number, address = base): Promise<string> {
-  const text = JSON.stringify(generateEstate({ ...SIZES.S, networks }, 5).estate)
-  const body = JSON.stringify({ files: [{ name: 'made.json', text }], author: 'M. Dune' })
-  const answer = await fetch(`${address}/api/estates`, { method: 'POST', headers: json, body })
-  return `/api/estates/${((await answer.json()) as { slug: string }).slug}/head`
-}
-
-async function ended(revision: string, address = base): Promise<Status> {
-  for (;;) {
-    const status = await get<Status>(`${revision}/analysis`, address)
-    if (status.state !== 'running') return status
-    expect(status.progress!.done).toBeLessThanOrEqual(status.progress!.of)
-    await new Promise((resolve) => setTimeout(resolve, 50))
-  }
-}
+import { base, create, ended, get, json, withServer, type Status, type Page, type Found } from './asking'
 
 test('what is saved is analysed at once, and tells how far it is and what it found', async () => {
   const revision = await create(2)
@@ -151,19 +108,6 @@ test('a database that drops every connection in the middle of an analysis does n
     await client.end()
   }
 })
-
-/** A server of its own with other limits, while something is asked of it. */
-async function withServer(limits: Record<string, string>, ask: (address: string) => Promise<void>): Promise<void> {
-  const world = spawn(process.execPath, ['test/machine/serve.mjs', '0'], { env: { ...process.env, ...limits } })
-  try {
-    const begun = once(createInterface(world.stdout), 'line') as Promise<[string]>
-    const [address] = await Promise.race([begun, once(world, 'exit').then(() => Promise.reject(new Error('the server did not start')))])
-    await ask(address)
-  } finally {
-    world.kill('SIGTERM')
-    await once(world, 'exit')
-  }
-}
 
 test('a server with little time for an analysis stops it, says so, and stays up', async () => {
   await withServer({ SALT_TRAIL_ANALYSIS_SECONDS: '0.001' }, async (address) => {

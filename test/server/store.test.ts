@@ -1,6 +1,7 @@
 import { drizzle } from 'drizzle-orm/node-postgres'
 import pg from 'pg'
 import { readEstate } from '@salt-trail/core'
+import { contentOf } from '../../server/estates/content'
 import { addRevision, createEstate, findRevision, freeSlug, listRevisions, readRevision, RevisionConflict } from '../../server/estates/store'
 
 const pool = new pg.Pool({ connectionString: process.env.DATABASE_URL })
@@ -8,7 +9,7 @@ const db = drizzle(pool, { casing: 'snake_case' })
 afterAll(() => pool.end())
 
 const estate = readEstate([{ name: 'x', text: 'format: salt-trail/1\nname: Store Test\nnetworks:\n  n: { ranges: [10.0.0.0/8] }\n' }]).estate!
-const revision = { estate, files: [], author: 'M. Dune', origin: 'files' }
+const revision = { content: contentOf(estate), files: [], author: 'M. Dune', origin: 'files' }
 
 test('a revision is read back as it was saved', async () => {
   const { slug } = await createEstate(db, revision)
@@ -20,7 +21,7 @@ test('a revision that fails half-way leaves nothing behind', async () => {
   const { slug } = await createEstate(db, revision)
   const broken = { ...estate, networks: new Map([['n', { ranges: ['10.0.0.1/8'] }]]) }
   // The database's own type refuses host bits when the ranges are written, after the revision's row.
-  await expect(addRevision(db, slug, 1, { ...revision, estate: broken })).rejects.toThrow()
+  await expect(addRevision(db, slug, 1, { ...revision, content: contentOf(broken) })).rejects.toThrow()
   expect(await listRevisions(db, slug)).toHaveLength(1)
   expect(await addRevision(db, slug, 1, revision)).toEqual({ slug, number: 2 })
 })

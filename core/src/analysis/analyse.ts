@@ -1,8 +1,8 @@
 import { exitsOf, type ExitRow } from '../exits/exits'
 import type { ExpectationResult } from '../expectations/expectations'
 import type { Finding } from '../findings/finding'
-import { CHECKS, findAll } from '../findings/findings'
-import { hopMemo } from '../hops/hops'
+import { FINDING_STEPS, findShare, joinShares, shareOf, type FoundShare, type Share } from '../findings/findings'
+import { hopMemo, type HopMemo } from '../hops/hops'
 import { markRows, type MarkedRow } from './marks'
 import type { Model } from '../model/model'
 
@@ -18,24 +18,43 @@ export interface AnalysisListener {
 /** So many rows are one step of the progress. */
 const ROWS_AT_ONCE = 500
 
+const stepsOf = (subnets: number): number => Math.ceil(subnets / ROWS_AT_ONCE) + FINDING_STEPS
+
+/** What a share of an analysis came to, before it is joined with the others. */
+export interface AnalysisShare extends FoundShare {
+  readonly rows: readonly ExitRow[]
+}
+
 /**
  * Everything that is computed of an estate as a whole: the ways out of all subnets, the findings and
  * the expectations. Runs the same on the server and in a browser. Returns false where it was ended.
  */
 export function analyse(model: Model, listener: AnalysisListener): boolean {
-  const subnets = model.subnets.filter((subnet) => model.index.subnets.has(subnet.id))
-  const memo = hopMemo()
-  const pieces = Math.ceil(subnets.length / ROWS_AT_ONCE)
-  const rows: ExitRow[] = []
-  const of = pieces + CHECKS.length + 1
-  for (let piece = 0; piece < pieces; piece++) {
-    if (listener.progress('ways out', piece, of) === true) return false
-    rows.push(...subnets.slice(piece * ROWS_AT_ONCE, (piece + 1) * ROWS_AT_ONCE).map((subnet) => exitsOf(model, subnet, memo)))
-  }
-  const found = findAll(model, memo, (about, done) => listener.progress(about, pieces + done, of))
-  if (found === null) return false
-  listener.exits(markRows(model, rows, found.findings))
-  listener.findings(found.findings, found.expectations)
+  const whole = analyseShare(model, hopMemo(), { number: 0, of: 1 }, listener.progress)
+  if (whole === null) return false
+  const { findings, expectations } = joinShares([whole])
+  listener.exits(markRows(model, whole.rows, findings))
+  listener.findings(findings, expectations)
+  const of = stepsOf(whole.rows.length)
   listener.progress('done', of, of)
   return true
+}
+
+/**
+ * A share of the same, for several processes that analyse an estate together: shares of the subnets,
+ * of every check's subjects and of the expectations, so that what is found is in one share once, or
+ * in several and joined (`joinShares`, then `markRows`). The shares of one process may have one memo.
+ * Null where it was ended.
+ */
+export function analyseShare(model: Model, memo: HopMemo, share: Share, progress: AnalysisListener['progress']): AnalysisShare | null {
+  const subnets = shareOf([...model.index.subnets.values()], share)
+  const of = stepsOf(subnets.length)
+  const pieces = of - FINDING_STEPS
+  const rows: ExitRow[] = []
+  for (let piece = 0; piece < pieces; piece++) {
+    if (progress('ways out', piece, of) === true) return null
+    for (const index of subnets.slice(piece * ROWS_AT_ONCE, (piece + 1) * ROWS_AT_ONCE)) rows.push(exitsOf(model, model.subnets[index]!, memo))
+  }
+  const found = findShare(model, memo, share, (about, done) => progress(about, pieces + done, of))
+  return found && { rows, ...found }
 }

@@ -141,7 +141,7 @@ export function fingerprint(text: string): string {
 }
 
 /** Two findings of one fingerprint as one, such as several hosts of a subnet that show the same. */
-export function together(first: Finding, other: Finding, joinsRanges: boolean): Finding {
+function together(first: Finding, other: Finding, joinsRanges: boolean): Finding {
   const objects = [...new Set([...first.objects, ...other.objects])]
   if (!joinsRanges) return { ...first, objects }
   return { ...first, objects, evidence: { ...first.evidence, ranges: [...new Set([...first.evidence.ranges, ...other.evidence.ranges])] } }
@@ -150,11 +150,16 @@ export function together(first: Finding, other: Finding, joinsRanges: boolean): 
 /** One finding for each fingerprint. */
 export function unique(findings: Iterable<Finding>, joinsRanges = false): Finding[] {
   const known = new Map<string, Finding>()
+  addTo(known, findings, joinsRanges)
+  return [...known.values()]
+}
+
+/** Puts findings with those known by their fingerprints. */
+export function addTo(known: Map<string, Finding>, findings: Iterable<Finding>, joinsRanges: boolean): void {
   for (const each of findings) {
     const before = known.get(each.fingerprint)
     known.set(each.fingerprint, before ? together(before, each, joinsRanges) : each)
   }
-  return [...known.values()]
 }
 
 /** The worst first, then by code and anchor. */

@@ -6,7 +6,7 @@ import type { Model } from '../model/model'
 import { checkAnswers, checkInspection, checkWaysBack } from './answers'
 import { checkNats, checkOverlaps, checkPartners } from './elements'
 import { checkEphemeral } from './ephemeral'
-import { byGravity, together, type Finding } from './finding'
+import { addTo, byGravity, unique, type Finding } from './finding'
 import { checkFromInternet } from './from-internet'
 import { checkIdle } from './idle'
 import { checkRoundFirewall } from './round-firewall'
@@ -71,10 +71,7 @@ export const findingsOf = ({ survey, found, parts, steps }: Search, about: strin
             .slice(at, at + SUBJECTS_AT_ONCE)
             .flatMap((subject) => kept(bySubject, subject, () => check.find(survey, subject as never))),
         )
-        for (const each of part) {
-          const before = known.get(each.fingerprint)
-          known.set(each.fingerprint, before ? together(before, each, check.joinsRanges) : each)
-        }
+        addTo(known, part, check.joinsRanges)
       }
     }
     return [...known.values()]
@@ -88,25 +85,67 @@ const subjectsOf = (survey: Survey, check: Check): readonly Subject[] =>
   derivedAndCompared(survey.model, `subjects of check ${numbers.get(check)}`, () => check.subjects(survey), sameItems)
 
 /** What became of every expectation that is there. */
-export const expectationsOf = ({ survey }: Search): ExpectationResult[] =>
-  [...survey.model.estate.expectations].flatMap(([id, { state }]) => (state === 'deleted' ? [] : [survey.expectation(id)]))
+export const expectationsOf = ({ survey }: Search): ExpectationResult[] => standingExpectations(survey.model).map((id) => survey.expectation(id))
+
+const standingExpectations = ({ estate }: Model): string[] => [...estate.expectations].flatMap(([id, { state }]) => (state === 'deleted' ? [] : [id]))
+
+/** A share of some work: the `number`-th, from 0, of so many. */
+export interface Share {
+  readonly number: number
+  readonly of: number
+}
+
+/** The members of a list that fall to a share; all shares together have every member once, in its order. */
+export const shareOf = <T>(list: readonly T[], { number, of }: Share): readonly T[] =>
+  list.slice(Math.floor((list.length * number) / of), Math.floor((list.length * (number + 1)) / of))
+
+/** What one share of the subjects came to, check by check: findings of one fingerprint may stand in others too. */
+export interface FoundShare {
+  readonly found: readonly (readonly Finding[])[]
+  readonly expectations: readonly ExpectationResult[]
+}
+
+const WHOLE: Share = { number: 0, of: 1 }
+const SINGLE_CHECKS = CHECKS.flatMap(([about, checks]) => checks.map((check) => [about, check] as const))
+/** How many steps a share is told in: the expectations, and each group of checks. */
+export const FINDING_STEPS = CHECKS.length + 1
+
+/** Looks at a share of everything; null where it was ended. Throws as `findAll` does. */
+export function findShare(model: Model, memo: HopMemo, share: Share, progress?: Progress): FoundShare | null {
+  const { survey } = searchOf(model, memo)
+  if (progress?.('expectations', 0, FINDING_STEPS) === true) return null
+  const expectations = shareOf(standingExpectations(model), share).map((id) => survey.expectation(id))
+  const found: (readonly Finding[])[] = []
+  for (const [index, [about, checks]] of CHECKS.entries()) {
+    if (progress?.(about, index + 1, FINDING_STEPS) === true) return null
+    for (const check of checks) {
+      const each = shareOf(subjectsOf(survey, check), share).flatMap((subject) => check.find(survey, subject as never))
+      found.push(unique(each, check.joinsRanges))
+    }
+  }
+  return { found, expectations }
+}
+
+/** All shares, in their order, as one: the same as if one had looked at everything. */
+export function joinShares(shares: readonly FoundShare[]): Findings {
+  const steps = new Map<string, Map<string, Finding>>()
+  for (const [number, [about, { joinsRanges }]] of SINGLE_CHECKS.entries()) {
+    const known = steps.get(about) ?? new Map<string, Finding>()
+    steps.set(about, known)
+    for (const { found } of shares) addTo(known, found[number]!, joinsRanges)
+  }
+  return {
+    findings: [...steps.values()].flatMap((step) => [...step.values()]).sort(byGravity),
+    expectations: shares.flatMap(({ expectations }) => expectations),
+  }
+}
 
 /**
  * Everything that is wrong with an estate, and what became of its expectations; null where it was
  * ended. Throws a RangeError where the packets of one source
  * fall into more kinds than are walked (`MOST_WALKS`).
  */
-export const findAll = (model: Model, memo?: HopMemo, progress?: Progress): Findings | null => findIn(searchOf(model, memo), progress)
-
-/** The same in a search that may have looked before. */
-export function findIn(search: Search, progress?: Progress): Findings | null {
-  const steps = CHECKS.length + 1
-  if (progress?.('expectations', 0, steps) === true) return null
-  const expectations = expectationsOf(search)
-  const findings: Finding[] = []
-  for (const [index, [about, checks]] of CHECKS.entries()) {
-    if (progress?.(about, index + 1, steps) === true) return null
-    for (const each of findingsOf(search, about, checks)) findings.push(each)
-  }
-  return { findings: findings.sort(byGravity), expectations }
+export function findAll(model: Model, memo: HopMemo = hopMemo(), progress?: Progress): Findings | null {
+  const whole = findShare(model, memo, WHOLE, progress)
+  return whole && joinShares([whole])
 }

@@ -2,8 +2,9 @@ import fc from 'fast-check'
 import { analyseStanding, compile, exitsOf, findAll, hopMemo, shareWith, type Estate, type Standing } from '../../src/index'
 import { edited } from '../model/edits'
 import { randomEstate } from '../random/estate'
-import { random } from '../random/random'
+import { estateWithPromises } from '../random/promises'
 import { estateOfJson } from '../random/read'
+import { random } from '../random/random'
 
 /** The same from an analysis that knows nothing of what was before. */
 function anew(estate: Estate): Standing {
@@ -12,26 +13,6 @@ function anew(estate: Estate): Standing {
   const exits = model.subnets.filter(({ id }) => model.index.subnets.has(id)).map((subnet) => exitsOf(model, subnet, memo))
   return { exits, ...findAll(model, memo)! }
 }
-
-/** A random estate with what is asked of a whole one. */
-const estateWithPromises = (seed: number): Estate =>
-  estateOfJson({
-    ...randomEstate(seed).estate,
-    groups: {
-      some: { section: 'subnets', members: ['a-s0', 'b-s1'], where: { name: 'c-*' }, except: ['c-s0'] },
-      spokes: { section: 'networks', members: ['b', 'c', 'd'] },
-    },
-    parties: { broker: { ranges: ['198.51.100.80/32'], names: ['api.broker.example'], allowlist: ['203.0.113.100/32'] } },
-    requiredTags: [{ section: 'subnets', keys: ['tier'], where: { name: '*-s1' } }],
-    quotas: { routesPerTable: 5, peeringsPerNetwork: 2 },
-    prices: { natHour: 1, natGigabyte: 1, crossZoneGigabyte: 1 },
-    expectations: {
-      apart: { from: 'networks/a', to: 'networks/d', must: 'never-reach' },
-      inspected: { from: 'groups/some', to: 'internet', must: 'pass', by: ['firewalls/wall', 'firewalls/gate'] },
-      quiet: { from: 'subnets/b-s0', to: 'internet', must: 'never-reach' },
-      known: { from: 'networks/c', to: { party: 'broker' }, must: 'appear-as', as: ['203.0.113.100/30'] },
-    },
-  })
 
 test('after any change a standing analysis says what a full one says', () => {
   fc.assert(

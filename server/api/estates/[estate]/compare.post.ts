@@ -1,8 +1,8 @@
-import { compareEstates, problemsJson, readEstate } from '@salt-trail/core'
 import { body, params, refusal } from '../../../contract/respond'
 import { checkBody, estateParams } from '../../../contract/schemas'
-import { database } from '../../../database/client'
-import { findRevision, readRevision } from '../../../estates/store'
+import { connectionString, database } from '../../../database/client'
+import { findRevision } from '../../../estates/store'
+import { reading } from '../../../reading/reading'
 
 export default defineEventHandler(async (event) => {
   const { estate: slug } = params(event, estateParams)
@@ -10,7 +10,6 @@ export default defineEventHandler(async (event) => {
   const db = database()
   const head = await findRevision(db, slug, null)
   if (!head) throw refusal(404, 'no-such-estate', `there is no estate "${slug}"`)
-  const { estate, problems } = readEstate(files)
-  const changes = estate ? compareEstates(await readRevision(db, head.id), estate) : null
-  return { ...problemsJson(problems), base: head.number, changes }
+  const { problems, made } = await reading(files, { want: 'changes', databaseUrl: connectionString(), revisionId: head.id })
+  return { ...problems, base: head.number, changes: made }
 })

@@ -1,17 +1,17 @@
 import { analyseSaved } from '../../../../analysis/saved'
-import { estateOrRefusal } from '../../../../contract/problems'
 import { body, params, refusal } from '../../../../contract/respond'
 import { estateParams, newRevisionBody } from '../../../../contract/schemas'
 import { database } from '../../../../database/client'
 import { saving } from '../../../../database/failure'
 import { addRevision, RevisionConflict } from '../../../../estates/store'
+import { contentOrRefusal } from '../../../../reading/reading'
 
 export default defineEventHandler(async (event) => {
   const { estate: slug } = params(event, estateParams)
   const { files, author, note, base } = await body(event, newRevisionBody)
-  const { estate, warnings } = estateOrRefusal(files)
+  const { content, warnings } = await contentOrRefusal(files)
   try {
-    const saved = await saving(() => addRevision(database(), slug, base, { estate, files, author, origin: 'files', note }))
+    const saved = await saving(() => addRevision(database(), slug, base, { content, files, author, origin: 'files', note }))
     if (!saved) throw refusal(404, 'no-such-estate', `there is no estate "${slug}"`)
     await analyseSaved(database(), saved)
     setResponseStatus(event, 201)

@@ -1,0 +1,112 @@
+import { parseArgs } from 'node:util'
+import { setTimeout as sleep } from 'node:timers/promises'
+import type pg from 'pg'
+import { analyseShare, compile, hopMemo, joinShares, markRows, networkOfFinding, type HopMemo, type Model } from '@salt-trail/core'
+import { connectionString } from '../database/client'
+import { connected, withClient } from '../database/connected'
+import { failureMessage, isAway } from '../database/failure'
+import { log } from '../log'
+import { outlineOf } from '../estates/outline'
+import { readRevision } from '../estates/store'
+import { engine } from './engine'
+import { analysisSeconds } from './limits'
+import { openQueue, type AnalysisJob, type AnalysisQueue, type TakenJob } from './queue'
+import { saveAnalysis } from './results'
+import { beginShare, dropShares, failShare, inTransaction, keepShare, readFound, readRows } from './shares'
+
+/** Told to whoever started the process: which job it has, or that it has none. */
+export type ProcessNews = { readonly took: TakenJob } | { readonly ended: string }
+
+/** So long an idle process waits before it asks again; in milliseconds. */
+const PAUSE = 1_000
+/** A database that is away for longer than so many pauses ends a process. */
+const MOST_TRIES = 120
+
+/** The model a process works on. Shares of one revision follow one another, so one is enough. */
+let held: { readonly revisionId: number; readonly model: Model; readonly memo: HopMemo } | null = null
+
+async function modelOf(url: string, revisionId: number): Promise<{ model: Model; memo: HopMemo }> {
+  if (held?.revisionId !== revisionId) {
+    held = null
+    held = { revisionId, model: compile(await patiently(() => connected(url, (db) => readRevision(db, revisionId)))), memo: hopMemo() }
+  }
+  return held
+}
+
+async function work(url: string, queue: AnalysisQueue, job: AnalysisJob): Promise<void> {
+  if (job.engine !== engine()) throw new Error('a process of another version took this share; stop it, or bring it to the version of the server')
+  const { share } = job
+  if (share === 'join') return join(url, job)
+  if (!(await patiently(() => connected(url, (db) => beginShare(db, job, share.number))))) return
+  const { model, memo } = await modelOf(url, job.revisionId)
+  const found = analyseShare(model, memo, share, () => false)!
+  await patiently(() => withClient(url, (client) => keepShare(client, queue, job, share.number, found)))
+}
+
+/** Makes of all shares what an analysis leaves behind, whole or not at all. */
+async function join(url: string, job: AnalysisJob): Promise<void> {
+  const { model } = await modelOf(url, job.revisionId)
+  // What was found of next hops is not needed any more, and takes much room.
+  held = null
+  const joined = (client: pg.Client): Promise<void> =>
+    inTransaction(client, async (tx) => {
+      const { shares, since } = await readFound(tx, job)
+      if (shares.length === 0) return
+      const { findings, expectations } = joinShares(shares)
+      async function* exits(): AsyncGenerator<string[]> {
+        for await (const rows of readRows(tx, job)) yield markRows(model, rows, findings).map((row) => JSON.stringify(row))
+      }
+      const made = { revisionId: job.revisionId, engine: job.engine, milliseconds: Date.now() - since.getTime() }
+      await saveAnalysis(tx, made, {
+        outline: outlineOf(model),
+        exits: exits(),
+        findings,
+        networkOf: (one) => networkOfFinding(model.estate, one),
+        expectations,
+      })
+      await dropShares(tx, job.revisionId)
+    })
+  await patiently(() => withClient(url, joined))
+}
+
+const tell = (news: ProcessNews): void => void (process.connected && process.send!(news))
+
+/** Takes jobs from the queue until there are none, or for ever: as many such processes as there are cores may share it. */
+async function takeJobs(url: string, untilNone: boolean): Promise<void> {
+  const queue = await patiently(() => openQueue({ connectionString: url, keeps: false, seconds: analysisSeconds() }))
+  try {
+    for (;;) {
+      const job = await patiently(() => queue.take())
+      if (!job && untilNone) return
+      if (!job) {
+        await sleep(PAUSE)
+        continue
+      }
+      tell({ took: job })
+      await work(url, queue, job.data).catch(async (error: unknown) => {
+        log.error({ err: error, job: job.data }, 'a share of an analysis failed')
+        await patiently(() => connected(url, (db) => failShare(db, job.data, failureMessage(error))))
+      })
+      await patiently(() => queue.finish(job))
+      tell({ ended: job.id })
+    }
+  } finally {
+    await queue.close()
+  }
+}
+
+/** Asks a database that may be away for a moment, such as while it is restarted. */
+async function patiently<T>(ask: () => Promise<T>): Promise<T> {
+  for (let tries = 1; ; tries++) {
+    try {
+      return await ask()
+    } catch (error) {
+      if (!isAway(error) || tries === MOST_TRIES) throw error
+      await sleep(PAUSE)
+    }
+  }
+}
+
+const { values } = parseArgs({ options: { 'until-none': { type: 'boolean', default: false } } })
+await takeJobs(connectionString(), values['until-none'])
+process.exit(0)

@@ -1,0 +1,112 @@
+import { fork, type ChildProcess } from 'node:child_process'
+import { setTimeout as sleep } from 'node:timers/promises'
+import { connectionPool, connectionString, database } from '../database/client'
+import { workerFile } from '../files'
+import { log } from '../log'
+import { AnalysisEnded } from './ended'
+import { analysisMegabytes, analysisSeconds, shareProcesses, SHARES } from './limits'
+import type { ProcessNews } from './process'
+import type { Progress } from './progress'
+import { openQueue, type AnalysisQueue, type TakenJob } from './queue'
+import { findAnalysis } from './results'
+import { beginShares, dropShares, failShare, stateOfShares, type SharedAnalysis } from './shares'
+
+/** So often it is looked how far an analysis is; in milliseconds. */
+const PAUSE = 500
+/** A database that is away for longer than this is a failure; in such looks. */
+const MOST_MISSED = 120
+
+/** The processes this server started, with the job that each of them has. */
+const processes = new Map<ChildProcess, TakenJob | null>()
+let opened: Promise<AnalysisQueue> | undefined
+
+function queue(): Promise<AnalysisQueue> {
+  opened ??= openQueue({ connectionString: connectionString(), keeps: true, seconds: analysisSeconds() }).catch((error: unknown) => {
+    opened = undefined
+    throw error
+  })
+  return opened
+}
+
+/** Starts as many processes as may run; each ends by itself when there is nothing left to do. */
+function startProcesses(): void {
+  while (processes.size < shareProcesses()) {
+    const child = fork(workerFile('analysis-process'), ['--until-none'], {
+      // A large young generation: most of what an analysis makes is forgotten at once.
+      execArgv: [`--max-old-space-size=${analysisMegabytes()}`, '--max-semi-space-size=64'],
+      stdio: ['ignore', 'ignore', 'inherit', 'ipc'],
+    })
+    processes.set(child, null)
+    child.on('message', (news: ProcessNews) => processes.set(child, 'took' in news ? news.took : null))
+    child.on('exit', (code, signal) => {
+      const job = processes.get(child)
+      processes.delete(child)
+      if (job) died(job, signal ?? `status ${code}`).catch((error: unknown) => log.error({ err: error }, 'what a process had could not be given back'))
+    })
+  }
+}
+
+/** A process died in the middle: another one takes what it had, unless that was tried too often. */
+async function died(job: TakenJob, how: string): Promise<void> {
+  const why = `the process that computed a share of it died (${how}); it may take ${analysisMegabytes()} MiB (SALT_TRAIL_ANALYSIS_MEGABYTES)`
+  log.warn({ job: job.data, how }, 'a process that analyses died')
+  if (!(await (await queue()).giveBack(job, why))) await failShare(database(), job.data, why)
+}
+
+/**
+ * Analyses a large revision by processes that share a queue: its shares are put there, unless they
+ * are under way already (by another server, or from before this one was started), and it is looked how
+ * far they are. Throws AnalysisEnded.
+ */
+export async function analyseInShares(analysis: SharedAnalysis, signal: AbortSignal, tell: (progress: Progress) => void): Promise<void> {
+  const client = await connectionPool().connect()
+  try {
+    await beginShares(client, await queue(), analysis, SHARES)
+  } finally {
+    client.release()
+  }
+  for (let missed = 0; ; ) {
+    if (signal.aborted) {
+      await stopShares(analysis)
+      signal.throwIfAborted()
+    }
+    startProcesses()
+    try {
+      const db = database()
+      const state = await stateOfShares(db, analysis)
+      if (state?.failed) throw new Error(state.failed)
+      if (!state) {
+        if (await findAnalysis(db, analysis.revisionId, analysis.engine)) return
+        throw new AnalysisEnded('stopped', 'somebody stopped this analysis')
+      }
+      tell({ about: state.done < state.of ? 'shares of it' : 'joining its shares', done: state.done, of: state.of + 1 })
+      missed = 0
+    } catch (error) {
+      if (error instanceof AnalysisEnded || ++missed > MOST_MISSED) throw error
+    }
+    await sleep(PAUSE, undefined, { signal }).catch(() => undefined)
+  }
+}
+
+async function stopShares({ revisionId }: SharedAnalysis): Promise<void> {
+  const inUse = [...processes].filter(([, job]) => job?.data.revisionId === revisionId)
+  await dropShares(database(), revisionId)
+  for (const [child, job] of inUse) {
+    processes.set(child, null)
+    child.kill('SIGKILL')
+    await (await queue()).finish(job!)
+  }
+}
+
+/** Ends them all; what they had is left for others, or for later. */
+export async function closeProcesses(): Promise<void> {
+  const left = await opened
+  const jobs = [...processes.values()]
+  for (const child of processes.keys()) {
+    processes.set(child, null)
+    child.kill('SIGKILL')
+  }
+  for (const job of jobs) if (job) await left?.giveBack(job, 'the server was stopped').catch(() => undefined)
+  await left?.close()
+  opened = undefined
+}
