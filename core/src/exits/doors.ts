@@ -1,4 +1,5 @@
 import { parseAddress, type Address } from '../address/address'
+import { AddressMap } from '../address/address-map'
 import { derivedAndCompared, sameItems } from '../model/derived'
 import type { Model } from '../model/model'
 
@@ -8,7 +9,7 @@ const translations = (model: Model): ReadonlyMap<Address, readonly Address[]> =>
     model,
     'addresses firewalls translate to',
     () => {
-      const doors = new Map<Address, Address[]>()
+      const doors = new AddressMap<Address[]>()
       for (const { source, interfaces, up } of model.firewalls) {
         if (source.style !== 'routed' || !up) continue
         for (const { forward } of source.destinationTranslation ?? []) {

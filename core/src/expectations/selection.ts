@@ -1,4 +1,5 @@
 import type { Address } from '../address/address'
+import { AddressMap } from '../address/address-map'
 import { hostPrefix, isPrefixFault, parsePrefix, prefixOf } from '../address/prefix'
 import { intersectRanges, rangeSet, rangeSetOf, rangesContain, subtractRanges, type RangeSet } from '../address/ranges'
 import type { EstateObject } from '../format/estate'
@@ -169,7 +170,7 @@ function byGroup(model: Model, id: string): Chosen {
 /** Every address of a subnet in some ranges: its hosts, and those that nobody has yet. */
 function wholeSubnet(model: Model, index: number, ranges: RangeSet): Chosen {
   const subnet = model.subnets[index]!
-  const owners = model.networks[subnet.network]?.owners ?? new Map()
+  const owners = model.networks[subnet.network]?.owners ?? new AddressMap()
   const within = intersectRanges(rangeSetOf(subnet.allRanges), ranges)
   const taken = [...ownedIn(model, index)].filter((address) => owners.has(address))
   const hosts = subnet.interfaces.filter(

@@ -1,4 +1,5 @@
 import type { Address } from '../address/address'
+import { AddressMap } from '../address/address-map'
 import type { Range } from '../address/ranges'
 import { eachFlow, type Flow } from '../flows/flow'
 import { hopAt, type HopTable } from '../hops/hops'
@@ -52,7 +53,7 @@ const holderOf = (model: Model, address: Address): Place | null =>
   )
 
 function holders(model: Model): ReadonlyMap<Address, Place | null> {
-  const made = new Map<Address, Place | null>()
+  const made = new AddressMap<Place | null>()
   for (const { owners } of model.networks) {
     for (const [address, owner] of owners) {
       const plain = owner.kind === 'interface' && !model.firewallAt.has(owner.index) && !made.has(address)

@@ -1,5 +1,6 @@
 import { compared, kept, reader } from '../kept'
 import { compareAddresses, familyOf, nextAddress, previousAddress, type Address, type Family } from '../address/address'
+import { sortedOnce } from '../address/address-map'
 import { wholeSpace } from '../address/prefix-table'
 import { firstFrom, rangeOf, type Range } from '../address/ranges'
 import { splitRef } from '../format/ref'
@@ -153,17 +154,17 @@ const piecesOf = (model: Model, family: Family): readonly Range[] =>
     `pieces of all networks ${family}`,
     () => {
       const whole = wholeSpace(family)
-      const starts = new Set<Address>([whole.from])
+      const starts: Address[] = [whole.from]
       for (const network of model.networks) {
         for (const prefix of network.ranges) {
           const { from, to } = rangeOf(prefix)
           if (familyOf(from) !== family) continue
-          starts.add(from)
+          starts.push(from)
           const next = nextAddress(to)
-          if (next !== null) starts.add(next)
+          if (next !== null) starts.push(next)
         }
       }
-      const sorted = [...starts].sort(compareAddresses)
+      const sorted = sortedOnce(starts)
       return sorted.map((from, at) => ({ from, to: at + 1 < sorted.length ? previousAddress(sorted[at + 1]!)! : whole.to }))
     },
     sameRanges,

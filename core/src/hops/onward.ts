@@ -1,4 +1,5 @@
 import { compareAddresses, nextAddress, previousAddress, type Address } from '../address/address'
+import { sortedOnce } from '../address/address-map'
 import { firstFrom, rangeSetOf, type Range, type RangeSet } from '../address/ranges'
 import { kept } from '../kept'
 import { derivedAndCompared, sameItems, sameRanges } from '../model/derived'
@@ -277,15 +278,15 @@ const hasRange = (set: RangeSet, address: Address): boolean => {
 }
 
 function homeCuts(model: Model, local: readonly InNetwork[], { from, to }: Range): Range[] {
-  const cuts = new Set<Address>([from])
+  const cuts: Address[] = [from]
   for (const { network } of local) {
     const set = subnetRanges(model, network)
     for (let at = firstFrom(set, from); at < set.length && compareAddresses(set[at]!.from, to) <= 0; at++) {
       const range = set[at]!
-      if (range.from > from) cuts.add(range.from)
-      if (range.to < to) cuts.add(nextAddress(range.to)!)
+      if (range.from > from) cuts.push(range.from)
+      if (range.to < to) cuts.push(nextAddress(range.to)!)
     }
   }
-  const starts = [...cuts].sort(compareAddresses)
+  const starts = sortedOnce(cuts)
   return starts.map((start, index) => ({ from: start, to: index + 1 < starts.length ? previousAddress(starts[index + 1]!)! : to }))
 }

@@ -30,10 +30,9 @@ function alikeMaps(a: ReadonlyMap<unknown, unknown>, b: ReadonlyMap<unknown, unk
 /** What was made anew, or what was there before where it says the same: others compare by identity. */
 export const keepAlike = <T>(before: T | undefined, made: T): T => (before !== undefined && alike(before, made) ? before : made)
 
-/** The same for a map, entry by entry. */
-export function keepEntries<K, V>(before: ReadonlyMap<K, V> | undefined, made: ReadonlyMap<K, V>): ReadonlyMap<K, V> {
+/** The same for a map, entry by entry; what is not the one before is put into `out`. */
+export function keepEntries<K, V>(before: ReadonlyMap<K, V> | undefined, made: ReadonlyMap<K, V>, out: Map<K, V> = new Map()): ReadonlyMap<K, V> {
   if (before === undefined) return made
-  const out = new Map<K, V>()
   let same = before.size === made.size
   const others = before.keys()
   for (const [key, value] of made) {

@@ -3,6 +3,7 @@ import { prefixTable, type PrefixEntry } from '../address/prefix-table'
 import { PUBLIC_SPACE } from '../address/public'
 import { rangeSetOf, subtractRanges } from '../address/ranges'
 import type { Address } from '../address/address'
+import { AddressMap, AddressSet } from '../address/address-map'
 import type { Estate, State } from '../format/estate'
 import type { MapSection } from '../format/schema/document'
 import { once } from '../kept'
@@ -163,10 +164,10 @@ export function compile(estate: Estate, previous: Model | null = null): Model {
     publicOwners:
       previous?.interfaces === interfaces && sameNatAddresses(nats, index, previous, 'public') && same('frontends') && sameIndex('frontends')
         ? previous.publicOwners
-        : keepEntries(previous?.publicOwners, compilePublicOwners(estate, interfaces, nats, index)),
+        : keepEntries(previous?.publicOwners, compilePublicOwners(estate, interfaces, nats, index), new AddressMap()),
     inventory: same('publicAddresses')
       ? previous!.inventory
-      : new Set([...estate.publicAddresses].filter(([, o]) => isPresent(o)).map(([text]) => addressOf(text))),
+      : new AddressSet([...estate.publicAddresses].filter(([, o]) => isPresent(o)).map(([text]) => addressOf(text))),
     networkSpace: same('networks') ? previous!.networkSpace : prefixTable(present.flatMap((n) => n.ranges.map((prefix) => ({ prefix, value: n.index })))),
     subnetSpace: homes && sameIndex('subnets') ? previous!.subnetSpace : spaceOf(subnets.filter((s) => index.subnets.has(s.id))),
     siteSpace: same('sites') ? previous!.siteSpace : rangedSpace(estate.sites),
@@ -265,7 +266,7 @@ function compileNetworks(
         implicitEgress: source.implicitEgress ?? false,
         ranges: (source.ranges ?? []).map(prefixOf),
         subnets: numbers,
-        owners: owners === null ? known!.owners : (owners.get(base.index) ?? new Map<Address, Owner>()),
+        owners: owners === null ? known!.owners : (owners.get(base.index) ?? new AddressMap<Owner>()),
         subnetSpace: sameSubnets ? known.subnetSpace : spaceOf(own),
         builtIn: routesHold && known ? known.builtIn : prefixTable(builtInRoutes(estate, index, base.id, grouped())),
       }

@@ -1,4 +1,5 @@
 import type { Address } from '../address/address'
+import { AddressMap } from '../address/address-map'
 import { addressOf } from '../address/prefix'
 import type { Estate } from '../format/estate'
 import type { FrontendModel, InterfaceModel, Model, NatModel, Owner, SubnetModel } from './model'
@@ -14,7 +15,7 @@ export function compileOwners(
   const owners = new Map<number, Map<Address, Owner>>()
   const put = (network: number, address: Address, owner: Owner): void => {
     if (network < 0) return
-    const map = owners.get(network) ?? new Map<Address, Owner>()
+    const map = owners.get(network) ?? new AddressMap<Owner>()
     owners.set(network, map)
     if (!map.has(address)) map.set(address, owner)
   }
@@ -42,7 +43,7 @@ export function compilePublicOwners(
   nats: readonly NatModel[],
   index: Model['index'],
 ): Map<Address, Owner> {
-  const out = new Map<Address, Owner>()
+  const out = new AddressMap<Owner>()
   for (const one of interfaces) {
     if (one.publicAddress !== null && index.interfaces.has(one.id)) out.set(one.publicAddress, { kind: 'interface', index: one.index })
   }

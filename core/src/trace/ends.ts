@@ -1,5 +1,6 @@
 import { closest } from 'fastest-levenshtein'
 import { addressPlus, familyOf, formatAddress, nextAddress, type Address, type Family } from '../address/address'
+import { AddressMap } from '../address/address-map'
 import { lastAddress, prefixFamily, prefixOf, type Prefix } from '../address/prefix'
 import { longestMatch, matchAll } from '../address/prefix-table'
 import { isPublic } from '../address/public'
@@ -91,7 +92,7 @@ function findSubnet(model: Model, id: string, part: Part): FoundEnd | Refusal {
   const index = model.index.subnets.get(id)
   if (index === undefined) return unknown(part, 'subnet', id, [...model.index.subnets.keys()])
   const subnet = model.subnets[index]!
-  const taken = model.networks[subnet.network]?.owners ?? new Map<Address, unknown>()
+  const taken = model.networks[subnet.network]?.owners ?? new AddressMap<unknown>()
   const free = (family: Family): Address | null => {
     const range = subnet.ranges.find((r) => prefixFamily(r) === family)
     return range ? lowestUsable(range, (address) => taken.has(address)) : null

@@ -1,4 +1,5 @@
 import { compareAddresses, formatAddress, parseAddress, type Address } from '../../address/address'
+import { AddressMap } from '../../address/address-map'
 import { comparePrefixes, containsAddress, containsPrefix, formatPrefix, isPrefixFault, lastAddress, parsePrefix, type Prefix } from '../../address/prefix'
 import type { Subnet } from '../estate'
 import type { Path } from '../read/source'
@@ -66,7 +67,7 @@ export function checkAddressing({ estate, error, warning }: Checking): void {
       ranges = rangesOf(subnet).map((r) => r.prefix)
       subnetRanges.set(one.subnet!, ranges)
     }
-    const taken = owners.get(subnet.network) ?? new Map<Address, string>()
+    const taken = owners.get(subnet.network) ?? new AddressMap<string>()
     owners.set(subnet.network, taken)
     ;(one.addresses ?? []).forEach((text, index) => {
       const address = parseAddress(text)
