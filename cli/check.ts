@@ -2,13 +2,13 @@ import {
   compile,
   findAll,
   isRefusal,
-  mendsOf,
+  mendOf,
   problemsJson,
   SEVERITIES,
+  soughtMend,
   trace,
   type ExpectationResult,
   type Finding,
-  type FindingMend,
   type Model,
   type Problem,
   type Severity,
@@ -53,20 +53,14 @@ function withEvidence(model: Model, findings: readonly Finding[]): object[] {
   return findings.map((one) => {
     const { question } = one.evidence
     const shown = question === null ? null : trace(model, question, { evidence: false })
-    const search = one.mend === null && question !== null && one.code.startsWith('hole-') && tried < MOST_TRIED
+    const search = soughtMend(one) !== null && tried < MOST_TRIED
     if (search) tried++
     return {
       ...one,
       evidence: { ...one.evidence, trace: shown === null || isRefusal(shown) ? null : shown },
-      mend: search ? triedMend(model, question) : one.mend,
+      mend: search ? mendOf(model, one) : one.mend,
     }
   })
-}
-
-function triedMend(model: Model, question: NonNullable<Finding['evidence']['question']>): FindingMend | null {
-  const plan = mendsOf(model, question)
-  if (isRefusal(plan) || plan.mends.length === 0) return null
-  return { what: plan.mends.map((mend) => mend.sentence).join('; '), changes: plan.mends.flatMap((mend) => mend.changes) }
 }
 
 const expectationJson = ({ id, must, state, sentence, from, to, packet, because, trace: shown }: ExpectationResult): object => ({

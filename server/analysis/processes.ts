@@ -65,7 +65,7 @@ export async function analyseInShares(analysis: SharedAnalysis, signal: AbortSig
   } finally {
     client.release()
   }
-  for (let missed = 0; ; ) {
+  for (let missed = 0; ;) {
     if (signal.aborted) {
       await stopShares(analysis)
       signal.throwIfAborted()

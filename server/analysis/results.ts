@@ -41,7 +41,18 @@ export async function saveAnalysis(tx: Pick<Database, 'delete' | 'insert'>, { re
       piece.map((finding) => {
         const { fingerprint, code, severity, anchor, sentence } = finding
         const body = JSON.stringify(finding)
-        return { revisionId, ordinal: place++, fingerprint, code, family: familyOfCode(code), severity, anchor, network: rows.networkOf(finding), sentence, body }
+        return {
+          revisionId,
+          ordinal: place++,
+          fingerprint,
+          code,
+          family: familyOfCode(code),
+          severity,
+          anchor,
+          network: rows.networkOf(finding),
+          sentence,
+          body,
+        }
       }),
     )
   }

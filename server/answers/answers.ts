@@ -10,6 +10,7 @@ import {
   hopsOf,
   isRefusal,
   membersOf,
+  closingsOf,
   mendsOf,
   problemsJson,
   proveExpectations,
@@ -73,9 +74,9 @@ export const ANSWERS = {
       const answer = trace(model, question)
       return isRefusal(answer) ? { question, error: answer } : answer
     }),
-  /** What would make a question work, fault by fault. */
-  mends: ({ model }: HeldModel, { question }: { question: Question }) => {
-    const plan = mendsOf(model, question)
+  /** What would make a question work, fault by fault, or what would stop its packet. */
+  mends: ({ model }: HeldModel, { question, stops }: { question: Question; stops: boolean }) => {
+    const plan = (stops ? closingsOf : mendsOf)(model, question)
     if (isRefusal(plan)) throw refusedQuestion(plan)
     return plan
   },

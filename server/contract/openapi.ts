@@ -13,6 +13,7 @@ import {
   notationQuery,
   problemsAnswer,
   proveBody,
+  mendsBody,
   questionBody,
   questionsBody,
   revisionInfo,
@@ -167,7 +168,13 @@ export const ROUTES: Record<string, Partial<Record<'get' | 'post' | 'put' | 'del
     post: { summary: 'Answer one question', path: revisionParams, body: questionBody, answer: traceAnswer, refuses: [404, 422] },
   },
   '/api/estates/{estate}/{revision}/mends': {
-    post: { summary: 'What would mend the faults of a question', path: revisionParams, body: questionBody, answer: mendsAnswer, refuses: [404, 422] },
+    post: {
+      summary: 'What would mend the faults of a question, or stop its packet',
+      path: revisionParams,
+      body: mendsBody,
+      answer: mendsAnswer,
+      refuses: [404, 422],
+    },
   },
   '/api/estates/{estate}/{revision}/traces': {
     post: {

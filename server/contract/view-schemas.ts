@@ -87,11 +87,11 @@ export const traceAnswer = branch
 
 export const mendsAnswer = z
   .object({
-    mends: z.array(z.object({ code: z.string(), object: z.string(), sentence: z.string(), changes: z.array(change) })),
+    mends: z.array(z.object({ code: z.string().nullable(), object: z.string(), sentence: z.string(), changes: z.array(change) })),
     works: z.boolean(),
     stuckAt: cause.extend({ direction: z.string(), station: z.int(), inner: cause.optional() }).nullable(),
   })
-  .meta({ id: 'Mends', description: 'What would make a question work, fault by fault: changes after RFC 6902, each tried' })
+  .meta({ id: 'Mends', description: 'What would make a question work, fault by fault, or stop its packet: changes after RFC 6902, each tried' })
 
 export const outlineAnswer = z
   .object({

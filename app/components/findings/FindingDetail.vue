@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { aboutFinding, familyOfCode, type Finding, type MendPlan } from '@salt-trail/core'
+import { aboutFinding, familyOfCode, soughtMend, type Finding, type MendPlan } from '@salt-trail/core'
 import { failureText } from '~/stores/estate'
 
 /** One finding: what is so, whom it concerns, what shows it, what would mend it. */
@@ -8,19 +8,20 @@ const emit = defineEmits<{ trace: [question: NonNullable<Finding['evidence']['qu
 const estate = useEstate()
 const { branch, failure } = useShown(() => props.finding.evidence.question)
 
-/** What is lost, and brings no mend along: the smallest changes are looked for by trying, once somebody looks at it. */
+/** What brings no mend along has the smallest changes looked for by trying, once somebody looks at it. */
 const plan = shallowRef<MendPlan | null>(null)
 const planFailure = ref('')
-const isSearched = computed(() => props.finding.mend === null && familyOfCode(props.finding.code) === 'hole' && props.finding.evidence.question !== null)
+const sought = computed(() => soughtMend(props.finding))
 watch(
   [() => props.finding.fingerprint, () => estate.base],
   async ([fingerprint, base]) => {
     plan.value = null
     planFailure.value = ''
-    if (!isSearched.value) return
+    const wanted = sought.value
+    if (wanted === null) return
     const isCurrent = (): boolean => fingerprint === props.finding.fingerprint && base === estate.base
     try {
-      const found = await $fetch<MendPlan>(`${base}/mends`, { method: 'POST', body: { protocol: 'tcp', port: 443, ...props.finding.evidence.question } })
+      const found = await $fetch<MendPlan>(`${base}/mends`, { method: 'POST', body: { protocol: 'tcp', port: 443, ...wanted.question, stops: wanted.stops } })
       if (isCurrent()) plan.value = found
     } catch (error) {
       if (isCurrent()) planFailure.value = failureText(error)
@@ -63,7 +64,7 @@ watch(
         finding.mend.changes.map((change) => `${change.op} ${change.path}${change.op === 'remove' ? '' : ` ${JSON.stringify(change.value)}`}`).join('\n')
       }}</pre>
     </div>
-    <TraceMends v-else-if="isSearched" :plan="plan" :failure="planFailure" />
+    <TraceMends v-else-if="sought" :plan="plan" :failure="planFailure" :stops="sought.stops" />
     <div v-if="finding.evidence.ranges.length > 0">
       <h3 class="mb-1 font-semibold">Exactly</h3>
       <p class="mono leading-6 break-words">{{ finding.evidence.ranges.join('  ') }}</p>

@@ -2,8 +2,8 @@
 import { explainCause, type MendPlan } from '@salt-trail/core'
 import { changeLine } from '~/trace/mend-words'
 
-/** The smallest changes of the estate that would make the question work, one fault after the other. */
-defineProps<{ plan: MendPlan | null; failure: string }>()
+/** The smallest changes of the estate that would make the question work, one fault after the other; or that would stop its packet. */
+defineProps<{ plan: MendPlan | null; failure: string; stops?: boolean }>()
 </script>
 
 <template>
@@ -15,13 +15,20 @@ defineProps<{ plan: MendPlan | null; failure: string }>()
       <li v-for="(mend, index) in plan.mends" :key="index" class="border-b border-hair py-1.5">
         <p class="flex items-baseline gap-2">
           <span class="font-semibold">{{ plan.mends.length > 1 ? `${index + 1}. ` : '' }}{{ mend.sentence }}</span>
-          <span class="mono ml-auto shrink-0 text-faint">{{ mend.code }}</span>
+          <span class="mono ml-auto shrink-0 text-faint">{{ mend.code ?? mend.object }}</span>
         </p>
         <ul class="mt-0.5">
           <li v-for="(change, at) in mend.changes" :key="at" class="mono text-xs break-all text-soft">{{ changeLine(change) }}</li>
         </ul>
       </li>
-      <li v-if="plan.works" class="py-1.5 text-soft">
+      <li v-if="stops" class="py-1.5 text-soft">
+        {{
+          plan.works
+            ? 'Then this packet no longer gets through: it was tried. Others like it may.'
+            : 'Taking out rules or the route that let it through does not stop it.'
+        }}
+      </li>
+      <li v-else-if="plan.works" class="py-1.5 text-soft">
         {{ plan.mends.length > 1 ? 'With all of these it works' : 'With this it works' }}, there and back: it was tried.
       </li>
       <li v-else-if="plan.stuckAt" class="py-1.5 text-soft">

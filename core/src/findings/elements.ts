@@ -9,7 +9,7 @@ import type { Question } from '../trace/question'
 import { startState, walk } from '../walk/engine'
 import { lowestInternetAddress } from '../walk/public-address'
 import { finding, type Finding } from './finding'
-import { sharePorts } from './mends'
+import { appendRoutes, keepAddress, sharePorts } from './mends'
 import { check, checkWhole, fromText, idsOf, listText, nameOf, presentOf, rangesOf, type Survey } from './survey'
 
 /** What is said of a translator by itself. */
@@ -62,8 +62,8 @@ function natDoor(model: Model, nat: NatModel): Finding['mend'] {
   const table = model.tables[subnet.table]!
   const at = (table.source.routes ?? []).findIndex((route) => route.to === '0.0.0.0/0')
   const value = { to: '0.0.0.0/0', via: { gateway: door.id } }
-  const path = pointer('routeTables', table.id, 'routes', at >= 0 ? at : '-')
-  return { what: `lead the default route of ${table.id} to ${door.id}`, changes: [{ op: at >= 0 ? 'replace' : 'add', path, value }] }
+  const path = pointer('routeTables', table.id, 'routes', at)
+  return { what: `lead the default route of ${table.id} to ${door.id}`, changes: at >= 0 ? [{ op: 'replace', path, value }] : appendRoutes(table, [value]) }
 }
 
 /** Source ports an address offers. */
@@ -217,6 +217,7 @@ export const checkPartners = check(
           sentence: `${id} allows us by address, but sees ${seen} from ${listText([...objects].filter((o) => o.startsWith('subnets/')).map(nameOf))}, which may change by itself.`,
           part: seen,
           ranges: seen.includes(' ') ? [] : [seen],
+          mend: keepAddress(model, seen, [...objects]),
         }),
       )
     return out

@@ -1,12 +1,12 @@
 import { prefixOf } from '../address/prefix'
 import type { PrefixTable } from '../address/prefix-table'
 import { kept } from '../kept'
-import { pointer } from '../mend/change'
 import { derived, derivedAndCompared, sameItems } from '../model/derived'
 import { targetRef, type Model, type RouteModel, type SubnetModel } from '../model/model'
 import { groupBy } from '../model/sections'
 import { servedBy } from './elements'
 import { finding, type Finding, type FindingCode } from './finding'
+import { remove } from './mends'
 import { byNetwork, checkWhole, nameOf, presentOf, type Survey } from './survey'
 
 /** What is there and in use by nothing. */
@@ -26,7 +26,7 @@ export const checkIdle = checkWhole((survey) => {
         anchor: ref,
         sentence,
         facts,
-        mend: { what: `remove ${id}`, changes: [{ op: 'remove', path: pointer(section, id) }] },
+        mend: remove(model, section, id),
       }),
     )
   }

@@ -1,8 +1,9 @@
 import { formatPrefix } from '../address/prefix'
 import { prefixesOfRange, type RangeSet } from '../address/ranges'
-import { pointer } from '../mend/change'
+import type { Route } from '../format/estate'
+import { pointer, type Change } from '../mend/change'
 import { derived, derivedAndCompared, sameItems } from '../model/derived'
-import type { Model, NatModel, RouteModel, SubnetModel, TableModel } from '../model/model'
+import type { InterfaceModel, Model, NatModel, RouteModel, SubnetModel, TableModel } from '../model/model'
 import { groupBy } from '../model/sections'
 import type { FindingMend } from './finding'
 import { presentOf } from './survey'
@@ -12,6 +13,12 @@ const MOST_ROUTES = 6
 
 /** The written table a subnet looks up in; null where it has none. */
 const tableOf = (model: Model, subnet: SubnetModel) => (subnet.table >= 0 ? model.tables[subnet.table]! : null)
+
+/** Writes more routes at the end of a table. */
+export const appendRoutes = ({ id, source }: TableModel, routes: readonly Route[]): Change[] =>
+  source.routes
+    ? routes.map((value) => ({ op: 'add', path: pointer('routeTables', id, 'routes', '-'), value }))
+    : [{ op: 'add', path: pointer('routeTables', id, 'routes'), value: routes }]
 
 /** Leads ranges that go round a firewall where the route leads that they were to follow. */
 export function leadThrough(model: Model, subnet: SubnetModel, ranges: RangeSet, winner: RouteModel, covered: RouteModel): FindingMend | null {
@@ -30,7 +37,10 @@ export function leadThrough(model: Model, subnet: SubnetModel, ranges: RangeSet,
   if (prefixes.length > MOST_ROUTES || prefixes.some((prefix) => taken.has(prefix))) return null
   return {
     what: `lead ${prefixes.join(', ')} in ${table.id} where ${formatPrefix(covered.prefix)} leads: a route as long as the one that wins comes before it`,
-    changes: prefixes.map((to) => ({ op: 'add', path: pointer('routeTables', table.id, 'routes', '-'), value: { to, via } })),
+    changes: appendRoutes(
+      table,
+      prefixes.map((to) => ({ to, via })),
+    ),
   }
 }
 
@@ -52,21 +62,25 @@ const tablesIn = (model: Model, network: number): readonly number[] =>
   )
 
 /** Gives a subnet that leaves directly another table of its network, one whose default leads to a translator that is there. */
-export function leaveByNat(model: Model, subnet: SubnetModel): FindingMend | null {
+export const leaveByNat = (model: Model, subnet: SubnetModel): FindingMend | null =>
+  associateWith(model, subnet, () => true, 'whose default leads to a translator')
+
+/** Associates a subnet with the first table of its network whose default leads to a translator that fits. */
+function associateWith(model: Model, subnet: SubnetModel, fits: (nat: NatModel) => boolean, why: string): FindingMend | null {
   if (model.networks[subnet.network]!.behaviour !== 'table-routed') return null
   const leadsToNat = ({ up, source }: TableModel): boolean =>
     up &&
     (source.routes ?? []).some(({ to, via, state }) => {
       if (to !== '0.0.0.0/0' || (state ?? 'up') !== 'up' || typeof via !== 'object' || via.nat === undefined) return false
       const nat = model.nats[model.index.nats.get(via.nat) ?? -1]
-      return nat !== undefined && nat.up && nat.network === subnet.network
+      return nat !== undefined && nat.up && nat.network === subnet.network && fits(nat)
     })
   const other = tablesIn(model, subnet.network)
     .map((index) => model.tables[index]!)
     .find((table) => table.index !== subnet.table && leadsToNat(table))
   if (!other) return null
   return {
-    what: `associate ${subnet.id} with ${other.id}, whose default leads to a translator`,
+    what: `associate ${subnet.id} with ${other.id}, ${why}`,
     changes: [{ op: 'add', path: pointer('subnets', subnet.id, 'routeTable'), value: other.id }],
   }
 }
@@ -76,12 +90,14 @@ export function closeIpv6(model: Model, subnet: SubnetModel): FindingMend | null
   const table = tableOf(model, subnet)
   if (!table) return null
   const entry = (table.source.routes ?? []).findIndex(({ to }) => to === '::/0')
-  const path = pointer('routeTables', table.id, 'routes', entry >= 0 ? entry : '-')
-  if (model.networks[subnet.network]!.behaviour === 'default-open')
+  const path = pointer('routeTables', table.id, 'routes', entry)
+  if (model.networks[subnet.network]!.behaviour === 'default-open') {
+    const drop: Route = { to: '::/0', via: 'drop' }
     return {
       what: `drop IPv6 that ${table.id} has no other route for`,
-      changes: [{ op: entry >= 0 ? 'replace' : 'add', path, value: { to: '::/0', via: 'drop' } }],
+      changes: entry >= 0 ? [{ op: 'replace', path, value: drop }] : appendRoutes(table, [drop]),
     }
+  }
   return entry < 0 ? null : { what: `take the IPv6 default out of ${table.id}`, changes: [{ op: 'remove', path }] }
 }
 
@@ -91,8 +107,7 @@ export function useEndpoint(model: Model, subnet: SubnetModel, service: string, 
   const endpoint = endpoints.find((id) => model.estate.endpoints.get(id)?.style === 'routed')
   if (!table || endpoint === undefined) return null
   if ((table.source.routes ?? []).some(({ to }) => typeof to === 'object' && 'service' in to && to.service === service)) return null
-  const value = { to: { service }, via: { endpoint } }
-  return { what: `lead ${service} to ${endpoint} in ${table.id}`, changes: [{ op: 'add', path: pointer('routeTables', table.id, 'routes', '-'), value }] }
+  return { what: `lead ${service} to ${endpoint} in ${table.id}`, changes: appendRoutes(table, [{ to: { service }, via: { endpoint } }]) }
 }
 
 /** Links the zone that has a private answer to a network. */
@@ -106,6 +121,38 @@ export function linkZone(model: Model, by: string, network: string): FindingMend
   return { what: `link ${id} to ${network}`, changes: [{ op: 'add', path, value: linked ? network : [network] }] }
 }
 
+/** Keeps a public address that may change: those of a translator that takes any it is given, or one that its host may lose. */
+export function keepAddress(model: Model, address: string, objects: readonly string[]): FindingMend | null {
+  const automatic = objects.flatMap((ref) => {
+    const nat = ref.startsWith('nats/') ? model.estate.nats.get(ref.slice('nats/'.length)) : undefined
+    return nat?.allocation === 'automatic' && (nat.addresses ?? []).length > 0 ? [ref.slice('nats/'.length)] : []
+  })
+  if (automatic.length > 0)
+    return {
+      what: `let ${automatic.join(', ')} keep the addresses it has`,
+      changes: automatic.map((id) => ({ op: 'replace', path: pointer('nats', id, 'allocation'), value: 'manual' })),
+    }
+  if (model.estate.publicAddresses.get(address)?.reserved !== false) return null
+  const path = pointer('publicAddresses', address, 'reserved')
+  return { what: `reserve ${address}, so that it stays`, changes: [{ op: 'replace', path, value: true }] }
+}
+
+/** Gives an interface the rule sets that all others of its subnet have, where they have the same. */
+export function neighboursSets(model: Model, one: InterfaceModel, subnet: SubnetModel): FindingMend | null {
+  const others = subnet.interfaces.filter((index) => index !== one.index && model.index.interfaces.has(model.interfaces[index]!.id))
+  const [first, ...more] = others.map((index) =>
+    (model.estate.interfaces.get(model.interfaces[index]!.id)?.ruleSets ?? []).filter((id) => model.index.ruleSets.has(id)),
+  )
+  if (first === undefined || first.length === 0 || more.some((sets) => sets.join() !== first.join())) return null
+  const what = `give ${one.id} ${first.join(', ')}, as its neighbours in ${subnet.id} have`
+  return { what, changes: [{ op: 'add', path: pointer('interfaces', one.id, 'ruleSets'), value: [...first] }] }
+}
+
+/** Gives a subnet a table of its network that leads out by a translator of its own zone. */
+export function leaveInZone(model: Model, subnet: SubnetModel): FindingMend | null {
+  return associateWith(model, subnet, (nat) => model.subnets[nat.subnet]?.zone === subnet.zone, `whose translator is in ${subnet.zone} too`)
+}
+
 /** Fewer ports than these a host does not get along with. */
 const FEWEST_PORTS = 64
 
@@ -116,3 +163,23 @@ export function sharePorts(nat: NatModel, served: number, offered: number): Find
   const path = pointer('nats', nat.id, 'portsPerHost')
   return { what: `give each host behind ${nat.id} ${value} ports, or the translator another address`, changes: [{ op: 'add', path, value }] }
 }
+
+/** Takes an object out that nothing uses; null for a network that something still stands in or names. */
+export function remove(model: Model, section: string, id: string): FindingMend | null {
+  const out: Change = { op: 'remove', path: pointer(section, id) }
+  if (section !== 'networks') return { what: `remove ${id}`, changes: [out] }
+  const { estate, attached, transits } = model
+  const index = model.index.networks.get(id)!
+  const stands = [attached.gateways, attached.nats, attached.peerings].some((by) => (by.get(index)?.length ?? 0) > 0) || tablesIn(model, index).length > 0
+  const named = [estate.endpoints, estate.groups, estate.expectations].some((objects) => [...objects.values()].some((one) => names(one, id)))
+  if (stands || named || transits.some(({ attachmentOf }) => attachmentOf.has(index))) return null
+  const unlinked = [...estate.nameZones].flatMap(([zone, { linkedTo }]): Change[] => {
+    const at = linkedTo?.indexOf(id) ?? -1
+    return at < 0 ? [] : [{ op: 'remove', path: pointer('nameZones', zone, 'linkedTo', at) }]
+  })
+  return { what: `remove ${id}`, changes: [...unlinked, out] }
+}
+
+/** Whether an object names a network somewhere. */
+const names = (value: unknown, id: string): boolean =>
+  value === id || value === `networks/${id}` || (typeof value === 'object' && value !== null && Object.values(value).some((inner) => names(inner, id)))

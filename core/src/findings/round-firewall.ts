@@ -1,5 +1,5 @@
 import { once } from '../kept'
-import { formatAddress, type Address, type Family } from '../address/address'
+import { formatAddress, type Family } from '../address/address'
 import { rangeSet, rangeSetOf, subtractRanges, type Range, type RangeSet } from '../address/ranges'
 import type { HopTable } from '../hops/hops'
 import type { Model, RouteModel, SubnetModel } from '../model/model'
@@ -8,7 +8,7 @@ import { nextHopOwner } from '../walk/next-hop'
 import { derivedAndCompared, sameItems, sameRanges } from '../model/derived'
 import { finding, unique, type Finding } from './finding'
 import { leadThrough } from './mends'
-import { byNetwork, checkSubnets, FAMILIES, firewallsOf, fromText, listText, nameOf, passes, rangeTexts, subnetsIn, type Survey } from './survey'
+import { byNetwork, checkSubnets, FAMILIES, firewallsOf, fromText, hostIn, listText, nameOf, passes, rangeTexts, type Survey } from './survey'
 
 /** Destinations that a subnet, or the other members of its group, send through a firewall, and that go round it. */
 export const checkRoundFirewall = checkSubnets(
@@ -206,19 +206,4 @@ function add(survey: Survey, out: Finding[], subnet: SubnetModel, table: HopTabl
       question: { from: fromText(model, subnet, table), to: formatAddress(hostIn(survey, ranges)) },
     }),
   )
-}
-
-/** An address in some ranges that a host has, else the lowest of them. */
-function hostIn(survey: Survey, ranges: RangeSet): Address {
-  const { model } = survey
-  const lowest = ranges[0]!
-  for (const range of ranges.slice(0, 8)) {
-    const homes = subnetsIn(survey, [range])
-    const subnet = [...homes].map((index) => model.subnets[index]!).find((one) => one.interfaces.length > 0)
-    const address = subnet?.interfaces
-      .flatMap((index) => model.interfaces[index]!.addresses)
-      .find((one) => typeof one === typeof range.from && one >= range.from && one <= range.to)
-    if (address !== undefined) return address
-  }
-  return typeof lowest.from === 'number' && Number(lowest.to) - lowest.from > 8 ? lowest.from + 4 : lowest.from
 }

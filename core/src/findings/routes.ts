@@ -1,13 +1,15 @@
 import { formatAddress } from '../address/address'
 import { formatPrefix, type Prefix } from '../address/prefix'
-import { rangeOf, type Range } from '../address/ranges'
+import { rangeOf, rangeSet, type Range } from '../address/ranges'
 import { pointer } from '../mend/change'
 import { targetRef, type Model, type NetworkModel, type RouteModel, type SubnetModel, type TableModel } from '../model/model'
 import { derivedAndCompared, sameItems } from '../model/derived'
 import type { Question } from '../trace/question'
 import { nextHopOwner } from '../walk/next-hop'
 import { lowestInternetAddress } from '../walk/public-address'
+import type { HopRange } from '../hops/sweep'
 import { finding, type Finding, type FindingMend } from './finding'
+import { leadThrough } from './mends'
 import { check, checkSubnets, FAMILIES, firewallsOf, fromText, internetText, listText, nameOf, presentOf, rangeTexts, type Survey } from './survey'
 
 /** What is wrong with routes as they are written, table by table. */
@@ -215,12 +217,20 @@ export const checkLearned = checkSubnets((survey, subnet) => {
           sentence: `Routes that ${table.id} learns from ${listText(sources.map(nameOf))} draw ${listText(rangeTexts(bad, 3))} away from its own default${guards.size > 0 ? ` through ${listText([...guards].map(nameOf))}` : ''}.`,
           part: sources.join(),
           ranges: rangeTexts(bad, 20),
+          mend: keepFromLearned(model, subnet, bad),
         }),
       )
     }
   }
   return out
 })
+
+/** Leads what a learned route draws away where the table's own default leads. */
+function keepFromLearned(model: Model, subnet: SubnetModel, bad: readonly HopRange[]): FindingMend | null {
+  const { winners, shadowed } = bad[0]!.hop
+  const learned = winners.find((route) => route.origin === 'learned')!
+  return leadThrough(model, subnet, rangeSet(bad), learned, shadowed.find(isDefault)!)
+}
 
 const isDefault = (route: RouteModel): boolean => route.prefix.length === 0 && route.origin === 'table'
 const isPublicRange = (model: Model, from: Range['from']): boolean =>
@@ -250,6 +260,7 @@ function steersNothing(survey: Survey, table: TableModel): Finding[] {
           : `${table.id} steers ${prefix} to ${nameOf(home.firewall)}, but no subnet uses this table.`,
         part: prefix,
         ranges: [prefix],
+        mend: route.entry < 0 ? null : removeRoutes(table, [route]),
       }),
     ]
   })

@@ -8,7 +8,7 @@ import { kept, once } from '../kept'
 import type { Model, RouteModel, SubnetModel } from '../model/model'
 import { ruleBook } from '../rules/rule-book'
 import { finding, unique, type Finding } from './finding'
-import { checkSubnets, FAMILIES, fromText, idsOf, listText, nameOf, rangeTexts, subnetSpaceRanges, type Survey } from './survey'
+import { checkSubnets, FAMILIES, fromText, hostIn, idsOf, listText, nameOf, rangeTexts, subnetSpaceRanges, type Survey } from './survey'
 
 /** Rules that name somewhere no route leads, and routes to where no rule lets anything go. */
 export const checkRulesAndRoutes = checkSubnets((survey, subnet) => {
@@ -35,7 +35,7 @@ export const checkRulesAndRoutes = checkSubnets((survey, subnet) => {
           sentence: `${nameOf(ref)} lets ${subnet.id} reach ${listText(rangeTexts(wanted, 3))}, but no route leads there (${lost[0]!.outcome.cause!.code}).`,
           part: ref,
           ranges: rangeTexts(wanted, 20),
-          question: { from: fromText(model, subnet, table), to: formatAddress(lost[0]!.ranges[0]!.from) },
+          question: { from: fromText(model, subnet, table), to: formatAddress(hostIn(survey, lost[0]!.ranges)) },
         }),
       )
     }
@@ -110,7 +110,7 @@ function routesWithoutRules(survey: Survey, subnet: SubnetModel, table: ReturnTy
           sentence: `A route leads ${subnet.id} to ${listText(prefix)}, but no rule of its hosts lets anything go there.`,
           part: `${model.tables[route.table]!.id} ${formatPrefix(route.prefix)}`,
           ranges: prefix,
-          question: { from: fromText(model, subnet, table), to: formatAddress(meant[0]!.from) },
+          question: { from: fromText(model, subnet, table), to: formatAddress(hostIn(survey, meant)) },
         }),
       ]
     }),

@@ -3,6 +3,7 @@ import { coverOf } from '../rules/covered'
 import { ruleBook } from '../rules/rule-book'
 import { ruleText } from '../rules/words'
 import { finding } from './finding'
+import { neighboursSets } from './mends'
 import { check, checkWhole, idsOf, listText, presentOf } from './survey'
 
 /** Rules that can never match. */
@@ -49,6 +50,7 @@ export const checkWithoutRules = check(
         anchor: one.ref,
         objects: [one.ref, subnet.ref],
         sentence: `${one.id} has no rule set at any level: whatever reaches it is let in.`,
+        mend: neighboursSets(model, one, subnet),
       }),
     ]
   },

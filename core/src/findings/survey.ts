@@ -1,6 +1,6 @@
-import { compareAddresses, familyOf, formatAddress, type Family } from '../address/address'
+import { compareAddresses, familyOf, formatAddress, type Address, type Family } from '../address/address'
 import { formatPrefix, prefixOf } from '../address/prefix'
-import { firstFrom, partsWithin, prefixesOfRange, rangeSet, rangeSetOf, type Range, type RangeSet } from '../address/ranges'
+import { firstFrom, partsWithin, prefixesOfRange, rangesContain, rangeSet, rangeSetOf, type Range, type RangeSet } from '../address/ranges'
 import { destinationsOf } from '../exits/columns'
 import { meetHops } from '../exits/exits'
 import type { Wanted } from '../hops/behind'
@@ -10,7 +10,8 @@ import { kept } from '../kept'
 import type { GatewayModel, Model, SubnetModel } from '../model/model'
 import { proveExpectation, type ExpectationResult } from '../expectations/expectations'
 import type { MapSection } from '../format/schema/document'
-import { allPackets, type PacketBox } from '../packet/packet-set'
+import type { Packet } from '../packet/packet'
+import { allPackets, packetOf, type PacketBox } from '../packet/packet-set'
 import { passing } from '../rules/passing'
 import { lowestInternetAddress } from '../walk/public-address'
 import type { End } from '../walk/state'
@@ -24,8 +25,8 @@ export interface Survey {
   /** The numbers of the subnets that are there, in the order of the estate. */
   readonly present: () => readonly number[]
   readonly tablesOf: (subnet: SubnetModel) => readonly HopTable[]
-  /** Whether the rules of an interface, and of its subnet, let some packet out to the internet. */
-  readonly rulesAllowInternet: (index: number, family: Family) => boolean
+  /** A packet that the rules of an interface, and of its subnet, let out to the internet; null where they let none. */
+  readonly letOutToInternet: (index: number, family: Family) => Packet | null
   /** Whether these rules let some packet out to some destinations. */
   readonly rulesAllow: (index: number, destinations: RangeSet) => boolean
   /** The parts of a kind of host’s ways that meet some destinations. */
@@ -79,8 +80,14 @@ export function surveyOf(model: Model, memo: HopMemo): Survey {
     expectation: (id) => kept(expectations, id, () => proveExpectation(model, id, model.estate.expectations.get(id)!, memo)),
     present: () => presentOf(model, 'subnets'),
     tablesOf: (subnet) => kept(tables, subnet.index, () => hopsOf(model, subnet, memo)),
-    rulesAllowInternet: (index, family) =>
-      letOut(index).some((box) => familyOf(box.dst.from) === family && partsWithin(model.internetSpace, box.dst).length > 0),
+    letOutToInternet: (index, family) => {
+      const boxes = letOut(index).filter(({ dst }) => familyOf(dst.from) === family)
+      const lowest = lowestInternetAddress(model, family)
+      const usual = boxes.find(({ dst }) => dst.from <= lowest && lowest <= dst.to)
+      if (usual) return packetOf({ ...usual, dst: { from: lowest, to: lowest } })
+      const [first] = boxes.flatMap((box) => partsWithin(model.internetSpace, box.dst).map((dst) => ({ ...box, dst })))
+      return first ? packetOf(first) : null
+    },
     rulesAllow: (index, destinations) => letOut(index).some((box) => partsWithin(destinations, box.dst).length > 0),
     meet: (subnet, table, family, destinations, wanted) => meetHops(model, subnet, table, family, destinations, memo, wanted),
     toInternet: (subnet, table, family) =>
@@ -203,4 +210,22 @@ export function* homesIn(survey: Survey, ranges: readonly Range[]): Generator<Ho
 /** The numbers of those subnets. */
 export function* subnetsIn(survey: Survey, ranges: readonly Range[]): Generator<number> {
   for (const { subnet } of homesIn(survey, ranges)) yield subnet
+}
+
+/** So many subnets are looked into for a host. */
+const MOST_HOMES = 32
+
+/** An address in some ranges that a host has, who can be asked for; else the lowest of them that a host could have. */
+export function hostIn(survey: Survey, ranges: RangeSet): Address {
+  const { model } = survey
+  let looked = 0
+  for (const home of homesIn(survey, ranges)) {
+    for (const index of model.subnets[home.subnet]!.interfaces) {
+      const address = model.interfaces[index]!.addresses.find((one) => rangesContain(ranges, one))
+      if (address !== undefined) return address
+    }
+    if (++looked === MOST_HOMES) break
+  }
+  const lowest = ranges[0]!
+  return typeof lowest.from === 'number' && Number(lowest.to) - lowest.from > 8 ? lowest.from + 4 : lowest.from
 }

@@ -10,7 +10,7 @@ import { isRefusal } from '../trace/question'
 import { trace } from '../trace/trace'
 import { nextHopOwner } from '../walk/next-hop'
 import { finding, type Finding } from './finding'
-import { linkZone } from './mends'
+import { leaveInZone, linkZone } from './mends'
 import { check, checkSubnets, checkWhole, FAMILIES, fromText, gatewayOf, internetText, listText, nameOf, presentOf, type Survey } from './survey'
 
 /** Where what is declared of a subnet and what is so part ways: its role, whom it stands beside, its zone. */
@@ -150,6 +150,7 @@ function zones(survey: Survey, subnet: SubnetModel): Finding[] {
           objects: [subnet.ref, subnet.table >= 0 ? model.tables[subnet.table]!.ref : null, ref],
           sentence: `The way out of ${subnet.id} in ${subnet.zone} depends on ${nameOf(ref)} in ${zone}: an outage there cuts it off.`,
           part: ref,
+          mend: ref.startsWith('nats/') ? leaveInZone(model, subnet) : null,
           facts:
             price === undefined ? [] : [`every gigabyte across zones costs ${price}${model.estate.prices?.currency ? ` ${model.estate.prices.currency}` : ''}`],
           question: { from: fromText(model, subnet, table), to: 'internet' },

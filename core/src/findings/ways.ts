@@ -9,7 +9,8 @@ import type { Outcome } from '../hops/onward'
 import { pointer } from '../mend/change'
 import { derivedAndCompared, sameItems } from '../model/derived'
 import type { Model, SubnetModel } from '../model/model'
-import { packetJson, type PacketJson } from '../packet/packet'
+import { packetJson, protocolName, type PacketJson } from '../packet/packet'
+import { lowestInternetAddress } from '../walk/public-address'
 import { chosenBy } from '../expectations/selection'
 import { finding, unique, type Finding, type Stated } from './finding'
 import { closeIpv6, leaveByNat, useEndpoint } from './mends'
@@ -18,6 +19,7 @@ import {
   FAMILIES,
   firewallsOf,
   fromText,
+  hostIn,
   internetText,
   listText,
   nameOf,
@@ -113,7 +115,9 @@ function lostWays(survey: Survey, subnet: SubnetModel, table: HopTable, family: 
   for (const part of meetHops(model, subnet, table, family, whole, memo, LOST_BY_ROUTES)) {
     const cause = part.outcome.cause
     if (cause === null) continue
-    const question = { from: fromText(model, subnet, table), to: formatAddress(part.ranges[0]!.from) }
+    const toInternet = part.ranges.some(({ from, to }) => from <= lowestInternetAddress(model, family) && lowestInternetAddress(model, family) <= to)
+    const to = toInternet ? internetText(model, family) : formatAddress(hostIn(survey, part.ranges))
+    const question = { from: fromText(model, subnet, table), to }
     const shown = { ranges: rangeTexts(part.ranges, 12), question }
     switch (cause.code) {
       case 'looped':
@@ -284,8 +288,8 @@ function noWayOut(survey: Survey, subnet: SubnetModel, add: Add): void {
     const parts = FAMILIES.flatMap((f) => survey.toInternet(subnet, table, f))
     if (parts.length === 0 || parts.some(({ outcome }) => outcome.cause === null || ADDRESS_CAUSES.has(outcome.cause.code))) continue
     const hosts = table.kind.interfaces.filter((index) => !model.firewallAt.has(index) && !model.interfaces[index]!.forwards)
-    const open = hosts.find((index) => survey.rulesAllowInternet(index, family))
-    if (open === undefined) continue
+    const [open, packet] = firstOf(hosts, (index) => survey.letOutToInternet(index, family)) ?? []
+    if (open === undefined || !packet) continue
     const cause = parts[0]!.outcome.cause!
     add({
       code: 'hole-no-way-out',
@@ -302,9 +306,23 @@ function noWayOut(survey: Survey, subnet: SubnetModel, add: Add): void {
         parts.flatMap((part) => part.ranges),
         4,
       ),
-      question: { from: `interface:${model.interfaces[open]!.id}`, to: internetText(model, family) },
+      question: {
+        from: `interface:${model.interfaces[open]!.id}`,
+        to: packet.dst === lowestInternetAddress(model, family) ? internetText(model, family) : formatAddress(packet.dst),
+        protocol: protocolName(packet.protocol),
+        port: packet.dstPort,
+      },
     })
   }
+}
+
+/** The first of some of which something is found, with that. */
+function firstOf<T, F>(some: readonly T[], find: (one: T) => F | null): readonly [T, F] | null {
+  for (const one of some) {
+    const found = find(one)
+    if (found !== null) return [one, found]
+  }
+  return null
 }
 
 /** A host without an address, or a ring, has a finding of its own. */

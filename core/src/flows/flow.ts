@@ -95,7 +95,8 @@ export function eachFlow(
     if (take(flow) === true) return false
     if (walks > MOST_WALKS) throw new RangeError(`more than ${MOST_WALKS} kinds of packets from ${from.ref}`)
     const rest = subtractBox(within, flow.box).reverse()
-    pending = about.publicSources ? [...pending.flatMap((box) => subtractBox(box, flow.box)), ...rest] : pending.concat(rest)
+    if (about.publicSources) pending = pending.flatMap((box) => subtractBox(box, flow.box))
+    pending.push(...rest)
   }
   return true
 }

@@ -193,14 +193,17 @@ function together(memo: OnwardMemo, outcomes: readonly Outcome[]): Outcome {
 
 /** One object for each hop of a sweep, so that neighbours can be compared by identity. */
 function hopInterner(): (winners: readonly RouteModel[], shadowed: readonly RouteModel[], outcome: Outcome) => Hop {
-  const hops = new Map<Outcome, { readonly hop: Hop; readonly outcome: Outcome }[]>()
+  // Thousands of learned routes may come to one outcome, so hops are found by both it and the route that won.
+  const hops = new Map<Outcome, Map<RouteModel | undefined, Hop[]>>()
   return (winners, shadowed, outcome) => {
-    let list = hops.get(outcome)
-    if (!list) hops.set(outcome, (list = []))
-    const known = list.find(({ hop }) => sameList(hop.winners, winners) && sameList(hop.shadowed, shadowed))
-    if (known) return known.hop
+    let byRoute = hops.get(outcome)
+    if (!byRoute) hops.set(outcome, (byRoute = new Map()))
+    let list = byRoute.get(winners[0])
+    if (!list) byRoute.set(winners[0], (list = []))
+    const known = list.find((hop) => sameList(hop.winners, winners) && sameList(hop.shadowed, shadowed))
+    if (known) return known
     const hop = { ...outcome, winners, shadowed }
-    list.push({ hop, outcome })
+    list.push(hop)
     return hop
   }
 }

@@ -10,7 +10,8 @@ import { situationOf } from './situation'
 
 /** What mends one fault. */
 export interface Mend extends Remedy {
-  readonly code: Cause['code']
+  /** The fault it mends; null where a packet is stopped that got where it should not. */
+  readonly code: Cause['code'] | null
   readonly object: string
 }
 

@@ -1,6 +1,19 @@
 import { readdirSync, readFileSync } from 'node:fs'
 import { join } from 'node:path'
-import { applyChanges, compile, findAll, readEstate, type Estate, type Finding, type Model } from '../../src/index'
+import { parse } from 'yaml'
+import {
+  applyChanges,
+  compile,
+  findAll,
+  FINDING_CODES,
+  mendOf,
+  readEstate,
+  writeJson,
+  type Estate,
+  type Finding,
+  type FindingCode,
+  type Model,
+} from '../../src/index'
 import { randomEstate } from '../random/estate'
 import { modelOf } from '../trace/fixtures'
 
@@ -10,26 +23,50 @@ function demo(): Estate {
   return readEstate(files.map((name) => ({ name, text: readFileSync(join(folder, name), 'utf8') }))).estate!
 }
 
-/** What leaks, or is too narrow: mends of what is lost are tried one by one when they are looked for. */
-const CODES = ['leak-direct', 'leak-ipv6', 'leak-round-firewall', 'leak-service-by-internet', 'leak-name-public', 'odd-nat-capacity']
+/** Every estate that shows a finding, or its twin. */
+function fixtureModels(): Model[] {
+  const folder = join(__dirname, 'fixtures')
+  const fixtures = readdirSync(folder).map((file) => parse(readFileSync(join(folder, file), 'utf8')) as { estate: object; cases: { edit?: object }[] })
+  return fixtures.flatMap(({ estate, cases }) => cases.map(({ edit }) => modelOf(estate as Record<string, unknown>, edit)))
+}
 
 /** What a finding says of its packets; with fewer of them it says less. */
 const said = (findings: readonly Finding[], fingerprint: string): string | undefined => {
   const one = findings.find((each) => each.fingerprint === fingerprint)
-  return one && JSON.stringify([one.sentence, one.evidence.ranges])
+  return one && JSON.stringify([one.sentence, one.evidence.ranges, one.evidence.question])
 }
 
-test('the mend of a leak takes it away, or some of its ranges, in the demo and in random estates', () => {
-  const mended = new Set<string>()
-  const models: readonly Model[] = [compile(demo()), ...Array.from({ length: 25 }, (_, seed) => modelOf(randomEstate(seed).estate))]
-  for (const model of models) {
-    const before = findAll(model)!.findings
-    for (const one of before) {
-      if (one.mend === null || !CODES.includes(one.code)) continue
-      const after = findAll(compile(applyChanges(model.estate, one.mend.changes), model))!.findings
-      expect([one.sentence, one.mend.what, said(after, one.fingerprint) === said(before, one.fingerprint)]).toEqual([one.sentence, one.mend.what, false])
-      mended.add(one.code)
-    }
+/** Of these the estate alone does not say what was meant: a tag's value, a larger quota, where else a host should stand, other ranges. */
+const WITHOUT: readonly FindingCode[] = ['odd-quota', 'odd-missing-tag', 'odd-shared-inspection-subnet', 'hole-overlap']
+
+const mended = new Set<FindingCode>()
+
+/** Makes the mend of every finding of an estate: the finding is gone, or says less, and what is left is an estate. */
+function mendAll(model: Model, codes: (code: FindingCode) => boolean): object[] {
+  const failed: object[] = []
+  const before = findAll(model)!.findings
+  for (const one of before) {
+    const mend = codes(one.code) ? mendOf(model, one) : null
+    if (mend === null) continue
+    const changed = applyChanges(model.estate, mend.changes)
+    const after = findAll(compile(changed, model))!.findings
+    const read = readEstate([{ name: 'mended', text: writeJson(changed) }])
+    const errors = read.problems.filter(({ severity }) => severity === 'error')
+    if (errors.length > 0 || said(after, one.fingerprint) === said(before, one.fingerprint))
+      failed.push({ code: one.code, sentence: one.sentence, mend, errors })
+    else mended.add(one.code)
   }
-  expect([...mended].sort()).toEqual(expect.arrayContaining(['leak-direct', 'leak-ipv6', 'leak-round-firewall', 'leak-service-by-internet']))
+  return failed
+}
+
+test('the mend of a finding takes it away, or some of what it says, in every estate that shows one', () => {
+  expect(fixtureModels().flatMap((model) => mendAll(model, () => true))).toEqual([])
 })
+
+test('the same in the demo, and for leaks in random estates', () => {
+  expect(mendAll(compile(demo()), () => true)).toEqual([])
+  for (let seed = 0; seed < 25; seed++)
+    expect(mendAll(modelOf(randomEstate(seed).estate), (code) => /^(leak|in|open)-|^odd-(nat|steers|crosses|changing|no-rules)/.test(code))).toEqual([])
+})
+
+test.each(FINDING_CODES.filter((code) => !WITHOUT.includes(code)))('%s has a mend in some estate', (code) => expect(mended).toContain(code))

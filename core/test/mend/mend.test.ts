@@ -19,7 +19,7 @@ describe('mends make a fault go', () => {
     const question = questionOf(one.ask)
     const plan = mendsOf(model, question)
     if (isRefusal(plan)) throw new Error(plan.message)
-    for (const mend of plan.mends) mended.add(mend.code)
+    for (const mend of plan.mends) mended.add(mend.code!)
     if (plan.mends.length === 0) expect(plan.stuckAt).toMatchObject({ code })
     // What mends make of an estate is an estate, and it answers as the plan says.
     const changed = plan.mends.reduce((estate, { changes }) => applyChanges(estate, changes), model.estate)

@@ -1,10 +1,10 @@
 import { answer } from '../../../../answers/ask'
 import { body } from '../../../../contract/respond'
 import { revisionOf } from '../../../../contract/revision'
-import { questionBody } from '../../../../contract/schemas'
+import { mendsBody } from '../../../../contract/schemas'
 
 export default defineEventHandler(async (event) => {
-  const question = await body(event, questionBody)
+  const { stops = false, ...question } = await body(event, mendsBody)
   const { id } = await revisionOf(event)
-  return answer(event, 'mends', id, { question })
+  return answer(event, 'mends', id, { question, stops })
 })

@@ -1,0 +1,72 @@
+import { compile } from '../model/compile'
+import type { Model } from '../model/model'
+import type { RulesEvidence } from '../rules/words'
+import { isRefusal, type Question, type Refusal } from '../trace/question'
+import { trace, type Branch, type StationJson, type Trace } from '../trace/trace'
+import { applyChanges, pointer } from './change'
+import type { Mend, MendPlan } from './mend'
+import { remedy } from './remedy'
+import { lookedUpLast } from './situation'
+
+/** A packet that so many rules let through one after the other is not stopped by taking rules out. */
+const MOST = 6
+
+/**
+ * What would stop a packet that gets where it should not: the rules that let it in are taken out,
+ * those nearest to its end first, else the route by which it came. Each change is tried in the estate.
+ * `works` says whether it is stopped. Never throws on any estate.
+ */
+export function closingsOf(model: Model, question: Question): MendPlan | Refusal {
+  const answer = trace(model, question)
+  if (isRefusal(answer)) return answer
+  const byRules = stopping(model, question, answer, ruleThatLet)
+  return byRules ?? stopping(model, question, answer, routeThatLed) ?? { mends: [], works: !getsThrough(answer), stuckAt: null }
+}
+
+/** Makes one change after the other until the packet is stopped; null where that does not stop it. */
+function stopping(model: Model, question: Question, first: Trace, find: (model: Model, way: readonly StationJson[]) => Mend | null): MendPlan | null {
+  const mends: Mend[] = []
+  let [current, answer] = [model, first]
+  while (getsThrough(answer) && mends.length < MOST) {
+    const mend = find(current, wayOf(answer))
+    if (mend === null) return null
+    current = compile(applyChanges(current.estate, mend.changes), current)
+    const after = trace(current, question)
+    if (isRefusal(after)) return null
+    mends.push(mend)
+    answer = after
+  }
+  return getsThrough(answer) ? null : { mends, works: true, stuckAt: null }
+}
+
+/** The first of its branches that is delivered. */
+const delivered = (answer: Trace): Branch | undefined => [answer, ...answer.branches].find((one) => one.forward.outcome === 'delivered')
+const getsThrough = (answer: Trace): boolean => delivered(answer) !== undefined
+const wayOf = (answer: Trace): readonly StationJson[] => delivered(answer)!.forward.stations
+
+/** The rule of a set that let the packet on, nearest to where it ended up. */
+function ruleThatLet(_: Model, way: readonly StationJson[]): Mend | null {
+  for (const { kind, evidence } of [...way].reverse()) {
+    const levels = kind === 'rules' ? (evidence as Partial<RulesEvidence>).levels : undefined
+    for (const { sets } of [...(levels ?? [])].reverse()) {
+      for (const { set, rules, passes, decidedBy } of sets) {
+        const rule = passes && decidedBy !== null ? rules.find((one) => one.entry === decidedBy) : undefined
+        if (!rule || !set.startsWith('ruleSets/')) continue
+        const id = set.slice('ruleSets/'.length)
+        const found = remedy(`take “${rule.says}” out of ${id}`, [{ op: 'remove', path: pointer('ruleSets', id, 'rules', rule.entry) }])
+        return found && { ...found, code: null, object: set }
+      }
+    }
+  }
+  return null
+}
+
+/** The written route that led the packet where it was let in. */
+function routeThatLed({ estate }: Model, way: readonly StationJson[]): Mend | null {
+  const lookup = lookedUpLast(way)
+  if (!lookup || lookup.table === null || lookup.entry < 0) return null
+  const to = estate.routeTables.get(lookup.table)?.routes?.[lookup.entry]?.to
+  const what = `take the route${typeof to === 'string' ? ` to ${to}` : ''} out of ${lookup.table}`
+  const found = remedy(what, [{ op: 'remove', path: pointer('routeTables', lookup.table, 'routes', lookup.entry) }])
+  return found && { ...found, code: null, object: `routeTables/${lookup.table}` }
+}
