@@ -66,12 +66,31 @@ export function firstFrom(ranges: readonly Range[], address: Address): number {
 /** What of a set lies in one span. */
 export function partsWithin(set: RangeSet, span: Range): Range[] {
   const out: Range[] = []
-  for (let at = firstFrom(set, span.from); at < set.length && compareAddresses(set[at]!.from, span.to) <= 0; at++) {
-    const range = set[at]!
-    const inside = compareAddresses(range.from, span.from) >= 0 && compareAddresses(range.to, span.to) <= 0
-    out.push(inside ? range : { from: range.from > span.from ? range.from : span.from, to: range.to < span.to ? range.to : span.to })
-  }
+  for (let at = firstFrom(set, span.from); at < set.length && compareAddresses(set[at]!.from, span.to) <= 0; at++) out.push(cut(set[at]!, span))
   return out
+}
+
+/** The lowest part of a set that lies in one span; null where none does. */
+export function firstPart(set: RangeSet, span: Range): Range | null {
+  const range = set[firstFrom(set, span.from)]
+  return range !== undefined && compareAddresses(range.from, span.to) <= 0 ? cut(range, span) : null
+}
+
+/** What two ranges that meet have in common; the first itself where it lies in the other. */
+function cut(range: Range, span: Range): Range {
+  const inside = compareAddresses(range.from, span.from) >= 0 && compareAddresses(range.to, span.to) <= 0
+  return inside ? range : { from: range.from > span.from ? range.from : span.from, to: range.to < span.to ? range.to : span.to }
+}
+
+/** Whether an address is in a set, and the addresses around it of which the same is true. */
+export function standingIn(set: RangeSet, address: Address): { readonly inside: boolean; readonly around: Range } {
+  const at = firstFrom(set, address)
+  const range = set[at]
+  if (range !== undefined && compareAddresses(range.from, address) <= 0) return { inside: true, around: range }
+  const before = set[at - 1]
+  const from = before !== undefined && familyOf(before.to) === familyOf(address) ? nextAddress(before.to)! : lowestOf(familyOf(address))
+  const to = range !== undefined && familyOf(range.from) === familyOf(address) ? previousAddress(range.from)! : highestOf(familyOf(address))
+  return { inside: false, around: { from, to } }
 }
 
 /** All addresses of `set` that are not in `minus`. */

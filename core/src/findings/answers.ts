@@ -1,11 +1,11 @@
-import { formatAddress, type Address, type Family } from '../address/address'
+import { familyOf, formatAddress, type Address, type Family } from '../address/address'
 import { rangeSet, rangesContain, type Range, type RangeSet } from '../address/ranges'
 import { walkFlow, type FlowBranch } from '../flows/flow'
-import { mayCome, type Wanted } from '../hops/behind'
+import type { Wanted } from '../hops/behind'
 import { hopAt, sendingKey, type HopMemo, type HopTable } from '../hops/hops'
 import { identity, type Outcome } from '../hops/onward'
 import { compared, kept, once, reader } from '../kept'
-import { derivedAndCompared, sameItems, sameRanges } from '../model/derived'
+import { derivedAndCompared, sameItems } from '../model/derived'
 import type { Model, SubnetModel } from '../model/model'
 import { packetJson, protocolName, TCP, type Packet } from '../packet/packet'
 import { allPackets } from '../packet/packet-set'
@@ -13,6 +13,7 @@ import { placeOfProtocol } from '../packet/protocols'
 import { passing } from '../rules/passing'
 import { deliveredFlow } from './delivered'
 import { finding, unique, type Finding, type Stated } from './finding'
+import { homesThatReach, reachingFrom, sourcesIn } from './reach'
 import {
   check,
   checkSubnets,
@@ -22,7 +23,6 @@ import {
   fromText,
   nameOf,
   passes,
-  homesIn,
   idsOf,
   presentOf,
   subnetsIn,
@@ -115,7 +115,6 @@ function fromOutside(survey: Survey, out: Finding[], from: Side, family: Family)
   }
 }
 
-const familyOf = (address: Address): Family => (typeof address === 'number' ? 4 : 6)
 const probe = (src: Address, dst: Address): Packet => ({ src, dst, protocol: TCP, srcPort: 50000, dstPort: 443 })
 
 /** Ways on which answers may be lost or go another way. */
@@ -170,12 +169,8 @@ const sameMembers = (a: readonly string[], b: readonly string[]): boolean => a.l
 /** Looks for one who reaches a host from some places, and is not answered. */
 function someone(survey: Survey, out: Finding[], near: Side, own: Address, taken: () => RangeSet, ranges: readonly Range[]): void {
   const { model } = survey
-  const networks = new Map<number, boolean>()
-  for (const { subnet: index, network } of homesIn(survey, ranges)) {
+  for (const { subnet: index } of homesThatReach(survey, own, ranges)) {
     if (index === near.subnet.index) continue
-    let reaches = networks.get(network)
-    if (reaches === undefined) networks.set(network, (reaches = someReach(survey, network, own)))
-    if (!reaches) continue
     // Rules are asked first: they leave few to be asked for by routes.
     const letIn = sourcesIn(survey, index, familyOf(own)).flatMap((source, kind) => (source !== null && rangesContain(taken(), source) ? [kind] : []))
     for (const kind of letIn.length === 0 ? [] : reachingFrom(survey, index, own)) {
@@ -185,60 +180,6 @@ function someone(survey: Survey, out: Finding[], near: Side, own: Address, taken
     }
   }
 }
-
-/** The address each kind of host of a subnet sends from, in the order of its kinds. */
-const sourcesIn = (survey: Survey, index: number, family: Family): readonly (Address | null)[] => {
-  const find = (): readonly (Address | null)[] => survey.tablesOf(survey.model.subnets[index]!).map((table) => table.kind.sources[family])
-  return reader() === null ? find() : derivedAndCompared(survey.model, `sources in ${index} ${family}`, find, sameItems)
-}
-
-/** Whether some host of a network may reach an address with packets as they are. */
-function someReach(survey: Survey, network: number, own: Address): boolean {
-  const ask = (): boolean => rangesContain(reachedFrom(survey, network, familyOf(own)), own)
-  return reader() === null ? ask() : derivedAndCompared(survey.model, `${network} reaches ${typeof own} ${own}`, ask, Object.is)
-}
-
-/** The kinds of host of a subnet that reach an address with packets as they are; most changes there alter nothing of it. */
-function reachingFrom(survey: Survey, index: number, own: Address): readonly number[] {
-  const { model, memo } = survey
-  const subnet = model.subnets[index]!
-  const find = (): readonly number[] =>
-    survey.tablesOf(subnet).flatMap((table, kind) => {
-      if (table.kind.sources[familyOf(own)] === null) return []
-      const there = hopAt(model, subnet, table, own, memo)
-      // What is translated on the way there has its answer come back to the translator.
-      return there !== null && AS_IT_IS.has(there) ? [kind] : []
-    })
-  return reader() === null ? find() : derivedAndCompared(model, `who of ${index} reaches ${typeof own} ${own}`, find, sameItems)
-}
-
-/** Delivered, and not translated on the way. */
-const AS_IT_IS: Wanted = { name: 'delivered as it is', has: ({ cause, seenAs }) => cause === null && seenAs.length === 0 }
-
-/** Every address that packets from some host of a network may reach as they are: where it is not, nobody there need be asked. */
-const reachedFrom = (survey: Survey, network: number, family: Family): RangeSet =>
-  derivedAndCompared(
-    survey.model,
-    `reached from network ${network} ${family}`,
-    () => {
-      const { model, memo } = survey
-      const asked = new Set<unknown>()
-      const found: Range[] = []
-      for (const index of model.networks[network]!.subnets) {
-        for (const table of survey.tablesOf(model.subnets[index]!)) {
-          const ranges = table.shared[family]
-          if (asked.has(ranges)) continue
-          asked.add(ranges)
-          for (const { from, to, hop, behind } of ranges) {
-            if (behind !== null) for (const part of mayCome(model, memo, { from, to, behind }, AS_IT_IS)) found.push(part)
-            else if (AS_IT_IS.has(hop)) found.push({ from, to })
-          }
-        }
-      }
-      return rangeSet(found)
-    },
-    sameRanges,
-  )
 
 /** The sources whose packets the rules of a host let in. */
 function takenFrom(model: Model, { table }: Side, own: Address): RangeSet {

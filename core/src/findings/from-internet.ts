@@ -1,5 +1,5 @@
 import { compareAddresses, formatAddress, type Address } from '../address/address'
-import { firstFrom, intersectRanges, type Range, type RangeSet } from '../address/ranges'
+import { firstFrom, type Range, type RangeSet } from '../address/ranges'
 import { internetRanges } from '../expectations/selection'
 import { eachFlow, type Flow } from '../flows/flow'
 import { derivedAndCompared, sameRanges } from '../model/derived'
@@ -31,6 +31,7 @@ export const checkFromInternet = check(
     if (!subnet || !host.up || model.firewallAt.has(host.index)) return out
     const opened: Flow[] = []
     let round: Flow | null = null
+    const about = { publicSources: true, sources: model.internetSpace }
     const guards = guardsOf(survey, subnet, host.index)
     const look = (flow: Flow): void => {
       const branch = flow.branches.find(
@@ -42,7 +43,7 @@ export const checkFromInternet = check(
       if (branch.verdict === 'works') opened.push(flow)
       if (guards.length > 0 && round === null && !branch.way.some((ref) => ref.startsWith('firewalls/'))) round = flow
     }
-    for (const door of doorsTo(model, host.index)) eachFlow(model, outside, throughRules(model, host.index, door), true, look, { publicSources: true })
+    for (const door of doorsTo(model, host.index)) eachFlow(model, outside, throughRules(model, host.index, door), true, look, about)
     if (round !== null) out.push(inRound(subnet, host.ref, guards, round))
     if (opened.length === 0) return out
     const ports = openPorts(opened)
@@ -90,7 +91,7 @@ const questionOf = (packet: Flow['packet']): Question => ({
 })
 
 /**
- * What from the internet the host's own rules can let in at all: asked of the rules alone, which is
+ * What the host's own rules can let in at all: asked of the rules alone, which is
  * far less work than walking. Where a firewall translates on the way, or a door's own table may lead
  * through one, nothing is left out.
  */
@@ -102,7 +103,7 @@ function throughRules(model: Model, index: number, door: Address): PacketBox[] {
   const steered = model.attached.gateways.get(network)?.some((gateway) => gateway.table >= 0) ?? false
   const place = { subnet: host.subnet, interface: index }
   const passed = own === undefined || steered ? [all] : passing(model, { direction: 'in', place, crosses: true }, [{ ...all, dst: one(own) }])
-  return passed.flatMap((box) => intersectRanges(model.internetSpace, [box.src]).map((src) => ({ ...box, src, dst: one(door) })))
+  return passed.map((box) => ({ ...box, dst: one(door) }))
 }
 
 /** Whether a span of sources is nothing but public addresses the estate itself has: not the internet. */

@@ -1,6 +1,6 @@
 import { compareAddresses, familyOf, formatAddress, type Address, type Family } from '../address/address'
 import { formatPrefix, prefixOf } from '../address/prefix'
-import { firstFrom, partsWithin, prefixesOfRange, rangesContain, rangeSet, rangeSetOf, type Range, type RangeSet } from '../address/ranges'
+import { firstFrom, partsWithin, prefixesOfRange, rangeOf, rangesContain, rangeSet, rangeSetOf, type Range, type RangeSet } from '../address/ranges'
 import { destinationsOf } from '../exits/columns'
 import { meetHops } from '../exits/exits'
 import type { Wanted } from '../hops/behind'
@@ -119,6 +119,9 @@ export function rangeTexts(ranges: readonly Range[], most = 50): string[] {
   return out
 }
 
+/** The first of such texts, and whether there are more. */
+export const upTo = (texts: readonly string[], most: number): string[] => (texts.length <= most ? [...texts] : [...texts.slice(0, most), 'and more'])
+
 /** How a question names where a kind of host is. */
 export const fromText = (model: Model, subnet: SubnetModel, table: HopTable): string => {
   const [first] = table.kind.interfaces
@@ -160,33 +163,37 @@ export function listText(items: readonly string[], most = 3): string {
 export const gatewayOf = (model: Model, ref: string | null): GatewayModel | undefined =>
   ref?.startsWith('gateways/') ? model.gateways[model.index.gateways.get(nameOf(ref)) ?? -1] : undefined
 
-interface Home extends Range {
+export interface Home extends Range {
   readonly subnet: number
   readonly network: number
 }
 
 /** Something of the subnets of each network that is there, found network by network: a change elsewhere leaves it. */
 export const byNetwork = <T>(model: Model, name: string, make: (subnets: readonly SubnetModel[]) => T, same: (a: T, b: T) => boolean): readonly T[] =>
-  presentOf(model, 'networks').map((network) =>
-    derivedAndCompared(model, `${name} in network ${network}`, () => make(model.networks[network]!.subnets.map((index) => model.subnets[index]!)), same),
-  )
+  presentOf(model, 'networks').map((network) => inNetwork(model, network, name, make, same))
+
+const inNetwork = <T>(model: Model, network: number, name: string, make: (subnets: readonly SubnetModel[]) => T, same: (a: T, b: T) => boolean): T =>
+  derivedAndCompared(model, `${name} in network ${network}`, () => make(model.networks[network]!.subnets.map((index) => model.subnets[index]!)), same)
 
 const sameHomes = (a: readonly Home[], b: readonly Home[]): boolean =>
   sameRanges(a, b) && a.every((one, at) => one.subnet === b[at]!.subnet && one.network === b[at]!.network)
 
 /** Where each range of subnets is, from the lowest. */
-const homes = ({ model }: Survey): readonly Home[] =>
-  derived(model, 'where subnets are', () =>
-    byNetwork(
-      model,
-      'homes',
-      (subnets) =>
-        subnets.flatMap((subnet) => subnet.ranges.map((range): Home => ({ ...rangeSetOf([range])[0]!, subnet: subnet.index, network: subnet.network }))),
-      sameHomes,
+const homes = ({ model }: Survey): readonly Home[] => derived(model, 'where subnets are', () => homesOf(model, presentOf(model, 'networks')))
+
+/** The same of some networks. */
+export const homesOf = (model: Model, networks: readonly number[]): readonly Home[] =>
+  networks
+    .flatMap((network) =>
+      inNetwork(
+        model,
+        network,
+        'homes',
+        (subnets) => subnets.flatMap(({ ranges, index, network }) => ranges.map((range): Home => ({ ...rangeOf(range), subnet: index, network }))),
+        sameHomes,
+      ),
     )
-      .flat()
-      .sort((a, b) => compareAddresses(a.from, b.from)),
-  )
+    .sort((a, b) => compareAddresses(a.from, b.from))
 
 /** Every address of subnets. */
 export const subnetSpaceRanges = (model: Model): RangeSet =>

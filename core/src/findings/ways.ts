@@ -1,13 +1,15 @@
 import { formatAddress, type Family } from '../address/address'
 import { wholeSpace } from '../address/prefix-table'
-import { partsWithin } from '../address/ranges'
+import { firstPart, type Range } from '../address/ranges'
 import { kindOf, meetHops } from '../exits/exits'
 import { eachFlow } from '../flows/flow'
 import type { Wanted } from '../hops/behind'
 import type { HopTable } from '../hops/hops'
 import type { Outcome } from '../hops/onward'
+import { kept } from '../kept'
 import { pointer } from '../mend/change'
-import { derivedAndCompared, sameItems } from '../model/derived'
+import { derived, derivedAndCompared, sameItems } from '../model/derived'
+import { groupBy } from '../model/sections'
 import type { Model, SubnetModel } from '../model/model'
 import { packetJson, protocolName, type PacketJson } from '../packet/packet'
 import { lowestInternetAddress } from '../walk/public-address'
@@ -20,6 +22,7 @@ import {
   firewallsOf,
   fromText,
   hostIn,
+  upTo,
   internetText,
   listText,
   nameOf,
@@ -115,18 +118,16 @@ function lostWays(survey: Survey, subnet: SubnetModel, table: HopTable, family: 
   for (const part of meetHops(model, subnet, table, family, whole, memo, LOST_BY_ROUTES)) {
     const cause = part.outcome.cause
     if (cause === null) continue
-    const toInternet = part.ranges.some(({ from, to }) => from <= lowestInternetAddress(model, family) && lowestInternetAddress(model, family) <= to)
-    const to = toInternet ? internetText(model, family) : formatAddress(hostIn(survey, part.ranges))
-    const question = { from: fromText(model, subnet, table), to }
-    const shown = { ranges: rangeTexts(part.ranges, 12), question }
+    const { to, texts, isInside } = toldOf(survey, part.ranges, family)
+    const shown = { ranges: upTo(texts, 12), question: { from: fromText(model, subnet, table), to } }
     switch (cause.code) {
       case 'looped':
         add({
           code: 'hole-loop',
-          severity: part.ranges.some((range) => partsWithin(subnetSpaceRanges(model), range).length > 0) ? 'high' : 'medium',
+          severity: isInside ? 'high' : 'medium',
           anchor: subnet.ref,
           objects: [cause.object, subnet.ref, ...new Set(part.outcome.ways.flat())].filter((ref) => ref.includes('/')),
-          sentence: `Packets from ${subnet.id} to ${listText(rangeTexts(part.ranges, 3))} go round in a ring through ${nameOf(cause.object)} until they are dropped.`,
+          sentence: `Packets from ${subnet.id} to ${listText(upTo(texts, 3))} go round in a ring through ${nameOf(cause.object)} until they are dropped.`,
           ...shown,
         })
         break
@@ -136,8 +137,8 @@ function lostWays(survey: Survey, subnet: SubnetModel, table: HopTable, family: 
           severity: 'high',
           anchor: cause.object,
           objects: [subnet.ref, ...(subnet.table >= 0 ? [model.tables[subnet.table]!.ref] : []), cause.object],
-          sentence: `Packets to ${listText(rangeTexts(part.ranges, 3))} are sent over ${nameOf(cause.object)}, which carries only what is for its two networks.`,
-          part: rangeTexts(part.ranges, 4).join(),
+          sentence: `Packets to ${listText(upTo(texts, 3))} are sent over ${nameOf(cause.object)}, which carries only what is for its two networks.`,
+          part: upTo(texts, 4).join(),
           ...shown,
         })
         break
@@ -170,6 +171,29 @@ function lostWays(survey: Survey, subnet: SubnetModel, table: HopTable, family: 
     }
   }
 }
+
+interface Told {
+  /** An address there that can be asked for, as a question names it. */
+  readonly to: string
+  readonly texts: readonly string[]
+  /** Whether subnets have addresses there. */
+  readonly isInside: boolean
+}
+
+const told = new WeakMap<readonly Range[], Told>()
+
+/** What is said of destinations, the same for all who share their ways. */
+const toldOf = (survey: Survey, ranges: readonly Range[], family: Family): Told =>
+  kept(told, ranges, () => {
+    const { model } = survey
+    const lowest = lowestInternetAddress(model, family)
+    const toInternet = ranges.some(({ from, to }) => from <= lowest && lowest <= to)
+    return {
+      to: toInternet ? internetText(model, family) : formatAddress(hostIn(survey, ranges)),
+      texts: rangeTexts(ranges, 12),
+      isInside: ranges.some((range) => firstPart(subnetSpaceRanges(model), range) !== null),
+    }
+  })
 
 const wholes = { 4: [wholeSpace(4)], 6: [wholeSpace(6)] } as const
 const wholeRange = (family: Family) => wholes[family]
@@ -246,9 +270,9 @@ function leakService(survey: Survey, subnet: SubnetModel, table: HopTable, add: 
       ({ outcome }) => outcome.cause === null && outcome.reaches === 'internet',
     )
     if (long.length === 0) continue
-    const endpoints = [...model.estate.endpoints].filter(([, one]) => one.service === id && one.network === network.id && (one.state ?? 'up') === 'up')
+    const endpoints = endpointsIn(model, network.id, id)
     const by = long[0]!.outcome.ways[0]!.find((ref) => ref.startsWith('nats/')) ?? long[0]!.outcome.leavesBy ?? 'internet'
-    const there = endpoints.map(([endpoint]) => `endpoints/${endpoint}`)
+    const there = endpoints.map((endpoint) => `endpoints/${endpoint}`)
     const from = fromText(model, subnet, table)
     add({
       code: 'leak-service-by-internet',
@@ -262,16 +286,25 @@ function leakService(survey: Survey, subnet: SubnetModel, table: HopTable, add: 
         12,
       ),
       question: { from, to: formatAddress(long[0]!.ranges[0]!.from) },
-      mend: useEndpoint(
-        model,
-        subnet,
-        id,
-        endpoints.map(([endpoint]) => endpoint),
-      ),
+      mend: useEndpoint(model, subnet, id, endpoints),
       facts: natCost(model, by),
     })
   }
 }
+
+/** The endpoints of a network that are up and lead to a service. */
+const endpointsIn = (model: Model, network: string, service: string): readonly string[] =>
+  derivedAndCompared(
+    model,
+    `endpoints of ${service} in ${network}`,
+    () => {
+      const byPlace = derived(model, 'endpoints by place', () =>
+        groupBy([...model.estate.endpoints], ([, { network, service, state }]) => ((state ?? 'up') === 'up' ? `${network} ${service}` : '')),
+      )
+      return (byPlace.get(`${network} ${service}`) ?? []).map(([id]) => id)
+    },
+    sameItems,
+  )
 
 function natCost({ estate: { prices } }: Model, by: string): string[] {
   if (!by.startsWith('nats/') || prices?.natGigabyte === undefined) return []

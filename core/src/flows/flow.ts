@@ -1,4 +1,5 @@
 import { familyOf } from '../address/address'
+import { firstPart, type RangeSet } from '../address/ranges'
 import type { Model } from '../model/model'
 import { allPackets, packetOf, subtractBox, type PacketBox } from '../packet/packet-set'
 import type { Packet } from '../packet/packet'
@@ -38,6 +39,8 @@ export interface FlowAbout {
   readonly home?: number
   /** All sources are public, so that nothing is learned from finding one so: boxes may then hold others, which are not meant. */
   readonly publicSources?: boolean
+  /** Only packets from these are walked, whatever else boxes hold. There may be thousands of ranges: boxes need not be cut along them. */
+  readonly sources?: RangeSet
 }
 
 /**
@@ -89,7 +92,9 @@ export function eachFlow(
   let pending = [...boxes].reverse()
   for (let walks = 0; pending.length > 0; walks++) {
     const within = pending.pop()!
-    const packet = packetOf(within)
+    const src = about.sources ? firstPart(about.sources, within.src) : within.src
+    if (src === null) continue
+    const packet = packetOf({ ...within, src })
     const wide = about.publicSources ? { ...within, src: allPackets(familyOf(packet.src)).src } : within
     const flow = walkFlow(model, from, packet, wide, answers, about)
     if (take(flow) === true) return false

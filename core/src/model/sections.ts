@@ -73,8 +73,8 @@ export function mapSection<S extends MapSection, T extends Compiled>(estate: Est
   return same ? before!.made : out
 }
 
-export function groupBy<T>(items: readonly T[], key: (item: T) => number): Map<number, T[]> {
-  const out = new Map<number, T[]>()
+export function groupBy<T, K>(items: readonly T[], key: (item: T) => K): Map<K, T[]> {
+  const out = new Map<K, T[]>()
   for (const item of items) {
     const list = out.get(key(item))
     if (list) list.push(item)

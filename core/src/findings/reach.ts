@@ -1,0 +1,107 @@
+import { familyOf, type Address, type Family } from '../address/address'
+import { wholeSpace } from '../address/prefix-table'
+import { firstFrom, firstPart, rangesContain, rangeSet, standingIn, type Range, type RangeSet } from '../address/ranges'
+import { mayCome, type Wanted } from '../hops/behind'
+import { hopAt } from '../hops/hops'
+import { kept, reader } from '../kept'
+import { derived, derivedAndCompared, sameItems, sameRanges } from '../model/derived'
+import { homesIn, homesOf, presentOf, type Home, type Survey } from './survey'
+
+/** The address each kind of host of a subnet sends from, in the order of its kinds. */
+export const sourcesIn = (survey: Survey, index: number, family: Family): readonly (Address | null)[] => {
+  const find = (): readonly (Address | null)[] => survey.tablesOf(survey.model.subnets[index]!).map((table) => table.kind.sources[family])
+  return reader() === null ? find() : derivedAndCompared(survey.model, `sources in ${index} ${family}`, find, sameItems)
+}
+
+/** The subnets in some ranges that lie in networks of which some host may reach an address. */
+export function* homesThatReach(survey: Survey, own: Address, ranges: readonly Range[]): Generator<Home> {
+  const { model } = survey
+  if (reader() === null) {
+    const reaching = networksThatReach(survey, own)
+    // Few networks reach a host, or few places are asked about: whichever are fewer are looked through.
+    if (reaching.length <= MOST_GATHERED) {
+      for (const home of kept(homesOfReaching, reaching, () => homesOf(model, reaching))) if (firstPart(ranges, home) !== null) yield home
+    } else for (const home of homesIn(survey, ranges)) if (reaching.includes(home.network)) yield home
+    return
+  }
+  const networks = new Map<number, boolean>()
+  for (const home of homesIn(survey, ranges)) {
+    let reaches = networks.get(home.network)
+    if (reaches === undefined) networks.set(home.network, (reaches = someReach(survey, home.network, own)))
+    if (reaches) yield home
+  }
+}
+const MOST_GATHERED = 64
+const homesOfReaching = new WeakMap<readonly number[], readonly Home[]>()
+
+/** The networks of which some host may reach an address, with all around it that the same reach. */
+interface Reaching extends Range {
+  readonly networks: readonly number[]
+}
+
+/** The networks of which some host may reach an address: hosts of a subnet are nearly always reached by the same. */
+function networksThatReach(survey: Survey, own: Address): readonly number[] {
+  const { model } = survey
+  const family = familyOf(own)
+  const list = derived(model, `networks that reach ${family}`, (): Reaching[] => [])
+  const at = firstFrom(list, own)
+  const known = list[at]
+  if (known && known.from <= own) return known.networks
+  let { from, to } = wholeSpace(family)
+  const networks = presentOf(model, 'networks').filter((network) => {
+    const { inside, around } = standingIn(reachedFrom(survey, network, family), own)
+    if (around.from > from) from = around.from
+    if (around.to < to) to = around.to
+    return inside
+  })
+  list.splice(at, 0, { from, to, networks })
+  return networks
+}
+
+/** Whether some host of a network may reach an address with packets as they are. */
+function someReach(survey: Survey, network: number, own: Address): boolean {
+  const ask = (): boolean => rangesContain(reachedFrom(survey, network, familyOf(own)), own)
+  return reader() === null ? ask() : derivedAndCompared(survey.model, `${network} reaches ${typeof own} ${own}`, ask, Object.is)
+}
+
+/** The kinds of host of a subnet that reach an address with packets as they are; most changes there alter nothing of it. */
+export function reachingFrom(survey: Survey, index: number, own: Address): readonly number[] {
+  const { model, memo } = survey
+  const subnet = model.subnets[index]!
+  const find = (): readonly number[] =>
+    survey.tablesOf(subnet).flatMap((table, kind) => {
+      if (table.kind.sources[familyOf(own)] === null) return []
+      const there = hopAt(model, subnet, table, own, memo)
+      // What is translated on the way there has its answer come back to the translator.
+      return there !== null && AS_IT_IS.has(there) ? [kind] : []
+    })
+  return reader() === null ? find() : derivedAndCompared(model, `who of ${index} reaches ${typeof own} ${own}`, find, sameItems)
+}
+
+/** Delivered, and not translated on the way. */
+const AS_IT_IS: Wanted = { name: 'delivered as it is', has: ({ cause, seenAs }) => cause === null && seenAs.length === 0 }
+
+/** Every address that packets from some host of a network may reach as they are: where it is not, nobody there need be asked. */
+const reachedFrom = (survey: Survey, network: number, family: Family): RangeSet =>
+  derivedAndCompared(
+    survey.model,
+    `reached from network ${network} ${family}`,
+    () => {
+      const { model, memo } = survey
+      const asked = new Set<unknown>()
+      const found: Range[] = []
+      for (const index of model.networks[network]!.subnets) {
+        for (const table of survey.tablesOf(model.subnets[index]!)) {
+          const ranges = table.shared[family]
+          if (asked.has(ranges)) continue
+          asked.add(ranges)
+          for (const { from, to, hop, behind } of ranges) {
+            if (behind !== null) for (const part of mayCome(model, memo, { from, to, behind }, AS_IT_IS)) found.push(part)
+            else if (AS_IT_IS.has(hop)) found.push({ from, to })
+          }
+        }
+      }
+      return rangeSet(found)
+    },
+    sameRanges,
+  )
