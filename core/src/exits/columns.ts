@@ -3,6 +3,7 @@ import { prefixOf } from '../address/prefix'
 import { longestMatch } from '../address/prefix-table'
 import { intersectRanges, rangesContain, rangeSet, rangeSetOf, subtractRanges, type RangeSet } from '../address/ranges'
 import { subnetRanges } from '../hops/onward'
+import { reader } from '../kept'
 import { derivedAndCompared, sameRanges } from '../model/derived'
 import type { Model, SubnetModel } from '../model/model'
 
@@ -43,11 +44,20 @@ const outside = (model: Model, section: 'sites' | 'services'): RangeSet =>
 
 /** What the subnets of other networks have, and this one's network has not. */
 function others(model: Model, network: number): RangeSet {
-  return known(model, `others ${network}`, () => {
+  const find = (): RangeSet => {
     const all = known(model, 'subnets', () => rangeSet([...model.index.networks.values()].flatMap((index) => subnetRanges(model, index))))
     return subtractRanges(all, rangeSetOf(model.networks[network]!.ranges))
-  })
+  }
+  if (reader() !== null) return known(model, `others ${network}`, find)
+  // Nearly as large as all subnets, for each network: kept for its subnets, which follow one another, and no longer.
+  const last = latest.get(model)
+  if (last?.network === network) return last.set
+  const set = find()
+  latest.set(model, { network, set })
+  return set
 }
+
+const latest = new WeakMap<Model, { readonly network: number; readonly set: RangeSet }>()
 
 function memberRanges(model: Model, subnet: SubnetModel, column: ExitColumn, member: string): RangeSet {
   if (column === 'services' || column === 'sites') return rangeSetOf((model.estate[column].get(member)?.ranges ?? []).map(prefixOf))

@@ -1,7 +1,7 @@
-import { familyOf, formatAddress, nextAddress, type Family } from '../address/address'
+import { compareAddresses, familyOf, formatAddress, nextAddress, type Address, type Family } from '../address/address'
 import { formatPrefix } from '../address/prefix'
 import { longestMatch } from '../address/prefix-table'
-import { partsWithin, prefixesOfRange, type Range, type RangeSet } from '../address/ranges'
+import { firstFrom, firstPart, prefixesOfRange, type Range, type RangeSet } from '../address/ranges'
 import { compared } from '../kept'
 import { hopMemo, hopsOf, type HopMemo, type HopTable, type Part } from '../hops/hops'
 import { EVERYTHING, type Wanted } from '../hops/behind'
@@ -110,13 +110,14 @@ function meetShared(
   wanted: Wanted,
   most: number,
 ): Part[] {
-  const found = new Map<Outcome, { ranges: Range[]; last: Range; more: number; span: number }>()
-  const add = (outcome: Outcome, range: Range): void => {
+  const found = new Map<Outcome, Met>()
+  const add = (outcome: Outcome, range: Range): Met => {
     const known = found.get(outcome)
-    const span = Number(range.to) - Number(range.from) + 1
+    const span = spanOf(range)
     if (!known) {
-      found.set(outcome, { ranges: [range], last: range, more: 0, span })
-      return
+      const made = { ranges: [range], last: range, more: 0, span }
+      found.set(outcome, made)
+      return made
     }
     // Ranges come in order, so one that goes on where the last ended is part of it.
     const goesOn = nextAddress(known.last.to) === range.from
@@ -125,22 +126,68 @@ function meetShared(
     if (known.more === 0 && goesOn) known.ranges[known.ranges.length - 1] = known.last
     else if (known.ranges.length < most) known.ranges.push(range)
     else if (!goesOn) known.more++
+    return known
+  }
+  /** What of the destinations lies in a span; of a long run only the ends are looked at, and as many as are listed. */
+  const addWithin = (outcome: Outcome, span: Range): void => {
+    const from = firstFrom(destinations, span.from)
+    const end = from < destinations.length && compareAddresses(destinations[from]!.from, span.to) <= 0 ? endWithin(destinations, from, span.to) : from
+    for (let at = from; at < end; at++) {
+      const known = add(outcome, at === from || at === end - 1 ? firstPart([destinations[at]!], span)! : destinations[at]!)
+      const last = end - 2
+      // Those between the ends neither touch nor are cut, so they are counted.
+      if (known.ranges.length < most || at === from || at >= last) continue
+      known.more += last - at
+      const sizes = sizesOf(destinations)
+      for (let between = at + 1; between <= last; between++) known.span += sizes[between]!
+      known.last = destinations[last]!
+      at = last
+    }
   }
   for (const range of ranges) {
     const { behind } = range
     if (behind === null) {
       if (!wanted.has(range.hop)) continue
       const outcome = outcomeOf(memo, range.hop)
-      for (const met of partsWithin(destinations, range)) add(outcome, met)
+      addWithin(outcome, range)
       continue
     }
-    if (partsWithin(destinations, range).length === 0) continue
+    if (firstPart(destinations, range) === null) continue
     for (const part of expandRange(model, subnet, table.kind, { ...range, behind }, memo, wanted)) {
-      for (const met of partsWithin(destinations, part)) add(part.outcome, met)
+      addWithin(part.outcome, part)
     }
   }
   return [...found].map(([outcome, { ranges: met, more, span }]) => ({ outcome, ranges: met, more, span }))
 }
+
+interface Met {
+  readonly ranges: Range[]
+  last: Range
+  more: number
+  span: number
+}
+
+/** Behind the last range of a set that begins within a span, which the one at `from` does. */
+function endWithin(set: RangeSet, from: number, to: Address): number {
+  let [low, high] = [from + 1, set.length]
+  while (low < high) {
+    const middle = (low + high) >>> 1
+    if (compareAddresses(set[middle]!.from, to) <= 0) low = middle + 1
+    else high = middle
+  }
+  return low
+}
+
+const sizes = new WeakMap<RangeSet, Float64Array>()
+
+/** How many addresses each range of a set has. */
+function sizesOf(set: RangeSet): Float64Array {
+  let known = sizes.get(set)
+  if (!known) sizes.set(set, (known = Float64Array.from(set, spanOf)))
+  return known
+}
+
+const spanOf = ({ from, to }: Range): number => Number(to) - Number(from) + 1
 
 const outcomes = new WeakMap<Hop, Outcome>()
 

@@ -1,5 +1,5 @@
-import { compareAddresses, formatAddress, type Address } from '../address/address'
-import { firstFrom, type Range, type RangeSet } from '../address/ranges'
+import { familyOf, formatAddress, type Address } from '../address/address'
+import type { Range, RangeSet } from '../address/ranges'
 import { internetRanges } from '../expectations/selection'
 import { eachFlow, type Flow } from '../flows/flow'
 import { derivedAndCompared, sameRanges } from '../model/derived'
@@ -31,14 +31,14 @@ export const checkFromInternet = check(
     if (!subnet || !host.up || model.firewallAt.has(host.index)) return out
     const opened: Flow[] = []
     let round: Flow | null = null
-    const about = { publicSources: true, sources: model.internetSpace }
+    const about = { publicSources: true, sources: outsideSpace(model), settles: whoeverAsks }
     const guards = guardsOf(survey, subnet, host.index)
     const look = (flow: Flow): void => {
       const branch = flow.branches.find(
         (b) =>
           b.delivered && b.deliveredAt?.in === 'subnet' && b.deliveredAt.place.interface === host.index && !b.way.some((ref) => ref.startsWith('frontends/')),
       )
-      if (!branch || isOwn(model, flow.box.src)) return
+      if (!branch) return
       // Reached is who can answer; what only comes in is told of as going round, if it does.
       if (branch.verdict === 'works') opened.push(flow)
       if (guards.length > 0 && round === null && !branch.way.some((ref) => ref.startsWith('firewalls/'))) round = flow
@@ -66,6 +66,12 @@ export const checkFromInternet = check(
     return out
   },
 )
+
+/** A port that one of the internet reaches is open, whoever else reaches it: answers to thousands of ranges need not be walked. */
+const whoeverAsks = ({ box, worst }: Flow): PacketBox => {
+  const { src, srcPort } = allPackets(familyOf(box.src.from))
+  return worst.verdict === 'works' ? { ...box, src, srcPort } : box
+}
 
 const outside = { in: 'outside', ref: 'internet' } as const
 
@@ -106,13 +112,7 @@ function throughRules(model: Model, index: number, door: Address): PacketBox[] {
   return passed.map((box) => ({ ...box, dst: one(door) }))
 }
 
-/** Whether a span of sources is nothing but public addresses the estate itself has: not the internet. */
-function isOwn(model: Model, { from, to }: Range): boolean {
-  const internet = outsideSpace(model)
-  const next = internet[firstFrom(internet, from)]
-  return next === undefined || compareAddresses(next.from, to) > 0
-}
-
+/** The internet without the public addresses the estate itself has. */
 const outsideSpace = (model: Model): RangeSet => derivedAndCompared(model, 'internet without our own', () => internetRanges(model), sameRanges)
 
 /** The firewalls that a host’s way to the internet passes. */

@@ -19,9 +19,9 @@ export function* homesThatReach(survey: Survey, own: Address, ranges: readonly R
   if (reader() === null) {
     const reaching = networksThatReach(survey, own)
     // Few networks reach a host, or few places are asked about: whichever are fewer are looked through.
-    if (reaching.length <= MOST_GATHERED) {
-      for (const home of kept(homesOfReaching, reaching, () => homesOf(model, reaching))) if (firstPart(ranges, home) !== null) yield home
-    } else for (const home of homesIn(survey, ranges)) if (reaching.includes(home.network)) yield home
+    if (reaching.size <= MOST_GATHERED) {
+      for (const home of kept(homesOfReaching, reaching, () => homesOf(model, [...reaching]))) if (firstPart(ranges, home) !== null) yield home
+    } else for (const home of homesIn(survey, ranges)) if (reaching.has(home.network)) yield home
     return
   }
   const networks = new Map<number, boolean>()
@@ -32,15 +32,15 @@ export function* homesThatReach(survey: Survey, own: Address, ranges: readonly R
   }
 }
 const MOST_GATHERED = 64
-const homesOfReaching = new WeakMap<readonly number[], readonly Home[]>()
+const homesOfReaching = new WeakMap<ReadonlySet<number>, readonly Home[]>()
 
 /** The networks of which some host may reach an address, with all around it that the same reach. */
 interface Reaching extends Range {
-  readonly networks: readonly number[]
+  readonly networks: ReadonlySet<number>
 }
 
 /** The networks of which some host may reach an address: hosts of a subnet are nearly always reached by the same. */
-function networksThatReach(survey: Survey, own: Address): readonly number[] {
+function networksThatReach(survey: Survey, own: Address): ReadonlySet<number> {
   const { model } = survey
   const family = familyOf(own)
   const list = derived(model, `networks that reach ${family}`, (): Reaching[] => [])
@@ -48,12 +48,13 @@ function networksThatReach(survey: Survey, own: Address): readonly number[] {
   const known = list[at]
   if (known && known.from <= own) return known.networks
   let { from, to } = wholeSpace(family)
-  const networks = presentOf(model, 'networks').filter((network) => {
+  const networks = new Set<number>()
+  for (const network of presentOf(model, 'networks')) {
     const { inside, around } = standingIn(reachedFrom(survey, network, family), own)
     if (around.from > from) from = around.from
     if (around.to < to) to = around.to
-    return inside
-  })
+    if (inside) networks.add(network)
+  }
   list.splice(at, 0, { from, to, networks })
   return networks
 }

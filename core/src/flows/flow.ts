@@ -41,6 +41,8 @@ export interface FlowAbout {
   readonly publicSources?: boolean
   /** Only packets from these are walked, whatever else boxes hold. There may be thousands of ranges: boxes need not be cut along them. */
   readonly sources?: RangeSet
+  /** Of which packets a flow says enough, where that is more than the box in which all fare alike: no other of them is walked. */
+  readonly settles?: (flow: Flow) => PacketBox
 }
 
 /**
@@ -99,8 +101,9 @@ export function eachFlow(
     const flow = walkFlow(model, from, packet, wide, answers, about)
     if (take(flow) === true) return false
     if (walks > MOST_WALKS) throw new RangeError(`more than ${MOST_WALKS} kinds of packets from ${from.ref}`)
-    const rest = subtractBox(within, flow.box).reverse()
-    if (about.publicSources) pending = pending.flatMap((box) => subtractBox(box, flow.box))
+    const settled = about.settles?.(flow) ?? flow.box
+    const rest = subtractBox(within, settled).reverse()
+    if (about.publicSources) pending = pending.flatMap((box) => subtractBox(box, settled))
     pending.push(...rest)
   }
   return true
