@@ -23,7 +23,6 @@ import { generateEstate } from '../generator/estate'
 import { random } from '../../core/test/random/random'
 import { SIZES, type SizeName } from '../generator/plan'
 import { benchChanges } from './changes'
-import { benchLargest } from './largest'
 import { benchRepresentations } from './representations'
 
 /** Prints what was measured, with the reference measured in the same run. */
@@ -228,7 +227,7 @@ const named = words.filter((word) => !word.startsWith('--')).map((word) => word.
 const sizes: readonly SizeName[] = named.length > 0 ? named : ['S', 'M', 'L']
 if (words.includes('--changes')) {
   // In a process of its own: what was measured before would be in memory beside it.
-  for (const name of sizes.filter((one) => one !== 'XL')) {
+  for (const name of sizes) {
     const { estate } = readEstate([{ name: `${name}.json`, text: JSON.stringify(generateEstate(SIZES[name], 1).estate) }])
     benchChanges(name, estate!, name === 'L' ? 9 : 15, row)
     row(`${name}: memory of the standing analysis`, memory())
@@ -237,8 +236,7 @@ if (words.includes('--changes')) {
   console.log(`Node ${process.version}, ${cpus().length} cores, ${Math.round(totalmem() / 2 ** 30)} GiB\n\n| what | measured |\n|---|---|`)
   benchLookUp()
   benchTraces(demoModel())
-  if (sizes.includes('XL')) benchLargest(row)
-  for (const name of sizes.filter((one) => one !== 'XL')) {
+  for (const name of sizes) {
     const model = benchSize(name)
     benchRandomTraces(name, model)
     benchWays(name, model)

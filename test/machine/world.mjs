@@ -6,7 +6,7 @@ import { freePort, startPostgres } from '../../scripts/machine/postgres.mjs'
 import { startServer } from '../../scripts/machine/server.mjs'
 
 /** A database and a server of a test run's own, on the production build; both end with `stop`. */
-export async function startWorld({ port } = {}) {
+export async function startWorld({ port, env = {} } = {}) {
   ensureBuilt()
   const folder = mkdtempSync(join(tmpdir(), 'salt-trail-test-'))
   chmodSync(folder, 0o755)
@@ -16,7 +16,7 @@ export async function startWorld({ port } = {}) {
     rmSync(folder, { recursive: true, force: true })
   }
   try {
-    const server = await startServer({ port: port || (await freePort(0)), databaseUrl: database.url, env: { SALT_TRAIL_LOG: 'error' } })
+    const server = await startServer({ port: port || (await freePort(0)), databaseUrl: database.url, env: { SALT_TRAIL_LOG: 'error', ...env } })
     const stop = async () => {
       await server.stop()
       end()

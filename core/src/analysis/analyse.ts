@@ -56,5 +56,7 @@ export function analyseShare(model: Model, memo: HopMemo, share: Share, progress
     for (const index of subnets.slice(piece * ROWS_AT_ONCE, (piece + 1) * ROWS_AT_ONCE)) rows.push(exitsOf(model, model.subnets[index]!, memo))
   }
   const found = findShare(model, memo, share, (about, done) => progress(about, pieces + done, of))
+  // What only the networks of this share come by would fill the memory of a process that takes many.
+  memo.joined.clear()
   return found && { rows, ...found }
 }

@@ -80,7 +80,11 @@ export function reachingFrom(survey: Survey, index: number, own: Address): reado
 }
 
 /** Delivered, and not translated on the way. */
-const AS_IT_IS: Wanted = { name: 'delivered as it is', has: ({ cause, seenAs }) => cause === null && seenAs.length === 0 }
+const AS_IT_IS: Wanted = {
+  name: 'delivered as it is',
+  has: ({ cause, seenAs }) => cause === null && seenAs.length === 0,
+  asks: ({ seenAs }) => (seenAs.length === 0 ? 'as it is' : 'translated'),
+}
 
 /** Every address that packets from some host of a network may reach as they are: where it is not, nobody there need be asked. */
 const reachedFrom = (survey: Survey, network: number, family: Family): RangeSet =>

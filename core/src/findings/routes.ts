@@ -1,6 +1,6 @@
 import { formatAddress } from '../address/address'
 import { formatPrefix, type Prefix } from '../address/prefix'
-import { rangeOf, rangeSet, type Range } from '../address/ranges'
+import { rangeOf, rangesContain, rangeSet, type Range } from '../address/ranges'
 import { pointer } from '../mend/change'
 import { targetRef, type Model, type NetworkModel, type RouteModel, type SubnetModel, type TableModel } from '../model/model'
 import { derivedAndCompared, sameItems } from '../model/derived'
@@ -233,8 +233,7 @@ function keepFromLearned(model: Model, subnet: SubnetModel, bad: readonly HopRan
 }
 
 const isDefault = (route: RouteModel): boolean => route.prefix.length === 0 && route.origin === 'table'
-const isPublicRange = (model: Model, from: Range['from']): boolean =>
-  model.internetSpace.some((range) => typeof range.from === typeof from && range.from <= from && from <= range.to)
+const isPublicRange = (model: Model, from: Range['from']): boolean => rangesContain(model.internetSpace, from)
 
 /** Routes to a firewall that carry nothing: they cover only the firewall's own subnet, or nobody looks them up. */
 function steersNothing(survey: Survey, table: TableModel): Finding[] {

@@ -219,14 +219,15 @@ export function* subnetsIn(survey: Survey, ranges: readonly Range[]): Generator<
   for (const { subnet } of homesIn(survey, ranges)) yield subnet
 }
 
-/** So many subnets are looked into for a host. */
+/** So many subnets are looked into for a host, in so many ranges. */
 const MOST_HOMES = 32
+const MOST_RANGES = 64
 
 /** An address in some ranges that a host has, who can be asked for; else the lowest of them that a host could have. */
 export function hostIn(survey: Survey, ranges: RangeSet): Address {
   const { model } = survey
   let looked = 0
-  for (const home of homesIn(survey, ranges)) {
+  for (const home of homesIn(survey, ranges.slice(0, MOST_RANGES))) {
     for (const index of model.subnets[home.subnet]!.interfaces) {
       const address = model.interfaces[index]!.addresses.find((one) => rangesContain(ranges, one))
       if (address !== undefined) return address

@@ -2,7 +2,7 @@ import { compared, kept, reader } from '../kept'
 import { compareAddresses, familyOf, nextAddress, previousAddress, type Address, type Family } from '../address/address'
 import { sortedOnce } from '../address/address-map'
 import { wholeSpace } from '../address/prefix-table'
-import { firstFrom, rangeOf, type Range } from '../address/ranges'
+import { firstFrom, partsWithin, rangeOf, rangeSet, type Range } from '../address/ranges'
 import { splitRef } from '../format/ref'
 import { derivedAndCompared, sameRanges } from '../model/derived'
 import type { Model } from '../model/model'
@@ -25,6 +25,8 @@ import {
 export interface Wanted {
   readonly name: string
   readonly has: (outcome: Outcome) => boolean
+  /** What of the way up to a transit decides it: ways of which the same is said need not be told apart. */
+  readonly asks?: (before: Outcome) => string
 }
 
 export const EVERYTHING: Wanted = { name: '', has: () => true }
@@ -52,6 +54,18 @@ export function expand(
 
 /** Where a range may come to what is wanted, for whoever sends there by its way: what may be another for some is among it. */
 export function mayCome(model: Model, memo: OnwardMemo, { behind, ...range }: Range & { readonly behind: Behind }, wanted: Wanted): Range[] {
+  const { asks } = wanted
+  if (reader() === null && asks !== undefined) {
+    const family = familyOf(range.from)
+    // Thousands of networks come by ways of their own to the same transit.
+    const key = `${behind.junction.key} ${family} ${behind.own} ${wanted.name} ${asks(behind.before)}`
+    const all = kept(memo.coming, key, () => rangeSet(comingTo(model, memo, { ...wholeSpace(family), behind }, wanted)))
+    return partsWithin(all, range)
+  }
+  return comingTo(model, memo, { ...range, behind }, wanted)
+}
+
+function comingTo(model: Model, memo: OnwardMemo, { behind, ...range }: Range & { readonly behind: Behind }, wanted: Wanted): Range[] {
   const found = joinedOf(model, memo, behind, range, wanted)
   const out: Range[] = []
   for (let at = firstFrom(found, range.from); at < found.length && compareAddresses(found[at]!.from, range.to) <= 0; at++) {

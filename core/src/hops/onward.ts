@@ -62,12 +62,21 @@ export interface OnwardMemo {
   readonly junctions: Map<string, readonly OnwardRange[]>
   /** The same as those see it who come by one way, as far as it was asked for. */
   readonly joined: Map<string, readonly OnwardRange[]>
+  /** Where behind a transit packets may come to what is wanted, for all whose ways up to it are alike. */
+  readonly coming: Map<string, RangeSet>
   readonly behinds: Map<string, Behind>
   /** What is known behind routes, by who asks and where they lead. */
   readonly routes: Map<string, OnwardRange[]>
 }
 
-export const onwardMemo = (): OnwardMemo => ({ outcomes: new Map(), junctions: new Map(), joined: new Map(), behinds: new Map(), routes: new Map() })
+export const onwardMemo = (): OnwardMemo => ({
+  outcomes: new Map(),
+  junctions: new Map(),
+  joined: new Map(),
+  coming: new Map(),
+  behinds: new Map(),
+  routes: new Map(),
+})
 
 /** Where packets go on from, and as what. */
 export interface Onset {
