@@ -1,7 +1,7 @@
 import { familyOf, type Address, type Family } from '../address/address'
 import { wholeSpace } from '../address/prefix-table'
-import { firstFrom, firstPart, rangesContain, rangeSet, standingIn, type Range, type RangeSet } from '../address/ranges'
-import { mayCome, type Wanted } from '../hops/behind'
+import { firstFrom, firstPart, partsWithin, rangesContain, rangeSet, standingIn, type Range, type RangeSet } from '../address/ranges'
+import { allThatMayCome, mayCome, type Wanted } from '../hops/behind'
 import { hopAt } from '../hops/hops'
 import { kept, reader } from '../kept'
 import { derived, derivedAndCompared, sameItems, sameRanges } from '../model/derived'
@@ -80,11 +80,11 @@ export function reachingFrom(survey: Survey, index: number, own: Address): reado
 }
 
 /** Delivered, and not translated on the way. */
-const AS_IT_IS: Wanted = {
+const AS_IT_IS = {
   name: 'delivered as it is',
   has: ({ cause, seenAs }) => cause === null && seenAs.length === 0,
   asks: ({ seenAs }) => (seenAs.length === 0 ? 'as it is' : 'translated'),
-}
+} satisfies Wanted
 
 /** Every address that packets from some host of a network may reach as they are: where it is not, nobody there need be asked. */
 const reachedFrom = (survey: Survey, network: number, family: Family): RangeSet =>
@@ -95,17 +95,27 @@ const reachedFrom = (survey: Survey, network: number, family: Family): RangeSet 
       const { model, memo } = survey
       const asked = new Set<unknown>()
       const found: Range[] = []
+      // Tables of a network lead to the same transits with other holes each: what lies behind is met with all they leave together.
+      const byTransit = new Map<RangeSet, Range[]>()
       for (const index of model.networks[network]!.subnets) {
         for (const table of survey.tablesOf(model.subnets[index]!)) {
           const ranges = table.shared[family]
           if (asked.has(ranges)) continue
           asked.add(ranges)
           for (const { from, to, hop, behind } of ranges) {
-            if (behind !== null) for (const part of mayCome(model, memo, { from, to, behind }, AS_IT_IS)) found.push(part)
-            else if (AS_IT_IS.has(hop)) found.push({ from, to })
+            if (behind === null) {
+              if (AS_IT_IS.has(hop)) found.push({ from, to })
+            } else if (reader() !== null) for (const part of mayCome(model, memo, { from, to, behind }, AS_IT_IS)) found.push(part)
+            else {
+              const all = allThatMayCome(model, memo, behind, family, AS_IT_IS)
+              const spans = byTransit.get(all)
+              if (spans) spans.push({ from, to })
+              else byTransit.set(all, [{ from, to }])
+            }
           }
         }
       }
+      for (const [all, spans] of byTransit) for (const span of rangeSet(spans)) for (const part of partsWithin(all, span)) found.push(part)
       return rangeSet(found)
     },
     sameRanges,

@@ -2,7 +2,7 @@ import { compared, kept, reader } from '../kept'
 import { compareAddresses, familyOf, nextAddress, previousAddress, type Address, type Family } from '../address/address'
 import { sortedOnce } from '../address/address-map'
 import { wholeSpace } from '../address/prefix-table'
-import { firstFrom, partsWithin, rangeOf, rangeSet, type Range } from '../address/ranges'
+import { firstFrom, rangeOf, rangeSet, type Range, type RangeSet } from '../address/ranges'
 import { splitRef } from '../format/ref'
 import { derivedAndCompared, sameRanges } from '../model/derived'
 import type { Model } from '../model/model'
@@ -52,20 +52,20 @@ export function expand(
   return out
 }
 
-/** Where a range may come to what is wanted, for whoever sends there by its way: what may be another for some is among it. */
-export function mayCome(model: Model, memo: OnwardMemo, { behind, ...range }: Range & { readonly behind: Behind }, wanted: Wanted): Range[] {
-  const { asks } = wanted
-  if (reader() === null && asks !== undefined) {
-    const family = familyOf(range.from)
-    // Thousands of networks come by ways of their own to the same transit.
-    const key = `${behind.junction.key} ${family} ${behind.own} ${wanted.name} ${asks(behind.before)}`
-    const all = kept(memo.coming, key, () => rangeSet(comingTo(model, memo, { ...wholeSpace(family), behind }, wanted)))
-    return partsWithin(all, range)
-  }
-  return comingTo(model, memo, { ...range, behind }, wanted)
+/** Where the whole space of a family may come to what is wanted behind a transit: one set for all whose ways up to it are alike. */
+export function allThatMayCome(
+  model: Model,
+  memo: OnwardMemo,
+  behind: Behind,
+  family: Family,
+  wanted: Wanted & { readonly asks: NonNullable<Wanted['asks']> },
+): RangeSet {
+  const key = `${behind.junction.key} ${family} ${behind.own} ${wanted.name} ${wanted.asks(behind.before)}`
+  return kept(memo.coming, key, () => rangeSet(mayCome(model, memo, { ...wholeSpace(family), behind }, wanted)))
 }
 
-function comingTo(model: Model, memo: OnwardMemo, { behind, ...range }: Range & { readonly behind: Behind }, wanted: Wanted): Range[] {
+/** Where a range may come to what is wanted, for whoever sends there by its way: what may be another for some is among it. */
+export function mayCome(model: Model, memo: OnwardMemo, { behind, ...range }: Range & { readonly behind: Behind }, wanted: Wanted): Range[] {
   const found = joinedOf(model, memo, behind, range, wanted)
   const out: Range[] = []
   for (let at = firstFrom(found, range.from); at < found.length && compareAddresses(found[at]!.from, range.to) <= 0; at++) {

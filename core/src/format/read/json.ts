@@ -1,4 +1,5 @@
 import { findNodeAtLocation, parseTree, visit, type Node } from 'jsonc-parser'
+import { readJsonAtOnce } from './json-at-once'
 import {
   locator,
   setKey,
@@ -29,11 +30,16 @@ interface Found {
 }
 
 /**
- * Reads strict JSON (RFC 8259) in one pass, much faster than YAML. Null where the text is no strict
+ * Reads strict JSON (RFC 8259), much faster than YAML. Null where the text is no strict
  * JSON: the YAML reader then says what is wrong with it, or takes it.
  */
 export function readJson(file: SourceFile, conversion: Conversion): SourceDocument[] | null {
   if (!/^\s*\{/.test(file.text)) return null
+  return readJsonAtOnce(file, conversion, () => inOnePass(file, { ...conversion, problems: [] })) ?? inOnePass(file, conversion)
+}
+
+/** In one pass that notes where everything stands. */
+export function inOnePass(file: SourceFile, conversion: Conversion): SourceDocument[] | null {
   const position = locator(file)
   const sections: { key: string; keyOffset: number; start: number; shape: SourceSection['shape']; value: Plain; entries: Found[] }[] = []
   const stack: Frame[] = []
@@ -122,7 +128,7 @@ function entryOf(text: string, found: Found, position: Locator): SourceEntry {
   return {
     key: found.key,
     value: found.value,
-    at: position(found.keyOffset),
+    at: () => position(found.keyOffset),
     find: (path, part) => position(path.length === 0 ? found.keyOffset : offsetIn(text, found, path, part)),
   }
 }

@@ -191,20 +191,20 @@ function readMapSection(draft: Draft, name: keyof typeof mapSections, section: S
   for (const entry of section.entries()) {
     const id = entry.key
     if (id === null) {
-      error('bad-key', 'an id is a plain word', entry.at)
+      error('bad-key', 'an id is a plain word', entry.at())
       continue
     }
     const object = `${name}/${id}`
     const before = origins.get(id)
     if (before) {
-      const message = `"${id}" is in ${name} already, at line ${before.at.line} of ${before.at.file}; an id is given once in a section`
-      draft.problems.push({ severity: 'error', code: 'duplicate-id', message, ...entry.at, object })
+      const message = `"${id}" is in ${name} already, at line ${before.at().line} of ${before.at().file}; an id is given once in a section`
+      draft.problems.push({ severity: 'error', code: 'duplicate-id', message, ...entry.at(), object })
       continue
     }
     const key = keySchema(name).safeParse(id)
     if (!key.success) {
       const message = `"${id}": ${key.error.issues[0]!.message}`
-      draft.problems.push({ severity: 'error', code: name === 'publicAddresses' ? 'bad-address' : 'bad-id', message, ...entry.at, object })
+      draft.problems.push({ severity: 'error', code: name === 'publicAddresses' ? 'bad-address' : 'bad-id', message, ...entry.at(), object })
     }
     origins.set(id, withoutValue(entry))
     const parsed = check(draft, mapSections[name], entry.value ?? {}, name, id)
@@ -315,6 +315,7 @@ function checkCounts(draft: Draft, limits: Limits): void {
 
 /** The length in UTF-8 without encoding the text. */
 function utf8Length(text: string): number {
+  if (!/[^\0-\x7f]/.test(text)) return text.length
   let length = text.length
   for (let i = 0; i < text.length; i++) {
     const code = text.charCodeAt(i)

@@ -23,7 +23,7 @@ export interface SourceEntry {
   /** Its id as written; null if that is no plain word. For an entry of a list its place. */
   readonly key: string | null
   readonly value: Plain
-  readonly at: Position
+  readonly at: () => Position
   /** Where a path inside it stands, or the nearest part of it that is there. */
   readonly find: (path: Path, part: Part) => Position
 }
@@ -76,5 +76,6 @@ export function locator(file: SourceFile): Locator {
 
 /** Sets a key of a plain object: `__proto__` is a key like any other. */
 export function setKey(object: { [key: string]: Plain }, key: string, value: Plain): void {
-  Object.defineProperty(object, key, { value, enumerable: true, writable: true, configurable: true })
+  if (key === '__proto__') Object.defineProperty(object, key, { value, enumerable: true, writable: true, configurable: true })
+  else object[key] = value
 }

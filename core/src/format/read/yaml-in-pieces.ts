@@ -110,6 +110,6 @@ function inPieces(name: string, text: string, start: number, spans: readonly Spa
         }
       }
     },
-    whole: () => ({ key: name, value: null, at, find: () => at }),
+    whole: () => ({ key: name, value: null, at: () => at, find: () => at }),
   }
 }

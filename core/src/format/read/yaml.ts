@@ -111,10 +111,11 @@ function sectionOf(reading: Reading, pair: Pair<Node, Node | null>): SourceSecti
 }
 
 function entryOf(reading: Reading, key: Node, value: Node | null, text: string | null, object: string | null): SourceEntry {
+  const at = reading.position(offsetOf(key))
   return {
     key: text,
     value: toPlain(value, reading, object, 0),
-    at: reading.position(offsetOf(key)),
+    at: () => at,
     find: (path, part) => reading.position(findOffset(reading, key, value, path, part)),
   }
 }
