@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { aboutFinding, familyOfCode, soughtMend, type Finding, type MendPlan } from '@salt-trail/core'
 import { failureText } from '~/stores/estate'
+import { changeLine } from '~/trace/mend-words'
 
 /** One finding: what is so, whom it concerns, what shows it, what would mend it. */
 const props = defineProps<{ finding: Finding }>()
@@ -59,10 +60,10 @@ watch(
     <slot />
     <div v-if="finding.mend">
       <h3 class="mb-1 font-semibold">What would mend it</h3>
-      <p class="mb-2">{{ finding.mend.what }}</p>
-      <pre class="mono overflow-x-auto border-l-2 border-focus pl-3 text-xs whitespace-pre-wrap">{{
-        finding.mend.changes.map((change) => `${change.op} ${change.path}${change.op === 'remove' ? '' : ` ${JSON.stringify(change.value)}`}`).join('\n')
-      }}</pre>
+      <p class="font-semibold">{{ finding.mend.what }}</p>
+      <ul class="mt-0.5">
+        <li v-for="(change, at) in finding.mend.changes" :key="at" class="mono text-xs break-all text-soft">{{ changeLine(change) }}</li>
+      </ul>
     </div>
     <TraceMends v-else-if="sought" :plan="plan" :failure="planFailure" :stops="sought.stops" />
     <div v-if="finding.evidence.ranges.length > 0">

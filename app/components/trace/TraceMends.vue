@@ -15,7 +15,7 @@ defineProps<{ plan: MendPlan | null; failure: string; stops?: boolean }>()
       <li v-for="(mend, index) in plan.mends" :key="index" class="border-b border-hair py-1.5">
         <p class="flex items-baseline gap-2">
           <span class="font-semibold">{{ plan.mends.length > 1 ? `${index + 1}. ` : '' }}{{ mend.sentence }}</span>
-          <span class="mono ml-auto shrink-0 text-faint">{{ mend.code ?? mend.object }}</span>
+          <span v-if="mend.code" class="mono ml-auto shrink-0 text-faint">{{ mend.code }}</span>
         </p>
         <ul class="mt-0.5">
           <li v-for="(change, at) in mend.changes" :key="at" class="mono text-xs break-all text-soft">{{ changeLine(change) }}</li>
@@ -24,7 +24,7 @@ defineProps<{ plan: MendPlan | null; failure: string; stops?: boolean }>()
       <li v-if="stops" class="py-1.5 text-soft">
         {{
           plan.works
-            ? 'Then this packet no longer gets through: it was tried. Others like it may.'
+            ? 'Then this packet no longer gets through: it was tried. Other packets may still.'
             : 'Taking out rules or the route that let it through does not stop it.'
         }}
       </li>
