@@ -19,6 +19,8 @@ import {
   type Model,
   type Question,
 } from '@salt-trail/core'
+import type { Address } from '../../core/src/address/address'
+import { AddressMap } from '../../core/src/address/address-map'
 import { generateEstate } from '../generator/estate'
 import { random } from '../../core/test/random/random'
 import { SIZES, type SizeName } from '../generator/plan'
@@ -74,6 +76,16 @@ function benchLookUp(): void {
   row(
     'longest-prefix look-up among 150,000 prefixes',
     `${((lookUps / asked.length) * 1e6).toFixed(0)} ns, ${(lookUps / reads).toFixed(1)} × a random read of a typed array (${sum > 0 ? 'checked' : ''})`,
+  )
+}
+
+/** Hosts that all networks number alike, as most do: a plain map has them in one chain. */
+function benchAddressMap(): void {
+  const hosts = Array.from({ length: 20_000 }, (_, network) => (0x20010db8n << 96n) | (BigInt(network) << 64n) | 10n)
+  const fill = (map: Map<Address, number>) => timed(1, () => hosts.forEach((host, at) => map.set(host, at)))
+  row(
+    '20,000 IPv6 hosts with the same low half put into a map of addresses',
+    `${fill(new AddressMap()).toFixed(0)} ms, into a plain map ${fill(new Map()).toFixed(0)} ms`,
   )
 }
 
@@ -235,6 +247,7 @@ if (words.includes('--changes')) {
 } else {
   console.log(`Node ${process.version}, ${cpus().length} cores, ${Math.round(totalmem() / 2 ** 30)} GiB\n\n| what | measured |\n|---|---|`)
   benchLookUp()
+  benchAddressMap()
   benchTraces(demoModel())
   for (const name of sizes) {
     const model = benchSize(name)

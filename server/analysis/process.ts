@@ -69,7 +69,12 @@ async function join(url: string, job: AnalysisJob): Promise<void> {
   await patiently(() => withClient(url, joined))
 }
 
-const tell = (news: ProcessNews): void => void (process.connected && process.send!(news))
+/** Resolves once it was sent: a process that dies of what it takes next must have said what it took. */
+const tell = (news: ProcessNews): Promise<void> =>
+  new Promise((resolve) => {
+    if (process.connected) process.send!(news, () => resolve())
+    else resolve()
+  })
 
 /** Takes jobs from the queue until there are none, or for ever: as many such processes as there are cores may share it. */
 async function takeJobs(url: string, untilNone: boolean): Promise<void> {
@@ -82,13 +87,13 @@ async function takeJobs(url: string, untilNone: boolean): Promise<void> {
         await sleep(PAUSE)
         continue
       }
-      tell({ took: job })
+      await tell({ took: job })
       await work(url, queue, job.data).catch(async (error: unknown) => {
         log.error({ err: error, job: job.data }, 'a share of an analysis failed')
         await patiently(() => connected(url, (db) => failShare(db, job.data, failureMessage(error))))
       })
       await patiently(() => queue.finish(job))
-      tell({ ended: job.id })
+      await tell({ ended: job.id })
     }
   } finally {
     await queue.close()

@@ -16,6 +16,10 @@ const PAUSE = 500
 /** A database that is away for longer than this is a failure; in such looks. */
 const MOST_MISSED = 120
 
+/** So many processes may die of an analysis one after the other, with no share found in between. */
+const MOST_DEATHS = 5
+const deaths = new Map<number, number>()
+
 /** The processes this server started, with the job that each of them has. */
 const processes = new Map<ChildProcess, TakenJob | null>()
 let opened: Promise<AnalysisQueue> | undefined
@@ -37,7 +41,11 @@ function startProcesses(): void {
       stdio: ['ignore', 'ignore', 'inherit', 'ipc'],
     })
     processes.set(child, null)
-    child.on('message', (news: ProcessNews) => processes.set(child, 'took' in news ? news.took : null))
+    child.on('message', (news: ProcessNews) => {
+      const had = processes.get(child)
+      if (had && 'ended' in news) deaths.delete(had.data.revisionId)
+      processes.set(child, 'took' in news ? news.took : null)
+    })
     child.on('exit', (code, signal) => {
       const job = processes.get(child)
       processes.delete(child)
@@ -50,7 +58,12 @@ function startProcesses(): void {
 async function died(job: TakenJob, how: string): Promise<void> {
   const why = `the process that computed a share of it died (${how}); it may take ${analysisMegabytes()} MiB (SALT_TRAIL_ANALYSIS_MEGABYTES)`
   log.warn({ job: job.data, how }, 'a process that analyses died')
-  if (!(await (await queue()).giveBack(job, why))) await failShare(database(), job.data, why)
+  const { revisionId } = job.data
+  const inARow = (deaths.get(revisionId) ?? 0) + 1
+  deaths.set(revisionId, inARow)
+  if ((await (await queue()).giveBack(job, why)) && inARow < MOST_DEATHS) return
+  deaths.delete(revisionId)
+  await failShare(database(), job.data, why)
 }
 
 /**
@@ -74,7 +87,7 @@ export async function analyseInShares(analysis: SharedAnalysis, signal: AbortSig
     try {
       const db = database()
       const state = await stateOfShares(db, analysis)
-      if (state?.failed) throw new Error(state.failed)
+      if (state?.failed) throw new AnalysisEnded('failed', `the analysis failed: ${state.failed}`)
       if (!state) {
         if (await findAnalysis(db, analysis.revisionId, analysis.engine)) return
         throw new AnalysisEnded('stopped', 'somebody stopped this analysis')

@@ -94,7 +94,7 @@ function begin(db: Database, revisionId: number): Run {
   }
   const done = runOne(db, revisionId, abort.signal, (progress) => (run.progress = progress), stop)
     .catch((error: unknown) => {
-      const ended = why ?? new AnalysisEnded('failed', `the analysis failed: ${failureMessage(error)}`)
+      const ended = why ?? (error instanceof AnalysisEnded ? error : new AnalysisEnded('failed', `the analysis failed: ${failureMessage(error)}`))
       endings.set(revisionId, ended)
       log[ended.state === 'failed' ? 'error' : 'info']({ revisionId, err: ended.state === 'failed' ? error : undefined }, ended.message)
       throw ended

@@ -82,17 +82,6 @@ function cut(range: Range, span: Range): Range {
   return inside ? range : { from: range.from > span.from ? range.from : span.from, to: range.to < span.to ? range.to : span.to }
 }
 
-/** Whether an address is in a set, and the addresses around it of which the same is true. */
-export function standingIn(set: RangeSet, address: Address): { readonly inside: boolean; readonly around: Range } {
-  const at = firstFrom(set, address)
-  const range = set[at]
-  if (range !== undefined && compareAddresses(range.from, address) <= 0) return { inside: true, around: range }
-  const before = set[at - 1]
-  const from = before !== undefined && familyOf(before.to) === familyOf(address) ? nextAddress(before.to)! : lowestOf(familyOf(address))
-  const to = range !== undefined && familyOf(range.from) === familyOf(address) ? previousAddress(range.from)! : highestOf(familyOf(address))
-  return { inside: false, around: { from, to } }
-}
-
 /** All addresses of `set` that are not in `minus`. */
 export function subtractRanges(set: RangeSet, minus: RangeSet): RangeSet {
   const out: Range[] = []

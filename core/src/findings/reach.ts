@@ -1,6 +1,6 @@
 import { familyOf, type Address, type Family } from '../address/address'
 import { wholeSpace } from '../address/prefix-table'
-import { firstFrom, firstPart, partsWithin, rangesContain, rangeSet, standingIn, type Range, type RangeSet } from '../address/ranges'
+import { firstFrom, firstPart, partsWithin, rangesContain, rangeSet, spanAround, type Range, type RangeSet } from '../address/ranges'
 import { allThatMayCome, mayCome, type Wanted } from '../hops/behind'
 import { hopAt } from '../hops/hops'
 import { kept, reader } from '../kept'
@@ -50,10 +50,11 @@ function networksThatReach(survey: Survey, own: Address): ReadonlySet<number> {
   let { from, to } = wholeSpace(family)
   const networks = new Set<number>()
   for (const network of presentOf(model, 'networks')) {
-    const { inside, around } = standingIn(reachedFrom(survey, network, family), own)
+    const reached = reachedFrom(survey, network, family)
+    const around = spanAround(reached, own)
     if (around.from > from) from = around.from
     if (around.to < to) to = around.to
-    if (inside) networks.add(network)
+    if (rangesContain(reached, own)) networks.add(network)
   }
   list.splice(at, 0, { from, to, networks })
   return networks
