@@ -1,7 +1,7 @@
 import { parseArgs } from 'node:util'
 import { setTimeout as sleep } from 'node:timers/promises'
 import type pg from 'pg'
-import { analyseShare, compile, hopMemo, joinShares, markRows, networkOfFinding, type HopMemo, type Model } from '@salt-trail/core'
+import { analyseShare, compile, hopMemo, joinShares, markerOf, networkOfFinding, type HopMemo, type Model } from '@salt-trail/core'
 import { connectionString } from '../database/client'
 import { connected, withClient } from '../database/connected'
 import { failureMessage, isAway } from '../database/failure'
@@ -53,8 +53,9 @@ async function join(url: string, job: AnalysisJob): Promise<void> {
       const { shares, since } = await readFound(tx, job)
       if (shares.length === 0) return
       const { findings, expectations } = joinShares(shares)
+      const mark = markerOf(model, findings)
       async function* exits(): AsyncGenerator<string[]> {
-        for await (const rows of readRows(tx, job)) yield markRows(model, rows, findings).map((row) => JSON.stringify(row))
+        for await (const rows of readRows(tx, job)) yield rows.map((row) => JSON.stringify(mark(row)))
       }
       const made = { revisionId: job.revisionId, engine: job.engine, milliseconds: Date.now() - since.getTime() }
       await saveAnalysis(tx, made, {

@@ -3,7 +3,7 @@ import type { ExpectationResult } from '../expectations/expectations'
 import type { Finding } from '../findings/finding'
 import { FINDING_STEPS, findShare, joinShares, shareOf, type FoundShare, type Share } from '../findings/findings'
 import { hopMemo, type HopMemo } from '../hops/hops'
-import { markRows, type MarkedRow } from './marks'
+import { markerOf, type MarkedRow } from './marks'
 import type { Model } from '../model/model'
 
 /** Who is told what an analysis finds, piece by piece as it is found. */
@@ -33,7 +33,7 @@ export function analyse(model: Model, listener: AnalysisListener): boolean {
   const whole = analyseShare(model, hopMemo(), { number: 0, of: 1 }, listener.progress)
   if (whole === null) return false
   const { findings, expectations } = joinShares([whole])
-  listener.exits(markRows(model, whole.rows, findings))
+  listener.exits(whole.rows.map(markerOf(model, findings)))
   listener.findings(findings, expectations)
   const of = stepsOf(whole.rows.length)
   listener.progress('done', of, of)
@@ -43,7 +43,7 @@ export function analyse(model: Model, listener: AnalysisListener): boolean {
 /**
  * A share of the same, for several processes that analyse an estate together: shares of the subnets,
  * of every check's subjects and of the expectations, so that what is found is in one share once, or
- * in several and joined (`joinShares`, then `markRows`). The shares of one process may have one memo.
+ * in several and joined (`joinShares`, then `markerOf`). The shares of one process may have one memo.
  * Null where it was ended.
  */
 export function analyseShare(model: Model, memo: HopMemo, share: Share, progress: AnalysisListener['progress']): AnalysisShare | null {

@@ -69,8 +69,8 @@ const MOST_IN_A_CELL = 4
 
 type Cells = Map<string, { [C in ExitColumn]?: CellFinding[] }>
 
-/** The rows of the matrix with the findings about their ways. */
-export function markRows(model: Model, rows: readonly ExitRow[], findings: readonly Finding[]): MarkedRow[] {
+/** Marks rows of the matrix with the findings about their ways, which are sorted out once for all rows. */
+export function markerOf(model: Model, findings: readonly Finding[]): (row: ExitRow) => MarkedRow {
   const [leaving, entering]: [Cells, Cells] = [new Map(), new Map()]
   for (const finding of findings) {
     const column = COLUMN_OF[finding.code]
@@ -84,11 +84,11 @@ export function markRows(model: Model, rows: readonly ExitRow[], findings: reado
   const byAnchor = new Map(
     findings.filter(({ code, anchor }) => COLUMN_OF[code] !== undefined && ELEMENTS.test(anchor)).map((finding) => [finding.anchor, finding]),
   )
-  return rows.map((row) => ({
+  return (row) => ({
     ...row,
     findings: withLosses(row, leaving.get(row.subnet) ?? {}, byAnchor),
     entering: entering.get(row.subnet) ?? {},
-  }))
+  })
 }
 
 const subnetBy = (model: Model, id: string): SubnetModel | undefined => model.subnets[model.index.subnets.get(id) ?? -1]
