@@ -61,7 +61,7 @@ test('the gravest finding leads to its evidence, its mend and a trace', async ({
   await expect(page).toHaveURL(/findings\?severity=critical$/)
   await expect(page.getByRole('region', { name: 'Finding hole-nat-without-way-out' })).toBeVisible()
   await expect(page.getByText('lead the default route of telemetry-default to telemetry-door')).toBeVisible()
-  await expect(page.getByText('add /routeTables/telemetry-default/routes/-')).toBeVisible()
+  await expect(page.getByText('+ routeTables › telemetry-default › routes: [{ to: 0.0.0.0/0, via: { gateway: telemetry-door } }]')).toBeVisible()
 
   await page.getByRole('combobox', { name: 'as grave as' }).selectOption('note')
   await page.getByRole('searchbox').fill('leak-ipv6')
