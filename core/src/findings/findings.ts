@@ -112,7 +112,7 @@ export const FINDING_STEPS = CHECKS.length + 1
 
 /** Looks at a share of everything; null where it was ended. Throws as `findAll` does. */
 export function findShare(model: Model, memo: HopMemo, share: Share, progress?: Progress): FoundShare | null {
-  const { survey } = searchOf(model, memo)
+  const survey = surveyOf(model, memo)
   if (progress?.('expectations', 0, FINDING_STEPS) === true) return null
   const expectations = shareOf(standingExpectations(model), share).map((id) => survey.expectation(id))
   const found: (readonly Finding[])[] = []

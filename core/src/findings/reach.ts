@@ -5,7 +5,7 @@ import { allThatMayCome, mayCome, type Wanted } from '../hops/behind'
 import { hopAt } from '../hops/hops'
 import { kept, reader } from '../kept'
 import { derived, derivedAndCompared, sameItems, sameRanges } from '../model/derived'
-import { homesIn, homesOf, presentOf, type Home, type Survey } from './survey'
+import { homesIn, homesInNetworks, presentOf, type Home, type Survey } from './survey'
 
 /** The address each kind of host of a subnet sends from, in the order of its kinds. */
 export const sourcesIn = (survey: Survey, index: number, family: Family): readonly (Address | null)[] => {
@@ -20,7 +20,7 @@ export function* homesThatReach(survey: Survey, own: Address, ranges: readonly R
     const reaching = networksThatReach(survey, own)
     // Few networks reach a host, or few places are asked about: whichever are fewer are looked through.
     if (reaching.size <= MOST_GATHERED) {
-      for (const home of kept(homesOfReaching, reaching, () => homesOf(model, [...reaching]))) if (firstPart(ranges, home) !== null) yield home
+      for (const home of kept(homesOfReaching, reaching, () => homesInNetworks(model, [...reaching]))) if (firstPart(ranges, home) !== null) yield home
     } else for (const home of homesIn(survey, ranges)) if (reaching.has(home.network)) yield home
     return
   }

@@ -179,10 +179,10 @@ const sameHomes = (a: readonly Home[], b: readonly Home[]): boolean =>
   sameRanges(a, b) && a.every((one, at) => one.subnet === b[at]!.subnet && one.network === b[at]!.network)
 
 /** Where each range of subnets is, from the lowest. */
-const homes = ({ model }: Survey): readonly Home[] => derived(model, 'where subnets are', () => homesOf(model, presentOf(model, 'networks')))
+const homes = ({ model }: Survey): readonly Home[] => derived(model, 'where subnets are', () => homesInNetworks(model, presentOf(model, 'networks')))
 
 /** The same of some networks. */
-export const homesOf = (model: Model, networks: readonly number[]): readonly Home[] =>
+export const homesInNetworks = (model: Model, networks: readonly number[]): readonly Home[] =>
   networks
     .flatMap((network) =>
       inNetwork(
