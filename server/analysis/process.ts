@@ -8,7 +8,7 @@ import { failureMessage, isAway } from '../database/failure'
 import { log } from '../log'
 import { outlineOf } from '../estates/outline'
 import { readRevision } from '../estates/store'
-import { engine } from './engine'
+import { engine } from '../engine'
 import { analysisSeconds } from './limits'
 import { openQueue, type AnalysisJob, type AnalysisQueue, type TakenJob } from './queue'
 import { saveAnalysis } from './results'
@@ -28,7 +28,8 @@ let held: { readonly revisionId: number; readonly model: Model; readonly memo: H
 async function modelOf(url: string, revisionId: number): Promise<{ model: Model; memo: HopMemo }> {
   if (held?.revisionId !== revisionId) {
     held = null
-    held = { revisionId, model: compile(await patiently(() => connected(url, (db) => readRevision(db, revisionId)))), memo: hopMemo() }
+    const { estate } = await patiently(() => connected(url, (db) => readRevision(db, revisionId)))
+    held = { revisionId, model: compile(estate), memo: hopMemo() }
   }
   return held
 }
@@ -58,7 +59,7 @@ async function join(url: string, job: AnalysisJob): Promise<void> {
         for await (const rows of readRows(tx, job)) yield rows.map((row) => JSON.stringify(mark(row)))
       }
       const made = { revisionId: job.revisionId, engine: job.engine, milliseconds: Date.now() - since.getTime() }
-      await saveAnalysis(tx, made, {
+      await saveAnalysis(client, made, {
         outline: outlineOf(model),
         exits: exits(),
         findings,

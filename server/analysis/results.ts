@@ -1,6 +1,9 @@
 import { and, asc, count, eq, gte, ilike, inArray, isNotNull, isNull, lt, or, sql, type AnyColumn } from 'drizzle-orm'
+import { drizzle } from 'drizzle-orm/node-postgres'
+import type pg from 'pg'
 import { familyOfCode, SEVERITIES, type ExpectationResult, type Finding, type FindingFamily, type Severity } from '@salt-trail/core'
 import type { Database } from '../database/client'
+import { copyRows } from '../database/copy'
 import type { Outline } from '../estates/outline'
 import { acceptances, analyses, exitRows, expectationResults, findings, revisions } from '../database/schema'
 
@@ -21,44 +24,35 @@ export interface Analysed {
   readonly milliseconds: number
 }
 
-const ROWS_AT_ONCE = 1_000
-
-function* inPieces<T>(rows: readonly T[]): Generator<T[]> {
-  for (let at = 0; at < rows.length; at += ROWS_AT_ONCE) yield rows.slice(at, at + ROWS_AT_ONCE)
-}
-
-/** Saves what was found of a revision in place of what was there, within a transaction that keeps it whole. */
-export async function saveAnalysis(tx: Pick<Database, 'delete' | 'insert'>, { revisionId, engine, milliseconds }: Analysed, rows: AnalysisRows): Promise<void> {
+/** Saves what was found of a revision in place of what was there, within a transaction of the client that keeps it whole. */
+export async function saveAnalysis(client: pg.ClientBase, { revisionId, engine, milliseconds }: Analysed, rows: AnalysisRows): Promise<void> {
+  const tx = drizzle(client as pg.Client, { casing: 'snake_case' })
   for (const table of [analyses, exitRows, findings, expectationResults]) await tx.delete(table).where(eq(table.revisionId, revisionId))
   await tx.insert(analyses).values({ revisionId, engine, milliseconds, outline: JSON.stringify(rows.outline) })
   let ordinal = 0
   for await (const some of rows.exits) {
-    for (const piece of inPieces(some)) await tx.insert(exitRows).values(piece.map((body) => ({ revisionId, ordinal: ordinal++, body })))
-  }
-  let place = 0
-  for (const piece of inPieces(rows.findings)) {
-    await tx.insert(findings).values(
-      piece.map((finding) => {
-        const { fingerprint, code, severity, anchor, sentence } = finding
-        const body = JSON.stringify(finding)
-        return {
-          revisionId,
-          ordinal: place++,
-          fingerprint,
-          code,
-          family: familyOfCode(code),
-          severity,
-          anchor,
-          network: rows.networkOf(finding),
-          sentence,
-          body,
-        }
-      }),
+    const first = ordinal
+    ordinal += some.length
+    await copyRows(
+      client,
+      exitRows,
+      some.map((body, at) => ({ revisionId, ordinal: first + at, body })),
     )
   }
+  await copyRows(client, findings, findingRows(revisionId, rows))
   // A broken one is traced by asking for its packet: the trace itself would make the list too long.
   const results = rows.expectations.map(({ trace: _, ...one }, ordinal) => ({ revisionId, ordinal, state: one.state, body: JSON.stringify(one) }))
-  for (const piece of inPieces(results)) await tx.insert(expectationResults).values(piece)
+  await copyRows(client, expectationResults, results)
+}
+
+/** Findings as they are kept, made one by one as they are written. */
+function* findingRows(revisionId: number, { findings: found, networkOf }: AnalysisRows): Generator<typeof findings.$inferInsert> {
+  for (const [ordinal, finding] of found.entries()) {
+    const { fingerprint, code, severity, anchor, sentence } = finding
+    const family = familyOfCode(code)
+    const network = networkOf(finding)
+    yield { revisionId, ordinal, fingerprint, code, family, severity, anchor, network, sentence, body: JSON.stringify(finding) }
+  }
 }
 
 /** When and how long a revision was analysed by this version of the analysis; null if it was not. */

@@ -1,10 +1,11 @@
 import type { MessagePort } from 'node:worker_threads'
 import { analyse, compile, networkOfFinding, type AnalysisListener, type Finding } from '@salt-trail/core'
 import { outlineOf } from '../estates/outline'
-import { connected } from '../database/connected'
+import { connected, withClient } from '../database/connected'
 import { readRevision } from '../estates/store'
 import type { Progress } from './progress'
 import { saveAnalysis, type AnalysisRows } from './results'
+import { inTransaction } from './shares'
 
 export interface AnalysisTask {
   readonly revisionId: number
@@ -23,7 +24,8 @@ export default async function analyseRevision({ revisionId, engine, databaseUrl,
     const start = performance.now()
     const tell = (progress: Progress): void => port.postMessage(progress)
     tell({ about: 'reading', done: 0, of: 1 })
-    const model = compile(await connected(databaseUrl, (db) => readRevision(db, revisionId)))
+    const { estate } = await connected(databaseUrl, (db) => readRevision(db, revisionId))
+    const model = compile(estate)
     let rows: AnalysisRows | undefined
     let exits: string[] = []
     const listener: AnalysisListener = {
@@ -40,7 +42,7 @@ export default async function analyseRevision({ revisionId, engine, databaseUrl,
     if (!analyse(model, listener)) throw new Error('the analysis was ended before its end')
     tell({ about: 'saving', done: 1, of: 1 })
     const made = { revisionId, engine, milliseconds: Math.round(performance.now() - start) }
-    await connected(databaseUrl, (db) => db.transaction((tx) => saveAnalysis(tx, made, rows!)))
+    await withClient(databaseUrl, (client) => inTransaction(client, () => saveAnalysis(client, made, rows!)))
   } finally {
     port.close()
   }

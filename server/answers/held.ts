@@ -1,6 +1,6 @@
 import { LRUCache } from 'lru-cache'
 import { compile, hopMemo, type HopMemo, type Model } from '@salt-trail/core'
-import { estateOfRevision } from '../estates/store'
+import type { ReadRevision } from '../estates/store'
 
 /** The compiled estate of a revision, with what was found of its next hops, kept while it is in use. Revisions never change, so neither does this. */
 export interface HeldModel {
@@ -22,14 +22,14 @@ const held = new LRUCache<number, HeldModel>({
 const making = new Map<number, Promise<HeldModel>>()
 
 /** The model of a revision. Questions about the same revision share one reading of it. */
-export function heldModel(revisionId: number, read: () => Promise<string>): Promise<HeldModel> {
+export function heldModel(revisionId: number, read: () => Promise<ReadRevision>): Promise<HeldModel> {
   const known = held.get(revisionId)
   if (known) return Promise.resolve(known)
   const under = making.get(revisionId)
   if (under) return under
   const made = read()
-    .then((text): HeldModel => {
-      const one = { model: compile(estateOfRevision(revisionId, text)), memo: hopMemo(), text }
+    .then(({ document, estate }): HeldModel => {
+      const one = { model: compile(estate), memo: hopMemo(), text: document }
       held.set(revisionId, one)
       return one
     })

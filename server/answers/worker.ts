@@ -1,5 +1,5 @@
 import { connected } from '../database/connected'
-import { readDocument } from '../estates/store'
+import { readRevision } from '../estates/store'
 import { ANSWERS, Refused, type AnswerName } from './answers'
 import { heldModel, type HeldModel } from './held'
 
@@ -17,7 +17,7 @@ export type Answered =
 
 /** The entry of the worker thread that answers from models: reading an estate takes seconds where it is large, and the server's thread stays free. */
 export default async function answer({ databaseUrl, revisionId, name, asked }: AnswerTask): Promise<Answered> {
-  const held = await heldModel(revisionId, () => connected(databaseUrl, (db) => readDocument(db, revisionId)))
+  const held = await heldModel(revisionId, () => connected(databaseUrl, (db) => readRevision(db, revisionId)))
   try {
     return { json: JSON.stringify(await (ANSWERS[name] as (held: HeldModel, asked: unknown) => unknown)(held, asked)) }
   } catch (error) {

@@ -25,7 +25,8 @@ const MOST_RANGES = 16
 
 /** The entry of a worker thread: reads two revisions and compares them; the server's thread stays free. */
 export default async function compareRevisions({ databaseUrl, before, after }: ComparisonTask): Promise<Comparison> {
-  const [a, b] = await connected(databaseUrl, (db) => Promise.all([readRevision(db, before), readRevision(db, after)]))
+  const saved = await connected(databaseUrl, (db) => Promise.all([readRevision(db, before), readRevision(db, after)]))
+  const [a, b] = [saved[0].estate, saved[1].estate]
   const ways = compareWays(compile(a), compile(b))
   return {
     objects: compareEstates(a, b),

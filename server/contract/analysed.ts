@@ -1,7 +1,7 @@
 import type { H3Event } from 'h3'
 import { findAnalysis } from '../analysis/results'
 import { AnalysisEnded } from '../analysis/ended'
-import { engine } from '../analysis/engine'
+import { engine } from '../engine'
 import { analysed } from '../analysis/runs'
 import type { Database } from '../database/client'
 import { refusal } from './respond'

@@ -64,6 +64,13 @@ const ofRevision = () =>
     .notNull()
     .references(() => revisions.id, { onDelete: 'cascade' })
 
+/** Revisions whose document was checked, and by which version: that one reads it without checking it again. */
+export const checkedRevisions = pgTable('checked_revisions', {
+  revisionId: ofRevision().primaryKey(),
+  /** What names the code that checked it. */
+  engine: text().notNull(),
+})
+
 /** Revisions that were analysed, whole, by which version of the analysis. */
 export const analyses = pgTable('analyses', {
   revisionId: ofRevision().primaryKey(),

@@ -1,7 +1,8 @@
 import { and, desc, eq, sql } from 'drizzle-orm'
-import { readEstate, type Estate, type SourceFile } from '@salt-trail/core'
+import { readEstate, readWritten, type Estate, type SourceFile } from '@salt-trail/core'
 import type { Database } from '../database/client'
-import { estates, revisionFiles, revisionRanges, revisions } from '../database/schema'
+import { checkedRevisions, estates, revisionFiles, revisionRanges, revisions } from '../database/schema'
+import { engine } from '../engine'
 import type { EstateContent } from './content'
 import { WITHOUT_LIMITS } from './limits'
 
@@ -91,14 +92,33 @@ export async function readDocument(db: Database, revisionId: number): Promise<st
   return row.document
 }
 
-/** The estate of a saved document. It was valid when it was saved; if this version finds it is not, it says so. */
-export function estateOfRevision(revisionId: number, document: string): Estate {
-  const { estate, problems } = readEstate([{ name: `revision ${revisionId}`, text: document }], WITHOUT_LIMITS)
-  if (!estate) throw new Error(`revision ${revisionId} can no longer be read: ${problems[0]?.message}`)
-  return estate
+/** A saved document, and the estate that it is of. */
+export interface ReadRevision {
+  readonly document: string
+  readonly estate: Estate
 }
 
-export const readRevision = async (db: Database, revisionId: number): Promise<Estate> => estateOfRevision(revisionId, await readDocument(db, revisionId))
+/**
+ * The estate of a saved document. What this version checked when it was saved, or read before, is not
+ * checked again: that is nine tenths of reading. What another version saved is, once; if it is no
+ * longer valid, an Error says so.
+ */
+export async function readRevision(db: Database, revisionId: number): Promise<ReadRevision> {
+  const document = await readDocument(db, revisionId)
+  const [known] = await db.select().from(checkedRevisions).where(eq(checkedRevisions.revisionId, revisionId))
+  const written = known?.engine === engine() ? readWritten(document) : null
+  if (written) return { document, estate: written }
+  const { estate, problems } = readEstate([{ name: `revision ${revisionId}`, text: document }], WITHOUT_LIMITS)
+  if (!estate) throw new Error(`revision ${revisionId} can no longer be read: ${problems[0]?.message}`)
+  await noteChecked(db, revisionId)
+  return { document, estate }
+}
+
+/** Notes that this version has checked the document of a revision. */
+async function noteChecked(db: Pick<Database, 'insert'>, revisionId: number): Promise<void> {
+  const checked = { revisionId, engine: engine() }
+  await db.insert(checkedRevisions).values(checked).onConflictDoUpdate({ target: checkedRevisions.revisionId, set: checked })
+}
 
 export async function readFiles(db: Database, revisionId: number): Promise<SourceFile[]> {
   return db
@@ -149,6 +169,7 @@ async function insertRevision(tx: Pick<Database, 'insert'>, estateId: number, nu
     .values({ estateId, number, author, origin, note, createdAt, document: content.document })
     .returning({ id: revisions.id })
   const revisionId = row!.id
+  await noteChecked(tx, revisionId)
   if (files.length > 0) await tx.insert(revisionFiles).values(files.map((file, ordinal) => ({ revisionId, ordinal, ...file })))
   const { ranges } = content
   for (let at = 0; at < ranges.length; at += ROWS_AT_ONCE) {

@@ -28,7 +28,8 @@ export interface Reading<W extends Wanted['want']> {
 async function make(estate: Estate, task: Wanted): Promise<Made[Wanted['want']]> {
   if (task.want === 'problems') return true
   if (task.want === 'content') return contentOf(estate)
-  return compareEstates(await connected(task.databaseUrl, (db) => readRevision(db, task.revisionId)), estate)
+  const saved = await connected(task.databaseUrl, (db) => readRevision(db, task.revisionId))
+  return compareEstates(saved.estate, estate)
 }
 
 /** The entry of a worker thread: reads and checks files, which takes seconds where they are large. */

@@ -1,8 +1,9 @@
 import { familyOf, type Address, type Family } from '../address/address'
 import { wholeSpace } from '../address/prefix-table'
-import { firstFrom, firstPart, partsWithin, rangesContain, rangeSet, spanAround, type Range, type RangeSet } from '../address/ranges'
+import { firstFrom, firstPart, rangesContain, rangeSet, spanAround, type Range, type RangeSet } from '../address/ranges'
 import { allThatMayCome, mayCome, type Wanted } from '../hops/behind'
 import { hopAt } from '../hops/hops'
+import { meetSpans } from '../hops/onward'
 import { kept, reader } from '../kept'
 import { derived, derivedAndCompared, sameItems, sameRanges } from '../model/derived'
 import { homesIn, homesInNetworks, presentOf, type Home, type Survey } from './survey'
@@ -47,22 +48,21 @@ function networksThatReach(survey: Survey, own: Address): ReadonlySet<number> {
   const at = firstFrom(list, own)
   const known = list[at]
   if (known && known.from <= own) return known.networks
-  let { from, to } = wholeSpace(family)
+  const sideOf = sidesOf(own)
+  let around = wholeSpace(family)
   const networks = new Set<number>()
   for (const network of presentOf(model, 'networks')) {
-    const reached = reachedFrom(survey, network, family)
-    const around = spanAround(reached, own)
-    if (around.from > from) from = around.from
-    if (around.to < to) to = around.to
-    if (rangesContain(reached, own)) networks.add(network)
+    const side = sideInReached(reachedFrom(survey, network, family), sideOf)
+    around = meetSpans(around, side)
+    if (side.inside) networks.add(network)
   }
-  list.splice(at, 0, { from, to, networks })
+  list.splice(at, 0, { ...around, networks })
   return networks
 }
 
 /** Whether some host of a network may reach an address with packets as they are. */
 function someReach(survey: Survey, network: number, own: Address): boolean {
-  const ask = (): boolean => rangesContain(reachedFrom(survey, network, familyOf(own)), own)
+  const ask = (): boolean => sideInReached(reachedFrom(survey, network, familyOf(own)), sidesOf(own)).inside
   return reader() === null ? ask() : derivedAndCompared(survey.model, `${network} reaches ${typeof own} ${own}`, ask, Object.is)
 }
 
@@ -87,16 +87,30 @@ const AS_IT_IS = {
   asks: ({ seenAs }) => (seenAs.length === 0 ? 'as it is' : 'translated'),
 } satisfies Wanted
 
-/** Every address that packets from some host of a network may reach as they are: where it is not, nobody there need be asked. */
-const reachedFrom = (survey: Survey, network: number, family: Family): RangeSet =>
+/**
+ * Every address that packets from some host of a network may reach as they are: where it is not, nobody there need be asked.
+ * What lies behind a transit is the same set for all who come to it alike, and is not copied for each network.
+ */
+interface Reached {
+  readonly near: RangeSet
+  readonly behind: readonly BehindTransit[]
+}
+
+/** The spans that lead to a transit, and of the whole space what may be reached behind it. */
+interface BehindTransit {
+  readonly spans: RangeSet
+  readonly all: RangeSet
+}
+
+const reachedFrom = (survey: Survey, network: number, family: Family): Reached =>
   derivedAndCompared(
     survey.model,
     `reached from network ${network} ${family}`,
     () => {
       const { model, memo } = survey
       const asked = new Set<unknown>()
-      const found: Range[] = []
-      // Tables of a network lead to the same transits with other holes each: what lies behind is met with all they leave together.
+      const near: Range[] = []
+      // Tables of a network lead to the same transits with other holes each: their spans are taken together.
       const byTransit = new Map<RangeSet, Range[]>()
       for (const index of model.networks[network]!.subnets) {
         for (const table of survey.tablesOf(model.subnets[index]!)) {
@@ -105,8 +119,8 @@ const reachedFrom = (survey: Survey, network: number, family: Family): RangeSet 
           asked.add(ranges)
           for (const { from, to, hop, behind } of ranges) {
             if (behind === null) {
-              if (AS_IT_IS.has(hop)) found.push({ from, to })
-            } else if (reader() !== null) for (const part of mayCome(model, memo, { from, to, behind }, AS_IT_IS)) found.push(part)
+              if (AS_IT_IS.has(hop)) near.push({ from, to })
+            } else if (reader() !== null) for (const part of mayCome(model, memo, { from, to, behind }, AS_IT_IS)) near.push(part)
             else {
               const all = allThatMayCome(model, memo, behind, family, AS_IT_IS)
               const spans = byTransit.get(all)
@@ -116,8 +130,35 @@ const reachedFrom = (survey: Survey, network: number, family: Family): RangeSet 
           }
         }
       }
-      for (const [all, spans] of byTransit) for (const span of rangeSet(spans)) for (const part of partsWithin(all, span)) found.push(part)
-      return rangeSet(found)
+      return { near: rangeSet(near), behind: [...byTransit].map(([all, spans]) => ({ spans: rangeSet(spans), all })) }
     },
-    sameRanges,
+    // Nobody compares what lies behind transits: who follows what he reads has it among what is near.
+    (a, b) => sameRanges(a.near, b.near),
   )
+
+/** On which side of a set an address is, and the widest span around it that is on the same. */
+interface Side extends Range {
+  readonly inside: boolean
+}
+
+/** The sides of one address; several networks ask for the same sets. */
+function sidesOf(address: Address): (set: RangeSet) => Side {
+  const known = new Map<RangeSet, Side>()
+  return (set) => {
+    let side = known.get(set)
+    if (!side) known.set(set, (side = { ...spanAround(set, address), inside: rangesContain(set, address) }))
+    return side
+  }
+}
+
+function sideInReached({ near, behind }: Reached, sideOf: (set: RangeSet) => Side): Side {
+  let side = sideOf(near)
+  for (const { spans, all } of side.inside ? [] : behind) {
+    const there = sideOf(all)
+    // One reason is enough, for it as against it.
+    const here = there.inside ? sideOf(spans) : there
+    if (here.inside) return { ...meetSpans(here, there), inside: true }
+    side = { ...meetSpans(side, here), inside: false }
+  }
+  return side
+}

@@ -54,7 +54,8 @@ function parsed(text: string): unknown {
 }
 
 const isMap = (value: unknown): value is { [key: string]: Plain } => typeof value === 'object' && value !== null && !Array.isArray(value)
-const isPlace = (key: string): boolean => /^(0|[1-9]\d{0,9})$/.test(key)
+/** A key that plain objects move to the front. */
+export const isPlace = (key: string): boolean => /^(0|[1-9]\d{0,9})$/.test(key)
 const shapeOf = (value: Plain): SourceSection['shape'] => (Array.isArray(value) ? 'list' : isMap(value) ? 'map' : value === null ? 'empty' : 'scalar')
 
 /** How many names of keys there are; not a number where anything is nested deeper than `left`. */

@@ -1,5 +1,5 @@
 import { readHistory } from '../../../analysis/history'
-import { engine } from '../../../analysis/engine'
+import { engine } from '../../../engine'
 import { params, refusal } from '../../../contract/respond'
 import { estateParams } from '../../../contract/schemas'
 import { database } from '../../../database/client'

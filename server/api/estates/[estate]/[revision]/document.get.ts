@@ -9,5 +9,5 @@ export default defineEventHandler(async (event) => {
   const { db, id, slug, number } = await revisionOf(event)
   setResponseHeader(event, 'content-type', notation === 'json' ? 'application/json' : 'application/yaml')
   setResponseHeader(event, 'content-disposition', `attachment; filename="${slug}-${number}.${notation}"`)
-  return notation === 'json' ? readDocument(db, id) : writeYaml(await readRevision(db, id))
+  return notation === 'json' ? readDocument(db, id) : writeYaml((await readRevision(db, id)).estate)
 })

@@ -1,6 +1,6 @@
 import { ask, makeReady } from '../../../../answers/ask'
 import { readOutline } from '../../../../analysis/results'
-import { engine } from '../../../../analysis/engine'
+import { engine } from '../../../../engine'
 import { revisionOf } from '../../../../contract/revision'
 import { listRevisions } from '../../../../estates/store'
 
