@@ -1,11 +1,34 @@
-// `npm run bench [-- S|M|L …]`: what the core does, on estates of each size, in one process.
+// `npm run bench [-- S|M|L|largest …]`: what the core does, on estates of each size, each part in a process of its own.
 import { spawnSync } from 'node:child_process'
+import { mkdtempSync, rmSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
 import { root } from '../machine/run.mjs'
 import { bundled } from './bundle.mjs'
 
 // The young generation is as large as in the server's workers.
-const flags = ['--max-semi-space-size=64', '--max-old-space-size=20000', await bundled('main.ts')]
-for (const part of [[], ['--changes']]) {
-  const { status } = spawnSync(process.execPath, [...flags, ...part, ...process.argv.slice(2)], { stdio: 'inherit', cwd: root })
-  if (status !== 0) process.exit(status ?? 1)
+const flags = ['--max-semi-space-size=64', '--max-old-space-size=20000']
+
+function part(script, ...words) {
+  const { status } = spawnSync(process.execPath, [...flags, script, ...words], { stdio: 'inherit', cwd: root })
+  if (status !== 0) throw new Error(`${words.join(' ') || 'the bench'} ended with ${status}`)
 }
+
+function benchLargest(largest) {
+  const folder = mkdtempSync(join(tmpdir(), 'salt-trail-bench-'))
+  try {
+    const file = join(folder, 'largest.json')
+    part(largest, 'make', file)
+    part(largest, 'read', file)
+  } finally {
+    rmSync(folder, { recursive: true })
+  }
+}
+
+const words = process.argv.slice(2)
+const sizes = words.filter((word) => word !== 'largest')
+const main = await bundled('main.ts')
+const named = words.length === 0 || sizes.length > 0
+if (named) part(main, ...sizes)
+if (sizes.length < words.length || words.length === 0) benchLargest(await bundled('largest.ts'))
+if (named) part(main, '--changes', ...sizes)

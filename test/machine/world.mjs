@@ -5,7 +5,9 @@ import { ensureBuilt } from '../../scripts/machine/build.mjs'
 import { freePort, startPostgres } from '../../scripts/machine/postgres.mjs'
 import { startServer } from '../../scripts/machine/server.mjs'
 
-/** A database and a server of a test run's own, on the production build; both end with `stop`. */
+const SIGNALS = ['SIGINT', 'SIGTERM']
+
+/** A database and a server of a test run's own, on the production build; both end with `stop`, or when whoever started them is told to end. */
 export async function startWorld({ port, env = {} } = {}) {
   ensureBuilt()
   const folder = mkdtempSync(join(tmpdir(), 'salt-trail-test-'))
@@ -18,9 +20,12 @@ export async function startWorld({ port, env = {} } = {}) {
   try {
     const server = await startServer({ port: port || (await freePort(0)), databaseUrl: database.url, env: { SALT_TRAIL_LOG: 'error', ...env } })
     const stop = async () => {
+      for (const signal of SIGNALS) process.off(signal, interrupted)
       await server.stop()
       end()
     }
+    const interrupted = () => void stop().finally(() => process.exit(1))
+    for (const signal of SIGNALS) process.on(signal, interrupted)
     return { address: server.address, databaseUrl: database.url, ended: server.ended, stop }
   } catch (error) {
     end()

@@ -34,6 +34,9 @@ const place = defineModel<MatrixPlace | null>('place', { required: true })
 const pair = defineModel<readonly [string, string] | null>('compared', { required: true })
 
 const NAME_WIDTH = 290
+const ROW_HEIGHT = 29
+/** So many rows are drawn above and below those in sight. */
+const OVERSCAN = 6
 const columns = computed(() => shownColumns(props.outline, props.open, props.direction, props.like))
 const template = computed(() => `${NAME_WIDTH}px ${columns.value.map((column) => `${column.width}px`).join(' ')}`)
 const wholeWidth = computed(() => columns.value.reduce((sum, column) => sum + column.width, NAME_WIDTH))
@@ -48,16 +51,21 @@ const virtualizer = useVirtualizer(
   computed(() => ({
     count: props.items.length,
     getScrollElement: () => scroller.value,
-    estimateSize: (index: number) => (props.items[index]?.kind === 'group' ? 38 : 29),
-    overscan: 6,
+    estimateSize: (index: number) => (props.items[index]?.kind === 'group' ? 38 : ROW_HEIGHT),
+    overscan: OVERSCAN,
     getItemKey: (index: number) => {
       const item = props.items[index]!
       return item.kind === 'group' ? `group ${item.id}` : `subnet ${item.subnet.id}`
     },
   })),
 )
+/** Rows that come into sight are drawn in the elements of those that left it: to change one takes less than to make it. */
+const slots = computed(() => Math.ceil(height.value / ROW_HEIGHT) + 2 * OVERSCAN + 2)
 const inSight = computed(() =>
-  virtualizer.value.getVirtualItems().flatMap((one) => (props.items[one.index] ? [{ ...one, item: props.items[one.index]! }] : [])),
+  virtualizer.value.getVirtualItems().flatMap(({ index, start, size }) => {
+    const item = props.items[index]
+    return item ? [{ item, index, start, size, slot: `${item.kind} ${index % slots.value}` }] : []
+  }),
 )
 
 const fetched = useFetchedCells()
@@ -120,6 +128,18 @@ function moveTo(index: number, column: number): void {
   else if (right > shift.value + width.value) shiftTo(right - width.value)
 }
 
+// Rows are given these as they are: one made for each row anew would draw all of them again with every move.
+function pick(index: number, column: number): void {
+  moveTo(index, column)
+  peek.value = true
+}
+function selectAt(index: number): void {
+  const item = props.items[index]
+  if (item?.kind !== 'subnet') return
+  toggle(item.subnet.id)
+  moveTo(index, current.value.column)
+}
+
 function step(by: number, selecting = false): void {
   const place = subnetIndexes.value.indexOf(at.value)
   const next = subnetIndexes.value[Math.min(Math.max(place + by, 0), subnetIndexes.value.length - 1)]
@@ -166,7 +186,7 @@ const comparedColumns = computed(() => {
 
 function onKey(event: KeyboardEvent): void {
   if (event.ctrlKey || event.metaKey || event.altKey) return
-  const page = Math.max(1, Math.floor(height.value / 29) - 2)
+  const page = Math.max(1, Math.floor(height.value / ROW_HEIGHT) - 2)
   const moves: Record<string, () => void> = {
     ArrowDown: () => step(1, event.shiftKey),
     ArrowUp: () => step(-1, event.shiftKey),
@@ -255,7 +275,7 @@ onMounted(() => {
         @blur="hasFocus = false"
       >
         <div class="relative" role="rowgroup" :style="{ height: `${virtualizer.getTotalSize()}px`, width: `max(100%, ${wholeWidth}px)` }">
-          <template v-for="{ item, index, key, size, start } in inSight" :key="key as string">
+          <template v-for="{ item, index, slot, size, start } in inSight" :key="slot">
             <div
               v-if="item.kind === 'group'"
               role="row"
@@ -275,15 +295,15 @@ onMounted(() => {
               :index="index"
               :columns="columns"
               :template="template"
-              :cell-at="(column: number) => cellOfItem(item, column)"
+              :cell-of="cellOfItem"
               :current="index === at ? current.column : -1"
               :has-focus="hasFocus"
               :selected="selected.has(item.subnet.id)"
-              class="w-full"
-              :style="{ height: `${size}px`, transform: `translateY(${start}px)` }"
-              @pick="(moveTo(index, $event), (peek = true))"
+              :start="start"
+              :size="size"
+              @pick="pick"
               @ask="ask"
-              @select="(toggle(item.subnet.id), moveTo(index, current.column))"
+              @select="selectAt"
             />
           </template>
         </div>

@@ -8,15 +8,18 @@ const props = defineProps<{
   index: number
   columns: readonly ShownColumn[]
   template: string
-  /** The cell of a column; null while it is fetched. */
-  cellAt: (column: number) => Cell | null
+  /** The cell of a row in a column; null while it is fetched. */
+  cellOf: (item: SubnetItem, column: number) => Cell | null
+  /** Where it stands in the list, and how high it is; in pixels. */
+  start: number
+  size: number
   /** Which of its cells is the current one, or −1. */
   current: number
   hasFocus: boolean
   selected: boolean
 }>()
-const emit = defineEmits<{ pick: [column: number]; ask: []; select: [] }>()
-const cells = computed(() => props.columns.map((_, column) => props.cellAt(column)))
+const emit = defineEmits<{ pick: [index: number, column: number]; ask: []; select: [index: number] }>()
+const cells = computed(() => props.columns.map((_, column) => props.cellOf(props.item, column)))
 </script>
 
 <template>
@@ -24,15 +27,15 @@ const cells = computed(() => props.columns.map((_, column) => props.cellAt(colum
     role="row"
     :aria-rowindex="index + 1"
     :aria-selected="selected"
-    class="absolute top-0 left-0 grid border-b border-hair"
-    :style="{ gridTemplateColumns: template }"
+    class="absolute top-0 left-0 grid w-full border-b border-hair"
+    :style="{ gridTemplateColumns: template, height: `${size}px`, transform: `translateY(${start}px)` }"
   >
     <div
       role="rowheader"
       class="sticky left-0 z-[1] flex items-center gap-2 overflow-hidden pr-2 pl-4 whitespace-nowrap"
       :class="selected ? 'bg-wash shadow-[inset_3px_0_var(--focus)]' : 'bg-ground'"
       :title="item.subnet.id"
-      @click="emit('select')"
+      @click="emit('select', index)"
     >
       <span class="truncate">{{ item.name }}</span>
       <span v-if="item.subnet.role" class="text-xs text-soft">{{ item.subnet.role }}</span>
@@ -46,7 +49,7 @@ const cells = computed(() => props.columns.map((_, column) => props.cellAt(colum
       :aria-selected="column === current"
       class="flex cursor-pointer items-center gap-[7px] overflow-hidden pr-2 pl-2 whitespace-nowrap"
       :class="column === current ? (hasFocus ? 'bg-wash outline-2 -outline-offset-1 outline-focus' : 'bg-wash') : ''"
-      @click="emit('pick', column)"
+      @click="emit('pick', index, column)"
       @dblclick="emit('ask')"
     >
       <template v-if="cell">

@@ -8,7 +8,7 @@ import { EVERYTHING, type Wanted } from '../hops/behind'
 import { identity, intern, type Outcome } from '../hops/onward'
 import { expandRange, type Hop, type HopRange } from '../hops/sweep'
 import type { HostKind } from '../hops/kinds'
-import { sameRanges } from '../model/derived'
+import { sameItems, sameRanges } from '../model/derived'
 import type { Model, SubnetModel } from '../model/model'
 import { destinationsOf, type ExitColumn } from './columns'
 
@@ -224,13 +224,22 @@ function describe(model: Model, subnet: SubnetModel, kind: HostKind, hosts: read
       leavesBy: hop.leavesBy,
       seenAs: hop.seenAs,
       cause: hop.cause,
-      ranges: rest ? null : ranges.flatMap(prefixesOfRange).map(formatPrefix),
+      ranges: rest ? null : prefixTexts(ranges),
       moreRanges: rest ? 0 : more,
       family: familyOf(lowest),
       hosts,
       question: { from, to },
     }
   })
+}
+
+const texts = new WeakMap<readonly Range[], readonly string[]>()
+
+/** Ranges as prefixes: the same texts for all subnets that share the ranges. */
+function prefixTexts(ranges: readonly Range[]): readonly string[] {
+  let known = texts.get(ranges)
+  if (!known) texts.set(ranges, (known = ranges.flatMap(prefixesOfRange).map(formatPrefix)))
+  return known
 }
 
 /** What a way is, by the strongest thing on it: an inspection, a translation, a service, a private line, nothing but a door. */
@@ -247,11 +256,35 @@ export function kindOf(hop: Pick<Outcome, 'cause' | 'ways' | 'reaches'>): WayKin
 
 /** One entry where several kinds of host share a way in all but the address they are seen as. */
 function merge(ways: readonly ExitWay[]): ExitWay[] {
-  const out = new Map<string, ExitWay>()
+  const out: ExitWay[] = []
+  // Most ways differ in what is cheap to compare.
+  const places = new Map<string, number[]>()
   for (const way of ways) {
-    const key = JSON.stringify([way.kind, way.way, way.branches, way.leavesBy, way.seenAs, way.cause, way.ranges, way.moreRanges, way.family])
-    const known = out.get(key)
-    out.set(key, known ? { ...known, hosts: known.hosts && way.hosts ? [...known.hosts, ...way.hosts] : null } : way)
+    const face = `${way.kind} ${way.by} ${way.branches} ${way.leavesBy} ${way.moreRanges} ${way.family}`
+    const alike = places.get(face) ?? []
+    const at = alike.find((place) => isSameWay(out[place]!, way))
+    if (at === undefined) {
+      places.set(face, [...alike, out.length])
+      out.push(way)
+      continue
+    }
+    const known = out[at]!
+    out[at] = { ...known, hosts: known.hosts && way.hosts ? [...known.hosts, ...way.hosts] : null }
   }
-  return [...out.values()]
+  return out
 }
+
+const isSameWay = (a: ExitWay, b: ExitWay): boolean =>
+  a.kind === b.kind &&
+  a.branches === b.branches &&
+  a.leavesBy === b.leavesBy &&
+  a.moreRanges === b.moreRanges &&
+  a.family === b.family &&
+  sameItems(a.way, b.way) &&
+  sameItems(a.seenAs, b.seenAs) &&
+  isSameCause(a.cause, b.cause) &&
+  (a.ranges === b.ranges || (a.ranges !== null && b.ranges !== null && sameItems(a.ranges, b.ranges)))
+
+const isSameCause = (a: ExitWay['cause'], b: ExitWay['cause']): boolean =>
+  a === b ||
+  (a !== null && b !== null && a.code === b.code && a.object === b.object && a.inner?.code === b.inner?.code && a.inner?.object === b.inner?.object)

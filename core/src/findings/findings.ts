@@ -15,7 +15,8 @@ import { checkIdleSets, checkRules, checkWithoutRules } from './rules'
 import { checkRulesAndRoutes } from './rules-and-routes'
 import { checkSegments } from './segments'
 import { surveyOf, type Check, type Subject, type Survey } from './survey'
-import { checkNames, checkNameServers, checkQuotas, checkRoles, checkTags, checkDefaultTables } from './upkeep'
+import { checkTags } from './tags'
+import { checkNames, checkNameServers, checkQuotas, checkRoles, checkDefaultTables } from './upkeep'
 import { checkWays } from './ways'
 
 /** Every check, by what it is about; each group is one step of an analysis. */

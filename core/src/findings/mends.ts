@@ -164,6 +164,18 @@ export function sharePorts(nat: NatModel, served: number, offered: number): Find
   return { what: `give each host behind ${nat.id} ${value} ports, or the translator another address`, changes: [{ op: 'add', path, value }] }
 }
 
+/** Gives an object tags that it lacks, where all of them are known; `why` says from whom. */
+export function giveTags(section: string, id: string, tags: object | undefined, lacking: ReadonlyMap<string, string | undefined>, why: string): FindingMend | null {
+  const given = [...lacking].flatMap(([key, value]) => (value === undefined ? [] : [[key, value] as const]))
+  if (given.length < lacking.size) return null
+  return {
+    what: `tag ${id} ${given.map((one) => one.join('=')).join(', ')}, ${why}`,
+    changes: tags
+      ? given.map(([key, value]) => ({ op: 'add', path: pointer(section, id, 'tags', key), value }))
+      : [{ op: 'add', path: pointer(section, id, 'tags'), value: Object.fromEntries(given) }],
+  }
+}
+
 /** Takes an object out that nothing uses; null for a network that something still stands in or names. */
 export function remove(model: Model, section: string, id: string): FindingMend | null {
   const out: Change = { op: 'remove', path: pointer(section, id) }

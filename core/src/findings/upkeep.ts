@@ -4,7 +4,6 @@ import { isPublic } from '../address/public'
 import { pointer } from '../mend/change'
 import type { Model, RouteModel, SubnetModel } from '../model/model'
 import { derivedAndCompared, sameItems } from '../model/derived'
-import { wildcard } from '../rules/rule-book'
 import { nameServersOf, resolveName } from '../trace/names'
 import { isRefusal } from '../trace/question'
 import { trace } from '../trace/trace'
@@ -213,47 +212,6 @@ export const checkQuotas = checkWhole(({ model }) => {
   for (const [region, count] of perRegion) use(`regions/${region}`, 'public addresses', count, limits.publicAddressesPerRegion)
   return out
 })
-
-export const checkTags = checkWhole(({ model }) => {
-  const { estate } = model
-  return estate.requiredTags.flatMap(({ section, where, keys }) => {
-    const objects =
-      (estate[section as 'subnets'] as
-        ReadonlyMap<string, { tags?: Record<string, string>; state?: string; network?: string; region?: string; subnet?: string }> | undefined) ?? new Map()
-    return [...objects].flatMap(([id, object]) => {
-      if (object.state === 'deleted') return []
-      const around = surroundings(model, section, object)
-      const [key, value] = [where?.tag?.slice(0, where.tag.indexOf('=')), where?.tag?.slice(where.tag.indexOf('=') + 1)]
-      if (key !== undefined && ![object.tags, ...around.tags].some((set) => set?.[key] === value)) return []
-      if (where?.name !== undefined && !wildcard(where.name, id)) return []
-      if (where?.region !== undefined && where.region !== (object.region ?? around.region)) return []
-      const missing = keys.filter((needed) => !Object.hasOwn(object.tags ?? {}, needed))
-      if (missing.length === 0) return []
-      return [
-        finding({
-          code: 'odd-missing-tag',
-          severity: 'low',
-          anchor: `${section}/${id}`,
-          sentence: `${id} lacks the ${missing.length === 1 ? 'tag' : 'tags'} ${listText(missing)}, which ${section} like it must have.`,
-          part: missing.join(),
-          facts: missing,
-        }),
-      ]
-    })
-  })
-})
-
-/** The tags and the region an object has from the subnet and network it is in. */
-function surroundings(
-  model: Model,
-  section: string,
-  object: { network?: string; subnet?: string },
-): { tags: (Record<string, string> | undefined)[]; region: string | null } {
-  const subnet = object.subnet === undefined ? undefined : model.estate.subnets.get(object.subnet)
-  const network = model.estate.networks.get(object.network ?? subnet?.network ?? '')
-  const compiled = section === 'subnets' || subnet ? model.networks[model.index.networks.get(object.network ?? subnet?.network ?? '') ?? -1] : undefined
-  return { tags: [subnet?.tags, network?.tags], region: compiled?.region ?? network?.region ?? null }
-}
 
 /** A network’s own name servers that its subnets cannot ask. */
 export const checkNameServers = check(

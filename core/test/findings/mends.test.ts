@@ -36,8 +36,8 @@ const said = (findings: readonly Finding[], fingerprint: string): string | undef
   return one && JSON.stringify([one.sentence, one.evidence.ranges, one.evidence.question])
 }
 
-/** Of these the estate alone does not say what was meant: a tag's value, a larger quota, where else a host should stand, other ranges. */
-const WITHOUT: readonly FindingCode[] = ['odd-quota', 'odd-missing-tag', 'odd-shared-inspection-subnet', 'hole-overlap']
+/** Of these the estate alone does not say what was meant: a larger quota, where else a host should stand, other ranges. */
+const WITHOUT: readonly FindingCode[] = ['odd-quota', 'odd-shared-inspection-subnet', 'hole-overlap']
 
 const mended = new Set<FindingCode>()
 

@@ -8,8 +8,7 @@ import { randomEstate } from '../random/estate'
 const conversion = () => ({ limits: DEFAULT_LIMITS, problems: [], aliases: 0 })
 const inPass = (file: SourceFile): SourceDocument[] | null => inOnePass(file, conversion())
 const atOnce = (text: string): SourceDocument[] | null => {
-  const file = { name: 'made.json', text }
-  return readJsonAtOnce(file, conversion(), () => inPass(file))
+  return readJsonAtOnce({ name: 'made.json', text }, conversion())
 }
 
 /** Everything a document says of itself, its places with it. */

@@ -1,45 +1,50 @@
 import { once } from '../../kept'
-import type { Conversion, Plain, SourceDocument, SourceEntry, SourceFile, SourceSection } from './source'
+import { countNamesIn, offsetIn, placesIn, startOf, type Place } from './json-places'
+import { locator, type Conversion, type Plain, type SourceDocument, type SourceEntry, type SourceFile, type SourceSection } from './source'
 
 /**
  * Reads strict JSON by the engine's own parser, several times as fast as in a pass that notes where
- * everything stands; that pass (`inOnePass`) is made once somebody asks for a place. Null where the
- * text is no JSON, where a key is given twice (the parser keeps the last without a word), where it is
- * nested too deep, or where ids are numbers (plain objects move those to the front).
+ * everything stands; places are found once somebody asks for one. Null where the text is no JSON,
+ * where a key is given twice (the parser keeps the last without a word), where it is nested too deep,
+ * or where ids are numbers (plain objects move those to the front).
  */
-export function readJsonAtOnce(file: SourceFile, { limits }: Conversion, inOnePass: () => SourceDocument[] | null): SourceDocument[] | null {
-  const root = parsed(file.text)
+export function readJsonAtOnce(file: SourceFile, { limits }: Conversion): SourceDocument[] | null {
+  const { text } = file
+  const root = parsed(text)
   if (!isMap(root)) return null
-  if (countNames(root, limits.depth + 1) !== namesIn(file.text)) return null
+  if (countNames(root, limits.depth + 1) !== countNamesIn(text)) return null
   if (Object.values(root).some((section) => isMap(section) && Object.keys(section).some(isPlace))) return null
-  const placed = once(() => placesOf(inOnePass()!))
+  const position = locator(file)
+  const sectionPlaces = once(() => placesIn(text, startOf(text)))
   const sections = Object.keys(root).map((name): SourceSection => {
     const section = root[name]!
-    const there = (): PlacedSection => placed().sections.get(name)!
-    const entryAt = (key: string, value: Plain): SourceEntry => ({
+    const own = (): Place => sectionPlaces().get(name)!
+    const entryPlaces = once(() => placesIn(text, own().start))
+    const entry = (key: string, value: Plain, place: () => Place): SourceEntry => ({
       key,
       value,
-      at: () => there().entries.get(key)!.at(),
-      find: (path, part) => there().entries.get(key)!.find(path, part),
+      at: () => position(place().keyOffset),
+      find: (path, part) => position(path.length === 0 ? place().keyOffset : offsetIn(text, place(), path, part)),
     })
     return {
       name,
       get at() {
-        return there().section.at
+        return position(own().keyOffset)
       },
       get valueAt() {
-        return there().section.valueAt
+        return position(own().start)
       },
       shape: shapeOf(section),
-      entries: () => (isMap(section) || Array.isArray(section) ? Object.entries(section).map(([key, value]) => entryAt(key, value)) : []),
-      whole: () => ({ key: name, value: section, at: () => there().section.whole().at(), find: (path, part) => there().section.whole().find(path, part) }),
+      entries: () =>
+        isMap(section) || Array.isArray(section) ? Object.entries(section).map(([key, value]) => entry(key, value, () => entryPlaces().get(key)!)) : [],
+      whole: () => entry(name, section, own),
     }
   })
   return [
     {
       sections,
       get at() {
-        return placed().at
+        return position(startOf(text))
       },
     },
   ]
@@ -67,26 +72,3 @@ function countNames(value: Plain, left: number): number {
   else for (const key of Object.keys(value)) count += 1 + countNames(value[key]!, left - 1)
   return count
 }
-
-/** How many names of keys stand in a text of JSON: texts with a colon behind them. */
-function namesIn(text: string): number {
-  const texts = /"[^"\\]*(?:\\.[^"\\]*)*"(\s*:)?/g
-  let count = 0
-  for (let found = texts.exec(text); found !== null; found = texts.exec(text)) if (found[1] !== undefined) count++
-  return count
-}
-
-interface PlacedSection {
-  readonly section: SourceSection
-  readonly entries: ReadonlyMap<string | null, SourceEntry>
-}
-
-const placesOf = ([document]: readonly SourceDocument[]) => ({
-  at: document!.at,
-  sections: new Map(
-    [...document!.sections!].map((section): [string | null, PlacedSection] => [
-      section.name,
-      { section, entries: new Map([...section.entries()].map((entry) => [entry.key, entry])) },
-    ]),
-  ),
-})

@@ -1,12 +1,11 @@
-import { findNodeAtLocation, parseTree, visit, type Node } from 'jsonc-parser'
+import { visit } from 'jsonc-parser'
 import { readJsonAtOnce } from './json-at-once'
+import { offsetIn, type Place } from './json-places'
 import {
   locator,
   setKey,
   type Conversion,
   type Locator,
-  type Part,
-  type Path,
   type Plain,
   type SourceDocument,
   type SourceEntry,
@@ -20,13 +19,10 @@ interface Frame {
   keyOffset: number
 }
 
-/** An entry while a file is being read: where its key and its value begin and end. */
-interface Found {
+/** An entry while a file is being read, and where it stands. */
+interface Found extends Place {
   readonly key: string
-  readonly keyOffset: number
   readonly value: Plain
-  readonly start: number
-  readonly end: number
 }
 
 /**
@@ -35,7 +31,7 @@ interface Found {
  */
 export function readJson(file: SourceFile, conversion: Conversion): SourceDocument[] | null {
   if (!/^\s*\{/.test(file.text)) return null
-  return readJsonAtOnce(file, conversion, () => inOnePass(file, { ...conversion, problems: [] })) ?? inOnePass(file, conversion)
+  return readJsonAtOnce(file, conversion) ?? inOnePass(file, conversion)
 }
 
 /** In one pass that notes where everything stands. */
@@ -148,17 +144,4 @@ function wholeOf(
     { key: section.key, keyOffset: section.keyOffset, value: isMap ? value : section.value, start: section.start, end: text.indexOf('}', end) + 1 },
     position,
   )
-}
-
-/** The offset of a path in an object, found by reading the object's text once more; of the nearest part that is there. */
-function offsetIn(text: string, found: Found, path: Path, part: Part): number {
-  const root = parseTree(text.slice(found.start, found.end))
-  for (let length = path.length; root && length > 0; length--) {
-    const node: Node | undefined = findNodeAtLocation(root, path.slice(0, length) as (string | number)[])
-    if (!node) continue
-    const wantsKey = part === 'key' || length < path.length
-    const key = wantsKey && node.parent?.type === 'property' ? node.parent.children?.[0] : undefined
-    return found.start + (key ?? node).offset
-  }
-  return found.keyOffset
 }

@@ -313,9 +313,8 @@ function checkCounts(draft: Draft, limits: Limits): void {
   }
 }
 
-/** The length in UTF-8 without encoding the text. */
+/** The length in UTF-8 without encoding the text. A plain loop: a pattern would be interpreted on its one run. */
 function utf8Length(text: string): number {
-  if (!/[^\0-\x7f]/.test(text)) return text.length
   let length = text.length
   for (let i = 0; i < text.length; i++) {
     const code = text.charCodeAt(i)
