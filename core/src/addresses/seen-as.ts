@@ -2,7 +2,7 @@ import { compareAddresses, formatAddress, parseAddress, type Address } from '../
 import { formatPrefix, isPrefixFault, parsePrefix, prefixOf } from '../address/prefix'
 import { intersectRanges, prefixesOfRange, rangeSetOf, type RangeSet } from '../address/ranges'
 import { destinationsOf } from '../exits/columns'
-import { meetHops } from '../exits/exits'
+import { meetHops } from '../hops/meet'
 import { hopsOf, type HopMemo } from '../hops/hops'
 import type { Model, SubnetModel } from '../model/model'
 

@@ -37,17 +37,25 @@ export function destinationsOf(model: Model, subnet: SubnetModel, column: ExitCo
   }
 }
 
+/** The same as a set that subnets share, and what of it is not meant. */
+export function spreadOf(model: Model, subnet: SubnetModel, column: ExitColumn): { readonly all: RangeSet; readonly without?: RangeSet } {
+  // Who follows what he reads would read all subnets for each.
+  if (column !== 'otherNetworks' || reader() !== null) return { all: destinationsOf(model, subnet, column) }
+  const { network } = subnet
+  return { all: allSubnets(model), without: known(model, `ranges of ${network}`, () => rangeSetOf(model.networks[network]!.ranges)) }
+}
+
 const known = (model: Model, key: string, make: () => RangeSet): RangeSet => derivedAndCompared(model, `destinations ${key}`, make, sameRanges)
 
 const outside = (model: Model, section: 'sites' | 'services'): RangeSet =>
   known(model, section, () => rangeSetOf([...model.index[section].keys()].flatMap((id) => (model.estate[section].get(id)?.ranges ?? []).map(prefixOf))))
 
+const allSubnets = (model: Model): RangeSet =>
+  known(model, 'subnets', () => rangeSet([...model.index.networks.values()].flatMap((index) => subnetRanges(model, index))))
+
 /** What the subnets of other networks have, and this one's network has not. */
 function others(model: Model, network: number): RangeSet {
-  const find = (): RangeSet => {
-    const all = known(model, 'subnets', () => rangeSet([...model.index.networks.values()].flatMap((index) => subnetRanges(model, index))))
-    return subtractRanges(all, rangeSetOf(model.networks[network]!.ranges))
-  }
+  const find = (): RangeSet => subtractRanges(allSubnets(model), rangeSetOf(model.networks[network]!.ranges))
   if (reader() !== null) return known(model, `others ${network}`, find)
   // Nearly as large as all subnets, for each network: kept for its subnets, which follow one another, and no longer.
   const last = latest.get(model)

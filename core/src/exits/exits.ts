@@ -1,16 +1,14 @@
-import { compareAddresses, familyOf, formatAddress, nextAddress, type Address, type Family } from '../address/address'
+import { familyOf, formatAddress, type Family } from '../address/address'
 import { formatPrefix } from '../address/prefix'
 import { longestMatch } from '../address/prefix-table'
-import { firstFrom, firstPart, prefixesOfRange, type Range, type RangeSet } from '../address/ranges'
-import { compared } from '../kept'
+import { prefixesOfRange, type Range, type RangeSet } from '../address/ranges'
 import { hopMemo, hopsOf, type HopMemo, type HopTable, type Part } from '../hops/hops'
-import { EVERYTHING, type Wanted } from '../hops/behind'
-import { identity, intern, type Outcome } from '../hops/onward'
-import { expandRange, type Hop, type HopRange } from '../hops/sweep'
 import type { HostKind } from '../hops/kinds'
-import { sameItems, sameRanges } from '../model/derived'
+import { meetHops } from '../hops/meet'
+import type { Outcome } from '../hops/onward'
+import { sameItems } from '../model/derived'
 import type { Model, SubnetModel } from '../model/model'
-import { destinationsOf, type ExitColumn } from './columns'
+import { spreadOf, type ExitColumn } from './columns'
 
 /** The kinds of way a packet can go, after which cells are toned and lettered. */
 export type WayKind = 'translated' | 'inspected' | 'direct' | 'private-line' | 'service' | 'local' | 'lost'
@@ -42,7 +40,10 @@ export type ExitRow = { readonly subnet: string } & { readonly [C in ExitColumn]
 
 export function exitsOf(model: Model, subnet: SubnetModel, memo: HopMemo = hopMemo()): ExitRow {
   const tables = hopsOf(model, subnet, memo)
-  const ways = (column: ExitColumn): ExitWay[] => exitsTo(model, subnet, tables, column, destinationsOf(model, subnet, column), memo)
+  const ways = (column: ExitColumn): ExitWay[] => {
+    const { all, without } = spreadOf(model, subnet, column)
+    return exitsTo(model, subnet, tables, column, all, memo, without)
+  }
   return {
     subnet: subnet.id,
     internet: ways('internet'),
@@ -53,14 +54,22 @@ export function exitsOf(model: Model, subnet: SubnetModel, memo: HopMemo = hopMe
   }
 }
 
-/** The ways out of a subnet to some destinations. */
-export function exitsTo(model: Model, subnet: SubnetModel, tables: readonly HopTable[], column: ExitColumn, destinations: RangeSet, memo: HopMemo): ExitWay[] {
+/** The ways out of a subnet to some destinations; `without` are some of them that are not meant. */
+export function exitsTo(
+  model: Model,
+  subnet: SubnetModel,
+  tables: readonly HopTable[],
+  column: ExitColumn,
+  destinations: RangeSet,
+  memo: HopMemo,
+  without?: RangeSet,
+): ExitWay[] {
   const one = tables.length === 1
   return merge(
     tables.flatMap((table) => {
       const hosts = one || table.kind.interfaces.length === 0 ? null : table.kind.interfaces.map((index) => model.interfaces[index]!.id)
       return ([4, 6] as const).flatMap((family) =>
-        describe(model, subnet, table.kind, hosts, meetHops(model, subnet, table, family, destinations, memo, EVERYTHING, MOST_SHOWN), column),
+        describe(model, subnet, table.kind, hosts, meetHops(model, subnet, table, family, destinations, memo, { most: MOST_SHOWN, without }), column),
       )
     }),
   )
@@ -68,138 +77,6 @@ export function exitsTo(model: Model, subnet: SubnetModel, tables: readonly HopT
 
 /** More ranges of one way than this are only counted where they are shown to a person. */
 const MOST_SHOWN = 24
-
-/** The parts of a subnet’s ranges that meet some destinations, by how packets fare there; of them those wanted. */
-export function meetHops(
-  model: Model,
-  subnet: SubnetModel,
-  table: HopTable,
-  family: Family,
-  destinations: RangeSet,
-  memo: HopMemo,
-  wanted: Wanted = EVERYTHING,
-  most = Infinity,
-): Part[] {
-  // Subnets that share their routing share this too, but for what lies with them.
-  const ranges = table.shared[family]
-  const home = subnet.table >= 0 ? '' : subnet.ref
-  const key = `${identity(ranges)} ${wanted.name} ${most} ${home} ${table.kind.hasPublicAddress ? table.kind.ref : ''}`
-  let found = memo.meetings.get(destinations)
-  if (!found) memo.meetings.set(destinations, (found = new Map()))
-  const parts = compared(found, key, () => meetShared(model, subnet, table, ranges, destinations, memo, wanted, most), sameParts)
-  return parts.map((part) => {
-    const outcome = table.named(part.outcome)
-    return outcome === part.outcome ? part : { ...part, outcome: intern(memo, outcome) }
-  })
-}
-
-const sameParts = (a: readonly Part[], b: readonly Part[]): boolean =>
-  a.length === b.length &&
-  a.every((one, at) => {
-    const other = b[at]!
-    return one.outcome === other.outcome && one.more === other.more && one.span === other.span && sameRanges(one.ranges, other.ranges)
-  })
-
-function meetShared(
-  model: Model,
-  subnet: SubnetModel,
-  table: HopTable,
-  ranges: readonly HopRange[],
-  destinations: RangeSet,
-  memo: HopMemo,
-  wanted: Wanted,
-  most: number,
-): Part[] {
-  const found = new Map<Outcome, Met>()
-  const add = (outcome: Outcome, range: Range): Met => {
-    const known = found.get(outcome)
-    const span = spanOf(range)
-    if (!known) {
-      const made = { ranges: [range], last: range, more: 0, span }
-      found.set(outcome, made)
-      return made
-    }
-    // Ranges come in order, so one that goes on where the last ended is part of it.
-    const goesOn = nextAddress(known.last.to) === range.from
-    known.last = goesOn ? { from: known.last.from, to: range.to } : range
-    known.span += span
-    if (known.more === 0 && goesOn) known.ranges[known.ranges.length - 1] = known.last
-    else if (known.ranges.length < most) known.ranges.push(range)
-    else if (!goesOn) known.more++
-    return known
-  }
-  /** What of the destinations lies in a span; of a long run only the ends are looked at, and as many as are listed. */
-  const addWithin = (outcome: Outcome, span: Range): void => {
-    const from = firstFrom(destinations, span.from)
-    const end = from < destinations.length && compareAddresses(destinations[from]!.from, span.to) <= 0 ? endWithin(destinations, from, span.to) : from
-    for (let at = from; at < end; at++) {
-      const known = add(outcome, at === from || at === end - 1 ? firstPart([destinations[at]!], span)! : destinations[at]!)
-      const last = end - 2
-      // Those between the ends neither touch nor are cut, so they are counted.
-      if (known.ranges.length < most || at === from || at >= last) continue
-      known.more += last - at
-      const sizes = sizesOf(destinations)
-      for (let between = at + 1; between <= last; between++) known.span += sizes[between]!
-      known.last = destinations[last]!
-      at = last
-    }
-  }
-  for (const range of ranges) {
-    const { behind } = range
-    if (behind === null) {
-      if (!wanted.has(range.hop)) continue
-      const outcome = outcomeOf(memo, range.hop)
-      addWithin(outcome, range)
-      continue
-    }
-    if (firstPart(destinations, range) === null) continue
-    for (const part of expandRange(model, subnet, table.kind, { ...range, behind }, memo, wanted)) {
-      addWithin(part.outcome, part)
-    }
-  }
-  return [...found].map(([outcome, { ranges: met, more, span }]) => ({ outcome, ranges: met, more, span }))
-}
-
-interface Met {
-  readonly ranges: Range[]
-  last: Range
-  more: number
-  span: number
-}
-
-/** Behind the last range of a set that begins within a span, which the one at `from` does. */
-function endWithin(set: RangeSet, from: number, to: Address): number {
-  let [low, high] = [from + 1, set.length]
-  while (low < high) {
-    const middle = (low + high) >>> 1
-    if (compareAddresses(set[middle]!.from, to) <= 0) low = middle + 1
-    else high = middle
-  }
-  return low
-}
-
-const sizes = new WeakMap<RangeSet, Float64Array>()
-
-/** How many addresses each range of a set has. */
-function sizesOf(set: RangeSet): Float64Array {
-  let known = sizes.get(set)
-  if (!known) sizes.set(set, (known = Float64Array.from(set, spanOf)))
-  return known
-}
-
-const spanOf = ({ from, to }: Range): number => Number(to) - Number(from) + 1
-
-const outcomes = new WeakMap<Hop, Outcome>()
-
-/** What a hop comes to, without the routes that led there: one object for all that come to the same. */
-function outcomeOf(memo: HopMemo, hop: Hop): Outcome {
-  const known = outcomes.get(hop)
-  if (known) return known
-  const { ways, leavesBy, seenAs, cause, reaches } = hop
-  const made = intern(memo, { ways, leavesBy, seenAs, cause, reaches })
-  outcomes.set(hop, made)
-  return made
-}
 
 function describe(model: Model, subnet: SubnetModel, kind: HostKind, hosts: readonly string[] | null, parts: readonly Part[], column: ExitColumn): ExitWay[] {
   const widest = parts.reduce((best, part, index) => (part.span > parts[best]!.span ? index : best), 0)
@@ -286,5 +163,4 @@ const isSameWay = (a: ExitWay, b: ExitWay): boolean =>
   (a.ranges === b.ranges || (a.ranges !== null && b.ranges !== null && sameItems(a.ranges, b.ranges)))
 
 const isSameCause = (a: ExitWay['cause'], b: ExitWay['cause']): boolean =>
-  a === b ||
-  (a !== null && b !== null && a.code === b.code && a.object === b.object && a.inner?.code === b.inner?.code && a.inner?.object === b.inner?.object)
+  a === b || (a !== null && b !== null && a.code === b.code && a.object === b.object && a.inner?.code === b.inner?.code && a.inner?.object === b.inner?.object)

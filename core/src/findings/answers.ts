@@ -1,8 +1,8 @@
 import { familyOf, formatAddress, type Address, type Family } from '../address/address'
-import { rangeSet, rangesContain, type Range, type RangeSet } from '../address/ranges'
+import { partsWithin, rangeSet, rangesContain, type Range, type RangeSet } from '../address/ranges'
 import { walkFlow, type FlowBranch } from '../flows/flow'
 import type { Wanted } from '../hops/behind'
-import { hopAt, sendingKey, type HopMemo, type HopTable } from '../hops/hops'
+import { fareAt, sendingKey, type HopMemo, type HopTable } from '../hops/hops'
 import { identity, type Outcome } from '../hops/onward'
 import { compared, kept, once, reader } from '../kept'
 import { derivedAndCompared, sameItems } from '../model/derived'
@@ -155,8 +155,8 @@ function both(survey: Survey, out: Finding[], looked: Set<string>, near: Side, f
   const key = `${classOf(model, far)} ${familyOf(own)}`
   if (looked.has(key)) return
   looked.add(key)
-  const there = hopAt(model, near.subnet, near.table, other, memo)
-  const back = hopAt(model, far.subnet, far.table, own, memo)
+  const there = fareAt(model, near.subnet, near.table, other, memo)
+  const back = fareAt(model, far.subnet, far.table, own, memo)
   // One way each, nothing translated, the same firewalls: answers fare as they should.
   const plain = there?.cause === null && back?.cause === null && there.seenAs.length + back.seenAs.length === 0
   if (plain && there.ways.length === 1 && back.ways.length === 1 && sameMembers(firewallsOf(there.ways), firewallsOf(back.ways))) return
@@ -167,11 +167,12 @@ function both(survey: Survey, out: Finding[], looked: Set<string>, near: Side, f
 const sameMembers = (a: readonly string[], b: readonly string[]): boolean => a.length === b.length && a.every((one) => b.includes(one))
 
 /** Looks for one who reaches a host from some places, and is not answered. */
-function someone(survey: Survey, out: Finding[], near: Side, own: Address, taken: () => RangeSet, ranges: readonly Range[]): void {
+function someone(survey: Survey, out: Finding[], near: Side, own: Address, taken: () => RangeSet, ranges: RangeSet): void {
   const { model } = survey
-  for (const { subnet: index } of homesThatReach(survey, own, ranges)) {
+  // Rules are asked first: they leave few places to be looked at, and few there to be asked for by routes.
+  const letInFrom = taken().flatMap((span) => partsWithin(ranges, span))
+  for (const { subnet: index } of homesThatReach(survey, own, letInFrom)) {
     if (index === near.subnet.index) continue
-    // Rules are asked first: they leave few to be asked for by routes.
     const letIn = sourcesIn(survey, index, familyOf(own)).flatMap((source, kind) => (source !== null && rangesContain(taken(), source) ? [kind] : []))
     for (const kind of letIn.length === 0 ? [] : reachingFrom(survey, index, own)) {
       const subnet = model.subnets[index]!

@@ -2,7 +2,7 @@ import type { Address } from '../address/address'
 import { AddressMap } from '../address/address-map'
 import type { Range } from '../address/ranges'
 import { eachFlow, type Flow } from '../flows/flow'
-import { hopAt, type HopTable } from '../hops/hops'
+import { fareAt, type HopTable } from '../hops/hops'
 import { derived, derivedAndCompared } from '../model/derived'
 import type { Model, SubnetModel } from '../model/model'
 import { allPackets, type Field, type PacketBox } from '../packet/packet-set'
@@ -16,7 +16,7 @@ import { endOf, type Survey } from './survey'
  * first is nearly always the one.
  */
 export function deliveredFlow({ model, memo }: Survey, subnet: SubnetModel, table: HopTable, src: Address, dst: Address, protocol?: Range): Flow | null {
-  const fare = hopAt(model, subnet, table, dst, memo)
+  const fare = fareAt(model, subnet, table, dst, memo)
   // Of several branches the worst is told; another may deliver.
   if (fare === null || (fare.cause !== null && fare.ways.length === 1)) return null
   const one: { -readonly [F in Field]: Range } = {

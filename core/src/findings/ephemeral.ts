@@ -1,6 +1,6 @@
 import { formatAddress, type Address, type Family } from '../address/address'
 import { eachFlow } from '../flows/flow'
-import { hopAt, type HopTable } from '../hops/hops'
+import { fareAt, type HopTable } from '../hops/hops'
 import { derivedAndCompared, sameItems } from '../model/derived'
 import type { Model, SubnetModel } from '../model/model'
 import { packetJson, TCP } from '../packet/packet'
@@ -168,7 +168,7 @@ function whatArrives(
   boxes: readonly PacketBox[],
 ): readonly PacketBox[] {
   if (boxes.length === 0) return boxes
-  const hop = hopAt(model, subnet, table, address, memo)
+  const hop = fareAt(model, subnet, table, address, memo)
   if (hop === null || (hop.cause !== null && hop.ways.length === 1)) return []
   return hop.seenAs.length === 0 ? letThrough(model, receiver, 'in', boxes) : boxes
 }

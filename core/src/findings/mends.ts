@@ -165,7 +165,13 @@ export function sharePorts(nat: NatModel, served: number, offered: number): Find
 }
 
 /** Gives an object tags that it lacks, where all of them are known; `why` says from whom. */
-export function giveTags(section: string, id: string, tags: object | undefined, lacking: ReadonlyMap<string, string | undefined>, why: string): FindingMend | null {
+export function giveTags(
+  section: string,
+  id: string,
+  tags: object | undefined,
+  lacking: ReadonlyMap<string, string | undefined>,
+  why: string,
+): FindingMend | null {
   const given = [...lacking].flatMap(([key, value]) => (value === undefined ? [] : [[key, value] as const]))
   if (given.length < lacking.size) return null
   return {

@@ -1,12 +1,11 @@
-import { familyOf, type Address, type Family } from '../address/address'
-import { wholeSpace } from '../address/prefix-table'
-import { firstFrom, firstPart, rangesContain, rangeSet, spanAround, type Range, type RangeSet } from '../address/ranges'
+import { compareAddresses, familyOf, type Address, type Family } from '../address/address'
+import { firstFrom, rangesContain, rangeSet, type Range, type RangeSet } from '../address/ranges'
 import { allThatMayCome, mayCome, type Wanted } from '../hops/behind'
-import { hopAt } from '../hops/hops'
-import { meetSpans } from '../hops/onward'
-import { kept, reader } from '../kept'
+import { fareAt } from '../hops/hops'
+import { reader } from '../kept'
 import { derived, derivedAndCompared, sameItems, sameRanges } from '../model/derived'
-import { homesIn, homesInNetworks, presentOf, type Home, type Survey } from './survey'
+import type { Model } from '../model/model'
+import { homes, homesIn, type Home, type Survey } from './survey'
 
 /** The address each kind of host of a subnet sends from, in the order of its kinds. */
 export const sourcesIn = (survey: Survey, index: number, family: Family): readonly (Address | null)[] => {
@@ -16,53 +15,74 @@ export const sourcesIn = (survey: Survey, index: number, family: Family): readon
 
 /** The subnets in some ranges that lie in networks of which some host may reach an address. */
 export function* homesThatReach(survey: Survey, own: Address, ranges: readonly Range[]): Generator<Home> {
-  const { model } = survey
-  if (reader() === null) {
-    const reaching = networksThatReach(survey, own)
-    // Few networks reach a host, or few places are asked about: whichever are fewer are looked through.
-    if (reaching.size <= MOST_GATHERED) {
-      for (const home of kept(homesOfReaching, reaching, () => homesInNetworks(model, [...reaching]))) if (firstPart(ranges, home) !== null) yield home
-    } else for (const home of homesIn(survey, ranges)) if (reaching.has(home.network)) yield home
+  if (reader() !== null) {
+    const networks = new Map<number, boolean>()
+    for (const home of homesIn(survey, ranges)) {
+      let reaches = networks.get(home.network)
+      if (reaches === undefined) networks.set(home.network, (reaches = someReach(survey, home.network, own)))
+      if (reaches) yield home
+    }
     return
   }
-  const networks = new Map<number, boolean>()
-  for (const home of homesIn(survey, ranges)) {
-    let reaches = networks.get(home.network)
-    if (reaches === undefined) networks.set(home.network, (reaches = someReach(survey, home.network, own)))
-    if (reaches) yield home
+  const known = homes(survey)
+  const runs = runsOf(survey)
+  const reaches = askedFor(survey, own)
+  const seen = new Set<number>()
+  for (const range of ranges) {
+    for (let at = firstFrom(known, range.from); at < known.length && compareAddresses(known[at]!.from, range.to) <= 0;) {
+      const home = known[at]!
+      // Whole networks are passed over: on large estates most do not reach a host.
+      if (!reaches(home.network)) {
+        at = runs[at]!
+        continue
+      }
+      if (!seen.has(home.subnet)) yield home
+      seen.add(home.subnet)
+      at++
+    }
   }
 }
-const MOST_GATHERED = 64
-const homesOfReaching = new WeakMap<ReadonlySet<number>, readonly Home[]>()
 
-/** The networks of which some host may reach an address, with all around it that the same reach. */
-interface Reaching extends Range {
-  readonly networks: ReadonlySet<number>
-}
+/** For each place among all homes, where those of its network that follow one another end. */
+const runsOf = (survey: Survey): Int32Array =>
+  derived(survey.model, 'where runs of homes end', () => {
+    const known = homes(survey)
+    const ends = new Int32Array(known.length)
+    for (let at = known.length - 1; at >= 0; at--) ends[at] = known[at + 1]?.network === known[at]!.network ? ends[at + 1]! : at + 1
+    return ends
+  })
 
-/** The networks of which some host may reach an address: hosts of a subnet are nearly always reached by the same. */
-function networksThatReach(survey: Survey, own: Address): ReadonlySet<number> {
+const latest = new WeakMap<Model, { readonly own: Address; readonly reaches: (network: number) => boolean }>()
+
+/** Whether some host of a network may reach an address: several ask for the same one after the other. */
+function askedFor(survey: Survey, own: Address): (network: number) => boolean {
   const { model } = survey
+  const before = latest.get(model)
+  if (before?.own === own) return before.reaches
   const family = familyOf(own)
-  const list = derived(model, `networks that reach ${family}`, (): Reaching[] => [])
-  const at = firstFrom(list, own)
-  const known = list[at]
-  if (known && known.from <= own) return known.networks
-  const sideOf = sidesOf(own)
-  let around = wholeSpace(family)
-  const networks = new Set<number>()
-  for (const network of presentOf(model, 'networks')) {
-    const side = sideInReached(reachedFrom(survey, network, family), sideOf)
-    around = meetSpans(around, side)
-    if (side.inside) networks.add(network)
+  const reached = derived(model, `reached from each network ${family}`, (): Reached[] => [])
+  const [UNKNOWN, NO, YES] = [0, 1, 2]
+  const answers = new Uint8Array(model.networks.length)
+  const behind = new Map<RangeSet, boolean>()
+  const isBehind = (all: RangeSet): boolean => {
+    let known = behind.get(all)
+    if (known === undefined) behind.set(all, (known = rangesContain(all, own)))
+    return known
   }
-  list.splice(at, 0, { ...around, networks })
-  return networks
+  const reaches = (network: number): boolean => {
+    if (answers[network] === UNKNOWN) {
+      const from = (reached[network] ??= reachedFrom(survey, network, family))
+      answers[network] = isReached(from, own, isBehind) ? YES : NO
+    }
+    return answers[network] === YES
+  }
+  latest.set(model, { own, reaches })
+  return reaches
 }
 
 /** Whether some host of a network may reach an address with packets as they are. */
 function someReach(survey: Survey, network: number, own: Address): boolean {
-  const ask = (): boolean => sideInReached(reachedFrom(survey, network, familyOf(own)), sidesOf(own)).inside
+  const ask = (): boolean => isReached(reachedFrom(survey, network, familyOf(own)), own, (all) => rangesContain(all, own))
   return reader() === null ? ask() : derivedAndCompared(survey.model, `${network} reaches ${typeof own} ${own}`, ask, Object.is)
 }
 
@@ -73,7 +93,7 @@ export function reachingFrom(survey: Survey, index: number, own: Address): reado
   const find = (): readonly number[] =>
     survey.tablesOf(subnet).flatMap((table, kind) => {
       if (table.kind.sources[familyOf(own)] === null) return []
-      const there = hopAt(model, subnet, table, own, memo)
+      const there = fareAt(model, subnet, table, own, memo)
       // What is translated on the way there has its answer come back to the translator.
       return there !== null && AS_IT_IS.has(there) ? [kind] : []
     })
@@ -136,29 +156,5 @@ const reachedFrom = (survey: Survey, network: number, family: Family): Reached =
     (a, b) => sameRanges(a.near, b.near),
   )
 
-/** On which side of a set an address is, and the widest span around it that is on the same. */
-interface Side extends Range {
-  readonly inside: boolean
-}
-
-/** The sides of one address; several networks ask for the same sets. */
-function sidesOf(address: Address): (set: RangeSet) => Side {
-  const known = new Map<RangeSet, Side>()
-  return (set) => {
-    let side = known.get(set)
-    if (!side) known.set(set, (side = { ...spanAround(set, address), inside: rangesContain(set, address) }))
-    return side
-  }
-}
-
-function sideInReached({ near, behind }: Reached, sideOf: (set: RangeSet) => Side): Side {
-  let side = sideOf(near)
-  for (const { spans, all } of side.inside ? [] : behind) {
-    const there = sideOf(all)
-    // One reason is enough, for it as against it.
-    const here = there.inside ? sideOf(spans) : there
-    if (here.inside) return { ...meetSpans(here, there), inside: true }
-    side = { ...meetSpans(side, here), inside: false }
-  }
-  return side
-}
+const isReached = ({ near, behind }: Reached, own: Address, isBehind: (all: RangeSet) => boolean): boolean =>
+  rangesContain(near, own) || behind.some(({ spans, all }) => isBehind(all) && rangesContain(spans, own))

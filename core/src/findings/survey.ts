@@ -2,8 +2,8 @@ import { compareAddresses, familyOf, formatAddress, type Address, type Family } 
 import { formatPrefix, prefixOf } from '../address/prefix'
 import { firstFrom, partsWithin, prefixesOfRange, rangeOf, rangesContain, rangeSet, rangeSetOf, type Range, type RangeSet } from '../address/ranges'
 import { destinationsOf } from '../exits/columns'
-import { meetHops } from '../exits/exits'
 import type { Wanted } from '../hops/behind'
+import { meetHops } from '../hops/meet'
 import { hopsOf, type HopMemo, type HopTable, type Part } from '../hops/hops'
 import { derived, derivedAndCompared, sameItems, sameRanges } from '../model/derived'
 import { kept } from '../kept'
@@ -89,7 +89,7 @@ export function surveyOf(model: Model, memo: HopMemo): Survey {
       return first ? packetOf(first) : null
     },
     rulesAllow: (index, destinations) => letOut(index).some((box) => partsWithin(destinations, box.dst).length > 0),
-    meet: (subnet, table, family, destinations, wanted) => meetHops(model, subnet, table, family, destinations, memo, wanted),
+    meet: (subnet, table, family, destinations, wanted) => meetHops(model, subnet, table, family, destinations, memo, { wanted }),
     toInternet: (subnet, table, family) =>
       kept(met[family], table, () => meetHops(model, subnet, table, family, destinationsOf(model, subnet, 'internet'), memo)),
   }
@@ -179,21 +179,17 @@ const sameHomes = (a: readonly Home[], b: readonly Home[]): boolean =>
   sameRanges(a, b) && a.every((one, at) => one.subnet === b[at]!.subnet && one.network === b[at]!.network)
 
 /** Where each range of subnets is, from the lowest. */
-const homes = ({ model }: Survey): readonly Home[] => derived(model, 'where subnets are', () => homesInNetworks(model, presentOf(model, 'networks')))
-
-/** The same of some networks. */
-export const homesInNetworks = (model: Model, networks: readonly number[]): readonly Home[] =>
-  networks
-    .flatMap((network) =>
-      inNetwork(
-        model,
-        network,
-        'homes',
-        (subnets) => subnets.flatMap(({ ranges, index, network }) => ranges.map((range): Home => ({ ...rangeOf(range), subnet: index, network }))),
-        sameHomes,
-      ),
+export const homes = ({ model }: Survey): readonly Home[] =>
+  derived(model, 'where subnets are', () =>
+    byNetwork(
+      model,
+      'homes',
+      (subnets) => subnets.flatMap(({ ranges, index, network }) => ranges.map((range): Home => ({ ...rangeOf(range), subnet: index, network }))),
+      sameHomes,
     )
-    .sort((a, b) => compareAddresses(a.from, b.from))
+      .flat()
+      .sort((a, b) => compareAddresses(a.from, b.from)),
+  )
 
 /** Every address of subnets. */
 export const subnetSpaceRanges = (model: Model): RangeSet =>

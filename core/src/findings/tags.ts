@@ -68,11 +68,7 @@ function tagsByNetwork(model: Model, objects: ReadonlyMap<string, Tagged>, keys:
 }
 
 /** The tags and the region an object has from the subnet and network it is in. */
-function surroundings(
-  model: Model,
-  section: string,
-  object: Tagged,
-): { tags: (Record<string, string> | undefined)[]; region: string | null } {
+function surroundings(model: Model, section: string, object: Tagged): { tags: (Record<string, string> | undefined)[]; region: string | null } {
   const subnet = object.subnet === undefined ? undefined : model.estate.subnets.get(object.subnet)
   const network = model.estate.networks.get(object.network ?? subnet?.network ?? '')
   const compiled = section === 'subnets' || subnet ? model.networks[model.index.networks.get(object.network ?? subnet?.network ?? '') ?? -1] : undefined

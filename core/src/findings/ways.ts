@@ -1,10 +1,11 @@
 import { formatAddress, type Family } from '../address/address'
 import { wholeSpace } from '../address/prefix-table'
 import { firstPart, type Range } from '../address/ranges'
-import { kindOf, meetHops } from '../exits/exits'
+import { kindOf } from '../exits/exits'
 import { eachFlow } from '../flows/flow'
 import type { Wanted } from '../hops/behind'
 import type { HopTable } from '../hops/hops'
+import { meetHops } from '../hops/meet'
 import type { Outcome } from '../hops/onward'
 import { kept } from '../kept'
 import { pointer } from '../mend/change'
@@ -115,7 +116,7 @@ const LOST_BY_ROUTES: Wanted = { name: 'lost by routes', has: ({ cause }) => cau
 function lostWays(survey: Survey, subnet: SubnetModel, table: HopTable, family: Family, add: Add): void {
   const { model, memo } = survey
   const whole = wholeRange(family)
-  for (const part of meetHops(model, subnet, table, family, whole, memo, LOST_BY_ROUTES)) {
+  for (const part of meetHops(model, subnet, table, family, whole, memo, { wanted: LOST_BY_ROUTES })) {
     const cause = part.outcome.cause
     if (cause === null) continue
     const { to, texts, isInside } = toldOf(survey, part.ranges, family)

@@ -76,7 +76,7 @@ export function mayCome(model: Model, memo: OnwardMemo, { behind, ...range }: Ra
 }
 
 /** Whether what lies behind may be another for some senders. */
-const isIndividual = ({ own }: Behind, { passed, sources }: OnwardRange): boolean => passed !== null || (own && !isWhole(sources))
+export const isIndividual = ({ own }: Behind, { passed, sources }: OnwardRange): boolean => passed !== null || (own && !isWhole(sources))
 
 /** Whether what lies behind is another for this sender: its source is asked another thing, or a ring began before. */
 function beginsBefore(model: Model, behind: Behind, { sources, passed }: OnwardRange, onset: Onset): boolean {
@@ -84,9 +84,11 @@ function beginsBefore(model: Model, behind: Behind, { sources, passed }: OnwardR
   return passed !== null && (passed.has(FIRST_COMER) || behind.places.some((place) => passed.has(place)) || passesNetwork(model, passed, onset))
 }
 
-/** Everything behind a transit with the way that led to it, kept for all who come by that way. */
-function joinedOf(model: Model, memo: OnwardMemo, behind: Behind, span: Range, wanted: Wanted): readonly OnwardRange[] {
-  const key = `${identity(behind)} ${familyOf(span.from)} ${wanted.name}`
+/** Everything behind a transit with the way that led to it, kept for all who come by a way that says the same. */
+export function joinedOf(model: Model, memo: OnwardMemo, behind: Behind, span: Range, wanted: Wanted): readonly OnwardRange[] {
+  // What is computed again later must not rest on another's way there.
+  const way = reader() === null ? behind.way : identity(behind)
+  const key = `${way} ${familyOf(span.from)} ${wanted.name}`
   return compared(
     memo.joined,
     key,

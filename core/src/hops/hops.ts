@@ -5,7 +5,7 @@ import type { Model, SubnetModel } from '../model/model'
 import { hostKinds, type HostKind } from './kinds'
 import { identity, onwardMemo, OWN_ADDRESS, OWN_HOST, OWN_SUBNET, type OnwardMemo, type Outcome } from './onward'
 import { firstFrom, type Range, type RangeSet } from '../address/ranges'
-import { expandHops, sweep, type Hop, type HopRange, type Sweep } from './sweep'
+import { expandHops, expandRange, sweep, type Hop, type HopRange, type Sweep } from './sweep'
 
 /** The effective next hops of one kind of host in a subnet, up to the first transit. */
 export interface HopTable {
@@ -76,11 +76,12 @@ function shared(model: Model, subnet: SubnetModel, kind: HostKind, family: Famil
 }
 
 /** How packets of one kind of host to one address fare, also behind a transit. */
-export function hopAt(model: Model, subnet: SubnetModel, table: HopTable, address: Address, memo: HopMemo): Hop | null {
+export function fareAt(model: Model, subnet: SubnetModel, table: HopTable, address: Address, memo: HopMemo): Outcome | null {
   const ranges = table[familyOf(address)]
   const range = ranges[firstFrom(ranges, address)]
   if (range === undefined) return null
-  return range.behind === null ? range.hop : expandHops(model, subnet, table.kind, [{ ...range, from: address, to: address }], memo)[0]!.hop
+  const { hop, behind } = range
+  return behind === null ? hop : expandRange(model, subnet, table.kind, { from: address, to: address, hop, behind }, memo)[0]!.outcome
 }
 
 /** All that routing asks of a kind of host but its addresses: what is true of one is true of others with the same key. */

@@ -38,6 +38,8 @@ export interface OnwardRange extends Range {
 /** A transit reached by one of its tables, as one kind of packet. */
 export interface Behind {
   readonly junction: Junction
+  /** A number that all share who reach the same table of the transit by a way that says the same. */
+  readonly way: number
   /** The way up to it, and what was so by then. */
   readonly before: Outcome
   /** Every place passed before it. */
@@ -65,6 +67,8 @@ export interface OnwardMemo {
   /** Where behind a transit packets may come to what is wanted, for all whose ways up to it are alike. */
   readonly coming: Map<string, RangeSet>
   readonly behinds: Map<string, Behind>
+  /** The numbers of ways up to transits, by the transit's table and what was so by then. */
+  readonly ways: Map<string, number>
   /** What is known behind routes, by who asks and where they lead. */
   readonly routes: Map<string, OnwardRange[]>
 }
@@ -75,6 +79,7 @@ export const onwardMemo = (): OnwardMemo => ({
   joined: new Map(),
   coming: new Map(),
   behinds: new Map(),
+  ways: new Map(),
   routes: new Map(),
 })
 
@@ -202,7 +207,8 @@ function behindOf(model: Model, memo: OnwardMemo, { state, deliveredAt }: Walked
       at: '',
       own: null,
     }
-    return { junction: { key, onset, transit, table }, before, places, own }
+    const way = kept(memo.ways, `${key}|${identity(before)}`, () => memo.ways.size)
+    return { junction: { key, onset, transit, table }, way, before, places, own }
   })
 }
 
