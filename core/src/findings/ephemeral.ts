@@ -62,9 +62,12 @@ const troubledSets = (model: Model): ReadonlySet<number> =>
   )
 
 function isTroubled(model: Model, index: number): boolean {
-  const set = ruleBook(model).set(index)
+  const book = ruleBook(model)
+  // Most keep state: they need not be compiled to say so.
+  if (book.isStateful(index)) return false
+  const set = book.set(index)
   const every = FAMILIES.map((family) => requests(family))
-  return !set.stateful && (['in', 'out'] as const).some((direction) => unanswered(set, direction, every).length > 0)
+  return (['in', 'out'] as const).some((direction) => unanswered(set, direction, every).length > 0)
 }
 
 /** Every rule set that is asked of a kind of host. */

@@ -62,6 +62,8 @@ export const samePlace = (a: Place, b: Place): boolean => a.subnet === b.subnet 
 /** All rules of an estate, each set compiled when it is first asked. */
 export interface RuleBook {
   readonly set: (index: number) => SetModel
+  /** The same of a set as `set` says, without compiling it. */
+  readonly isStateful: (index: number) => boolean
   readonly estateRules: () => readonly EstateRuleModel[]
   readonly members: (ruleSet: string) => RangeSet
 }
@@ -99,6 +101,8 @@ const carriersOf = (model: Model): ReadonlyMap<number, readonly Address[]> =>
 
 /** Sets as compiled, with what else they were made from: a model that differs in other things takes them over. */
 const compiledSets = new WeakMap<RuleSet, { readonly set: SetModel; readonly madeFrom: readonly unknown[] }>()
+
+const isStateful = (set: RuleSet): boolean => set.stateful ?? true
 
 function makeBook(model: Model): RuleBook {
   const { estate } = model
@@ -145,6 +149,7 @@ function makeBook(model: Model): RuleBook {
   return {
     members: membersOf,
     set: (index) => kept(sets, index, () => compiledSet(index)),
+    isStateful: (index) => isStateful(estate.ruleSets.get(ids()[index]!)!),
     estateRules: () =>
       derived(model, 'rules over the estate', () =>
         model.estate.estateRules
@@ -176,7 +181,7 @@ function makeBook(model: Model): RuleBook {
     const ordered = rules.some((rule) => rule.order !== null)
     const made: SetModel = {
       ref: `ruleSets/${id}`,
-      stateful: source.stateful ?? true,
+      stateful: isStateful(source),
       ordered,
       rules: ordered ? [...rules].sort((a, b) => a.order! - b.order!) : rules,
       otherwise: { in: source.otherwise?.in === 'allow', out: source.otherwise?.out === 'allow' },
