@@ -8,7 +8,7 @@ import { command, root } from '../machine/run.mjs'
 import { bundled } from './bundle.mjs'
 
 /** Each process may take so much, in MiB; and no share takes longer, in seconds. */
-const LIMITS = { SALT_TRAIL_SHARES_FROM_MEGABYTES: '0', SALT_TRAIL_ANALYSIS_MEGABYTES: '12000', SALT_TRAIL_ANALYSIS_SECONDS: '3600' }
+const LIMITS = { SALT_TRAIL_SHARES_FROM_MEGABYTES: '0', SALT_TRAIL_ANALYSIS_MEGABYTES: '10500', SALT_TRAIL_ANALYSIS_SECONDS: '3600' }
 
 async function analysed(address, slug, processes) {
   const path = `${address}/api/estates/${slug}/1/analysis`

@@ -2,7 +2,7 @@ import { exitsOf, type ExitRow } from '../exits/exits'
 import type { ExpectationResult } from '../expectations/expectations'
 import type { Finding } from '../findings/finding'
 import { FINDING_STEPS, findShare, joinShares, shareOf, type FoundShare, type Share } from '../findings/findings'
-import { hopMemo, type HopMemo } from '../hops/hops'
+import { hopMemo, letGo, type HopMemo } from '../hops/hops'
 import { markerOf, type MarkedRow } from './marks'
 import type { Model } from '../model/model'
 
@@ -56,7 +56,6 @@ export function analyseShare(model: Model, memo: HopMemo, share: Share, progress
     for (const index of subnets.slice(piece * ROWS_AT_ONCE, (piece + 1) * ROWS_AT_ONCE)) rows.push(exitsOf(model, model.subnets[index]!, memo))
   }
   const found = findShare(model, memo, share, (about, done) => progress(about, pieces + done, of))
-  // What only the networks of this share come by would fill the memory of a process that takes many.
-  memo.joined.clear()
+  letGo(memo)
   return found && { rows, ...found }
 }

@@ -33,10 +33,19 @@ export interface Part {
 export interface HopMemo extends OnwardMemo {
   readonly sweeps: Map<string, Sweep[]>
   /** Ways met with sets of destinations, for as long as the set is kept. */
-  readonly meetings: WeakMap<RangeSet, Map<string, Part[]>>
+  meetings: WeakMap<RangeSet, Map<string, Part[]>>
 }
 
 export const hopMemo = (): HopMemo => ({ ...onwardMemo(), sweeps: new Map(), meetings: new WeakMap() })
+
+/**
+ * Lets go of what only some networks come by: the ranges they meet, and what lies behind transits as they see it. Who looks
+ * at network after network, and holds everything, would fill its memory with it.
+ */
+export function letGo(memo: HopMemo): void {
+  memo.joined.clear()
+  memo.meetings = new WeakMap()
+}
 
 /** The effective next hops of a subnet: design part 3.5. With a memo, subnets that share a table share the work. */
 export function hopsOf(model: Model, subnet: SubnetModel, memo: HopMemo = hopMemo()): HopTable[] {
