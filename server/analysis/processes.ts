@@ -32,9 +32,11 @@ function queue(): Promise<AnalysisQueue> {
   return opened
 }
 
-/** Starts as many processes as may run; each ends by itself when there is nothing left to do. */
-function startProcesses(): void {
-  while (processes.size < shareProcesses()) {
+/** Starts as many processes as may run and find something to do; each ends by itself when there is nothing left. */
+async function startProcesses(): Promise<void> {
+  const waiting = await (await queue()).waiting()
+  const idle = (): number => [...processes.values()].filter((job) => job === null).length
+  while (processes.size < shareProcesses() && idle() < waiting) {
     const child = fork(workerFile('analysis-process'), ['--until-none'], {
       // A large young generation: most of what an analysis makes is forgotten at once.
       execArgv: [`--max-old-space-size=${analysisMegabytes()}`, '--max-semi-space-size=64'],
@@ -83,8 +85,8 @@ export async function analyseInShares(analysis: SharedAnalysis, signal: AbortSig
       await stopShares(analysis)
       signal.throwIfAborted()
     }
-    startProcesses()
     try {
+      await startProcesses()
       const db = database()
       const state = await stateOfShares(db, analysis)
       if (state?.failed) throw new AnalysisEnded('failed', `the analysis failed: ${state.failed}`)

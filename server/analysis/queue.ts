@@ -24,6 +24,8 @@ export interface AnalysisQueue {
   readonly put: (client: pg.ClientBase, jobs: readonly AnalysisJob[]) => Promise<void>
   /** The next one, which nobody else gets; null where there is none. */
   readonly take: () => Promise<TakenJob | null>
+  /** How many nobody has taken. */
+  readonly waiting: () => Promise<number>
   readonly finish: (job: TakenJob) => Promise<void>
   /** Gives back a job whose process died. False where it was given out too often. */
   readonly giveBack: (job: TakenJob, why: string) => Promise<boolean>
@@ -53,6 +55,7 @@ export async function openQueue({ connectionString, keeps, seconds }: { connecti
       const [job] = await boss.fetch<AnalysisJob>(QUEUE)
       return job ?? null
     },
+    waiting: () => boss.getQueueSize(QUEUE),
     finish: (job) => boss.complete(QUEUE, job.id),
     giveBack: async (job, why) => {
       await boss.fail(QUEUE, job.id, { why })

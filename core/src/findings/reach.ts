@@ -1,10 +1,9 @@
 import { compareAddresses, familyOf, type Address, type Family } from '../address/address'
 import { firstFrom, rangesContain, rangeSet, type Range, type RangeSet } from '../address/ranges'
 import { allThatMayCome, mayCome, type Wanted } from '../hops/behind'
-import { fareAt } from '../hops/hops'
+import { fareAt, type HopMemo } from '../hops/hops'
 import { reader } from '../kept'
 import { derived, derivedAndCompared, sameItems, sameRanges } from '../model/derived'
-import type { Model } from '../model/model'
 import { homes, homesIn, type Home, type Survey } from './survey'
 
 /** The address each kind of host of a subnet sends from, in the order of its kinds. */
@@ -52,12 +51,13 @@ const runsOf = (survey: Survey): Int32Array =>
     return ends
   })
 
-const latest = new WeakMap<Model, { readonly own: Address; readonly reaches: (network: number) => boolean }>()
+/** By the memo, and not by the model: what is kept of next hops goes when whoever asked is done. */
+const latest = new WeakMap<HopMemo, { readonly own: Address; readonly reaches: (network: number) => boolean }>()
 
 /** Whether some host of a network may reach an address: several ask for the same one after the other. */
 function askedFor(survey: Survey, own: Address): (network: number) => boolean {
-  const { model } = survey
-  const before = latest.get(model)
+  const { model, memo } = survey
+  const before = latest.get(memo)
   if (before?.own === own) return before.reaches
   const family = familyOf(own)
   const reached = derived(model, `reached from each network ${family}`, (): Reached[] => [])
@@ -76,7 +76,7 @@ function askedFor(survey: Survey, own: Address): (network: number) => boolean {
     }
     return answers[network] === YES
   }
-  latest.set(model, { own, reaches })
+  latest.set(memo, { own, reaches })
   return reaches
 }
 
