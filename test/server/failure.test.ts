@@ -1,4 +1,5 @@
-import { failureMessage, saving } from '../../server/database/failure'
+import pg from 'pg'
+import { failureMessage, isAway, saving } from '../../server/database/failure'
 
 /** As the database package tells a failed statement: with the statement and its values, the reason underneath. */
 const failed = (code: string, reason: string): Error =>
@@ -16,4 +17,20 @@ test('what went wrong is said without the statement and its values', () => {
   expect(failureMessage(failed('53100', 'No space left on device'))).toBe('No space left on device')
   expect(failureMessage(new Error('the estate cannot be read'))).toBe('the estate cannot be read')
   expect(failureMessage('gone')).toBe('gone')
+})
+
+test('a connection that is lost says that the database is away, to whoever waits for it and to who asks later', async () => {
+  const client = new pg.Client({ connectionString: process.env.DATABASE_URL })
+  client.on('error', () => undefined)
+  await client.connect()
+  const failure = (query: string): Promise<unknown> =>
+    client.query(query).then(
+      () => null,
+      (error: unknown) => error,
+    )
+  expect(isAway(await failure('select pg_terminate_backend(pg_backend_pid())'))).toBe(true)
+  await new Promise((resolve) => setTimeout(resolve, 100))
+  expect(isAway(await failure('select 1'))).toBe(true)
+  await client.end().catch(() => undefined)
+  expect(isAway(new Error('the estate cannot be read'))).toBe(false)
 })
