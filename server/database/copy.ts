@@ -15,7 +15,7 @@ const ROWS_AT_ONCE = 200
  */
 export async function copyRows<T extends PgTable>(client: pg.ClientBase, table: T, rows: Iterable<T['$inferInsert']>): Promise<void> {
   const names = Object.keys(getTableColumns(table))
-  const columns = names.map((name) => `"${name.replace(/[A-Z]/g, (letter) => `_${letter.toLowerCase()}`)}"`)
+  const columns = names.map((name) => `"${name.replace(/\p{Lu}/gu, (letter) => `_${letter.toLowerCase()}`)}"`)
   function* pieces(): Generator<string> {
     let lines: string[] = []
     for (const row of rows) {
