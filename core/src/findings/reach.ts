@@ -80,10 +80,10 @@ function askedFor(survey: Survey, own: Address): (network: number) => boolean {
   return reaches
 }
 
-/** Whether some host of a network may reach an address with packets as they are. */
+/** The same for one who follows what he reads. */
 function someReach(survey: Survey, network: number, own: Address): boolean {
   const ask = (): boolean => isReached(reachedFrom(survey, network, familyOf(own)), own, (all) => rangesContain(all, own))
-  return reader() === null ? ask() : derivedAndCompared(survey.model, `${network} reaches ${typeof own} ${own}`, ask, Object.is)
+  return derivedAndCompared(survey.model, `${network} reaches ${typeof own} ${own}`, ask, Object.is)
 }
 
 /** The kinds of host of a subnet that reach an address with packets as they are; most changes there alter nothing of it. */
