@@ -134,6 +134,16 @@ describe('check', () => {
     const odd = file('odd.yaml', 'format: salt-trail/1\nname: x\nsites: { s: {} }\nparties: { s: {} }\n')
     expect(saltTrail('check', odd)).toMatchObject({ status: 1 })
   })
+  test('JSON nested 100,000 deep, and 200,000 problems: status 2 and sentences, never a stack', () => {
+    const deep = file('deep.json', `{"format":"salt-trail/1","name":"x","networks":{"a":{"ranges":${'['.repeat(100_000)}${']'.repeat(100_000)}}}}`)
+    const nested = saltTrail('check', deep)
+    expect(nested).toMatchObject({ status: 2, out: '', err: expect.stringContaining('nested too deeply') })
+    expect(nested.err.trim().split('\n')).toHaveLength(2)
+    const same = Array.from({ length: 200_000 }, (_, n) => `"i${n}":{"subnet":"s"}`)
+    const many = saltTrail('check', file('many.json', `{"format":"salt-trail/1","name":"x","interfaces":{${same.join()}}}`))
+    expect(many).toMatchObject({ status: 2, err: expect.stringContaining('200000 errors') })
+    expect(many.err).not.toContain('RangeError')
+  }, 120_000)
   test('a file that is not there, and a folder', () => {
     expect(saltTrail('check', join(folder, 'gone.yaml'))).toMatchObject({ status: 2, err: expect.stringContaining('is not there') })
     expect(saltTrail('check', folder)).toMatchObject({ status: 2, err: expect.stringContaining('is a folder') })

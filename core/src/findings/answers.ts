@@ -11,6 +11,7 @@ import { packetJson, protocolName, TCP, type Packet } from '../packet/packet'
 import { allPackets } from '../packet/packet-set'
 import { placeOfProtocol } from '../packet/protocols'
 import { passing } from '../rules/passing'
+import type { Cause } from '../walk/causes'
 import { deliveredFlow } from './delivered'
 import { finding, unique, type Finding, type Stated } from './finding'
 import { homesThatReach, reachingFrom, sourcesIn } from './reach'
@@ -93,7 +94,8 @@ function fromOutside(survey: Survey, out: Finding[], from: Side, family: Family)
   }
   const isSound = (dst: Address, outcome: Outcome): boolean => {
     // On the same way out answers come back the same way, whichever table led there.
-    const key = `${sendingKey(model, subnet, table.kind)} ${identity(outcome)} ${dst}`
+    const byEndpoint = firewallsOf(outcome.ways).some((ref) => hasSeveralEndpoints(model, ref)) ? subnet.ref : ''
+    const key = `${sendingKey(model, subnet, table.kind)} ${identity(outcome)} ${dst} ${byEndpoint}`
     // Who follows what he reads asks for himself: what is compared later must not rest on another's packet.
     if (reader() !== null) {
       const { place } = table.kind
@@ -157,11 +159,18 @@ function both(survey: Survey, out: Finding[], looked: Set<string>, near: Side, f
   looked.add(key)
   const there = fareAt(model, near.subnet, near.table, other, memo)
   const back = fareAt(model, far.subnet, far.table, own, memo)
-  // One way each, nothing translated, the same firewalls: answers fare as they should.
+  // One way each, nothing translated, the same firewalls: answers fare as they should. Ways do not
+  // tell which endpoint of a firewall they pass, so one with several has to be asked.
   const plain = there?.cause === null && back?.cause === null && there.seenAs.length + back.seenAs.length === 0
-  if (plain && there.ways.length === 1 && back.ways.length === 1 && sameMembers(firewallsOf(there.ways), firewallsOf(back.ways))) return
+  const sameWays = plain && there.ways.length === 1 && back.ways.length === 1 && sameMembers(firewallsOf(there.ways), firewallsOf(back.ways))
+  if (sameWays && !firewallsOf(there.ways).some((ref) => hasSeveralEndpoints(model, ref))) return
   ask(survey, out, near, other, far.subnet)
   if (back?.cause === null) ask(survey, out, far, own, near.subnet)
+}
+
+function hasSeveralEndpoints(model: Model, ref: string): boolean {
+  const source = model.firewalls[model.index.firewalls.get(nameOf(ref)) ?? -1]?.source
+  return source?.style === 'inline' && Object.keys(source.endpoints ?? {}).length > 1
 }
 
 const sameMembers = (a: readonly string[], b: readonly string[]): boolean => a.length === b.length && a.every((one) => b.includes(one))
@@ -328,7 +337,14 @@ function state({ model }: Survey, out: Finding[], { subnet, table }: Side, to: S
     part: `${cause.code} ${cause.object}`,
     objects: [...far, cause.object, ...near].filter((ref) => ref.includes('/')),
     sentence: inState
-      ? `Answers from ${farName} to ${subnet.id} ${cause.code === 'no-state' ? 'meet' : 'go round'} ${nameOf(cause.object)}, which ${cause.code === 'no-state' ? 'never saw the flow begin' : 'saw it begin'}: they are lost.`
+      ? `Answers from ${farName} to ${subnet.id} ${stateText(branch, cause)}: they are lost.`
       : `Packets from ${subnet.id} reach ${farName}, but the answers are lost: ${cause.code} at ${nameOf(cause.object)}.`,
   })
+}
+
+/** How an answer met, or missed, the firewall that keeps the state of its flow. */
+function stateText({ way }: FlowBranch, { code, object }: Cause): string {
+  if (code !== 'no-state') return `go round ${nameOf(object)}, which saw it begin`
+  if (!way.includes(object)) return `meet ${nameOf(object)}, which never saw the flow begin`
+  return `meet ${nameOf(object)} at another endpoint, or on the other side of a translation, than where it saw the flow begin`
 }

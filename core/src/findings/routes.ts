@@ -46,7 +46,9 @@ function fault(
   switch (target.kind) {
     case 'address':
     case 'interface': {
-      const { fault: found } = nextHopOwner(model, network.index, target)
+      const { fault: found, interface: owner } = nextHopOwner(model, network.index, target)
+      // A host takes what is addressed to it whether it forwards or not.
+      if (found?.code === 'next-hop-not-forwarding' && isAddressOf(model, owner, route.prefix)) return null
       return found && { next: true, object: found.object, why: found.why }
     }
     case 'gateway':
@@ -88,6 +90,10 @@ function fault(
   }
 }
 
+/** Whether a prefix is just one address of an interface. */
+const isAddressOf = (model: Model, index: number, prefix: Prefix): boolean =>
+  prefix.length === (typeof prefix.address === 'number' ? 32 : 128) && (model.interfaces[index]?.addresses ?? []).includes(prefix.address)
+
 function deadTargets(survey: Survey, table: TableModel): Finding[] {
   const { model } = survey
   const network = model.networks[table.network]!
@@ -127,7 +133,9 @@ function questionBy(survey: Survey, users: readonly SubnetModel[], routes: reado
   for (const subnet of users) {
     for (const table of survey.tablesOf(subnet)) {
       for (const family of FAMILIES) {
-        const range = table.shared[family].find(({ hop }) => hop.winners.some((route) => routes.includes(route)))
+        const won = table.shared[family].filter(({ hop }) => hop.winners.some((route) => routes.includes(route)))
+        // What is addressed to a next hop itself arrives there.
+        const range = won.find(({ hop }) => hop.cause !== null) ?? won[0]
         if (!range) continue
         const outside = lowestInternetAddress(survey.model, family)
         const wins = table.shared[family].some(({ from, to, hop }) => from <= outside && outside <= to && hop.winners.some((route) => routes.includes(route)))

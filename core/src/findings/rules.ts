@@ -3,7 +3,9 @@ import { coverOf } from '../rules/covered'
 import { ruleBook } from '../rules/rule-book'
 import { ruleText } from '../rules/words'
 import { finding } from './finding'
-import { neighboursSets } from './mends'
+import { derivedAndCompared, sameItems } from '../model/derived'
+import type { Model } from '../model/model'
+import { neighboursSets, remove } from './mends'
 import { check, checkWhole, idsOf, listText, presentOf } from './survey'
 
 /** Rules that can never match. */
@@ -56,6 +58,22 @@ export const checkWithoutRules = check(
   },
 )
 
+/** The rule sets that rules and policies name as a far side. */
+const setsNamedAsPeers = (model: Model): ReadonlySet<string> =>
+  derivedAndCompared(
+    model,
+    'rule sets named as peers',
+    () => {
+      const { ruleSets, firewalls } = model.estate
+      const rules = [...ruleSets.values()].flatMap((set) => set.rules ?? [])
+      const policies = [...firewalls.values()].flatMap((firewall) => firewall.policy ?? [])
+      const peers = [...rules.map((rule) => rule.peers), ...policies.flatMap((rule) => [rule.from, rule.to])]
+      const named = peers.flatMap((some) => some ?? []).flatMap((peer) => (typeof peer === 'object' && 'ruleSet' in peer ? [peer.ruleSet] : []))
+      return new Set(named)
+    },
+    sameItems,
+  )
+
 /** Sets nobody carries. */
 export const checkIdleSets = checkWhole(({ model }) => {
   const { estate } = model
@@ -75,7 +93,7 @@ export const checkIdleSets = checkWhole(({ model }) => {
             severity: 'note',
             anchor: `ruleSets/${id}`,
             sentence: `Nothing carries ${id}: its rules are never asked.`,
-            mend: { what: `remove ${id}`, changes: [{ op: 'remove', path: pointer('ruleSets', id) }] },
+            mend: setsNamedAsPeers(model).has(id) ? null : remove(model, 'ruleSets', id),
           }),
         ],
   )

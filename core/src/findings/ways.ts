@@ -8,7 +8,6 @@ import type { HopTable } from '../hops/hops'
 import { meetHops } from '../hops/meet'
 import type { Outcome } from '../hops/onward'
 import { kept } from '../kept'
-import { pointer } from '../mend/change'
 import { derived, derivedAndCompared, sameItems } from '../model/derived'
 import { groupBy } from '../model/sections'
 import type { Model, SubnetModel } from '../model/model'
@@ -150,7 +149,6 @@ function lostWays(survey: Survey, subnet: SubnetModel, table: HopTable, family: 
           anchor: cause.object,
           objects: [cause.object, subnet.ref, ...(subnet.table >= 0 ? [model.tables[subnet.table]!.ref] : [])],
           sentence: `${nameOf(cause.object)} does not take forwarded packets, so those from ${model.networks[subnet.network]!.id} that come by another network are lost there.`,
-          mend: acceptForwarded(model, cause.object, part.outcome),
           ...shown,
         })
         break
@@ -198,18 +196,6 @@ const toldOf = (survey: Survey, ranges: readonly Range[], family: Family): Told 
 
 const wholes = { 4: [wholeSpace(4)], 6: [wholeSpace(6)] } as const
 const wholeRange = (family: Family) => wholes[family]
-
-function acceptForwarded(model: Model, ref: string, outcome: Outcome): Stated['mend'] {
-  const id = nameOf(ref)
-  const peering = model.estate.peerings.get(id)
-  if (!peering) return null
-  // The receiving side is the one the packet does not come from: the last station before it tells.
-  const side = peering.a && peering.b && outcome.ways[0] && !peering.b.acceptsForwarded ? 'b' : 'a'
-  return {
-    what: `let ${id} take forwarded packets on its side ${side}`,
-    changes: [{ op: 'add', path: pointer('peerings', id, side, 'acceptsForwarded'), value: true }],
-  }
-}
 
 function noPublicAddress(survey: Survey, subnet: SubnetModel, table: HopTable, family: Family, add: Add): void {
   const { model } = survey

@@ -4,8 +4,21 @@ import type { Model } from '../model/model'
 import { verdictRank, type Cause, type Outcome, type PathVerdict } from '../walk/causes'
 import { startState, walk } from '../walk/engine'
 import { answerTo, ICMPV6, packetJson, TCP, protocolName, type Packet, type PacketJson } from '../packet/packet'
-import { arrive, lose, type Assumption, type End, type Flow, type State, type Station, type StationKind, type Walked, type WalkContext } from '../walk/state'
+import {
+  arrive,
+  lose,
+  type Assumption,
+  type End,
+  type FirewallPass,
+  type Flow,
+  type State,
+  type Station,
+  type StationKind,
+  type Walked,
+  type WalkContext,
+} from '../walk/state'
 import { protocolMatches } from '../rules/rule-book'
+import { answerFields, PASSED_KINDS, retrace } from '../walk/retrace'
 import { noteAll, type Fields } from '../walk/scope'
 import { findEnd, type FoundEnd } from './ends'
 import { addressTexts, nameServersOf, resolveName, usable, type NameAnswer } from './names'
@@ -49,7 +62,7 @@ export interface Trace extends Branch {
     readonly port: number | null
     readonly sourcePort: number | null
   }
-  /** All branches where there are several; the fields of the trace itself are those of the worst. */
+  /** All branches where there are several; the trace itself has the fields of the worst, but all they are seen as. */
   readonly branches: readonly Branch[]
   /** True where there were more branches than are followed one by one. */
   readonly truncated: boolean
@@ -118,6 +131,7 @@ function traceEnds(
   return {
     question: { from: question.from, to: question.to, protocol: protocolName(transport.protocol), port: transport.port, sourcePort: transport.sourcePort },
     ...worst,
+    seenAs: sorted(new Set(branches.flatMap((one) => one.seenAs))),
     branches: branches.length > 1 ? branches : [],
     truncated,
     ...(name ? { name: nameJson(model, from, name, shared.evidence) } : {}),
@@ -231,6 +245,8 @@ interface FlowWalked {
   readonly packet: Packet
   readonly fields: Fields
   readonly addressField: Fields['src']
+  /** The stations by which the flow came to a frontend, which answers by the same; null for any other end. */
+  readonly came: readonly Station[] | null
   readonly record: Pick<State, 'translations' | 'passed' | 'allowedByEstate' | 'firewalls'>
 }
 
@@ -244,7 +260,8 @@ export function walkBack(context: Omit<WalkContext, 'answers'>, from: End, packe
   const flows = askers.map(({ end, address, field }, index): FlowWalked => {
     const leg = legs[index]
     const { packet: delivered, fields } = leg ?? walked.state
-    return { asker: end, address, addressField: field, deliveredAt: leg?.end ?? endOf(walked)!, packet: delivered, fields, record: leg ?? walked.state }
+    const came = leg ? leg.stations.slice(legs[index - 1]?.stations.length ?? 0) : null
+    return { asker: end, address, addressField: field, deliveredAt: leg?.end ?? endOf(walked)!, packet: delivered, fields, came, record: leg ?? walked.state }
   })
   let truncated = false
   let answers: readonly (Walked | null)[] = [null]
@@ -285,10 +302,9 @@ function walkFlowBack(context: Omit<WalkContext, 'answers'>, flow: FlowWalked, b
   const fresh = startState(answerTo(packet), nextFrom(deliveredAt), [...translations].reverse(), answerFields(fields))
   const begin = before === null ? fresh : { ...fresh, stations: before.state.stations, faults: before.state.faults, assumed: before.state.assumed }
   const decision = deliveredAt.in === 'outside' ? 'answers' : before === null ? sourceText(context.model, deliveredAt, fresh.packet) : 'answers its caller'
-  const { walks, truncated } = walk(
-    back,
-    arrive(back, begin, { at: deliveredAt.ref, kind: before === null ? 'source' : 'frontend', decision, packet: fresh.packet }),
-  )
+  const start = arrive(back, begin, { at: deliveredAt.ref, kind: before === null ? 'source' : 'frontend', decision, packet: fresh.packet })
+  if (flow.came !== null) return { walks: retrace(back, start, flow.came), truncated: false }
+  const { walks, truncated } = walk(back, start)
   return { walks: walks.map((answer) => judgeBypass(context, firewalls, packet, answer)), truncated }
 }
 
@@ -296,20 +312,18 @@ function walkFlowBack(context: Omit<WalkContext, 'answers'>, flow: FlowWalked, b
  * Over TCP an answer that goes round a stateful firewall its flow passed is lost. That is then the
  * cause, also where what the firewall did is not undone, or where another firewall has no state.
  */
-function judgeBypass(context: Pick<WalkContext, 'scope'>, firewalls: readonly string[], packet: Packet, answer: Walked): Walked {
-  const missed = firewalls.find((ref) => !answer.state.firewalls.includes(ref))
+function judgeBypass(context: Pick<WalkContext, 'scope'>, firewalls: readonly FirewallPass[], packet: Packet, answer: Walked): Walked {
+  const missed = firewalls.find(({ ref }) => !answer.state.firewalls.some((met) => met.ref === ref))?.ref
   const first = answer.state.faults[0]
   const covers = first === undefined || first.code === 'no-state' || first.code === 'answer-from-other-address'
   if (missed === undefined || !covers || !protocolMatches(TCP, packet, noteAll(context, answer.state))) return answer
   // Where it goes round: the first element on the way back, or where it arrives if there is none.
-  const round = answer.state.stations.findIndex((s) => ON_THE_WAY.has(s.kind))
+  const round = answer.state.stations.findIndex((s) => PASSED_KINDS.has(s.kind))
   const station = first?.station ?? (round >= 0 ? round : answer.state.stations.length - 1)
   const cause: Cause = { code: 'return-bypasses-firewall', object: missed, direction: 'return', station }
   const faults = [cause, ...answer.state.faults.slice(1)]
   return { ...answer, outcome: 'blackholed', cause, state: { ...answer.state, faults } }
 }
-
-const answerFields = ({ src, dst, srcPort, dstPort }: Fields): Fields => ({ src: dst, dst: src, srcPort: dstPort, dstPort: srcPort })
 
 export function nextFrom(end: End): State['next'] {
   if (end.in === 'outside') return end.back ?? (end.ref.startsWith('sites/') ? { at: 'site', site: end.ref.slice('sites/'.length) } : { at: 'outside' })
@@ -349,7 +363,7 @@ function branch(from: FoundEnd, walked: Walked, answer: Walked | null): Branch {
   }
 }
 
-function sorted(seenAs: readonly string[]): string[] {
+function sorted(seenAs: Iterable<string>): string[] {
   const key = (text: string): Address | null => parseAddress(text)
   return [...seenAs].sort((a, b) => {
     const [x, y] = [key(a), key(b)]
@@ -357,21 +371,8 @@ function sorted(seenAs: readonly string[]): string[] {
   })
 }
 
-const ON_THE_WAY: ReadonlySet<StationKind> = new Set([
-  'gateway',
-  'nat',
-  'firewall',
-  'inspect',
-  'peering',
-  'transit',
-  'endpoint',
-  'frontend',
-  'site',
-  'internet',
-])
-
 /** What a packet passes, without its ends and without what lies beyond its first fault. */
-export const wayOf = (stations: readonly Station[]): string[] => stations.filter((s) => ON_THE_WAY.has(s.kind) && !s.assumed).map((s) => s.at)
+export const wayOf = (stations: readonly Station[]): string[] => stations.filter((s) => PASSED_KINDS.has(s.kind) && !s.assumed).map((s) => s.at)
 
 const lane = (walked: Walked, assumed: boolean): LaneJson => ({
   outcome: walked.outcome,

@@ -32,6 +32,7 @@ export function askHost(context: WalkContext, state: State, direction: Direction
     kind: 'rules',
     decision: () => sentence(verdict, direction),
     evidence: () => rulesEvidence(context.model, verdict, direction),
+    asked: { of: 'host', place, direction, crosses, fields: state.fields },
   })
   const after = {
     ...asked,
@@ -63,6 +64,7 @@ export function askEdge(context: WalkContext, state: State, direction: Direction
     kind: 'rules',
     decision: () => sentence(verdict, direction),
     evidence: () => rulesEvidence(context.model, verdict, direction),
+    asked: { of: 'edge', subnet, direction, fields: state.fields },
   })
   return conclude(context, asked, verdict, then)
 }

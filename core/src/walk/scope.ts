@@ -3,7 +3,7 @@ import { highestOf, lowestOf, nextAddress, previousAddress, familyOf, type Addre
 import { containsAddress, type Prefix } from '../address/prefix'
 import { matchAll, type Match, type PrefixTable } from '../address/prefix-table'
 import { PUBLIC_SPANS } from '../address/public'
-import { rangeOf, type Range } from '../address/ranges'
+import { rangeOf, rangesContain, spanAround, type Range, type RangeSet } from '../address/ranges'
 import type { Owner } from '../model/model'
 import { meet, type Field, type PacketBox } from '../packet/packet-set'
 import type { NoteField } from '../rules/rule-book'
@@ -73,6 +73,12 @@ export function inPrefixes(prefixes: readonly Prefix[], address: Address, note: 
     if (holds) return true
   }
   return false
+}
+
+/** Whether an address is in a set of ranges. */
+export function rangesContainHere(set: RangeSet, address: Address, note: Note | undefined): boolean {
+  note?.(spanAround(set, address))
+  return rangesContain(set, address)
 }
 
 /** Whether an address is public. */

@@ -1,6 +1,6 @@
 import type { Address } from '../address/address'
 import type { Model, RouteModel } from '../model/model'
-import type { Place } from '../rules/rule-book'
+import type { Direction, Place } from '../rules/rule-book'
 import { outcomeOf, type Cause, type CauseCode, type Outcome } from './causes'
 import type { Packet } from '../packet/packet'
 import type { Fields, Scope } from './scope'
@@ -22,6 +22,22 @@ export type StationKind =
   | 'internet'
   | 'delivery'
 
+/**
+ * What was asked of a packet at a station, kept so that an answer that goes back the way its
+ * request came can be put to the same rules. `fields` are those the packet had when it was asked.
+ */
+export type AskedAt = { readonly fields: Fields } & (
+  | { readonly of: 'host'; readonly place: Place; readonly direction: Direction; readonly crosses: boolean }
+  | { readonly of: 'edge'; readonly subnet: number; readonly direction: Direction }
+  | { readonly of: 'policy'; readonly firewall: number; readonly sides: Sides | null; readonly packet: Packet }
+)
+
+/** The labels of the interfaces by which a packet enters and leaves a routed firewall. */
+export interface Sides {
+  readonly from: string
+  readonly to: string
+}
+
 /** One place a packet came to: what was decided there, and the packet after it. */
 export interface Station {
   readonly at: string
@@ -31,6 +47,16 @@ export interface Station {
   readonly evidence: object
   /** True beyond the first fault: the packet only gets here if what was assumed were so. */
   readonly assumed: boolean
+  readonly asked?: AskedAt
+}
+
+/** A stateful firewall a packet passed, with the packet as it left: what the firewall knows of the flow. */
+export interface FirewallPass {
+  readonly ref: string
+  /** The endpoint of an inline firewall, each of which keeps its own state; null for a routed one. */
+  readonly endpoint: string | null
+  readonly packet: Packet
+  readonly fields: Fields
 }
 
 /** What one element did to a packet's addresses, so that the answer can have it undone. */
@@ -79,7 +105,9 @@ export interface Leg {
   readonly translations: readonly Translation[]
   readonly passed: readonly Place[]
   readonly allowedByEstate: readonly Place[]
-  readonly firewalls: readonly string[]
+  readonly firewalls: readonly FirewallPass[]
+  /** All stations from the start of the walk to the frontend. */
+  readonly stations: readonly Station[]
 }
 
 /** What the way back knows of the flow it answers. */
@@ -94,8 +122,8 @@ export interface Flow {
   readonly allowedByEstate: readonly Place[]
   /** The interfaces the flow passed, its ends among them: their stateful rules know it. */
   readonly passed: readonly Place[]
-  /** The stateful firewalls the flow passed, as `firewalls/ID`. */
-  readonly firewalls: readonly string[]
+  /** The stateful firewalls the flow passed. */
+  readonly firewalls: readonly FirewallPass[]
 }
 
 /** Who sends a packet into a subnet's routing. */
@@ -148,7 +176,8 @@ export interface State {
   readonly toUndo: readonly Translation[]
   readonly allowedByEstate: readonly Place[]
   readonly passed: readonly Place[]
-  readonly firewalls: readonly string[]
+  /** The stateful firewalls met so far, also those that had no state for an answer. */
+  readonly firewalls: readonly FirewallPass[]
   /** A public NAT placed in a subnet that the packet passed and that has yet to find its way out. */
   readonly pendingNat: number
   readonly faults: readonly Cause[]
@@ -211,13 +240,14 @@ export type Said = string | (() => string)
 export function arrive(
   context: WalkContext,
   state: State,
-  station: { at: string; kind: StationKind; decision: Said; packet?: Packet; evidence?: () => object },
+  station: { at: string; kind: StationKind; decision: Said; packet?: Packet; evidence?: () => object; asked?: AskedAt },
 ): State {
-  const { at, kind } = station
+  const { at, kind, asked } = station
   const decision = typeof station.decision === 'string' ? station.decision : context.evidence ? station.decision() : ''
   const packet = station.packet ?? state.packet
   const evidence = context.evidence && station.evidence ? station.evidence() : {}
-  return { ...state, packet, stations: [...state.stations, { at, kind, decision, packet, evidence, assumed: state.faults.length > 0 }] }
+  const arrived: Station = { at, kind, decision, packet, evidence, assumed: state.faults.length > 0, ...(asked && { asked }) }
+  return { ...state, packet, stations: [...state.stations, arrived] }
 }
 
 /** An element hands the packet to the internet, a site or a service; beyond a fault none really does. */

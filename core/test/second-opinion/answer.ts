@@ -1,7 +1,8 @@
 import type { Estate } from '../../src/format/estate'
 import { bitsOf, covers, isPublic, isV4, next, prefixBits, textOf, type Bits } from './bits'
 import { deliver, send } from './inside'
-import { Arrived, lose, Lost, nobodysAddress, type Flow, type Journey, type Place } from './journey'
+import { policyAllows } from './firewalls'
+import { Arrived, ask, askEdge, lose, Lost, nobodysAddress, turned, type Flow, type Journey, type Place } from './journey'
 import { fromSite, onTheInternet, whoHas } from './outside'
 import type { Packet } from './rules'
 import { frontendAt, interfaceAt, liveNetworks, natAt, subnetAt, subnetThere, there, up } from './world'
@@ -90,6 +91,7 @@ function onePath(estate: Estate, choose: Journey['choose'], from: End, to: End, 
     passed: out.passed,
     finals: out.finals,
     firewalls: out.firewalls,
+    questions: out.questions,
   }
   // Where a frontend stands between, the flow it opened is answered first, then the one it ended.
   const flows = [...out.flows.map((flow, i): Flow => (i === 0 ? { ...flow, asker: start } : flow)), last].reverse()
@@ -125,6 +127,7 @@ function journey(estate: Estate, choose: Journey['choose'], packet: Packet, answ
     passed: [],
     finals: [],
     firewalls: [],
+    questions: [],
     flows: [],
     way: [],
     leavesBy: null,
@@ -156,13 +159,33 @@ function begin(j: Journey, start: Place): void {
 
 /** The answer to one flow; what it is lost for, if it is. */
 function answer(estate: Estate, choose: Journey['choose'], flow: Flow): Lost | null {
-  const { src, dst, protocol, sport, dport } = flow.packet
+  const { protocol } = flow.packet
   const ends = [flow.asker, flow.answerer].flatMap((place) => ('inside' in place ? [place.inside] : []))
-  const j = journey(estate, choose, { src: dst, dst: src, protocol, sport: dport, dport: sport }, { ...flow, passed: [...flow.passed, ...ends] })
+  const j = journey(estate, choose, turned(flow.packet), { ...flow, passed: [...flow.passed, ...ends] })
+  if ('inside' in flow.answerer && flow.answerer.inside.frontend !== undefined) return backByTheSameWay(j, flow)
   const end = run(() => begin(j, flow.answerer))
-  const missed = protocol === 6 ? flow.firewalls.find((ref) => !j.firewalls.includes(ref)) : undefined
+  const missed = protocol === 6 ? flow.firewalls.find((seen) => !j.firewalls.some((met) => met.ref === seen.ref))?.ref : undefined
   if (missed !== undefined && (end instanceof Arrived || end.code === 'no-state' || end.code === 'answer-from-other-address'))
     return new Lost('return-bypasses-firewall', [missed])
+  return end instanceof Lost ? end : null
+}
+
+/** A frontend answers its caller by the way he came: whatever was asked is asked the other way round, and no route is. */
+function backByTheSameWay(j: Journey, flow: Flow): Lost | null {
+  const end = run(() => {
+    for (const question of [...flow.questions].reverse()) {
+      j.packet = turned(question.packet)
+      const direction = question.direction === 'in' ? 'out' : 'in'
+      if ('spot' in question) ask(j, question.spot, direction, question.crosses)
+      else if ('edge' in question) askEdge(j, question.edge, direction)
+      else {
+        const firewall = j.estate.firewalls.get(question.wall.slice('firewalls/'.length))!
+        const sides = question.sides && { from: question.sides.to, to: question.sides.from }
+        if (!(firewall.stateful ?? true) && !policyAllows(j.estate, firewall, sides, j.packet)) lose(j, 'denied-policy', question.wall)
+      }
+    }
+    throw new Arrived(flow.asker)
+  })
   return end instanceof Lost ? end : null
 }
 

@@ -1,7 +1,8 @@
-import type { Firewall } from '../../src/format/estate'
+import type { Estate, Firewall } from '../../src/format/estate'
 import { bitsOf, coveredBy, covers, prefixBits, type Bits } from './bits'
 import { atInterface, send } from './inside'
-import { ask, lose, mayUndo, translate, undoLatest, type Journey } from './journey'
+import { ask, lose, mayUndo, translate, turned, undoLatest, type Journey, type Seen } from './journey'
+import type { Packet } from './rules'
 import { hasAddress, interfaceAt, interfaceUp, networkOf, subnetRanges, subnetThere, there, up } from './world'
 
 interface Side {
@@ -45,11 +46,17 @@ export function atFirewall(j: Journey, iface: string | null, side: Side, endpoin
   const firewall = estate.firewalls.get(side.firewall)!
   const ref = `firewalls/${side.firewall}`
   const stateful = firewall.stateful ?? true
-  const knows = j.answering?.firewalls.includes(ref) ?? false
+  const endpoint = firewall.style === 'inline' ? side.label : ''
+  // It knows a flow by what the packet was when it left: the answer must be just that, turned round.
+  const answered = turned(j.packet)
+  const same = (seen: Seen): boolean =>
+    seen.ref === ref && seen.endpoint === endpoint && (['src', 'dst', 'sport', 'dport'] as const).every((field) => seen.packet[field] === answered[field])
+  const knows = j.answering?.firewalls.some(same) ?? false
+  const remember = (): void => void (stateful && j.firewalls.push({ ref, endpoint, packet: j.packet }))
   j.way.push(ref)
   if (firewall.style === 'inline') {
-    if (!knows) decide(j, firewall, ref, null)
-    if (stateful) j.firewalls.push(ref)
+    if (!knows) decide(j, firewall, ref, null, remember)
+    remember()
     return send(j, { spot: { subnet: endpointSubnet!, iface: null }, as: 'edge', name: ref })
   }
   if (!up(firewall)) return lose(j, 'target-not-up', ref)
@@ -60,9 +67,9 @@ export function atFirewall(j: Journey, iface: string | null, side: Side, endpoin
   }
   const out = wayOut(j, firewall, ref)
   if (knows) while (mayUndo(j, ref, 'dst')) undoLatest(j)
-  else decide(j, firewall, ref, { from: side.label, to: out.label })
-  if (stateful) j.firewalls.push(ref)
+  else decide(j, firewall, ref, { from: side.label, to: out.label }, remember)
   if (!knows) translateSource(j, firewall, ref, side.label, out)
+  remember()
   if (!interfaceUp(estate, out.iface)) return lose(j, 'interface-not-up', `interfaces/${out.iface}`)
   const subnet = estate.interfaces.get(out.iface)!.subnet!
   const spot = { subnet, iface: out.iface }
@@ -75,13 +82,25 @@ export function atFirewall(j: Journey, iface: string | null, side: Side, endpoin
 }
 
 /** Policy; and for answers to flows it never saw, its lack of state. */
-function decide(j: Journey, firewall: Firewall, ref: string, sides: { from: string; to: string } | null): void {
-  const { src, dst, protocol, sport, dport } = j.packet
+function decide(j: Journey, firewall: Firewall, ref: string, sides: { from: string; to: string } | null, met: () => void): void {
+  const allowed = policyAllows(j.estate, firewall, sides, j.packet)
+  j.questions.push({ direction: 'in', packet: j.packet, wall: ref, sides })
+  const strange = j.answering !== null && (firewall.stateful ?? true)
+  if (strange && (j.packet.protocol === 6 || !allowed)) {
+    met()
+    lose(j, 'no-state', ref)
+  }
+  if (!allowed) lose(j, 'denied-policy', ref)
+}
+
+/** Whether a firewall's policy lets a packet from one side to another. */
+export function policyAllows(estate: Estate, firewall: Firewall, sides: { from: string; to: string } | null, packet: Packet): boolean {
+  const { src, dst, protocol, sport, dport } = packet
   const peer = (one: string | { prefixList?: string; ruleSet?: string }, address: Bits): boolean => {
     if (typeof one === 'string') return covers(prefixBits(one), address)
-    if (one.prefixList !== undefined) return coveredBy(there(j.estate.prefixLists.get(one.prefixList))?.ranges, address)
-    return [...j.estate.interfaces.values()].some(
-      (i) => there(j.estate.ruleSets.get(one.ruleSet!)) && there(i) && i.ruleSets?.includes(one.ruleSet!) && hasAddress(i, address),
+    if (one.prefixList !== undefined) return coveredBy(there(estate.prefixLists.get(one.prefixList))?.ranges, address)
+    return [...estate.interfaces.values()].some(
+      (i) => there(estate.ruleSets.get(one.ruleSet!)) && there(i) && i.ruleSets?.includes(one.ruleSet!) && hasAddress(i, address),
     )
   }
   const rule = [...(firewall.policy ?? [])]
@@ -96,10 +115,7 @@ function decide(j: Journey, firewall: Firewall, ref: string, sides: { from: stri
         portIn(r.ports, dport) &&
         portIn(r.sourcePorts, sport),
     )
-  const allowed = (rule?.action ?? firewall.otherwise ?? 'deny') === 'allow'
-  const strange = j.answering !== null && (firewall.stateful ?? true)
-  if (strange && (protocol === 6 || !allowed)) lose(j, 'no-state', ref)
-  if (!allowed) lose(j, 'denied-policy', ref)
+  return (rule?.action ?? firewall.otherwise ?? 'deny') === 'allow'
 }
 
 interface Out {

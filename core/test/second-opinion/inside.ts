@@ -4,7 +4,22 @@ import { Arrived, ask, comesHome, askEdge, enter, lose, mayUndo, translate, undo
 import { leaveByDoor, leaveByGateway, leaveBySite, leaveFromRegion, servedBy } from './outside'
 import { tableAt, transitRoutes, winnersAt, type Candidate } from './routes'
 import { sameSpot, type Spot } from './rules'
-import { firewallAt, frontendAt, inNetwork, interfaceAt, interfaceUp, natAt, networkOf, regionOf, subnetAt, subnetThere, subnetUp, there, up } from './world'
+import {
+  firewallAt,
+  frontendAt,
+  hasAddress,
+  inNetwork,
+  interfaceAt,
+  interfaceUp,
+  natAt,
+  networkOf,
+  regionOf,
+  subnetAt,
+  subnetThere,
+  subnetUp,
+  there,
+  up,
+} from './world'
 
 /** Who sends a packet into a subnet's routing: something with rules of its own, a NAT, or the subnet's edge. */
 export interface Sender {
@@ -49,6 +64,7 @@ function leavesSubnet(j: Journey, subnet: string, { via }: Candidate): boolean {
   if (via === 'local') return subnetAt(j.estate, object.network, j.packet.dst) !== subnet
   if (typeof via !== 'object' || 'switch' in via) return true
   if (via.nat !== undefined) return there(j.estate.nats.get(via.nat))?.placement?.subnet !== subnet
+  if (via.inspect !== undefined) return endpointOf(j, via.inspect)?.subnet !== subnet
   const owner = via.interface ?? (via.address === undefined ? undefined : interfaceAt(j.estate, object.network, bitsOf(via.address)))
   return owner === undefined || j.estate.interfaces.get(owner)?.subnet !== subnet
 }
@@ -162,9 +178,11 @@ export function toNextHop(
     return lose(j, 'target-elsewhere', `interfaces/${owner}`)
   }
   if (!interfaceUp(estate, owner)) return lose(j, 'next-hop-not-up', `interfaces/${owner}`)
-  if (!estate.interfaces.get(owner)!.forwards) return lose(j, 'next-hop-not-forwarding', `interfaces/${owner}`)
+  const itself = hasAddress(estate.interfaces.get(owner)!, j.packet.dst)
+  if (!itself && !estate.interfaces.get(owner)!.forwards) return lose(j, 'next-hop-not-forwarding', `interfaces/${owner}`)
   if (home !== network) crossPeering(j, peered(j, network, home)!, network, 'next-hop')
-  return atInterface(j, owner, home === network ? subnet : null)
+  const near = home === network ? subnet : null
+  return itself ? deliver(j, home, near) : atInterface(j, owner, near)
 }
 
 /** A packet comes to an interface that is to send it on. */
@@ -187,9 +205,23 @@ export function crossPeering(j: Journey, id: string, network: string, use: 'dest
   j.way.push(ref)
   if (!up(rest)) lose(j, 'target-not-up', ref)
   if (use === 'destination' && !inNetwork(j.estate.networks.get(far.network), j.packet.dst)) lose(j, 'peering-not-transitive', ref)
-  if (use !== 'lent' && !far.acceptsForwarded && !inNetwork(j.estate.networks.get(network), j.packet.src)) lose(j, 'forwarded-refused', ref)
+  const near = a.network === network ? a : b
+  const lent =
+    (near.lendsGateway && far.usesPeerGateway && learnedBy(j, near.network, j.packet.src)) ||
+    (near.usesPeerGateway && far.lendsGateway && learnedBy(j, far.network, j.packet.dst))
+  const foreign = !inNetwork(j.estate.networks.get(network), j.packet.src)
+  if (use !== 'lent' && !lent && !far.acceptsForwarded && foreign) lose(j, 'forwarded-refused', ref)
   return far.network
 }
+
+/** Whether a private gateway of a network learned an address. */
+const learnedBy = (j: Journey, network: string, address: Bits): boolean =>
+  up(j.estate.networks.get(network)) &&
+  [...j.estate.gateways.values()].some((one) => {
+    if (one.kind !== 'private' || one.network !== network || !up(one)) return false
+    const site = j.estate.sites.get(one.site ?? '')
+    return coveredBy(one.learned ?? (up(site) ? site!.ranges : undefined), address)
+  })
 
 /** Handed to whoever has the address in this network. */
 export function deliver(j: Journey, network: string, fromSubnet: string | null): never {
@@ -259,11 +291,19 @@ export function natTranslates(j: Journey, id: string): void {
   j.seenAs = [...pool]
 }
 
+const nameParts = (name: string): string[] => [name.slice(0, name.lastIndexOf('/')), name.slice(name.lastIndexOf('/') + 1)]
+
+function endpointOf(j: Journey, name: string) {
+  const [id = '', label = ''] = nameParts(name)
+  const firewall = j.estate.firewalls.get(id)
+  return firewall?.style === 'inline' ? firewall.endpoints?.[label] : undefined
+}
+
 /** Through an inline firewall's endpoint and on by its subnet's table. */
 export function atInspection(j: Journey, name: string, network: string, fromSubnet: string | null, blame: string): never {
-  const [id = '', label = ''] = [name.slice(0, name.lastIndexOf('/')), name.slice(name.lastIndexOf('/') + 1)]
+  const [id = '', label = ''] = nameParts(name)
   const firewall = j.estate.firewalls.get(id)
-  const endpoint = firewall?.style === 'inline' ? firewall.endpoints?.[label] : undefined
+  const endpoint = endpointOf(j, name)
   const ref = `firewalls/${id}`
   if (!there(firewall) || !there(endpoint) || !subnetThere(j.estate, endpoint!.subnet)) return lose(j, 'target-missing', blame)
   const { subnet } = endpoint!
@@ -366,8 +406,9 @@ function atFrontend(j: Journey, id: string, fromSubnet: string | null): never {
     passed: j.passed,
     finals: j.finals,
     firewalls: j.firewalls,
+    questions: j.questions,
   })
   j.packet = { src: address, dst: to, protocol, sport: 50000, dport: listener.targetPort ?? listener.port }
-  Object.assign(j, { began: j.packet, translated: [], passed: [], finals: [], firewalls: [], seenAs: null })
+  Object.assign(j, { began: j.packet, translated: [], passed: [], finals: [], firewalls: [], questions: [], seenAs: null })
   return send(j, { spot, as: 'host', name: ref })
 }

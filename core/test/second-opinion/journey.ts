@@ -40,8 +40,23 @@ export interface Flow {
   readonly translated: readonly Translated[]
   readonly passed: readonly Spot[]
   readonly finals: readonly Spot[]
-  readonly firewalls: readonly string[]
+  readonly firewalls: readonly Seen[]
+  readonly questions: readonly Question[]
 }
+
+/** What a firewall that keeps state saw: itself (with the endpoint, if it has endpoints) and the packet as it left. */
+export interface Seen {
+  readonly ref: string
+  readonly endpoint: string
+  readonly packet: Packet
+}
+
+/** A question that was put to rules on the way, so that an answer by the same way can be put to them in turn. */
+export type Question = { readonly direction: 'in' | 'out'; readonly packet: Packet } & (
+  | { readonly spot: Spot; readonly crosses: boolean }
+  | { readonly edge: string }
+  | { readonly wall: string; readonly sides: { readonly from: string; readonly to: string } | null }
+)
 
 /**
  * A packet under way, changed in place as it goes. Where routes of equal cost part, `choose` says
@@ -58,7 +73,8 @@ export interface Journey {
   translated: Translated[]
   passed: Spot[]
   finals: Spot[]
-  firewalls: string[]
+  firewalls: Seen[]
+  questions: Question[]
   flows: Flow[]
   way: string[]
   leavesBy: string | null
@@ -99,6 +115,7 @@ export function ask(j: Journey, spot: Spot, direction: 'in' | 'out', crosses: bo
   const known = j.answering !== null && j.answering.passed.some((one) => sameSpot(one, spot))
   const finalBefore = j.answering !== null && j.answering.finals.some((one) => sameSpot(one, spot))
   const asked = askAt(j.estate, spot, direction, j.packet, { crosses, known, finalBefore })
+  j.questions.push({ direction, packet: j.packet, spot, crosses })
   if (asked.denied) lose(j, asked.denied.code, asked.denied.object)
   j.passed.push(spot)
   if (asked.final) j.finals.push(spot)
@@ -106,6 +123,7 @@ export function ask(j: Journey, spot: Spot, direction: 'in' | 'out', crosses: bo
 
 export function askEdge(j: Journey, subnet: string, direction: 'in' | 'out'): void {
   const asked = askEdgeOf(j.estate, subnet, direction, j.packet, j.answering !== null)
+  j.questions.push({ direction, packet: j.packet, edge: subnet })
   if (asked.denied) lose(j, asked.denied.code, asked.denied.object)
 }
 
@@ -135,6 +153,9 @@ export function comesHome(j: Journey, ...named: string[]): never {
   if (j.packet.src !== asked.address || j.packet.sport !== asked.port) lose(j, 'answer-from-other-address', ...named)
   throw new Arrived(asker)
 }
+
+/** The packet that answers one. */
+export const turned = ({ src, dst, protocol, sport, dport }: Packet): Packet => ({ src: dst, dst: src, protocol, sport: dport, dport: sport })
 
 /** What the next undoing would be, if it is of this kind and by this element. */
 export function mayUndo(j: Journey, by: string, end: 'src' | 'dst'): boolean {

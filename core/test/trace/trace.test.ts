@@ -199,7 +199,6 @@ test('the answer through a frontend: the target to the frontend, then the fronte
     'frontend frontends/shop-front',
     'frontend frontends/shop-front',
     'rules frontends/shop-front',
-    'lookup routeTables/out',
     'gateway gateways/door',
     'delivery internet',
   ])

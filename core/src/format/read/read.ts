@@ -3,6 +3,7 @@ import type { Estate } from '../estate'
 import { sortProblems, type Problem } from '../problem'
 import {
   FORMAT,
+  MOST_NAME,
   isListSection,
   isMapSection,
   isSingleSection,
@@ -17,7 +18,9 @@ import {
 } from '../schema/document'
 import { validate } from '../validate/validate'
 import { complaints, nearest } from './issues'
+import { HOLDS_NUL, mayHoldNul, NUL, textsWithNul } from './nul'
 import { readJson } from './json'
+import { isNestedTooDeep } from './depth'
 import { DEFAULT_LIMITS, type Limits } from './limits'
 import type { Conversion, Part, Path, Position, SourceDocument, SourceEntry, SourceFile, SourceSection } from './source'
 import { readYaml } from './yaml'
@@ -41,6 +44,8 @@ interface Draft {
   readonly origins: Map<Section, Map<string, SourceEntry>>
   readonly start: Position
   readonly conversion: Conversion
+  /** Whether any text of the files may hold the character U+0000, so that each text is looked at. */
+  readonly mayHoldNul: boolean
   readonly problems: Problem[]
 }
 
@@ -60,6 +65,7 @@ export function readEstate(files: readonly SourceFile[], limits: Limits = DEFAUL
     origins: new Map(),
     start,
     conversion: { limits, problems, aliases: 0 },
+    mayHoldNul: files.some(({ text }) => mayHoldNul(text)),
     problems,
   }
   const where = (section: Section, id: string, path: Path = [], part: Part = 'value'): Position =>
@@ -96,7 +102,10 @@ export function readEstate(files: readonly SourceFile[], limits: Limits = DEFAUL
   if (documents > 0) requireHead(draft)
   checkCounts(draft, limits)
   const estate = assemble(draft)
-  if (documents > 0) problems.push(...validate(estate, where, declaredIds(draft), (section) => [...(draft.sections[section]?.keys() ?? [])]))
+  if (documents > 0) {
+    const listIds = (section: Section): string[] => [...(draft.sections[section]?.keys() ?? [])]
+    for (const problem of validate(estate, where, declaredIds(draft), listIds)) problems.push(problem)
+  }
   const sorted = sortProblems(
     problems,
     files.map((file) => file.name),
@@ -107,6 +116,7 @@ export function readEstate(files: readonly SourceFile[], limits: Limits = DEFAUL
 /** Each notation in the fastest way that fits the file; what the fast ways do not take, the thorough one does. */
 function documentsOf(file: SourceFile, conversion: Conversion): readonly SourceDocument[] {
   const whole = file.text.startsWith('\ufeff') ? { ...file, text: file.text.slice(1) } : file
+  if (isNestedTooDeep(whole, conversion)) return []
   return readJson(whole, conversion) ?? readYamlInPieces(whole, conversion) ?? readYaml(whole, conversion)
 }
 
@@ -145,6 +155,9 @@ function readDocument(draft: Draft, source: SourceDocument): void {
 function readHead(draft: Draft, key: 'format' | 'name', section: SourceSection, error: ReportError): void {
   const { value } = section.whole()
   if (typeof value !== 'string' || value === '') return error('wrong-type', `"${key}" is a text`, section.valueAt)
+  if (value.includes(NUL)) return error('bad-text', `"${key}" ${HOLDS_NUL}`, section.valueAt)
+  if (key === 'name' && value.length > MOST_NAME)
+    return error('out-of-range', `"name" has ${value.length} characters; at most ${MOST_NAME} are wanted`, section.valueAt)
   if (key === 'format' && value !== FORMAT) return error('bad-format', `the format "${value}" is not known; this reads ${FORMAT}`, section.valueAt, FORMAT)
   const before = draft[key]
   if (before !== null && before !== value) {
@@ -245,10 +258,11 @@ function readSingleSection(draft: Draft, name: keyof typeof singleSections, sect
 
 function check(draft: Draft, schema: z.ZodType, plain: unknown, section: Section, id: string): unknown {
   const result = schema.safeParse(plain, { reportInput: true })
-  if (result.success) return result.data
+  const nuls = draft.mayHoldNul ? textsWithNul(plain) : []
+  if (result.success && nuls.length === 0) return result.data
   const object = isSingleSection(section) ? section : objectName(section, id, plain)
   const origin = draft.origins.get(section)?.get(id)
-  for (const complaint of complaints(schema, result.error.issues)) {
+  for (const complaint of [...nuls, ...(result.success ? [] : complaints(schema, result.error.issues))]) {
     draft.problems.push({
       severity: 'error',
       code: complaint.code,

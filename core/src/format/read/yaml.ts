@@ -61,6 +61,10 @@ export function readPiece(text: string, start: number, within: string | null, po
 
 function reportSyntax(document: Parsed, position: Locator, start: number, problems: Problem[]): void {
   for (const error of document.errors) {
+    if (error.message.includes('call stack')) {
+      problems.push(tooDeep(position(start + error.pos[0])))
+      continue
+    }
     const sentence = error.message.replace(/\s+/g, ' ').trim()
     problems.push({
       severity: 'error',

@@ -6,6 +6,8 @@ import { endpoint, expectation, frontend, group, nameZone, party, plannedRange, 
 import { address, id } from './values'
 
 export const FORMAT = 'salt-trail/1'
+/** How many characters the name of an estate may have. */
+export const MOST_NAME = 200
 
 /** The sections that are maps from id to object, in the order in which a new document writes them. */
 export const mapSections = {
@@ -59,7 +61,7 @@ export const keySchema = (section: MapSection) => (section === 'publicAddresses'
 /** A whole document as one schema, for the published JSON Schema; the reader checks object by object. */
 export const documentSchema = z.strictObject({
   format: z.literal(FORMAT),
-  name: z.string().min(1),
+  name: z.string().min(1).max(MOST_NAME),
   ...(Object.fromEntries(MAP_SECTIONS.map((section) => [section, z.record(keySchema(section), mapSections[section]).optional()])) as unknown as Record<
     MapSection,
     z.ZodType

@@ -1,6 +1,7 @@
 import { parseAddress } from '../../address/address'
 import { formatPrefix, isPrefixFault, parsePrefix, prefixFamily } from '../../address/prefix'
 import type { Destination, Via } from '../estate'
+import { pathText } from '../read/issues'
 import type { Path } from '../read/source'
 import type { Section } from '../schema/document'
 import type { Checking } from './validate'
@@ -12,7 +13,7 @@ interface AnyRoute {
 }
 
 /** Routes that contradict each other or themselves, and NATs whose pools do not fit their rules. */
-export function checkRouting({ estate, error }: Checking): void {
+export function checkRouting({ estate, declared, error }: Checking): void {
   for (const [id, table] of estate.routeTables) {
     const many = table.network !== undefined && estate.networks.get(table.network)?.behaviour === 'priority-routed'
     checkRoutes('routeTables', id, table.routes, ['routes'], many)
@@ -31,6 +32,7 @@ export function checkRouting({ estate, error }: Checking): void {
     routes?.forEach((route, index) => {
       const path = [...base, index]
       checkFamilies(section, id, route, path)
+      checkEndpointLabel(section, id, route, path)
       const key = destinationKey(route.to)
       if (many || key === null || route.state === 'deleted') return
       const before = seen.get(key)
@@ -51,6 +53,21 @@ export function checkRouting({ estate, error }: Checking): void {
     if (isPrefixFault(to) || hop === null || (prefixFamily(to) === 4) === (typeof hop === 'number')) return
     const [a, b] = prefixFamily(to) === 4 ? ['IPv4', 'IPv6'] : ['IPv6', 'IPv4']
     error({ section, id, path: [...path, 'via'] }, 'mixed-families', `the route to ${route.to} is ${a}, but its next hop ${route.via.address} is ${b}`)
+  }
+
+  function checkEndpointLabel(section: Section, id: string, route: AnyRoute, path: Path): void {
+    const text = typeof route.via === 'object' ? route.via.inspect : undefined
+    if (text === undefined || (text.includes('/') && !declared('firewalls').has(text))) return
+    const firewall = estate.firewalls.get(text)
+    const labels = firewall?.style === 'inline' ? Object.keys(firewall.endpoints ?? {}) : []
+    const written = labels.map((label) => `${text}/${label}`)
+    const wanted = written.length > 0 ? `: one of ${written.join(', ')}` : ', as FIREWALL/LABEL'
+    error(
+      { section, id, path: [...path, 'via', 'inspect'] },
+      'missing-endpoint-label',
+      `${pathText(path)}: "inspect: ${text}" names no endpoint; name the firewall and the label of an endpoint${wanted}`,
+      written.length === 1 ? written[0] : undefined,
+    )
   }
 
   for (const [id, nat] of estate.nats) {

@@ -3,7 +3,8 @@ import type { Firewall } from '../../format/estate'
 import type { FirewallModel, FirewallSide, Model } from '../../model/model'
 import { protocolNumber, TCP, type Packet } from '../../packet/packet'
 import { askPolicy, type PolicyVerdict } from '../../rules/policy'
-import { arrive, lose, type State, type Step, type Translation, type WalkContext, type Said } from '../state'
+import { arrive, lose, type AskedAt, type Sides, type State, type Step, type Translation, type WalkContext, type Said } from '../state'
+import { knowsFlow, meetFirewall } from '../flow-state'
 import { inPrefixes, isValue, longestHere, noteAll, noteFor, type Note, type NoteField } from '../scope'
 import { portMatches, protocolMatches } from '../../rules/rule-book'
 import { undoLatest } from '../undo'
@@ -19,7 +20,7 @@ export function passFirewall(context: WalkContext, given: State, side: FirewallS
   const firewall = model.firewalls[side.firewall]!
   if (!firewall.up)
     return lose(context, arrive(context, given, { at: firewall.ref, kind: 'firewall', decision: 'it is not up' }), 'target-not-up', firewall.ref)
-  const known = context.answers?.firewalls.includes(firewall.ref) ?? false
+  const known = knowsFlow(context, given, firewall, null)
   // The answer of a flow it passed has what it did undone: first the source it gave, then the destination.
   const undoneSource = known ? undoBy(given, firewall.ref, 'source') : given
   const state = known ? undoneSource : translateDestination(context, given, firewall, side)
@@ -45,14 +46,18 @@ export function passFirewall(context: WalkContext, given: State, side: FirewallS
     const undone = undoBy(state, firewall.ref, 'destination')
     return goOut(
       context,
-      arrive(context, withFirewall(undone, firewall), { at: firewall.ref, kind: 'firewall', decision: () => `knows the flow, ${sides.from} to ${sides.to}` }),
+      arrive(context, meetFirewall(undone, firewall, null), {
+        at: firewall.ref,
+        kind: 'firewall',
+        decision: () => `knows the flow, ${sides.from} to ${sides.to}`,
+      }),
       firewall,
       out,
     )
   }
-  const judged = judge(context, state, firewall, sides)
-  if (judged.lost) return judged.lost((s) => goOut(context, withFirewall(s, firewall), firewall, out))
-  const translated = translateSource(model, withFirewall(state, firewall), firewall, sides, out)
+  const judged = judge(context, state, firewall, { sides, endpoint: null })
+  if (judged.lost) return judged.lost((s) => goOut(context, s, firewall, out))
+  const translated = translateSource(model, state, firewall, sides, out)
   const seen = translated.packet.src === state.packet.src ? '' : `, ${formatAddress(state.packet.src)} becomes ${formatAddress(translated.packet.src)}`
   const moved = given.packet.dst === dst ? '' : `, ${formatAddress(given.packet.dst)} becomes ${formatAddress(dst)}`
   const passed = arrive(context, translated, {
@@ -60,12 +65,19 @@ export function passFirewall(context: WalkContext, given: State, side: FirewallS
     kind: 'firewall',
     decision: () => `${sides.from} to ${sides.to}, ${policyWords(judged.verdict)}${moved}${seen}`,
     evidence: () => ({ sides, policy: judged.verdict }),
+    asked: askedPolicy(firewall, state, sides),
   })
-  return goOut(context, passed, firewall, out)
+  return goOut(context, meetFirewall(passed, firewall, null), firewall, out)
 }
 
-const withFirewall = (state: State, firewall: FirewallModel): State =>
-  firewall.stateful && !state.firewalls.includes(firewall.ref) ? { ...state, firewalls: [...state.firewalls, firewall.ref] } : state
+/** What a firewall's policy was asked, for an answer that goes back the same way. */
+export const askedPolicy = ({ index }: FirewallModel, { packet, fields }: State, sides: Sides | null): AskedAt => ({
+  of: 'policy',
+  firewall: index,
+  sides,
+  packet,
+  fields,
+})
 
 export const policyWords = (verdict: PolicyVerdict): string => {
   const by = verdict.order === null ? 'otherwise' : `policy ${verdict.order}`
@@ -80,7 +92,7 @@ export function judge(
   context: WalkContext,
   state: State,
   firewall: FirewallModel,
-  sides: { from: string; to: string } | null,
+  { sides, endpoint }: { sides: Sides | null; endpoint: string | null },
 ): { verdict: PolicyVerdict; lost: ((then: (state: State) => Step) => Step) | null } {
   const open = context.about === 'routes' || context.ignoresRules
   const verdict: PolicyVerdict = open ? OPEN : askPolicy(context.model, firewall, state.packet, sides, noteAll(context, state))
@@ -89,7 +101,7 @@ export function judge(
   if (!noState && verdict.passes) return { verdict, lost: null }
   const kind = firewall.style === 'inline' ? 'inspect' : 'firewall'
   const decision = noState ? 'it never saw this flow begin' : `${sides ? `${sides.from} to ${sides.to}, ` : ''}${policyWords(verdict)}`
-  const met = arrive(context, state, { at: firewall.ref, kind, decision, evidence: () => ({ sides, policy: verdict }) })
+  const met = meetFirewall(arrive(context, state, { at: firewall.ref, kind, decision, evidence: () => ({ sides, policy: verdict }) }), firewall, endpoint)
   const code = noState ? 'no-state' : 'denied-policy'
   return { verdict, lost: (then) => lose(context, met, code, firewall.ref, { what: `${firewall.id} lets it pass`, then }) }
 }
@@ -170,7 +182,7 @@ function connectedInterface(model: Model, firewall: FirewallModel, address: Addr
   return covering.reduce<(typeof covering)[number] | undefined>((best, c) => (best === undefined || c.length > best.length ? c : best), undefined)?.one
 }
 
-function translateSource(model: Model, state: State, firewall: FirewallModel, sides: { from: string; to: string }, out: WayOut): State {
+function translateSource(model: Model, state: State, firewall: FirewallModel, sides: Sides, out: WayOut): State {
   const rule = (firewall.source as RoutedSource).sourceTranslation?.find(
     (r) => (r.fromSide === undefined || r.fromSide === sides.from) && (r.toSide === undefined || r.toSide === sides.to),
   )

@@ -79,12 +79,12 @@ function openSecond(context: WalkContext, state: State, frontend: FrontendModel)
       evidence,
       packet,
     })
-    const { translations, passed, allowedByEstate, firewalls } = state
+    const { translations, passed, allowedByEstate, firewalls, stations } = state
     return [
       {
         ...opened,
         fields: { src: null, dst: null, srcPort: null, dstPort: null },
-        legs: [...state.legs, { end, address: src, packet: state.packet, fields: state.fields, translations, passed, allowedByEstate, firewalls }],
+        legs: [...state.legs, { end, address: src, packet: state.packet, fields: state.fields, translations, passed, allowedByEstate, firewalls, stations }],
         translations: [],
         passed: [],
         allowedByEstate: [],

@@ -1,7 +1,8 @@
 import type { GatewayModel, Model, NatModel, PeeringModel, RouteModel } from '../../model/model'
 import { handOver } from '../hand-over'
-import { nextHopOwner } from '../next-hop'
-import { lose, type HopFrom, type IfMended, type State, type Step, type WalkContext } from '../state'
+import { nextHopOwner, type NextHopOwner } from '../next-hop'
+import { isValue, noteFor } from '../scope'
+import { lose, type HopFrom, type IfMended, type Next, type State, type Step, type WalkContext } from '../state'
 import { leaveByGateway } from './gateway'
 import { leaveByBuiltInDoor } from './internet'
 import { enterEndpoint, switchToService } from './endpoint'
@@ -34,9 +35,12 @@ export function followHop(context: WalkContext, state: State, from: HopFrom, rou
     case 'address':
     case 'interface': {
       const owner = nextHopOwner(model, network, target)
-      if (owner.fault !== null)
+      const near = owner.network === network ? subnet : -1
+      const itself = isDestination(context, state, owner)
+      if (owner.fault !== null && !itself)
         return lose(context, state, owner.fault.code, owner.fault.object ?? table, { ...otherwise, what: 'the next hop takes the packet' })
-      const reach = (s: State): Step => [{ ...s, next: { at: 'forwarder', interface: owner.interface, fromSubnet: owner.network === network ? subnet : -1 } }]
+      const next: Next = itself ? { at: 'local', network: owner.network, fromSubnet: near } : { at: 'forwarder', interface: owner.interface, fromSubnet: near }
+      const reach = (s: State): Step => [{ ...s, next }]
       const peering = owner.network === network ? null : peeringBetween(model, network, owner.network)
       return peering === null ? reach(state) : crossPeering(context, state, peering, network, 'next-hop', reach)
     }
@@ -57,6 +61,13 @@ export function followHop(context: WalkContext, state: State, from: HopFrom, rou
     case 'service-switch':
       return switchToService(context, state, target.id, network)
   }
+}
+
+/** Whether a packet is addressed to its next hop, which then takes it and need not forward anything. */
+function isDestination(context: WalkContext, state: State, { interface: index, fault }: NextHopOwner): boolean {
+  if (index < 0 || (fault !== null && fault.code !== 'next-hop-not-forwarding')) return false
+  const note = noteFor(context, state, 'dst')
+  return context.model.interfaces[index]!.addresses.some((address) => isValue(state.packet.dst, address, note))
 }
 
 /** Over a peering: straight to the other network, or by the gateway it lends. */

@@ -1,7 +1,15 @@
-import type { Target } from '../../model/model'
+import type { Model, Target } from '../../model/model'
 import { askEdge } from '../ask-on-the-way'
 import { arrive, lose, type State, type Step, type WalkContext } from '../state'
-import { judge, policyWords } from './firewall'
+import { knowsFlow, meetFirewall } from '../flow-state'
+import { askedPolicy, judge, policyWords } from './firewall'
+
+/** The subnet an inline firewall's endpoint stands in; undefined where there is no such endpoint. */
+export function endpointSubnet(model: Model, target: Target & { kind: 'inspect' }): number | undefined {
+  const { source } = model.firewalls[target.index] ?? {}
+  const endpoint = source?.style === 'inline' ? source.endpoints?.[target.endpoint] : undefined
+  return endpoint && model.index.subnets.get(endpoint.subnet)
+}
 
 /** Through an inline firewall's endpoint: its policy, then on from the endpoint's subnet by that subnet's table. */
 export function enterInspect(
@@ -23,15 +31,16 @@ export function enterInspect(
     const sendOn = (passed: State): Step => [
       { ...passed, next: { at: 'send', sender: { kind: 'edge', place: { subnet: subnet.index, interface: -1 }, ref: firewall.ref } } },
     ]
-    const remember = (passed: State): State =>
-      firewall.stateful && !passed.firewalls.includes(firewall.ref) ? { ...passed, firewalls: [...passed.firewalls, firewall.ref] } : passed
-    if (context.answers?.firewalls.includes(firewall.ref)) {
+    const remember = (passed: State): State => meetFirewall(passed, firewall, target.endpoint)
+    if (knowsFlow(context, s, firewall, target.endpoint)) {
       return sendOn(remember(arrive(context, s, { at: firewall.ref, kind: 'inspect', decision: () => `${target.endpoint}: knows the flow` })))
     }
-    const judged = judge(context, s, firewall, null)
-    if (judged.lost) return judged.lost((passed) => sendOn(remember(passed)))
+    const judged = judge(context, s, firewall, { sides: null, endpoint: target.endpoint })
+    if (judged.lost) return judged.lost(sendOn)
     const decision = () => `${target.endpoint}: ${policyWords(judged.verdict)}`
-    return sendOn(remember(arrive(context, s, { at: firewall.ref, kind: 'inspect', decision, evidence: () => ({ sides: null, policy: judged.verdict }) })))
+    const evidence = () => ({ sides: null, policy: judged.verdict })
+    const asked = askedPolicy(firewall, s, null)
+    return sendOn(remember(arrive(context, s, { at: firewall.ref, kind: 'inspect', decision, evidence, asked })))
   }
   const enter = (s: State): Step => (fromSubnet === subnet.index ? inspect(s) : askEdge(context, s, 'in', subnet.index, inspect))
   const mend = (what: string) => ({ what, then: enter })

@@ -1,7 +1,10 @@
 import { formatAddress } from '../../address/address'
+import { rangeSetOf, type RangeSet } from '../../address/ranges'
+import { derivedAndCompared, sameRanges } from '../../model/derived'
+import { gatewayRanges } from '../../model/learned'
 import type { Model, PeeringModel } from '../../model/model'
 import { fact, rangesText, type FactsEvidence } from '../facts'
-import { inPrefixes, noteFor } from '../scope'
+import { inPrefixes, noteFor, rangesContainHere } from '../scope'
 import { arrive, finish, lose, type State, type Step, type WalkContext, type Said } from '../state'
 
 export const otherSide = (peering: PeeringModel, network: number): number => (peering.a.network === network ? peering.b.network : peering.a.network)
@@ -21,10 +24,10 @@ export function crossPeering(context: WalkContext, state: State, peering: Peerin
   const { src, dst } = state.packet
   // Beyond a peering whose other side is gone nothing can be assumed.
   if (!to) return [finish(state, null)]
-  const lent = use === 'lent'
   const within = use !== 'destination' || inPrefixes(to.ranges, dst, peering.up ? noteFor(context, state, 'dst') : undefined)
-  const asksSource = peering.up && within && !lent && !receiving.acceptsForwarded
+  const asksSource = peering.up && within && use !== 'lent' && !receiving.acceptsForwarded
   const own = inPrefixes(from.ranges, src, asksSource ? noteFor(context, state, 'src') : undefined)
+  const lent = use === 'lent' || (asksSource && !own && carriesLentRoute(context, state, peering, network))
   const evidence = (): FactsEvidence => ({
     facts: [
       fact('it is up', peering.up ? 'yes' : 'no', peering.up),
@@ -52,6 +55,31 @@ export function crossPeering(context: WalkContext, state: State, peering: Peerin
   }
   return then(cross(`across to ${to.id}`, state))
 }
+
+/**
+ * Whether a packet goes to, or comes from, a range that a private gateway of the lending side
+ * learned. Also where the lender's own firewall or forwarder hands it on, such a packet crosses the
+ * peering without a check of its source (design part 3.2).
+ */
+function carriesLentRoute(context: WalkContext, state: State, peering: PeeringModel, network: number): boolean {
+  const [own, other] = peering.a.network === network ? [peering.a, peering.b] : [peering.b, peering.a]
+  const holds = (lender: number, field: 'src' | 'dst'): boolean =>
+    rangesContainHere(lentRanges(context.model, lender), state.packet[field], noteFor(context, state, field))
+  return (own.lendsGateway && other.usesPeerGateway && holds(own.network, 'src')) || (own.usesPeerGateway && other.lendsGateway && holds(other.network, 'dst'))
+}
+
+/** The ranges that the private gateways of a network learned. */
+const lentRanges = (model: Model, lender: number): RangeSet =>
+  derivedAndCompared(
+    model,
+    `ranges learned by private gateways of network ${lender}`,
+    () => {
+      const gateways = model.networks[lender]!.up ? (model.attached.gateways.get(lender) ?? []) : []
+      const live = gateways.filter((gateway) => gateway.kind === 'private' && gateway.up)
+      return rangeSetOf(live.flatMap((gateway) => gatewayRanges(model.estate, gateway.id)))
+    },
+    sameRanges,
+  )
 
 /** The first peering by id between two networks that is up, or null. */
 export function peeringBetween(model: Model, a: number, b: number): PeeringModel | null {

@@ -3,6 +3,7 @@ import type { RouteModel } from '../../model/model'
 import { lookUp, type LookUp } from '../../routes/look-up'
 import { hasTagKey } from '../../rules/rule-book'
 import { askEdge, askHost } from '../ask-on-the-way'
+import { endpointSubnet } from './inspect'
 import { isPassedOver, nextHopOwner } from '../next-hop'
 import { publicAddressOf } from '../public-address'
 import { arrive, lose, type Sender, type State, type Step, type WalkContext } from '../state'
@@ -75,5 +76,6 @@ function leavesSubnet(context: WalkContext, subnet: number, { target }: RouteMod
   if (target.kind === 'local') return !inPrefixes(allRanges, state.packet.dst, noteFor(context, state, 'dst'))
   if (target.kind === 'address' || target.kind === 'interface') return nextHopOwner(model, network, target).subnet !== subnet
   if (target.kind === 'nat') return model.nats[target.index]?.subnet !== subnet
+  if (target.kind === 'inspect') return endpointSubnet(model, target) !== subnet
   return true
 }
