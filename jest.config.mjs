@@ -1,7 +1,7 @@
 const shared = {
   transform: { '^.+\\.[mc]?[jt]s$': ['@swc/jest', { jsc: { parser: { syntax: 'typescript' }, target: 'es2022' }, module: { type: 'commonjs' } }] },
   moduleFileExtensions: ['ts', 'mjs', 'js', 'json'],
-  transformIgnorePatterns: ['/node_modules/'],
+  transformIgnorePatterns: ['/node_modules/(?!@seriousme/)'],
 }
 
 /** The core by itself, what else is pure, and the server against a real PostgreSQL. */

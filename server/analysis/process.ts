@@ -9,7 +9,7 @@ import { log } from '../log'
 import { outlineOf } from '../estates/outline'
 import { readRevision } from '../estates/store'
 import { engine } from '../engine'
-import { analysisSeconds } from './limits'
+import { config } from '../config'
 import { openQueue, type AnalysisJob, type AnalysisQueue, type TakenJob } from './queue'
 import { saveAnalysis } from './results'
 import { beginShare, dropShares, failShare, inTransaction, keepShare, readFound, readRows } from './shares'
@@ -80,7 +80,7 @@ const tell = (news: ProcessNews): Promise<void> =>
 
 /** Takes jobs from the queue until there are none, or for ever: as many such processes as there are cores may share it. */
 async function takeJobs(url: string, untilNone: boolean): Promise<void> {
-  const queue = await patiently(() => openQueue({ connectionString: url, keeps: false, seconds: analysisSeconds() }))
+  const queue = await patiently(() => openQueue({ connectionString: url, keeps: false, seconds: config().SALT_TRAIL_ANALYSIS_SECONDS }))
   try {
     for (;;) {
       const job = await patiently(() => queue.take())

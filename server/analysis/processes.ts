@@ -4,7 +4,8 @@ import { connectionPool, connectionString, database } from '../database/client'
 import { workerFile } from '../files'
 import { log } from '../log'
 import { AnalysisEnded } from './ended'
-import { analysisMegabytes, analysisSeconds, shareProcesses, SHARES } from './limits'
+import { config } from '../config'
+import { SHARES } from './limits'
 import type { ProcessNews } from './process'
 import type { Progress } from './progress'
 import { openQueue, type AnalysisQueue, type TakenJob } from './queue'
@@ -25,7 +26,7 @@ const processes = new Map<ChildProcess, TakenJob | null>()
 let opened: Promise<AnalysisQueue> | undefined
 
 function queue(): Promise<AnalysisQueue> {
-  opened ??= openQueue({ connectionString: connectionString(), keeps: true, seconds: analysisSeconds() }).catch((error: unknown) => {
+  opened ??= openQueue({ connectionString: connectionString(), keeps: true, seconds: config().SALT_TRAIL_ANALYSIS_SECONDS }).catch((error: unknown) => {
     opened = undefined
     throw error
   })
@@ -36,10 +37,10 @@ function queue(): Promise<AnalysisQueue> {
 async function startProcesses(): Promise<void> {
   const waiting = await (await queue()).waiting()
   const idle = (): number => [...processes.values()].filter((job) => job === null).length
-  while (processes.size < shareProcesses() && idle() < waiting) {
+  while (processes.size < config().SALT_TRAIL_ANALYSIS_PROCESSES && idle() < waiting) {
     const child = fork(workerFile('analysis-process'), ['--until-none'], {
       // A large young generation: most of what an analysis makes is forgotten at once.
-      execArgv: [`--max-old-space-size=${analysisMegabytes()}`, '--max-semi-space-size=64'],
+      execArgv: [`--max-old-space-size=${config().SALT_TRAIL_ANALYSIS_MEGABYTES}`, '--max-semi-space-size=64'],
       stdio: ['ignore', 'ignore', 'inherit', 'ipc'],
     })
     processes.set(child, null)
@@ -58,7 +59,7 @@ async function startProcesses(): Promise<void> {
 
 /** A process died in the middle: another one takes what it had, unless that was tried too often. */
 async function died(job: TakenJob, how: string): Promise<void> {
-  const why = `the process that computed a share of it died (${how}); it may take ${analysisMegabytes()} MiB (SALT_TRAIL_ANALYSIS_MEGABYTES)`
+  const why = `the process that computed a share of it died (${how}); it may take ${config().SALT_TRAIL_ANALYSIS_MEGABYTES} MiB (SALT_TRAIL_ANALYSIS_MEGABYTES)`
   log.warn({ job: job.data, how }, 'a process that analyses died')
   const { revisionId } = job.data
   const inARow = (deaths.get(revisionId) ?? 0) + 1

@@ -9,7 +9,7 @@ import { sizeOfDocument } from '../estates/store'
 import { log } from '../log'
 import { AnalysisEnded } from './ended'
 import { engine } from '../engine'
-import { analysisMegabytes, analysisSeconds, sharesFromBytes } from './limits'
+import { config } from '../config'
 import { analyseInShares, closeProcesses } from './processes'
 import type { Progress } from './progress'
 import { findAnalysis } from './results'
@@ -41,7 +41,10 @@ function workers(): Tinypool {
     maxThreads: Math.max(1, availableParallelism() - 1),
     isolateWorkers: true,
     // A large young generation: most of what an analysis makes is forgotten at once.
-    resourceLimits: { maxOldGenerationSizeMb: analysisMegabytes(), maxYoungGenerationSizeMb: Math.min(192, analysisMegabytes()) },
+    resourceLimits: {
+      maxOldGenerationSizeMb: config().SALT_TRAIL_ANALYSIS_MEGABYTES,
+      maxYoungGenerationSizeMb: Math.min(192, config().SALT_TRAIL_ANALYSIS_MEGABYTES),
+    },
   })
   return pool
 }
@@ -113,12 +116,16 @@ async function runOne(
   stop: (why: AnalysisEnded) => void,
 ): Promise<void> {
   if (await findAnalysis(db, revisionId, engine())) return
-  if ((await sizeOfDocument(db, revisionId)) >= sharesFromBytes()) return analyseInShares({ revisionId, engine: engine() }, signal, tell)
+  if ((await sizeOfDocument(db, revisionId)) >= config().SALT_TRAIL_SHARES_FROM_MEGABYTES * 2 ** 20)
+    return analyseInShares({ revisionId, engine: engine() }, signal, tell)
   const { port1, port2 } = new MessageChannel()
   // It counts from when a worker begins, not while it waits for one.
   let timer: NodeJS.Timeout | undefined
   port1.on('message', (progress: Progress) => {
-    timer ??= setTimeout(() => stop(new AnalysisEnded('stopped', `the analysis was stopped after ${analysisSeconds()} seconds`)), analysisSeconds() * 1_000)
+    timer ??= setTimeout(
+      () => stop(new AnalysisEnded('stopped', `the analysis was stopped after ${config().SALT_TRAIL_ANALYSIS_SECONDS} seconds`)),
+      config().SALT_TRAIL_ANALYSIS_SECONDS * 1_000,
+    )
     tell(progress)
   })
   const task: AnalysisTask = { revisionId, engine: engine(), databaseUrl: connectionString(), port: port2 }

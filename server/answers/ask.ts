@@ -1,3 +1,4 @@
+import { config } from '../config'
 import type { H3Event } from 'h3'
 import { Tinypool } from 'tinypool'
 import { refusal } from '../contract/respond'
@@ -16,7 +17,7 @@ function answering(): Tinypool {
     minThreads: 1,
     maxThreads: 1,
     concurrentTasksPerWorker: 32,
-    resourceLimits: { maxOldGenerationSizeMb: Number(process.env.SALT_TRAIL_ANSWERS_MEGABYTES ?? 6_144), maxYoungGenerationSizeMb: 192 },
+    resourceLimits: { maxOldGenerationSizeMb: config().SALT_TRAIL_ANSWERS_MEGABYTES, maxYoungGenerationSizeMb: 192 },
   })
   return pool
 }

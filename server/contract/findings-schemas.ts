@@ -1,6 +1,6 @@
 import { SEVERITIES } from '@salt-trail/core'
 import { z } from 'zod'
-import { change, countUpTo, from, packet } from './parts'
+import { change, countUpTo, from, packet, text } from './parts'
 import { acceptanceBody } from './schemas'
 
 /** What findings can be grouped by. */
@@ -30,9 +30,9 @@ export const findingsQuery = z
     count: countUpTo(500),
     family: z.enum(['leak', 'hole', 'weak']).optional(),
     severity: z.enum(SEVERITIES).optional().meta({ description: 'As grave as this, or graver' }),
-    text: z.string().max(200).optional().meta({ description: 'In the code, the anchor or the sentence' }),
-    fingerprint: z.string().max(64).optional().meta({ description: 'The one finding of this fingerprint' }),
-    network: z.string().max(128).optional().meta({ description: 'Those that lie in this network' }),
+    text: text.max(200).optional().meta({ description: 'In the code, the anchor or the sentence' }),
+    fingerprint: text.max(64).optional().meta({ description: 'The one finding of this fingerprint' }),
+    network: text.max(128).optional().meta({ description: 'Those that lie in this network' }),
     by: z.enum(FINDINGS_GROUPINGS).default('severity').meta({ description: 'What they are grouped by; in a group the gravest come first' }),
   })
   .meta({ id: 'FindingsQuery' })

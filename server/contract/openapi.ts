@@ -56,7 +56,7 @@ interface Described {
   readonly answer: z.ZodType
   readonly status?: 200 | 201
   /** Statuses this route refuses with, beside 400 and 503. */
-  readonly refuses?: readonly number[]
+  readonly refuses?: readonly Refusal[]
 }
 
 const anyJson = z.record(z.string(), z.unknown())
@@ -192,19 +192,22 @@ export const ROUTES: Record<string, Partial<Record<'get' | 'post' | 'put' | 'del
   '/api/openapi': { get: { summary: 'This description', answer: anyJson } },
 }
 
-const REFUSALS: Record<number, string> = {
+const REFUSALS = {
   400: 'The request is malformed',
   404: 'There is no such thing',
   409: 'Somebody saved a newer revision in the meantime',
   413: 'The request is too large',
   422: 'The content cannot be taken; the answer says why',
+  507: 'There is no room: the disk is full, or reading the files takes more memory than it may',
   503: 'The database is not there, or the analysis failed or was stopped',
-}
+} as const
+
+type Refusal = keyof typeof REFUSALS
 
 function operation({ summary, path, query, body, answer, status = 200, refuses = [] }: Described): ZodOpenApiOperationObject {
-  const refusals = [400, ...refuses, 503].map((code) => [
+  const refusals = [400 as const, ...refuses, 503 as const].map((code) => [
     String(code),
-    { description: REFUSALS[code]!, content: { 'application/json': { schema: refusalAnswer } } },
+    { description: REFUSALS[code], content: { 'application/json': { schema: refusalAnswer } } },
   ])
   return {
     summary,

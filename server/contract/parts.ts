@@ -1,5 +1,9 @@
 import { z } from 'zod'
 
+/** A text that a request brings. The character U+0000 is in none: the database does not take it. */
+// eslint-disable-next-line no-control-regex
+export const text = z.string().regex(/^[^\u0000]*$/, { error: 'holds the character U+0000, which no text may hold' })
+
 /** Pieces that several answers and queries have. */
 export const packet = z.object({
   src: z.string(),

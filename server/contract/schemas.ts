@@ -1,9 +1,11 @@
 import { z } from 'zod'
+import { text } from './parts'
 
-const file = z.object({ name: z.string().min(1).max(255), text: z.string() }).meta({ id: 'File', description: 'One file of an estate' })
+/** What a file holds is read by the reader of the format, which says where in it a character may not stand. */
+const file = z.object({ name: text.min(1).max(255), text: z.string() }).meta({ id: 'File', description: 'One file of an estate' })
 const files = z.array(file).min(1).max(1000)
-const author = z.string().trim().min(1).max(200).meta({ description: 'Who takes responsibility for the revision' })
-export const note = z.string().max(2000).optional()
+const author = text.trim().min(1).max(200).meta({ description: 'Who takes responsibility for the revision' })
+export const note = text.max(2000).optional()
 
 export const checkBody = z.object({ files }).meta({ id: 'CheckBody' })
 export const newEstateBody = z.object({ files, author, note }).meta({ id: 'NewEstateBody' })
@@ -16,7 +18,7 @@ export const proveBody = z
   .meta({ id: 'ProveBody' })
 export const acceptanceBody = z
   .object({
-    reason: z.string().trim().min(1).max(2000),
+    reason: text.trim().min(1).max(2000),
     author,
     until: z.iso.date().nullable().default(null).meta({ description: 'The last day on which it holds; null for as long as nobody takes it back' }),
   })
@@ -24,9 +26,9 @@ export const acceptanceBody = z
 
 export const questionBody = z
   .object({
-    from: z.string().min(1).max(300),
-    to: z.string().min(1).max(300),
-    protocol: z.union([z.string().max(20), z.int().min(0).max(255)]).optional(),
+    from: text.min(1).max(300),
+    to: text.min(1).max(300),
+    protocol: z.union([text.max(20), z.int().min(0).max(255)]).optional(),
     port: z.int().min(0).max(65535).nullish(),
     sourcePort: z.int().min(0).max(65535).nullish(),
     continue: z.boolean().optional(),

@@ -1,6 +1,6 @@
 import { EXIT_COLUMNS, MAP_COLUMNS, SEVERITIES } from '@salt-trail/core'
 import { z } from 'zod'
-import { change, countUpTo, from, packet } from './parts'
+import { change, countUpTo, from, packet, text } from './parts'
 import { objectChange, questionBody, problemsAnswer, revisionInfo } from './schemas'
 
 const cause = z.object({ code: z.string(), object: z.string() })
@@ -47,7 +47,7 @@ export const exitsAnswer = z
   })
   .meta({ id: 'Exits', description: 'By what the traffic of every subnet leaves' })
 
-export const subnetQuery = z.object({ subnet: z.string().min(1) }).meta({ id: 'SubnetQuery', description: 'The subnet that is asked about, by its id' })
+export const subnetQuery = z.object({ subnet: text.min(1).max(128) }).meta({ id: 'SubnetQuery', description: 'The subnet that is asked about, by its id' })
 
 const station = z.object({
   at: z.string(),
@@ -139,8 +139,7 @@ const expectationState = z.object({
 export const exitsQuery = z.object({ from, count: countUpTo(2_000) }).meta({ id: 'ExitsQuery' })
 const counts = (...names: string[]) => z.object(Object.fromEntries(names.map((name) => [name, z.int()])))
 const MOST_ROWS_OPENED = 100
-const someSubnets = z
-  .string()
+const someSubnets = text
   .max(20_000)
   .transform((text) => text.split(','))
   .pipe(z.array(z.string().min(1)).max(MOST_ROWS_OPENED))
@@ -150,8 +149,7 @@ export const membersQuery = z
   .object({
     column: z.enum(['services', 'sites', 'otherNetworks']),
     subnets: someSubnets,
-    members: z
-      .string()
+    members: text
       .max(10_000)
       .transform((text) => text.split(','))
       .pipe(z.array(z.string().min(1)).max(MOST_COLUMNS_OPENED))
@@ -210,7 +208,7 @@ export const provedAnswer = problemsAnswer
   .extend({ expectations: z.array(expectationState).nullable() })
   .meta({ id: 'Proved', description: 'What became of expectations that are not saved; null where their text cannot be read' })
 export const onlookerQuery = z
-  .object({ to: z.string().min(1).max(200).meta({ description: 'Who looks: `internet`, `party:ID`, an address or a prefix' }) })
+  .object({ to: text.min(1).max(200).meta({ description: 'Who looks: `internet`, `party:ID`, an address or a prefix' }) })
   .meta({ id: 'OnlookerQuery' })
 const seenCause = cause.nullable()
 export const seenAsAnswer = z
@@ -291,8 +289,7 @@ export const differenceAnswer = z
   .meta({ id: 'Difference', description: 'What differs between two revisions, as objects and as ways' })
 export const mapQuery = z
   .object({
-    open: z
-      .string()
+    open: text
       .max(10_000)
       .transform((text) => text.split(',').filter(Boolean))
       .pipe(z.array(z.string()).max(100))

@@ -1,5 +1,6 @@
 import { drizzle, type NodePgDatabase } from 'drizzle-orm/node-postgres'
 import pg from 'pg'
+import { config } from '../config'
 import { log } from '../log'
 
 export type Database = NodePgDatabase
@@ -7,9 +8,7 @@ export type Database = NodePgDatabase
 let pool: pg.Pool | undefined
 
 export function connectionString(): string {
-  const url = process.env.DATABASE_URL
-  if (!url) throw new Error('DATABASE_URL is not set; "npm start" starts a private PostgreSQL and sets it')
-  return url
+  return config().DATABASE_URL
 }
 
 /** The one pool of this process, made when it is first needed. */

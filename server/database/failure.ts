@@ -1,5 +1,3 @@
-import { refusal } from '../contract/respond'
-
 /** What PostgreSQL calls a full disk (its error codes, class 53). */
 const DISK_FULL = '53100'
 
@@ -27,12 +25,5 @@ export function isAway(error: unknown): boolean {
   return inner instanceof Error && (AWAY.has((inner as { code?: string }).code ?? '') || LOST.test(inner.message))
 }
 
-/** Saves something, whole or not at all; where the disk is full that is said, with what to do. */
-export async function saving<T>(work: () => Promise<T>): Promise<T> {
-  try {
-    return await work()
-  } catch (error) {
-    if ((innermost(error) as { code?: string } | null)?.code !== DISK_FULL) throw error
-    throw refusal(507, 'disk-full', 'the disk that the database lies on is full: nothing was saved. Free some space there, then save again')
-  }
-}
+/** Whether something failed because the disk that the database lies on is full. */
+export const isDiskFull = (error: unknown): boolean => (innermost(error) as { code?: string } | null)?.code === DISK_FULL

@@ -1,5 +1,6 @@
 import { analyseSaved } from '../analysis/saved'
 import { DEMO, demoNumbers, loadDemoOnce } from '../estates/demo'
+import { config } from '../config'
 import { log } from '../log'
 import { database } from './client'
 import { migrateDatabase } from './migrate'
@@ -8,7 +9,7 @@ let preparing: Promise<void> | undefined
 
 async function prepare(): Promise<void> {
   await migrateDatabase()
-  if (process.env.SALT_TRAIL_DEMO === 'no') return
+  if (config().SALT_TRAIL_DEMO === 'no') return
   await loadDemoOnce(database())
   for (const number of await demoNumbers(database())) await analyseSaved(database(), { slug: DEMO, number })
 }

@@ -1,3 +1,4 @@
+import { config } from '../config'
 import { Tinypool } from 'tinypool'
 import type { ProblemsJson, SourceFile } from '@salt-trail/core'
 import { refusal } from '../contract/respond'
@@ -8,7 +9,7 @@ import type { Reading, ReadingTask, Wanted } from './worker'
 let pool: Tinypool | undefined
 
 /** How much memory the reading of some files may take. */
-const megabytes = (): number => Number(process.env.SALT_TRAIL_READING_MEGABYTES ?? 3_072)
+const megabytes = (): number => config().SALT_TRAIL_READING_MEGABYTES
 
 /** Two threads, so that a few small files do not wait behind large ones. */
 function readers(): Tinypool {

@@ -1,5 +1,6 @@
 import pg from 'pg'
-import { failureMessage, isAway, saving } from '../../server/database/failure'
+import { saving } from '../../server/contract/saving'
+import { failureMessage, isAway } from '../../server/database/failure'
 
 /** As the database package tells a failed statement: with the statement and its values, the reason underneath. */
 const failed = (code: string, reason: string): Error =>

@@ -2,7 +2,7 @@ import { analyseSaved } from '../../analysis/saved'
 import { body } from '../../contract/respond'
 import { newEstateBody } from '../../contract/schemas'
 import { database } from '../../database/client'
-import { saving } from '../../database/failure'
+import { saving } from '../../contract/saving'
 import { createEstate } from '../../estates/store'
 import { contentOrRefusal } from '../../reading/reading'
 

@@ -1,7 +1,7 @@
 import { body, params, refusal } from '../../../../contract/respond'
 import { acceptanceBody, acceptanceParams } from '../../../../contract/schemas'
 import { database } from '../../../../database/client'
-import { saving } from '../../../../database/failure'
+import { saving } from '../../../../contract/saving'
 import { acceptFinding } from '../../../../estates/acceptances'
 
 export default defineEventHandler(async (event) => {

@@ -2,7 +2,7 @@ import { analyseSaved } from '../../../../analysis/saved'
 import { body, params, refusal } from '../../../../contract/respond'
 import { estateParams, newRevisionBody } from '../../../../contract/schemas'
 import { database } from '../../../../database/client'
-import { saving } from '../../../../database/failure'
+import { saving } from '../../../../contract/saving'
 import { addRevision, RevisionConflict } from '../../../../estates/store'
 import { contentOrRefusal } from '../../../../reading/reading'
 

@@ -1,0 +1,66 @@
+import { availableParallelism } from 'node:os'
+import { z } from 'zod'
+
+const number = (otherwise: number) =>
+  z
+    .string()
+    .regex(/^[1-9]\d{0,8}$/, { error: 'is no whole number from 1 to 999999999' })
+    .transform(Number)
+    .default(otherwise)
+
+/** The names in a list with commas between, in small letters. */
+const names = z
+  .string()
+  .transform((text) => text.split(',').map((name) => name.trim().toLowerCase()))
+  .pipe(z.array(z.string().regex(/^[a-z0-9.:[\]-]{1,255}$/, { error: 'holds what is no host name' })))
+  .default([])
+
+/** Every setting of the server, by the name of its environment variable. */
+const settings = z.object({
+  DATABASE_URL: z
+    .string({ error: 'is not set; "npm start" starts a private PostgreSQL and sets it' })
+    .regex(/^postgres(ql)?:\/\//, { error: 'is no address of a PostgreSQL database' }),
+  /** Host names under which the server may be asked, beside the loopback ones. */
+  SALT_TRAIL_HOSTS: names,
+  /** Whether the demo is loaded at the first start. */
+  SALT_TRAIL_DEMO: z.enum(['yes', 'no'], { error: 'is neither yes nor no' }).default('yes'),
+  SALT_TRAIL_LOG: z.enum(['fatal', 'error', 'warn', 'info', 'debug', 'trace', 'silent'], { error: 'is no level of the log' }).default('info'),
+  /** How large the files of an estate may be. */
+  SALT_TRAIL_DOCUMENT_MEGABYTES: number(64),
+  /** Memory of one thread that reads files. */
+  SALT_TRAIL_READING_MEGABYTES: number(3_072),
+  /** Memory of the thread that answers questions. */
+  SALT_TRAIL_ANSWERS_MEGABYTES: number(6_144),
+  /** Longer than this no analysis runs, and no share of a large one. */
+  SALT_TRAIL_ANALYSIS_SECONDS: number(900),
+  /** Memory of one analysis, or of one process that finds shares of large ones. */
+  SALT_TRAIL_ANALYSIS_MEGABYTES: number(6_144),
+  /** Documents from this size on are analysed in shares, by processes. */
+  SALT_TRAIL_SHARES_FROM_MEGABYTES: number(48),
+  /** So many processes find shares of large analyses: one for each core but the server's own. */
+  SALT_TRAIL_ANALYSIS_PROCESSES: number(Math.max(1, availableParallelism() - 1)),
+})
+
+export type Config = z.output<typeof settings>
+
+/** The level of the log, which begins before settings are checked: any other word counts as none. */
+export const logLevel = (): Config['SALT_TRAIL_LOG'] => settings.shape.SALT_TRAIL_LOG.catch('info').parse(process.env.SALT_TRAIL_LOG)
+
+/** A setting that cannot be used; the message names it. */
+export class ConfigError extends Error {}
+
+/** The settings in an environment; a ConfigError names every one that cannot be used. */
+export function readConfig(environment: Readonly<Record<string, string | undefined>>): Config {
+  const result = settings.safeParse(environment)
+  if (result.success) return result.data
+  const told = result.error.issues.map(({ path: [name], message }) => {
+    const given = environment[String(name)]
+    return `${String(name)}${given === undefined ? '' : ` ("${given}")`} ${message}`
+  })
+  throw new ConfigError(told.join('; '))
+}
+
+let known: Config | undefined
+
+/** The settings of this process, read from its environment once. */
+export const config = (): Config => (known ??= readConfig(process.env))
