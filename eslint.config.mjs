@@ -55,6 +55,12 @@ export default withNuxt(
   },
   ...layers,
   {
+    files: ['contract/**/*.ts'],
+    rules: {
+      'no-restricted-imports': ['error', { patterns: [{ regex: '(^|/)(server|app|cli|scripts)/', message: 'The contract is what server and app share.' }] }],
+    },
+  },
+  {
     files: ['app/**/*.{ts,vue}'],
     rules: {
       'no-restricted-imports': ['error', { patterns: [{ regex: '(^|/)(server|cli|scripts)/', message: 'The view speaks to the server through its API.' }] }],

@@ -14,7 +14,8 @@ export * from './packet/packet'
 export type { CandidateEvidence, LookUpEvidence } from './walk/words'
 export type { Fact, FactsEvidence } from './walk/facts'
 export * from './trace/question'
-export * from './trace/trace'
+export { trace, tracePacket, type NameJson, type Trace, type TraceOptions } from './trace/trace'
+export { type Branch, type LaneJson, type StationJson } from './trace/branch'
 export { exitsOf, exitsTo, type ExitRow, type ExitWay, type WayKind } from './exits/exits'
 export { destinationsOf, EXIT_COLUMNS, membersOf, type ExitColumn } from './exits/columns'
 export { hopMemo, hopsOf, type HopMemo, type HopTable } from './hops/hops'
@@ -32,7 +33,6 @@ export { traceText } from './trace/text'
 export { checklistOf, type Check, type CheckState } from './trace/checklist'
 export { firstDifference, type Difference } from './trace/difference'
 export { proveExpectation, proveExpectations, type Expectation, type ExpectationResult } from './expectations/expectations'
-export { tracePacket } from './trace/trace'
 export {
   byGravity,
   familyOfCode,

@@ -1,7 +1,7 @@
 import { config } from '../config'
 import type { H3Event } from 'h3'
 import { Tinypool } from 'tinypool'
-import { refusal } from '../contract/respond'
+import { refusal } from '../http/respond'
 import { connectionString } from '../database/client'
 import { workerFile } from '../files'
 import { log } from '../log'

@@ -1,5 +1,5 @@
-import { body } from '../contract/respond'
-import { checkBody } from '../contract/schemas'
+import { body } from '../http/respond'
+import { checkBody } from '../../contract/requests'
 import { reading } from '../reading/reading'
 
 export default defineEventHandler(async (event) => {

@@ -1,3 +1,3 @@
-import { openApi } from '../contract/openapi'
+import { openApi } from '../http/openapi'
 
 export default defineEventHandler(() => openApi())

@@ -1,4 +1,4 @@
-import { refusal } from '../contract/respond'
+import { refusal } from '../http/respond'
 import { limits } from '../estates/limits'
 
 /** JSON escapes may double a file's text on its way. */

@@ -1,4 +1,4 @@
-import { refusal } from '../contract/respond'
+import { refusal } from '../http/respond'
 import { databaseReady } from '../database/ready'
 
 /** Holds requests that need the database until migrations have run. */

@@ -1,7 +1,7 @@
 import { config } from '../config'
 import { Tinypool } from 'tinypool'
 import type { ProblemsJson, SourceFile } from '@salt-trail/core'
-import { refusal } from '../contract/respond'
+import { refusal } from '../http/respond'
 import type { EstateContent } from '../estates/content'
 import { workerFile } from '../files'
 import type { Reading, ReadingTask, Wanted } from './worker'

@@ -1,5 +1,5 @@
 import pg from 'pg'
-import { saving } from '../../server/contract/saving'
+import { saving } from '../../server/http/saving'
 import { failureMessage, isAway } from '../../server/database/failure'
 
 /** As the database package tells a failed statement: with the statement and its values, the reason underneath. */

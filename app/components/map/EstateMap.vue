@@ -2,6 +2,7 @@
 import type { WayKind } from '@salt-trail/core'
 import { useElementSize } from '@vueuse/core'
 import { nameOf, type Box, type PlacedMap, type PlacedNode, type Point } from '~/map/layout'
+import { aboutOf, fitted, rangesText, spokenText } from '~/map/mark-words'
 import type { WayLine } from '~/map/way-lines'
 
 /** A line over the map: a way, or one of many. */
@@ -134,29 +135,8 @@ function onKey(event: KeyboardEvent): void {
 
 const path = (points: readonly Point[]): string => points.map(({ x, y }, index) => `${index === 0 ? 'M' : 'L'}${x.toFixed(1)} ${y.toFixed(1)}`).join(' ')
 const isDim = (ref: string): boolean => props.lit !== null && !props.lit.has(ref)
-/** What is read of a mark: first what is written on it. */
-const said = ({ ref, kind, about, stands }: PlacedNode['node'], hasRanges: boolean): string => {
-  const others = props.joined.get(ref) ?? []
-  const written = hasRanges ? `${nameOf(ref)} ${ranges(about)}, ${kind}` : `${nameOf(ref)} ${aboutOf({ kind, about, stands })}`
-  return `${written}${hasRanges && about.includes(', ') ? `, ${about}` : ''}${others.length > 0 ? `; joined to ${others.map(nameOf).join(', ')}` : ''}`
-}
 /** Words keep a rim of the ground they stand on where a line passes under them. */
 const HALO = { 'paint-order': 'stroke', stroke: 'var(--paper)', 'stroke-width': 3, 'stroke-linejoin': 'round' } as const
-/** The first of a network's ranges, and how many more there are. */
-const ranges = (about: string): string => {
-  const [first = '', ...more] = about.split(', ')
-  return more.length > 0 ? `${first} +${more.length}` : first
-}
-const aboutOf = ({ kind, about, stands }: Pick<PlacedNode['node'], 'kind' | 'about' | 'stands'>): string => {
-  if (kind === 'internet') return 'outside'
-  if (stands.length > 0 && kind !== 'network') return `${about}, folded`
-  return kind === 'network' ? about : `${kind} ${about}`
-}
-/** The text of a mark, cut where it would not fit. */
-const fitted = (text: string, width: number): string => {
-  const most = Math.floor(width / 6.4)
-  return text.length > most ? `${text.slice(0, most - 1)}…` : text
-}
 const outline = ({ node }: PlacedNode): string => {
   if (node.ref === selected.value) return 'var(--focus)'
   return node.up ? 'var(--ink)' : 'var(--leak)'
@@ -241,7 +221,7 @@ defineExpose({ fit, zoom, element: svg })
         role="button"
         :tabindex="one.node.ref === current ? 0 : -1"
         :aria-pressed="one.node.ref === selected"
-        :aria-label="said(one.node, one.chips.length > 0)"
+        :aria-label="spokenText(one.node, one.chips.length > 0, joined.get(one.node.ref) ?? [])"
         class="cursor-pointer outline-none"
         @click="selected = one.node.ref"
       >
@@ -258,7 +238,7 @@ defineExpose({ fit, zoom, element: svg })
         />
         <text :x="one.x + 10" :y="one.y + 17" font-size="13" font-weight="600" fill="var(--ink)" v-bind="HALO">
           {{ fitted(nameOf(one.node.ref), one.width - 14) }}
-          <tspan v-if="one.chips.length > 0" dx="8" font-size="12" font-weight="400" fill="var(--soft)">{{ ranges(one.node.about) }}</tspan>
+          <tspan v-if="one.chips.length > 0" dx="8" font-size="12" font-weight="400" fill="var(--soft)">{{ rangesText(one.node.about) }}</tspan>
         </text>
         <text v-if="one.chips.length === 0" :x="one.x + 10" :y="one.y + 31" font-size="12" fill="var(--soft)">
           {{ fitted(aboutOf(one.node), one.width - 10) }}

@@ -10,7 +10,7 @@ import type { Model, SubnetModel } from '../model/model'
 import { hasPorts, ICMP, ICMPV6, packetJson, protocolNumber, TCP, UDP, type PacketJson } from '../packet/packet'
 import type { PacketBox } from '../packet/packet-set'
 import { placeOfProtocol } from '../packet/protocols'
-import { portSpans } from '../rules/rule-book'
+import { portSpans } from '../rules/condition'
 import { tracePacket, type Trace } from '../trace/trace'
 import { expectationText } from './words'
 import { chosenBy, everything, toPlaces, without, type Place } from './selection'
@@ -173,6 +173,7 @@ function isAt({ deliveredAt, way }: FlowBranch, to: Place): boolean {
 
 const only = (value: Address): Range => ({ from: value, to: value })
 const PORTS: Range = { from: 0, to: 65535 }
+
 /** Where clients take their ports from. */
 const CLIENT_PORTS: Range = { from: 1024, to: 65535 }
 

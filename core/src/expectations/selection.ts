@@ -6,7 +6,7 @@ import type { EstateObject } from '../format/estate'
 import { splitRef } from '../format/ref'
 import { derivedAndCompared, sameItems } from '../model/derived'
 import type { Model } from '../model/model'
-import { groupHas, hasTag } from '../rules/rule-book'
+import { groupHas, hasTag } from '../rules/applies-to'
 import { frontendEnd } from '../walk/steps/frontend'
 import type { End } from '../walk/state'
 

@@ -1,19 +1,17 @@
-import { familyOf, formatAddress, type Address, type Family } from '../address/address'
+import { familyOf, type Address, type Family } from '../address/address'
 import { partsWithin, rangeSet, rangesContain, type Range, type RangeSet } from '../address/ranges'
-import { walkFlow, type FlowBranch } from '../flows/flow'
+import { walkFlow } from '../flows/flow'
 import type { Wanted } from '../hops/behind'
-import { fareAt, sendingKey, type HopMemo, type HopTable } from '../hops/hops'
+import { fareAt, sendingKey, type HopMemo } from '../hops/hops'
 import { identity, type Outcome } from '../hops/onward'
 import { compared, kept, once, reader } from '../kept'
 import { derivedAndCompared, sameItems } from '../model/derived'
-import type { Model, SubnetModel } from '../model/model'
-import { packetJson, protocolName, TCP, type Packet } from '../packet/packet'
+import type { Model } from '../model/model'
+import { TCP, type Packet } from '../packet/packet'
 import { allPackets } from '../packet/packet-set'
-import { placeOfProtocol } from '../packet/protocols'
 import { passing } from '../rules/passing'
-import type { Cause } from '../walk/causes'
-import { deliveredFlow } from './delivered'
-import { finding, unique, type Finding, type Stated } from './finding'
+import { ask, judge, type Side } from './ask-for-answers'
+import { unique, type Finding } from './finding'
 import { homesThatReach, reachingFrom, sourcesIn } from './reach'
 import {
   check,
@@ -21,7 +19,6 @@ import {
   endOf,
   FAMILIES,
   firewallsOf,
-  fromText,
   nameOf,
   passes,
   idsOf,
@@ -31,12 +28,6 @@ import {
   rangesOf,
   type Survey,
 } from './survey'
-
-/** A kind of host of a subnet, as an end of flows. */
-interface Side {
-  readonly subnet: SubnetModel
-  readonly table: HopTable
-}
 
 type Look = (survey: Survey, out: Finding[], near: Side, family: Family) => void
 
@@ -246,105 +237,4 @@ function sidesOf(survey: Survey, kind: string): Side[] {
     const table = survey.tablesOf(subnet)[at]
     return table ? [{ subnet, table }] : []
   })
-}
-
-/** What no firewall keeps for the order of its packets: where TCP is lost for want of state, it may fare otherwise. */
-const WITHOUT_ORDER: Range = { from: placeOfProtocol(TCP) + 1, to: 255 }
-
-/** Asks for flows that are delivered, and says what is wrong with their answers; whether anything is. */
-function ask(survey: Survey, out: Finding[], from: Side, dst: Address, to: SubnetModel | null): boolean {
-  const kinds = askOne(survey, out, from, dst, to)
-  if (kinds.has('state')) askOne(survey, out, from, dst, to, WITHOUT_ORDER)
-  return kinds.size > 0
-}
-
-function askOne(survey: Survey, out: Finding[], from: Side, dst: Address, to: SubnetModel | null, protocol?: Range): ReadonlySet<Judged['kind']> {
-  const { model } = survey
-  const kinds = new Set<Judged['kind']>()
-  const src = from.table.kind.sources[familyOf(dst)]
-  // What no rule lets there has no answer to lose.
-  const flow = src === null ? null : deliveredFlow(survey, from.subnet, from.table, src, dst, protocol)
-  if (flow === null) return kinds
-  const { packet } = flow
-  // Rules that stop the answer hide where it would have gone.
-  const hidden = flow.branches.some((branch) => branch.delivered && branch.cause?.code.startsWith('denied-'))
-  const { branches } = hidden ? walkFlow(model, endOf(from.table), packet, allPackets(familyOf(dst)), true, { ignoresRules: true }) : flow
-  for (const branch of branches) {
-    for (const judged of judge(branch)) {
-      kinds.add(judged.kind)
-      state(survey, out, from, to, packet, branch, judged)
-    }
-  }
-  return kinds
-}
-
-/** What is wrong with the answer to a delivered packet. */
-type Judged = { readonly kind: 'lost' | 'state' } | { readonly kind: 'one-way'; readonly guard: string; readonly on: 'there' | 'back' }
-
-const STATE_CAUSES: ReadonlySet<string> = new Set(['no-state', 'return-bypasses-firewall'])
-
-function judge(branch: FlowBranch): readonly Judged[] {
-  const { cause, wayBack } = branch
-  if (!branch.delivered) return []
-  const isLost = cause !== null && branch.verdict === 'one-way'
-  const lost: readonly Judged[] = isLost ? [{ kind: STATE_CAUSES.has(cause.code) ? 'state' : 'lost' }] : []
-  // Over TCP what a firewall sees in one direction only is lost for that very reason: so it is both.
-  if (wayBack === null || (isLost && !STATE_CAUSES.has(cause.code))) return lost
-  const there = firewallsOf([branch.way])
-  const back = firewallsOf([wayBack])
-  if (there.length > 0 === back.length > 0) return lost
-  return [...lost, { kind: 'one-way', guard: there[0] ?? back[0]!, on: there.length > 0 ? 'there' : 'back' }]
-}
-
-function state({ model }: Survey, out: Finding[], { subnet, table }: Side, to: SubnetModel | null, packet: Packet, branch: FlowBranch, judged: Judged): void {
-  const farName = to?.id ?? (branch.deliveredAt ? nameOf(branch.deliveredAt.ref) : 'the far side')
-  const far = to ? [to.ref, ...(to.table >= 0 ? [model.tables[to.table]!.ref] : [])] : branch.deliveredAt?.ref.includes('/') ? [branch.deliveredAt.ref] : []
-  const near = [subnet.ref, ...(subnet.table >= 0 ? [model.tables[subnet.table]!.ref] : [])]
-  const put = (stated: Pick<Stated, 'code' | 'severity' | 'sentence' | 'part' | 'objects' | 'anchor'>): void => {
-    out.push(
-      finding({
-        ...stated,
-        packet: packetJson(packet),
-        question: {
-          from: fromText(model, subnet, table),
-          to: formatAddress(packet.dst),
-          protocol: protocolName(packet.protocol),
-          ...(packet.dstPort === null ? { port: null } : { port: packet.dstPort }),
-        },
-        ranges: [formatAddress(packet.dst)],
-      }),
-    )
-  }
-  if (judged.kind === 'one-way') {
-    const { guard, on } = judged
-    put({
-      code: 'leak-one-way-inspected',
-      severity: 'high',
-      anchor: subnet.ref,
-      part: `${guard} ${on}`,
-      objects: [...near, guard, ...far],
-      sentence: `Traffic between ${subnet.id} and ${farName} passes ${nameOf(guard)} on the way ${on} only.`,
-    })
-    return
-  }
-  const cause = branch.cause!
-  const inState = judged.kind === 'state'
-  put({
-    code: inState ? 'hole-no-state' : 'hole-no-way-back',
-    severity: 'high',
-    // What is to change is the way of whoever answers.
-    anchor: to?.ref ?? subnet.ref,
-    part: `${cause.code} ${cause.object}`,
-    objects: [...far, cause.object, ...near].filter((ref) => ref.includes('/')),
-    sentence: inState
-      ? `Answers from ${farName} to ${subnet.id} ${stateText(branch, cause)}: they are lost.`
-      : `Packets from ${subnet.id} reach ${farName}, but the answers are lost: ${cause.code} at ${nameOf(cause.object)}.`,
-  })
-}
-
-/** How an answer met, or missed, the firewall that keeps the state of its flow. */
-function stateText({ way }: FlowBranch, { code, object }: Cause): string {
-  if (code !== 'no-state') return `go round ${nameOf(object)}, which saw it begin`
-  if (!way.includes(object)) return `meet ${nameOf(object)}, which never saw the flow begin`
-  return `meet ${nameOf(object)} at another endpoint, or on the other side of a translation, than where it saw the flow begin`
 }

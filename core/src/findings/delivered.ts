@@ -7,7 +7,7 @@ import { derived, derivedAndCompared } from '../model/derived'
 import type { Model, SubnetModel } from '../model/model'
 import { allPackets, type Field, type PacketBox } from '../packet/packet-set'
 import { passing } from '../rules/passing'
-import { samePlace, type Place } from '../rules/rule-book'
+import { samePlace, type Place } from '../rules/place'
 import { endOf, type Survey } from './survey'
 
 /**

@@ -1,7 +1,7 @@
 import type { Model } from '../model/model'
 import { finding } from './finding'
 import { check, nameOf } from './survey'
-import { separations } from './ways'
+import { separations } from './no-way-out'
 
 /** Segments that are expected to be apart, and are not. */
 export const checkSegments = check(

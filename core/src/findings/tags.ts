@@ -1,6 +1,6 @@
 import { once } from '../kept'
 import type { Model } from '../model/model'
-import { wildcard } from '../rules/rule-book'
+import { wildcard } from '../rules/applies-to'
 import { finding } from './finding'
 import { giveTags } from './mends'
 import { checkWhole, listText } from './survey'

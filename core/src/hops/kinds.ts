@@ -1,7 +1,8 @@
 import { compareAddresses, type Address, type Family } from '../address/address'
 import { lastAddress } from '../address/prefix'
 import type { Model, SubnetModel } from '../model/model'
-import { hasTagKey, type Place } from '../rules/rule-book'
+import type { Place } from '../rules/place'
+import { hasTagKey } from '../rules/applies-to'
 import { findEnd } from '../trace/ends'
 import { isRefusal } from '../trace/question'
 

@@ -6,7 +6,7 @@ import { derivedAndCompared, sameItems, sameRanges } from '../model/derived'
 import type { Model } from '../model/model'
 import { TCP } from '../packet/packet'
 import { allPackets } from '../packet/packet-set'
-import { leavesByOf, wayOf } from '../trace/trace'
+import { leavesByOf, wayOf } from '../trace/branch'
 import type { Cause } from '../walk/causes'
 import { startState, walk } from '../walk/engine'
 import { scopeOf } from '../walk/scope'
@@ -101,6 +101,7 @@ export interface Onset {
 /** Stand for the subnet and the host a packet comes from, in what several share. */
 export const OWN_SUBNET = 'own subnet'
 export const OWN_HOST = 'own host'
+
 /** Stands for the public address of each host of a kind. */
 export const OWN_ADDRESS = 'own public address'
 

@@ -1,84 +1,13 @@
-import { formatAddress, parseAddress } from '../address/address'
-import { containsAddress, prefixOf } from '../address/prefix'
-import type { Via } from '../format/estate'
+import { formatAddress } from '../address/address'
 import type { CauseCode } from '../walk/causes'
+import { firstLookUp, answerByTheDoor, answerPastTheFirewall, answerThroughTheFirewall, answerTheWayItCame } from './answering'
 import { pointer, type Change } from './change'
-import { remedy, type Remedy } from './remedy'
-import { allowInPolicy, allowInSet, deferInEstate } from './rules'
-import { addRoute, bringUp, covers, freeId, host, isUp, lookedUpLast, networkWith, prefixFor, setRoute, situationOf, type Situation } from './situation'
+import { remedy } from './remedy'
+import { type Recipe, viaText, dropTheRoute, allow, upAgain, reroute } from './rerouting'
+import { allowInPolicy, deferInEstate } from './rules'
+import { addRoute, bringUp, covers, freeId, isUp, networkWith, prefixFor, setRoute, situationOf, type Situation } from './situation'
 import { announce, firewallRoute, ingressWithoutDrop, roomFor, tableThatLeads, transitRoute, wayOutFor, withoutOwnRoute } from './tables'
 import { waysTowards } from './ways'
-
-type Recipe = (s: Situation) => Remedy | null
-
-const viaText = (via: Via): string => (typeof via === 'string' ? via : Object.entries(via).map((one) => one.join(' '))[0]!)
-
-/** Another way for the packet at the table that led it astray, else without the route that did. */
-const reroute =
-  (...without: string[]): Recipe =>
-  (s) => {
-    const via = waysTowards(s, [s.id, ...without])[0]
-    if (via !== undefined) return remedy(`route ${prefixFor(s, s.dst)} by ${viaText(via)}`, setRoute(s, via))
-    return dropTheRoute(s)
-  }
-
-const dropTheRoute: Recipe = ({ lookup }) =>
-  lookup?.table != null && lookup.entry >= 0
-    ? remedy(`take the route out of ${lookup.table}`, [{ op: 'remove', path: pointer('routeTables', lookup.table, 'routes', lookup.entry) }])
-    : null
-
-const upAgain: Recipe = (s) => remedy(`bring ${s.id} up`, bringUp(s.estate, s.section, s.id))
-
-const allow: Recipe = (s) => remedy(`let it pass in ${s.id}, this packet alone`, allowInSet(s))
-
-/** An answer that left by another way than it must: a route to the asker alone, by the door the flow came in. */
-const answerByTheDoor: Recipe = (s) => {
-  const first = lookedUpLast(s.stations)
-  const gateway = [...s.estate.gateways].find(([, g]) => isUp(g) && g.kind === 'internet' && g.network === s.network)?.[0]
-  return gateway === undefined ? null : remedy(`answer ${s.packet.dst} by ${gateway}`, addRoute(s, first, host(s.packet.dst), { gateway }))
-}
-
-/** The answer's own first look-up leads it to the firewall that the flow went through, or past which it came. */
-const answerThroughTheFirewall: Recipe = (s) => {
-  const firewall = s.estate.firewalls.get(s.id)
-  const lane = s.branch.return!.stations
-  const lookup = firstLookUp(lane)
-  const asker = s.branch.forward.stations[0]!.packet.src
-  if (firewall?.style === 'inline') {
-    const label = Object.entries(firewall.endpoints ?? {}).find(
-      ([, one]) => s.estate.subnets.get(one.subnet)?.network === networkOfSubnet(s, lookup?.subnet),
-    )?.[0]
-    return label === undefined
-      ? null
-      : remedy(`answer by ${s.id}/${label}`, addRoute(s, lookup, prefixFor(s, parseAddress(asker)!), { inspect: `${s.id}/${label}` }))
-  }
-  const sides = Object.values(firewall?.interfaces ?? {})
-  const last = [...s.branch.forward.stations].reverse().find((one) => one.kind === 'rules' && sides.includes(one.at.slice('interfaces/'.length)))
-  return last ? remedy(`answer by ${s.id}`, addRoute(s, lookup, subnetRangeOf(s, asker), { interface: last.at.slice('interfaces/'.length) })) : null
-}
-
-const firstLookUp = (stations: Situation['stations']): Situation['lookup'] =>
-  lookedUpLast(stations.slice(0, stations.findIndex((one) => one.kind === 'lookup') + 1))
-const networkOfSubnet = ({ estate }: Situation, subnet: string | undefined): string | undefined => estate.subnets.get(subnet ?? '')?.network
-const subnetRangeOf = (s: Situation, address: string): string =>
-  [...s.estate.subnets.values()].flatMap((one) => one.ranges).find((text) => containsAddress(prefixOf(text), parseAddress(address)!)) ?? host(address)
-
-/** A firewall that only the answer meets: the answer goes past it, as the flow did; else the firewall decides packet by packet. */
-const answerPastTheFirewall: Recipe = (s) => {
-  const via = waysTowards(s)[0]
-  if (via !== undefined && s.lookup) return remedy(`answer by ${viaText(via)}, past ${s.id}`, setRoute(s, via))
-  return s.estate.firewalls.has(s.id)
-    ? remedy(`let ${s.id} decide packet by packet, without state`, [{ op: 'add', path: pointer('firewalls', s.id, 'stateful'), value: false }])
-    : null
-}
-
-/** An answer that went to another network with the same addresses goes back over what its flow crossed last. */
-const answerTheWayItCame: Recipe = (s) => {
-  const crossed = [...s.branch.forward.stations].reverse().find((one) => one.kind === 'peering' || one.kind === 'transit')
-  if (!crossed) return dropTheRoute(s)
-  const id = crossed.at.slice(crossed.at.indexOf('/') + 1)
-  return remedy(`answer by ${crossed.kind} ${id}`, setRoute(s, crossed.kind === 'peering' ? { peering: id } : { transit: id }))
-}
 
 /** A public address for a host: one that is reserved and nobody's, else the next to those in use. */
 const publicAddress: Recipe = (s) => {

@@ -1,24 +1,24 @@
-import { addressOf, prefixOf, type Prefix } from '../address/prefix'
-import { prefixTable, type PrefixEntry } from '../address/prefix-table'
+import { addressOf, prefixOf } from '../address/prefix'
+import { prefixTable } from '../address/prefix-table'
 import { PUBLIC_SPACE } from '../address/public'
 import { rangeSetOf, subtractRanges } from '../address/ranges'
-import type { Address } from '../address/address'
 import { AddressMap, AddressSet } from '../address/address-map'
 import type { Estate, State } from '../format/estate'
 import type { MapSection } from '../format/schema/document'
-import { once } from '../kept'
 import { alike, keepEntries } from './alike'
 import { compileEntrances } from './entrances'
 import { compileFirewall, endpointInterfaces, firewallSides } from './firewalls'
 import { compileFrontend } from './frontends'
-import type { InterfaceModel, Model, NatModel, NetworkModel, Owner, PeeringModel, RouteModel, SubnetModel, TableModel } from './model'
+import type { InterfaceModel, Model, NatModel, PeeringModel, TableModel } from './model'
 import { compileOwners, compilePublicOwners } from './owners'
-import { builtInRoute, openDefaults, tableEntries, targetOf } from './routes'
-import { groupBy, indexOf, isPresent, isUp, mapSection, sameList } from './sections'
+import { tableEntries, targetOf } from './routes'
+import { groupBy, indexOf, isPresent, isUp, mapSection } from './sections'
 import { compileSubnets } from './subnets'
 import { compileTransit } from './transits'
+import { sameStates, sameHomes, compileNetworks, spaceOf } from './networks'
 
-const none: readonly never[] = []
+export const none: readonly never[] = []
+
 /** The sections a route can lead into. */
 const TARGETS = ['nats', 'gateways', 'endpoints', 'peerings', 'interfaces', 'transits', 'firewalls'] as const
 
@@ -198,27 +198,6 @@ function peeringsByNetwork(peerings: readonly PeeringModel[]): Map<number, Peeri
   return out
 }
 
-/** Whether every subnet has the ranges and the network it had, and is up or not as it was. */
-function sameHomes(subnets: readonly SubnetModel[], previous: Model | null): boolean {
-  if (previous?.subnets === subnets) return true
-  if (previous === null || previous.subnets.length !== subnets.length) return false
-  return subnets.every((subnet, i) => {
-    const old = previous.subnets[i]!
-    return old === subnet || (old.id === subnet.id && old.up === subnet.up && old.network === subnet.network && old.allRanges === subnet.allRanges)
-  })
-}
-
-/** Whether the same subnets are in the same order, networks and state. */
-function sameStates(a: Estate['subnets'], b: Estate['subnets']): boolean {
-  if (a === b) return true
-  const others = b.entries()
-  for (const [id, one] of a) {
-    const other = others.next().value
-    if (other?.[0] !== id || (other[1] !== one && (other[1].state !== one.state || other[1].network !== one.network))) return false
-  }
-  return others.next().done === true
-}
-
 /** Whether the translators of a kind are there, where and with the addresses they were; whether they are up is not asked. */
 function sameNatAddresses(nats: readonly NatModel[], index: Model['index'], previous: Model | null, kind: NatModel['kind']): boolean {
   if (previous === null || previous.index.nats !== index.nats || previous.nats.length !== nats.length) return false
@@ -228,71 +207,6 @@ function sameNatAddresses(nats: readonly NatModel[], index: Model['index'], prev
     if (nat.kind !== old.kind) return false
     return nat.kind !== kind || (nat.network === old.network && alike(nat.addresses, old.addresses) && alike(nat.rules, old.rules))
   })
-}
-
-const spaceOf = (subnets: readonly SubnetModel[]): Model['subnetSpace'] =>
-  prefixTable(subnets.flatMap((s) => s.allRanges.map((prefix) => ({ prefix, value: s.index }))))
-
-/** Networks with who has which address in them (null: as before) and their built-in routes. */
-function compileNetworks(
-  estate: Estate,
-  index: Model['index'],
-  subnets: readonly SubnetModel[],
-  owners: ReadonlyMap<number, ReadonlyMap<Address, Owner>> | null,
-  sameHomes: boolean,
-  previous: Model | null,
-): readonly NetworkModel[] {
-  const grouped = once(() =>
-    groupBy(
-      subnets.filter((s) => index.subnets.has(s.id)),
-      (s) => s.network,
-    ),
-  )
-  const homes = sameHomes && previous!.index.subnets === index.subnets
-  const routesHold = homes && previous!.estate.networks === estate.networks && previous!.estate.peerings === estate.peerings
-  return mapSection(estate, 'networks', {
-    before: previous && { estate: previous.estate, made: previous.networks },
-    holds: () => routesHold && owners === null,
-    make: (source, base): NetworkModel => {
-      const known = previous?.networks[base.index]?.id === base.id ? previous.networks[base.index]! : undefined
-      const own = (grouped().get(base.index) ?? none) as SubnetModel[]
-      const numbers = own.map((s) => s.index)
-      const sameSubnets = homes && known !== undefined && sameList(known.subnets, numbers)
-      return {
-        ...base,
-        behaviour: source.behaviour ?? 'table-routed',
-        region: source.region ?? null,
-        levels: source.levels ?? 'every',
-        implicitEgress: source.implicitEgress ?? false,
-        ranges: (source.ranges ?? []).map(prefixOf),
-        subnets: numbers,
-        owners: owners === null ? known!.owners : (owners.get(base.index) ?? new AddressMap<Owner>()),
-        subnetSpace: sameSubnets ? known.subnetSpace : spaceOf(own),
-        builtIn: routesHold && known ? known.builtIn : prefixTable(builtInRoutes(estate, index, base.id, grouped())),
-      }
-    },
-  })
-}
-
-/** The routes every subnet of a network has without anybody writing them (design part 3.1). */
-function builtInRoutes(estate: Estate, index: Model['index'], id: string, subnetsOf: ReadonlyMap<number, readonly SubnetModel[]>): PrefixEntry<RouteModel>[] {
-  const behaviour = estate.networks.get(id)!.behaviour ?? 'table-routed'
-  const rangesAt = (networkId: string): readonly Prefix[] => {
-    const other = estate.networks.get(networkId)
-    if (!other || !isPresent(other)) return []
-    if (behaviour !== 'priority-routed') return (other.ranges ?? []).map(prefixOf)
-    return (subnetsOf.get(index.networks.get(networkId) ?? -1) ?? []).flatMap((subnet) => subnet.allRanges)
-  }
-  const out = rangesAt(id).map((prefix) => builtInRoute(prefix, { kind: 'local' }))
-  if (behaviour === 'table-routed') return out
-  for (const [peeringId, peering] of estate.peerings) {
-    if (!isUp(peering)) continue
-    const other = peering.a.network === id ? peering.b : peering.b.network === id ? peering.a : null
-    if (!other) continue
-    const target = { kind: 'peering', id: peeringId, index: index.peerings.get(peeringId) ?? -1 } as const
-    out.push(...rangesAt(other.network).map((prefix) => builtInRoute(prefix, target)))
-  }
-  return behaviour === 'default-open' ? [...out, ...openDefaults()] : out
 }
 
 function rangedSpace(section: ReadonlyMap<string, { readonly state?: State; readonly ranges?: readonly string[] }>): Model['siteSpace'] {

@@ -1,6 +1,8 @@
 import type { Model } from '../model/model'
 import type { Packet } from '../packet/packet'
-import { mismatch, ruleBook, type Direction, type Mismatch, type Place, type SetModel, type NoteField } from './rule-book'
+import { ruleBook, type SetModel } from './rule-book'
+import type { Place } from './place'
+import { mismatch, type Direction, type Mismatch, type NoteField } from './condition'
 
 export type Level = 'estate' | 'local' | 'interface' | 'subnet' | 'boundary'
 

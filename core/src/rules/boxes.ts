@@ -1,7 +1,8 @@
 import type { RangeSet } from '../address/ranges'
 import { allPackets, boxesMeet, meetBoxes, subtractBox, type PacketBox } from '../packet/packet-set'
 import { placeOfProtocol, PLACES_WITH_PORTS } from '../packet/protocols'
-import type { Condition, Direction, SetModel, SetRule } from './rule-book'
+import type { SetModel, SetRule } from './rule-book'
+import type { Condition, Direction } from './condition'
 
 const EVERYTHING = [allPackets(4), allPackets(6)] as const
 

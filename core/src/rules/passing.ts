@@ -1,7 +1,9 @@
 import type { Model } from '../model/model'
 import { boxHolds, type PacketBox } from '../packet/packet-set'
 import { matchedBy, passedBySet, unmatchedBy } from './boxes'
-import { ruleBook, type Direction, type Place } from './rule-book'
+import { ruleBook } from './rule-book'
+import type { Place } from './place'
+import type { Direction } from './condition'
 
 /** Who is asked, and in which direction: as in `ask.ts`, but for new flows only. */
 export interface PassingAt {

@@ -5,7 +5,8 @@ import { derived } from '../model/derived'
 import type { FirewallModel, Model } from '../model/model'
 import { destinationPrefixes } from '../model/routes'
 import { protocolNumber, type Packet } from '../packet/packet'
-import { addressMatches, memberRanges, portMatches, portSpans, protocolMatches, type NoteField, type PortSpan } from './rule-book'
+import { memberRanges } from './rule-book'
+import { addressMatches, portMatches, portSpans, protocolMatches, type NoteField, type PortSpan } from './condition'
 
 type WrittenRule = NonNullable<Firewall['policy']>[number]
 

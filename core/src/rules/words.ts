@@ -1,7 +1,7 @@
 import type { EstateRule, Peer, Rule } from '../format/estate'
 import type { Model } from '../model/model'
 import type { AskedLevel, AskedRule, AskedSet, Verdict } from './ask'
-import type { Direction } from './rule-book'
+import type { Direction } from './condition'
 
 /** A rule as it was written, in one line: `allow in tcp 443 from any`. */
 export function ruleText(rule: Rule | EstateRule): string {

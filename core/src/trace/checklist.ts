@@ -1,6 +1,6 @@
 import type { RulesEvidence } from '../rules/words'
 import type { CauseCode } from '../walk/causes'
-import type { Branch, StationJson } from './trace'
+import type { Branch, StationJson } from './branch'
 
 export type CheckState = 'ticked' | 'failed' | 'not-reached' | 'not-needed'
 
@@ -35,6 +35,7 @@ const TARGET: readonly CauseCode[] = [
   'forwarded-refused',
   'site-does-not-have-it',
 ]
+
 const ADDRESS: readonly CauseCode[] = [
   'no-public-address',
   'nat-no-address',
@@ -43,6 +44,7 @@ const ADDRESS: readonly CauseCode[] = [
   'no-internet-gateway',
   'nobody-has-it',
 ]
+
 /** Rules at hosts and edges have checks of their own. */
 const RULES = /^denied-(estate|local|interface|subnet|boundary)$/
 const LEADS_OUT: ReadonlySet<StationJson['kind']> = new Set(['gateway', 'internet', 'nat'])

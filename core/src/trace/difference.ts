@@ -1,4 +1,4 @@
-import type { Branch, StationJson } from './trace'
+import type { Branch, StationJson } from './branch'
 
 /** Where two paths part: the first place at which they do not decide the same. */
 export interface Difference {

@@ -5,7 +5,7 @@ import { lastAddress, prefixFamily, prefixOf, type Prefix } from '../address/pre
 import { longestMatch, matchAll } from '../address/prefix-table'
 import { isPublic } from '../address/public'
 import type { Model, Owner } from '../model/model'
-import type { Place } from '../rules/rule-book'
+import type { Place } from '../rules/place'
 import { lowestInternetAddress } from '../walk/public-address'
 import type { End } from '../walk/state'
 import { outsideRef } from '../walk/steps/outside'

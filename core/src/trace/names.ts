@@ -2,7 +2,7 @@ import { familyOf, formatAddress, parseAddress, type Address, type Family } from
 import { addressOf, prefixFamily, prefixOf } from '../address/prefix'
 import { derived } from '../model/derived'
 import type { Model } from '../model/model'
-import { wildcard } from '../rules/rule-book'
+import { wildcard } from '../rules/applies-to'
 
 /** Who answered for a name, and with what. */
 export interface NameAnswer {

@@ -1,5 +1,6 @@
 import type { PacketJson } from '../packet/packet'
-import type { Branch, LaneJson, Trace } from './trace'
+import type { Trace } from './trace'
+import type { Branch, LaneJson } from './branch'
 
 /** A trace for people: what came of it, then each station of both directions. */
 export function traceText(trace: Trace): string {

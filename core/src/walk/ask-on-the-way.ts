@@ -1,5 +1,6 @@
 import { askBoundary, askRules, type AskedLevel, type Verdict } from '../rules/ask'
-import { samePlace, type Direction, type Place } from '../rules/rule-book'
+import { samePlace, type Place } from '../rules/place'
+import type { Direction } from '../rules/condition'
 import { rulesEvidence } from '../rules/words'
 import { noteAll } from './scope'
 import { arrive, lose, type State, type Step, type WalkContext } from './state'

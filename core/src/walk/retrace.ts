@@ -1,6 +1,6 @@
 import { answerTo, type Packet } from '../packet/packet'
 import { askPolicy } from '../rules/policy'
-import type { Direction } from '../rules/rule-book'
+import type { Direction } from '../rules/condition'
 import { askEdge, askHost } from './ask-on-the-way'
 import { noteAll, type Fields } from './scope'
 import { arrive, finish, isWalked, lose } from './state'

@@ -6,7 +6,7 @@ import { PUBLIC_SPANS } from '../address/public'
 import { rangeOf, rangesContain, spanAround, type Range, type RangeSet } from '../address/ranges'
 import type { Owner } from '../model/model'
 import { meet, type Field, type PacketBox } from '../packet/packet-set'
-import type { NoteField } from '../rules/rule-book'
+import type { NoteField } from '../rules/condition'
 import type { State, WalkContext } from './state'
 
 /**

@@ -1,6 +1,7 @@
 import type { Address } from '../address/address'
 import type { Model, RouteModel } from '../model/model'
-import type { Direction, Place } from '../rules/rule-book'
+import type { Place } from '../rules/place'
+import type { Direction } from '../rules/condition'
 import { outcomeOf, type Cause, type CauseCode, type Outcome } from './causes'
 import type { Packet } from '../packet/packet'
 import type { Fields, Scope } from './scope'

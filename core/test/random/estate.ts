@@ -1,8 +1,7 @@
 import { random } from './random'
+import { NETWORKS, randomEstateRules, randomFirewalls, randomRuleSets, randomTransits, type Given, type Host, type Json } from './sections'
 
-const NETWORKS = ['a', 'b', 'c', 'd']
 const ZONES = { north: ['n1', 'n2'], south: ['s1'] } as const
-type Json = Record<string, unknown>
 
 export interface RandomEstate {
   readonly estate: Json
@@ -22,12 +21,13 @@ export function randomEstate(seed: number): RandomEstate {
   const state = (): Json => (often(6, 1) ? { state: r.pick(['down', 'pending', 'deleted']) } : {})
   const some = <T>(from: readonly T[], percent: number): T[] => from.filter(() => r.chance(percent))
 
+  const subnetsOf: Record<string, string[]> = {}
+  const hosts: Host[] = []
+  const given: Given = { r, calm, wallAt, state, some, subnetsOf, hosts }
   const networks: Record<string, Json> = {}
   const subnets: Record<string, Json> = {}
   const interfaces: Record<string, Json> = {}
   const tables: Record<string, Json> = {}
-  const subnetsOf: Record<string, string[]> = {}
-  const hosts: { id: string; network: string; subnet: string; address: string }[] = []
 
   NETWORKS.forEach((id, n) => {
     const region = r.chance(60) ? r.pick(['north', 'south'] as const) : undefined
@@ -199,79 +199,8 @@ export function randomEstate(seed: number): RandomEstate {
       { a: side(x!), b: side(y!), ...state() },
     ]),
   )
-  const attach = (network: string): Json => ({ network, subnets: some(subnetsOf[network]!, 60), table: r.pick(['x', 'y']), ...state() })
-  const learn = (names: string[]): unknown => r.pick<unknown>(['all', 'none', some(names, 60)])
-  const transits = {
-    r: {
-      attachments: { a: attach('a'), b: attach('b'), c: attach('c'), h: { gateway: 'd-circuit', table: 'x' }, q: { transit: 'q', table: 'x' } },
-      tables: {
-        x: { learn: learn(['a', 'b', 'c', 'h', 'q']), routes: [{ to: '0.0.0.0/0', via: r.pick(['a', 'b', 'q', 'drop']) }] },
-        y: { learn: learn(['a', 'c']), routes: [{ to: '10.4.0.0/16', via: 'q' }] },
-      },
-      ...state(),
-    },
-    q: {
-      attachments: { c: attach('c'), d: attach('d'), r: { transit: 'r', table: 'x' } },
-      tables: {
-        x: {
-          learn: learn(['c', 'd']),
-          routes: [{ to: '10.0.0.0/8', via: r.pick(['r', 'd']) }, ...(r.chance(30) ? [{ to: '10.4.0.0/16', via: r.pick(['r', 'drop']) }] : [])],
-        },
-        y: { learn: learn(['d', 'r']) },
-      },
-      ...state(),
-    },
-  }
-
-  const policy = (sides: boolean): unknown[] => [
-    ...(r.chance(20)
-      ? [{ order: 0, protocol: 'udp', sourcePorts: ['1024-65535'], to: [{ prefixList: 'list' }], application: 'names', action: r.pick(['allow', 'deny']) }]
-      : []),
-    {
-      order: 1,
-      ...(sides && r.chance(50) ? { fromSide: 'inside', toSide: r.pick(['inside', 'outside']) } : {}),
-      protocol: 'tcp',
-      ports: [443],
-      action: r.pick(['allow', 'allow', 'deny']),
-    },
-    {
-      order: 2,
-      from: [r.pick(['10.1.0.0/16', '10.0.0.0/8'])],
-      to: [r.pick<unknown>(['10.2.0.0/16', '0.0.0.0/0', { ruleSet: 'members' }])],
-      action: r.pick(['allow', 'deny']),
-    },
-  ]
-  const firewalls = {
-    wall: {
-      style: 'routed',
-      interfaces: { inside: `${wallAt}-s0-h0`, outside: `${wallAt}-s1-h0` },
-      ...(r.chance(80)
-        ? {
-            routes: [
-              { to: '0.0.0.0/0', via: { address: `10.${NETWORKS.indexOf(wallAt) + 1}.2.${r.pick([1, 11])}` } },
-              { to: '10.0.0.0/8', via: r.chance(80) ? { address: `10.${NETWORKS.indexOf(wallAt) + 1}.1.1` } : 'drop' },
-            ],
-          }
-        : {}),
-      policy: policy(true),
-      otherwise: r.pick(calm ? ['allow'] : ['allow', 'deny']),
-      ...(r.chance(25) ? { stateful: false } : {}),
-      ...(r.chance(60) ? { sourceTranslation: [{ fromSide: 'inside', toSide: 'outside', use: r.pick<unknown>(['interface', ['203.0.113.90']]) }] } : {}),
-      ...(r.chance(60)
-        ? { destinationTranslation: [{ at: 'outside', protocol: 'tcp', port: 443, forward: { address: r.pick(hosts).address, port: 8443 } }] }
-        : {}),
-      ...state(),
-    },
-    gate: {
-      style: 'inline',
-      network: r.pick(NETWORKS),
-      endpoints: { one: { subnet: r.pick(calm ? subnetsOf[wallAt]! : Object.keys(subnets)) }, two: { subnet: r.pick(Object.keys(subnets)), ...state() } },
-      policy: policy(false),
-      otherwise: r.pick(calm ? ['allow'] : ['allow', 'deny']),
-      ...(r.chance(25) ? { stateful: false } : {}),
-      ...state(),
-    },
-  }
+  const transits = randomTransits(given)
+  const firewalls = randomFirewalls(given)
   const estate: Json = {
     regions: { north: { zones: ZONES.north }, south: { zones: ZONES.south } },
     networks,
@@ -299,47 +228,8 @@ export function randomEstate(seed: number): RandomEstate {
     },
     groups: { some: { section: 'subnets', members: ['a-s0', 'b-s1'], where: { name: 'c-*' }, except: ['c-s0'] } },
     parties: { broker: { ranges: ['198.51.100.80/32'], names: ['api.broker.example'] } },
-    ruleSets: {
-      open: { ...(r.chance(5) ? { state: 'deleted' } : {}), rules: [{ direction: 'in' }, { direction: 'out' }] },
-      web: {
-        stateful: r.chance(80),
-        rules: [
-          { direction: 'in', protocol: 'tcp', ports: [443, 8443], peers: [r.pick<unknown>(['any', 'internet', '10.0.0.0/8', { tag: 'tier=x' }])] },
-          { direction: 'out', peers: ['any'], ...(r.chance(20) ? { local: ['10.0.0.0/9'] } : {}), ...(r.chance(20) ? { sourcePorts: ['1024-65535'] } : {}) },
-        ],
-      },
-      list: {
-        stateful: r.chance(30),
-        rules: [
-          { order: 20, direction: 'in', action: 'allow', protocol: 'tcp', ports: [443], peers: ['any'] },
-          { order: 10, direction: 'in', action: 'deny', peers: ['10.2.0.0/16'] },
-          { order: 10, direction: 'out', action: 'allow', protocol: 'tcp', ports: ['1024-65535'] },
-          { order: 20, direction: 'out', action: r.pick(['allow', 'deny']), peers: [{ prefixList: 'list' }] },
-        ],
-        otherwise: { in: r.pick(['allow', 'deny']), out: r.pick(['allow', 'deny']) },
-      },
-      members: {
-        rules: [
-          { direction: 'in', peers: [{ ruleSet: 'open' }] },
-          { direction: 'out', peers: [{ service: 'store' }, '10.0.0.0/8'] },
-        ],
-      },
-      shut: { ...(r.chance(30) ? { state: 'deleted' } : {}), ...(r.chance(30) ? { otherwise: { in: 'allow', out: 'deny' } } : {}) },
-    },
-    estateRules: r.chance(40)
-      ? [
-          {
-            order: 1,
-            direction: 'in',
-            action: r.pick(['deny', 'allow', 'defer']),
-            protocol: 'tcp',
-            ports: [443],
-            peers: [r.pick<unknown>(['internet', '10.3.0.0/16'])],
-            appliesTo: r.pick<unknown>(['all', ['networks/a', 'subnets/b-s1'], ['groups/some'], { tag: 'scope=cards' }, { region: 'north' }]),
-          },
-          { order: 2, direction: 'out', action: r.pick(['deny', 'allow', 'defer']), peers: ['10.4.0.0/16'] },
-        ]
-      : [],
+    ruleSets: randomRuleSets(given),
+    estateRules: randomEstateRules(given),
     frontends: {
       front: {
         network: 'b',

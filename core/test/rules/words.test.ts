@@ -1,6 +1,6 @@
 import { askRules, readEstate } from '../../src/index'
 import { ruleText } from '../../src/rules/words'
-import { wildcard } from '../../src/rules/rule-book'
+import { wildcard } from '../../src/rules/applies-to'
 import { modelOf } from '../trace/fixtures'
 
 test.each([

@@ -1,8 +1,8 @@
 import { analyseSaved } from '../../analysis/saved'
-import { body } from '../../contract/respond'
-import { newEstateBody } from '../../contract/schemas'
+import { body } from '../../http/respond'
+import { newEstateBody } from '../../../contract/requests'
 import { database } from '../../database/client'
-import { saving } from '../../contract/saving'
+import { saving } from '../../http/saving'
 import { createEstate } from '../../estates/store'
 import { contentOrRefusal } from '../../reading/reading'
 

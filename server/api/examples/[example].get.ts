@@ -1,5 +1,5 @@
-import { params, refusal } from '../../contract/respond'
-import { exampleParams } from '../../contract/schemas'
+import { params, refusal } from '../../http/respond'
+import { exampleParams } from '../../../contract/requests'
 import { readExample } from '../../estates/examples'
 
 export default defineEventHandler((event) => {

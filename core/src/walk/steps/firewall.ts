@@ -6,7 +6,7 @@ import { askPolicy, type PolicyVerdict } from '../../rules/policy'
 import { arrive, lose, type AskedAt, type Sides, type State, type Step, type Translation, type WalkContext, type Said } from '../state'
 import { knowsFlow, meetFirewall } from '../flow-state'
 import { inPrefixes, isValue, longestHere, noteAll, noteFor, type Note, type NoteField } from '../scope'
-import { portMatches, protocolMatches } from '../../rules/rule-book'
+import { portMatches, protocolMatches } from '../../rules/condition'
 import { undoLatest } from '../undo'
 
 type RoutedSource = Extract<Firewall, { style: 'routed' }>

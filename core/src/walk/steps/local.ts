@@ -5,7 +5,7 @@ import { translatesDestination } from './firewall'
 import { reachFrontend } from './frontend'
 import { isValue, longestHere, noteAll, noteFor, ownerHere } from '../scope'
 import { arriveAtAsker } from '../undo'
-import { samePlace, type Place } from '../../rules/rule-book'
+import { samePlace, type Place } from '../../rules/place'
 import { arrive, finish, leaveBy, lose, type End, type State, type Step, type WalkContext } from '../state'
 
 /** Handed to whoever has the address in this network (design part 3.2, local). */

@@ -1,7 +1,7 @@
 import { formatAddress } from '../../address/address'
 import type { RouteModel } from '../../model/model'
 import { lookUp, type LookUp } from '../../routes/look-up'
-import { hasTagKey } from '../../rules/rule-book'
+import { hasTagKey } from '../../rules/applies-to'
 import { askEdge, askHost } from '../ask-on-the-way'
 import { endpointSubnet } from './inspect'
 import { isPassedOver, nextHopOwner } from '../next-hop'

@@ -1,5 +1,5 @@
-import { body, params, refusal } from '../../../contract/respond'
-import { checkBody, estateParams } from '../../../contract/schemas'
+import { body, params, refusal } from '../../../http/respond'
+import { checkBody, estateParams } from '../../../../contract/requests'
 import { connectionString, database } from '../../../database/client'
 import { findRevision } from '../../../estates/store'
 import { reading } from '../../../reading/reading'

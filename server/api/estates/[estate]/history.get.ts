@@ -1,7 +1,7 @@
 import { readHistory } from '../../../analysis/history'
 import { engine } from '../../../engine'
-import { params, refusal } from '../../../contract/respond'
-import { estateParams } from '../../../contract/schemas'
+import { params, refusal } from '../../../http/respond'
+import { estateParams } from '../../../../contract/requests'
 import { database } from '../../../database/client'
 
 export default defineEventHandler(async (event) => {

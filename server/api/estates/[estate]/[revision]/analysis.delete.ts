@@ -1,6 +1,6 @@
 import { stopAnalysis } from '../../../../analysis/runs'
 import { statusOf } from '../../../../analysis/status'
-import { revisionOf } from '../../../../contract/revision'
+import { revisionOf } from '../../../../http/revision'
 
 /** Stops what is running; an analysis that is done stays. */
 export default defineEventHandler(async (event) => {

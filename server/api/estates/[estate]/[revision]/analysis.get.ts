@@ -1,6 +1,6 @@
 import { analyseSoon, stateOf } from '../../../../analysis/runs'
 import { statusOf } from '../../../../analysis/status'
-import { revisionOf } from '../../../../contract/revision'
+import { revisionOf } from '../../../../http/revision'
 
 /** A revision that was never analysed, or by an older version, is now. */
 export default defineEventHandler(async (event) => {

@@ -1,6 +1,6 @@
 import { analyseSoon } from '../../../../analysis/runs'
 import { statusOf } from '../../../../analysis/status'
-import { revisionOf } from '../../../../contract/revision'
+import { revisionOf } from '../../../../http/revision'
 
 /** Once more, where it failed or was stopped. */
 export default defineEventHandler(async (event) => {

@@ -1,7 +1,7 @@
 import { comparison } from '../../../../comparison/comparisons'
-import { query } from '../../../../contract/respond'
-import { earlierRevision, revisionOf } from '../../../../contract/revision'
-import { sinceQuery } from '../../../../contract/view-schemas'
+import { query } from '../../../../http/respond'
+import { earlierRevision, revisionOf } from '../../../../http/revision'
+import { sinceQuery } from '../../../../../contract/revisions'
 
 /** What differs from another revision, as objects and as ways. */
 export default defineEventHandler(async (event) => {

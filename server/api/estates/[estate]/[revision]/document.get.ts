@@ -1,7 +1,7 @@
 import { writeYaml } from '@salt-trail/core'
-import { query } from '../../../../contract/respond'
-import { revisionOf } from '../../../../contract/revision'
-import { notationQuery } from '../../../../contract/schemas'
+import { query } from '../../../../http/respond'
+import { revisionOf } from '../../../../http/revision'
+import { notationQuery } from '../../../../../contract/requests'
 import { readDocument, readRevision } from '../../../../estates/store'
 
 export default defineEventHandler(async (event) => {

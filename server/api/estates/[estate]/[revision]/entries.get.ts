@@ -1,7 +1,7 @@
 import { answer } from '../../../../answers/ask'
-import { query } from '../../../../contract/respond'
-import { revisionOf } from '../../../../contract/revision'
-import { entriesQuery } from '../../../../contract/view-schemas'
+import { query } from '../../../../http/respond'
+import { revisionOf } from '../../../../http/revision'
+import { entriesQuery } from '../../../../../contract/exits'
 
 export default defineEventHandler(async (event) => {
   const { subnets } = query(event, entriesQuery)

@@ -1,7 +1,7 @@
 import { readExits } from '../../../../analysis/results'
-import { analysedRevision, sendList } from '../../../../contract/analysed'
-import { query } from '../../../../contract/respond'
-import { exitsQuery } from '../../../../contract/view-schemas'
+import { analysedRevision, sendList } from '../../../../http/analysed'
+import { query } from '../../../../http/respond'
+import { exitsQuery } from '../../../../../contract/exits'
 
 export default defineEventHandler(async (event) => {
   const span = query(event, exitsQuery)

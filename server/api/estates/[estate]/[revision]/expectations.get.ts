@@ -1,5 +1,5 @@
 import { readExpectations } from '../../../../analysis/results'
-import { analysedRevision, sendList } from '../../../../contract/analysed'
+import { analysedRevision, sendList } from '../../../../http/analysed'
 
 export default defineEventHandler(async (event) => {
   const { db, id, number } = await analysedRevision(event)

@@ -1,4 +1,4 @@
-import { revisionOf } from '../../../../contract/revision'
+import { revisionOf } from '../../../../http/revision'
 import { readFiles } from '../../../../estates/store'
 
 export default defineEventHandler(async (event) => {

@@ -1,8 +1,8 @@
 import { findingsBeyond } from '../../../../analysis/history'
-import { analysedOrRefused, analysedRevision } from '../../../../contract/analysed'
-import { query } from '../../../../contract/respond'
-import { earlierRevision, revisionOf } from '../../../../contract/revision'
-import { sinceQuery } from '../../../../contract/view-schemas'
+import { analysedOrRefused, analysedRevision } from '../../../../http/analysed'
+import { query } from '../../../../http/respond'
+import { earlierRevision, revisionOf } from '../../../../http/revision'
+import { sinceQuery } from '../../../../../contract/revisions'
 
 /** Findings that came and went since another revision; waits for the analysis of both. */
 export default defineEventHandler(async (event) => {

@@ -1,7 +1,7 @@
 import { readFindings } from '../../../../analysis/results'
-import { analysedRevision, sendList } from '../../../../contract/analysed'
-import { query } from '../../../../contract/respond'
-import { findingsQuery } from '../../../../contract/findings-schemas'
+import { analysedRevision, sendList } from '../../../../http/analysed'
+import { query } from '../../../../http/respond'
+import { findingsQuery } from '../../../../../contract/findings'
 
 export default defineEventHandler(async (event) => {
   const wanted = query(event, findingsQuery)

@@ -1,7 +1,7 @@
 import { answer } from '../../../../answers/ask'
-import { query } from '../../../../contract/respond'
-import { revisionOf } from '../../../../contract/revision'
-import { membersQuery, MOST_COLUMNS_OPENED } from '../../../../contract/view-schemas'
+import { query } from '../../../../http/respond'
+import { revisionOf } from '../../../../http/revision'
+import { membersQuery, MOST_COLUMNS_OPENED } from '../../../../../contract/exits'
 
 export default defineEventHandler(async (event) => {
   const { column, subnets, members, turned } = query(event, membersQuery)

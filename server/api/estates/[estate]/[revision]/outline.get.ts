@@ -1,7 +1,7 @@
 import { ask, makeReady } from '../../../../answers/ask'
 import { readOutline } from '../../../../analysis/results'
 import { engine } from '../../../../engine'
-import { revisionOf } from '../../../../contract/revision'
+import { revisionOf } from '../../../../http/revision'
 import { listRevisions } from '../../../../estates/store'
 
 /** Kept with the analysis; until there is one, made from the model. */

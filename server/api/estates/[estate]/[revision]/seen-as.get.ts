@@ -1,7 +1,7 @@
 import { answer } from '../../../../answers/ask'
-import { query } from '../../../../contract/respond'
-import { revisionOf } from '../../../../contract/revision'
-import { onlookerQuery } from '../../../../contract/view-schemas'
+import { query } from '../../../../http/respond'
+import { revisionOf } from '../../../../http/revision'
+import { onlookerQuery } from '../../../../../contract/views'
 
 export default defineEventHandler(async (event) => {
   const { to } = query(event, onlookerQuery)

@@ -1,5 +1,5 @@
 import { answer } from '../../../../answers/ask'
-import { revisionOf } from '../../../../contract/revision'
+import { revisionOf } from '../../../../http/revision'
 
 export default defineEventHandler(async (event) => {
   const { id, number } = await revisionOf(event)

@@ -1,7 +1,7 @@
 import { answer } from '../../../../answers/ask'
-import { body } from '../../../../contract/respond'
-import { revisionOf } from '../../../../contract/revision'
-import { questionsBody } from '../../../../contract/schemas'
+import { body } from '../../../../http/respond'
+import { revisionOf } from '../../../../http/revision'
+import { questionsBody } from '../../../../../contract/requests'
 
 export default defineEventHandler(async (event) => {
   const questions = await body(event, questionsBody)

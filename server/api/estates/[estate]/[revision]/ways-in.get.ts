@@ -1,7 +1,7 @@
 import { answer } from '../../../../answers/ask'
-import { query } from '../../../../contract/respond'
-import { revisionOf } from '../../../../contract/revision'
-import { subnetQuery } from '../../../../contract/view-schemas'
+import { query } from '../../../../http/respond'
+import { revisionOf } from '../../../../http/revision'
+import { subnetQuery } from '../../../../../contract/subnets'
 
 export default defineEventHandler(async (event) => {
   const { subnet } = query(event, subnetQuery)

@@ -1,5 +1,5 @@
-import { params, refusal } from '../../../../contract/respond'
-import { acceptanceParams } from '../../../../contract/schemas'
+import { params, refusal } from '../../../../http/respond'
+import { acceptanceParams } from '../../../../../contract/requests'
 import { database } from '../../../../database/client'
 import { takeBackAcceptance } from '../../../../estates/acceptances'
 

@@ -1,7 +1,7 @@
-import { body, params, refusal } from '../../../../contract/respond'
-import { acceptanceBody, acceptanceParams } from '../../../../contract/schemas'
+import { body, params, refusal } from '../../../../http/respond'
+import { acceptanceBody, acceptanceParams } from '../../../../../contract/requests'
 import { database } from '../../../../database/client'
-import { saving } from '../../../../contract/saving'
+import { saving } from '../../../../http/saving'
 import { acceptFinding } from '../../../../estates/acceptances'
 
 export default defineEventHandler(async (event) => {

@@ -1,5 +1,5 @@
-import { params, refusal } from '../../../../contract/respond'
-import { estateParams } from '../../../../contract/schemas'
+import { params, refusal } from '../../../../http/respond'
+import { estateParams } from '../../../../../contract/requests'
 import { database } from '../../../../database/client'
 import { listRevisions } from '../../../../estates/store'
 

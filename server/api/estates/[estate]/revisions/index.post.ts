@@ -1,8 +1,8 @@
 import { analyseSaved } from '../../../../analysis/saved'
-import { body, params, refusal } from '../../../../contract/respond'
-import { estateParams, newRevisionBody } from '../../../../contract/schemas'
+import { body, params, refusal } from '../../../../http/respond'
+import { estateParams, newRevisionBody } from '../../../../../contract/requests'
 import { database } from '../../../../database/client'
-import { saving } from '../../../../contract/saving'
+import { saving } from '../../../../http/saving'
 import { addRevision, RevisionConflict } from '../../../../estates/store'
 import { contentOrRefusal } from '../../../../reading/reading'
 

@@ -1,8 +1,7 @@
 import { z } from 'zod'
 
 /** A text that a request brings. The character U+0000 is in none: the database does not take it. */
-// eslint-disable-next-line no-control-regex
-export const text = z.string().regex(/^[^\u0000]*$/, { error: 'holds the character U+0000, which no text may hold' })
+export const text = z.string().refine((one) => !one.includes('\u0000'), { error: 'holds the character U+0000, which no text may hold' })
 
 /** Pieces that several answers and queries have. */
 export const packet = z.object({
@@ -12,6 +11,12 @@ export const packet = z.object({
   srcPort: z.int().nullable(),
   dstPort: z.int().nullable(),
 })
-export const change = z.object({ op: z.enum(['add', 'replace', 'remove']), path: z.string(), value: z.unknown().optional() })
+
+export const change = z.object({
+  op: z.enum(['add', 'replace', 'remove']),
+  path: z.string(),
+  value: z.unknown().optional(),
+})
 export const from = z.coerce.number().int().min(0).max(10_000_000).default(0).meta({ description: 'The first one wanted, counted from 0' })
 export const countUpTo = (most: number) => z.coerce.number().int().min(1).max(most).default(most)
+export const cause = z.object({ code: z.string(), object: z.string() })

@@ -19,34 +19,24 @@ import {
   revisionInfo,
   revisionParams,
   savedAnswer,
-} from './schemas'
-import { findingsAnswer, findingsQuery, findingsSinceAnswer } from './findings-schemas'
+} from '../../contract/requests'
+import { findingsAnswer, findingsQuery, findingsSinceAnswer } from '../../contract/findings'
 import {
   analysisAnswer,
-  differenceAnswer,
-  entriesAnswer,
-  entriesQuery,
-  exitsAnswer,
-  exitsQuery,
   expectationsAnswer,
-  historyAnswer,
-  hopsAnswer,
-  membersAnswer,
-  membersQuery,
   mapAnswer,
   mapQuery,
-  mendsAnswer,
   onlookerQuery,
   outlineAnswer,
   provedAnswer,
   refusalAnswer,
   seenAsAnswer,
-  sinceQuery,
   spaceAnswer,
-  subnetQuery,
-  traceAnswer,
-  waysInAnswer,
-} from './view-schemas'
+} from '../../contract/views'
+import { differenceAnswer, historyAnswer, sinceQuery } from '../../contract/revisions'
+import { hopsAnswer, subnetQuery, waysInAnswer } from '../../contract/subnets'
+import { mendsAnswer, traceAnswer } from '../../contract/traces'
+import { entriesAnswer, entriesQuery, exitsAnswer, exitsQuery, membersAnswer, membersQuery } from '../../contract/exits'
 
 interface Described {
   readonly summary: string

@@ -1,7 +1,7 @@
 import { SEVERITIES } from '@salt-trail/core'
 import { z } from 'zod'
 import { change, countUpTo, from, packet, text } from './parts'
-import { acceptanceBody } from './schemas'
+import { acceptanceBody } from './requests'
 
 /** What findings can be grouped by. */
 export const FINDINGS_GROUPINGS = ['severity', 'family', 'network'] as const
@@ -54,4 +54,7 @@ export const findingsAnswer = z
     groups: z.array(z.object({ key: z.string().nullable(), total: z.int() })),
     findings: z.array(finding),
   })
-  .meta({ id: 'Findings', description: 'Everything that is wrong with a revision, and what became of its expectations' })
+  .meta({
+    id: 'Findings',
+    description: 'Everything that is wrong with a revision, and what became of its expectations',
+  })

@@ -10,17 +10,30 @@ export const note = text.max(2000).optional()
 export const checkBody = z.object({ files }).meta({ id: 'CheckBody' })
 export const newEstateBody = z.object({ files, author, note }).meta({ id: 'NewEstateBody' })
 export const newRevisionBody = z
-  .object({ files, author, note, base: z.int().min(1).meta({ description: 'The revision this one was made from; refused if it is no longer the newest' }) })
+  .object({
+    files,
+    author,
+    note,
+    base: z.int().min(1).meta({
+      description: 'The revision this one was made from; refused if it is no longer the newest',
+    }),
+  })
   .meta({ id: 'NewRevisionBody' })
 
 export const proveBody = z
-  .object({ text: z.string().min(1).max(100_000).meta({ description: 'Expectations in the format, YAML or JSON: a document with a section "expectations"' }) })
+  .object({
+    text: z.string().min(1).max(100_000).meta({
+      description: 'Expectations in the format, YAML or JSON: a document with a section "expectations"',
+    }),
+  })
   .meta({ id: 'ProveBody' })
 export const acceptanceBody = z
   .object({
     reason: text.trim().min(1).max(2000),
     author,
-    until: z.iso.date().nullable().default(null).meta({ description: 'The last day on which it holds; null for as long as nobody takes it back' }),
+    until: z.iso.date().nullable().default(null).meta({
+      description: 'The last day on which it holds; null for as long as nobody takes it back',
+    }),
   })
   .meta({ id: 'Acceptance', description: 'Why a finding is lived with' })
 
@@ -34,15 +47,19 @@ export const questionBody = z
     continue: z.boolean().optional(),
   })
   .meta({ id: 'Question', description: 'A question, its ends written as in the command line' })
+
 /** A question, and whether its packet is to be stopped rather than helped on. */
 export const mendsBody = questionBody.extend({ stops: z.boolean().optional() }).meta({ id: 'MendsAsked' })
 export const questionsBody = z.array(questionBody).min(1).max(10_000).meta({ id: 'Questions' })
 
 export const estateParams = z.object({ estate: z.string().regex(/^[a-z0-9-]{1,80}$/) })
-export const acceptanceParams = estateParams.extend({ fingerprint: z.string().regex(/^[0-9a-f]{16}$/) })
+export const acceptanceParams = estateParams.extend({
+  fingerprint: z.string().regex(/^[0-9a-f]{16}$/),
+})
 export const revisionParams = estateParams.extend({
   revision: z.union([z.literal('head'), z.string().regex(/^[1-9]\d{0,8}$/)]).meta({ description: 'A revision’s number, or head for the newest' }),
 })
+
 export const notationQuery = z.object({ notation: z.enum(['yaml', 'json']).default('yaml') })
 export const exampleParams = z.object({ example: z.string().regex(/^[a-z0-9-]{1,80}$/) })
 
@@ -60,14 +77,27 @@ const problem = z
 export const problemsAnswer = z.object({ errors: z.array(problem), warnings: z.array(problem) }).meta({ id: 'Problems' })
 
 export const revisionInfo = z
-  .object({ number: z.int(), createdAt: z.iso.datetime(), author: z.string(), origin: z.string(), note: z.string() })
+  .object({
+    number: z.int(),
+    createdAt: z.iso.datetime(),
+    author: z.string(),
+    origin: z.string(),
+    note: z.string(),
+  })
   .meta({ id: 'RevisionInfo' })
 export const estateInfo = z.object({ slug: z.string(), name: z.string(), head: revisionInfo }).meta({ id: 'EstateInfo' })
 export const savedAnswer = z.object({ slug: z.string(), number: z.int(), warnings: z.array(problem) }).meta({ id: 'Saved' })
-export const objectChange = z.object({ object: z.string(), kind: z.enum(['added', 'removed', 'changed']), keys: z.array(z.string()) })
+export const objectChange = z.object({
+  object: z.string(),
+  kind: z.enum(['added', 'removed', 'changed']),
+  keys: z.array(z.string()),
+})
 export const changesAnswer = problemsAnswer
   .extend({
     base: z.int(),
     changes: z.array(objectChange).nullable(),
   })
-  .meta({ id: 'Changes', description: 'What files would change against the newest revision; changes is null where they cannot be read' })
+  .meta({
+    id: 'Changes',
+    description: 'What files would change against the newest revision; changes is null where they cannot be read',
+  })

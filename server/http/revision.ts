@@ -2,7 +2,7 @@ import type { H3Event } from 'h3'
 import { database, type Database } from '../database/client'
 import { findRevision } from '../estates/store'
 import { params, refusal } from './respond'
-import { revisionParams } from './schemas'
+import { revisionParams } from '../../contract/requests'
 
 /** The revision an address names, or a refusal that says what is missing. */
 export async function revisionOf(event: H3Event): Promise<{ db: Database; slug: string; id: number; number: number }> {

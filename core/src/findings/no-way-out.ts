@@ -1,0 +1,88 @@
+import { type Family, formatAddress } from '../address/address'
+import { chosenBy } from '../expectations/selection'
+import { derivedAndCompared, sameItems } from '../model/derived'
+import type { SubnetModel, Model } from '../model/model'
+import { protocolName } from '../packet/packet'
+import { lowestInternetAddress } from '../walk/public-address'
+import { type Survey, FAMILIES, rangeTexts, internetText } from './survey'
+import type { Add } from './ways'
+
+/** Hosts whose rules allow the internet, and no way to it. */
+export function noWayOut(survey: Survey, subnet: SubnetModel, add: Add): void {
+  const { model } = survey
+  if (subnet.role === 'isolated' || separations(model).some((id) => exempts(model, id, subnet))) return
+  for (const table of survey.tablesOf(subnet)) {
+    if (table.kind.interfaces.length === 0) continue
+    const family: Family = table.kind.sources[4] === null ? 6 : 4
+    const parts = FAMILIES.flatMap((f) => survey.toInternet(subnet, table, f))
+    if (parts.length === 0 || parts.some(({ outcome }) => outcome.cause === null || ADDRESS_CAUSES.has(outcome.cause.code))) continue
+    const hosts = table.kind.interfaces.filter((index) => !model.firewallAt.has(index) && !model.interfaces[index]!.forwards)
+    const [open, packet] = firstOf(hosts, (index) => survey.letOutToInternet(index, family)) ?? []
+    if (open === undefined || !packet) continue
+    const cause = parts[0]!.outcome.cause!
+    add({
+      code: 'hole-no-way-out',
+      severity: 'medium',
+      anchor: subnet.ref,
+      objects: [
+        subnet.ref,
+        ...(subnet.table >= 0 ? [model.tables[subnet.table]!.ref] : []),
+        model.interfaces[open]!.ref,
+        cause.object.includes('/') ? cause.object : null,
+      ],
+      sentence: `The rules of ${model.interfaces[open]!.id} allow it the internet, but ${subnet.id} has no way there.`,
+      ranges: rangeTexts(
+        parts.flatMap((part) => part.ranges),
+        4,
+      ),
+      question: {
+        from: `interface:${model.interfaces[open]!.id}`,
+        to: packet.dst === lowestInternetAddress(model, family) ? internetText(model, family) : formatAddress(packet.dst),
+        protocol: protocolName(packet.protocol),
+        port: packet.dstPort,
+      },
+    })
+  }
+}
+
+/** The first of some of which something is found, with that. */
+function firstOf<T, F>(some: readonly T[], find: (one: T) => F | null): readonly [T, F] | null {
+  for (const one of some) {
+    const found = find(one)
+    if (found !== null) return [one, found]
+  }
+  return null
+}
+
+/** A host without an address, or a ring, has a finding of its own. */
+const ADDRESS_CAUSES: ReadonlySet<string> = new Set(['no-public-address', 'looped'])
+
+/** The expectations that something is never reached. */
+
+export const separations = (model: Model): readonly string[] =>
+  derivedAndCompared(
+    model,
+    'expectations of separation',
+    () => [...model.estate.expectations].flatMap(([id, { must, state }]) => (must === 'never-reach' && state !== 'deleted' ? [id] : [])),
+    sameItems,
+  )
+
+/** Whether an expectation keeps this subnet from the internet. */
+function exempts(model: Model, id: string, subnet: SubnetModel): boolean {
+  const expectation = model.estate.expectations.get(id)
+  const to = JSON.stringify(expectation?.to ?? '')
+  if (!to.includes('internet')) return false
+  return exemptSubnets(model, id).has(subnet.index)
+}
+
+const exemptSubnets = (model: Model, id: string): ReadonlySet<number> =>
+  derivedAndCompared(
+    model,
+    `subnets that ${id} speaks of`,
+    () => {
+      const { from, except } = model.estate.expectations.get(id)!
+      const chosen = chosenBy(model, from, except)
+      return new Set([...[...chosen.interfaces].map((index) => model.interfaces[index]!.subnet), ...chosen.unoccupied.keys()])
+    },
+    sameItems,
+  )

@@ -1,0 +1,62 @@
+import { formatAddress } from '../address/address'
+import type { HopTable } from '../hops/hops'
+import { meetHops } from '../hops/meet'
+import { derivedAndCompared, derived, sameItems } from '../model/derived'
+import type { SubnetModel, Model } from '../model/model'
+import { groupBy } from '../model/sections'
+import { useEndpoint } from './mends'
+import { type Survey, rangesOf, FAMILIES, fromText, nameOf, listText, rangeTexts } from './survey'
+import type { Add } from './ways'
+
+/** Provider services that are reached the long way, though a private one is there or could be. */
+export function leakService(survey: Survey, subnet: SubnetModel, table: HopTable, add: Add): void {
+  const { model, memo } = survey
+  const network = model.networks[subnet.network]!
+  for (const [id, service] of model.estate.services) {
+    if (!model.index.services.has(id) || (service.ranges ?? []).length === 0) continue
+    if (service.region !== undefined && network.region !== null && service.region !== network.region) continue
+    const ranges = rangesOf(model, 'services', id)
+    const long = FAMILIES.flatMap((family) => meetHops(model, subnet, table, family, ranges, memo)).filter(
+      ({ outcome }) => outcome.cause === null && outcome.reaches === 'internet',
+    )
+    if (long.length === 0) continue
+    const endpoints = endpointsIn(model, network.id, id)
+    const by = long[0]!.outcome.ways[0]!.find((ref) => ref.startsWith('nats/')) ?? long[0]!.outcome.leavesBy ?? 'internet'
+    const there = endpoints.map((endpoint) => `endpoints/${endpoint}`)
+    const from = fromText(model, subnet, table)
+    add({
+      code: 'leak-service-by-internet',
+      severity: there.length > 0 ? 'low' : 'note',
+      anchor: subnet.ref,
+      objects: [subnet.ref, ...(subnet.table >= 0 ? [model.tables[subnet.table]!.ref] : []), ...there, `services/${id}`, by.includes('/') ? by : null],
+      sentence: `${subnet.id} reaches ${id} ${by.startsWith('nats/') ? `through ${nameOf(by)}` : 'over the internet'}, although ${there.length > 0 ? `${listText(there.map(nameOf))} could take it there privately` : 'an endpoint could take it there privately'}.`,
+      part: id,
+      ranges: rangeTexts(
+        long.flatMap((part) => part.ranges),
+        12,
+      ),
+      question: { from, to: formatAddress(long[0]!.ranges[0]!.from) },
+      mend: useEndpoint(model, subnet, id, endpoints),
+      facts: natCost(model, by),
+    })
+  }
+}
+
+/** The endpoints of a network that are up and lead to a service. */
+const endpointsIn = (model: Model, network: string, service: string): readonly string[] =>
+  derivedAndCompared(
+    model,
+    `endpoints of ${service} in ${network}`,
+    () => {
+      const byPlace = derived(model, 'endpoints by place', () =>
+        groupBy([...model.estate.endpoints], ([, { network, service, state }]) => ((state ?? 'up') === 'up' ? `${network} ${service}` : '')),
+      )
+      return (byPlace.get(`${network} ${service}`) ?? []).map(([id]) => id)
+    },
+    sameItems,
+  )
+
+function natCost({ estate: { prices } }: Model, by: string): string[] {
+  if (!by.startsWith('nats/') || prices?.natGigabyte === undefined) return []
+  return [`every gigabyte costs ${prices.natGigabyte}${prices.currency ? ` ${prices.currency}` : ''} at the translator`]
+}
