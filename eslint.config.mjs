@@ -30,14 +30,22 @@ const OUTSIDE = {
   regex: `^(?!\\.{1,2}/)(?!(${PURE.join('|')})$)`,
   message: 'The core is pure: it uses itself and packages without input or output.',
 }
-const BEYOND = { regex: '(^|/)(server|app|cli|scripts|test)/', message: 'The core imports nothing from the rest of the repository.' }
+const BEYOND = {
+  regex: '(^|/)(server|app|cli|scripts|test)/',
+  message: 'The core imports nothing from the rest of the repository.',
+}
 
 const layers = LAYERS.map((layer, index) => {
   const higher = LAYERS.slice(index + 1)
   const rank =
     higher.length === 0
       ? []
-      : [{ regex: `^(\\.\\./)+(${higher.join('|')})/`, message: `${layer} is below ${higher.join(', ')} in the core, and uses none of them.` }]
+      : [
+          {
+            regex: `^(\\.\\./)+(${higher.join('|')})/`,
+            message: `${layer} is below ${higher.join(', ')} in the core, and uses none of them.`,
+          },
+        ]
   return {
     files: [`core/src/${layer}/**/*.ts`],
     rules: { 'no-restricted-imports': ['error', { patterns: [OUTSIDE, BEYOND, ...rank] }] },
@@ -45,11 +53,30 @@ const layers = LAYERS.map((layer, index) => {
 })
 
 export default withNuxt(
-  { ignores: ['**/*.tsbuildinfo', '.output/**', '.nuxt/**', '.data/**', 'server/database/migrations/**', 'docs/**'] },
+  {
+    ignores: [
+      '**/*.tsbuildinfo',
+      '.output/**',
+      '.nuxt/**',
+      '.data/**',
+      'server/database/migrations/**',
+      'docs/**',
+    ],
+  },
   {
     files: ['core/src/**/*.ts'],
     rules: {
-      'no-restricted-globals': ['error', 'process', 'Buffer', 'fetch', 'window', 'document', 'console', 'setTimeout', 'setInterval'],
+      'no-restricted-globals': [
+        'error',
+        'process',
+        'Buffer',
+        'fetch',
+        'window',
+        'document',
+        'console',
+        'setTimeout',
+        'setInterval',
+      ],
       'no-restricted-imports': ['error', { patterns: [OUTSIDE, BEYOND] }],
     },
   },
@@ -57,13 +84,33 @@ export default withNuxt(
   {
     files: ['contract/**/*.ts'],
     rules: {
-      'no-restricted-imports': ['error', { patterns: [{ regex: '(^|/)(server|app|cli|scripts)/', message: 'The contract is what server and app share.' }] }],
+      'no-restricted-imports': [
+        'error',
+        {
+          patterns: [
+            {
+              regex: '(^|/)(server|app|cli|scripts)/',
+              message: 'The contract is what server and app share.',
+            },
+          ],
+        },
+      ],
     },
   },
   {
     files: ['app/**/*.{ts,vue}'],
     rules: {
-      'no-restricted-imports': ['error', { patterns: [{ regex: '(^|/)(server|cli|scripts)/', message: 'The view speaks to the server through its API.' }] }],
+      'no-restricted-imports': [
+        'error',
+        {
+          patterns: [
+            {
+              regex: '(^|/)(server|cli|scripts)/',
+              message: 'The view speaks to the server through its API.',
+            },
+          ],
+        },
+      ],
     },
   },
   {

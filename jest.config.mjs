@@ -1,5 +1,10 @@
 const shared = {
-  transform: { '^.+\\.[mc]?[jt]s$': ['@swc/jest', { jsc: { parser: { syntax: 'typescript' }, target: 'es2022' }, module: { type: 'commonjs' } }] },
+  transform: {
+    '^.+\\.[mc]?[jt]s$': [
+      '@swc/jest',
+      { jsc: { parser: { syntax: 'typescript' }, target: 'es2022' }, module: { type: 'commonjs' } },
+    ],
+  },
   moduleFileExtensions: ['ts', 'mjs', 'js', 'json'],
   transformIgnorePatterns: ['/node_modules/(?!@seriousme/)'],
 }
@@ -15,7 +20,10 @@ export default {
       displayName: 'app',
       testMatch: ['<rootDir>/test/app/**/*.test.ts'],
       // What a package has for the browser is a module; the tests take the same for Node.
-      moduleNameMapper: { '^~/(.*)$': '<rootDir>/app/$1', '^csv-stringify/browser/esm/sync$': 'csv-stringify/sync' },
+      moduleNameMapper: {
+        '^~/(.*)$': '<rootDir>/app/$1',
+        '^csv-stringify/browser/esm/sync$': 'csv-stringify/sync',
+      },
     },
     { ...shared, displayName: 'cli', testMatch: ['<rootDir>/test/cli/**/*.test.ts'] },
     {

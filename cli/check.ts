@@ -29,18 +29,34 @@ export interface CheckFlags {
 
 /** `salt-trail check`: every error and warning of the files, every finding, and what became of the expectations. */
 export function check(names: readonly string[], flags: CheckFlags): number {
-  const { estate, problems, locate } = readEstateFiles([...names, ...(flags.expectations === undefined ? [] : [flags.expectations])])
+  const { estate, problems, locate } = readEstateFiles([
+    ...names,
+    ...(flags.expectations === undefined ? [] : [flags.expectations]),
+  ])
   const model = estate && compile(estate)
-  const { findings, expectations } = (model && findAll(model, undefined, progressOnStderr())) ?? { findings: [], expectations: [] }
+  const { findings, expectations } = (model && findAll(model, undefined, progressOnStderr())) ?? {
+    findings: [],
+    expectations: [],
+  }
   if (flags.format === 'text') printText(problems, findings, expectations)
   else if (flags.format === 'json') {
     const all = model === null ? [] : withEvidence(model, findings)
-    process.stdout.write(`${JSON.stringify({ ...problemsJson(problems), findings: all, expectations: expectations.map(expectationJson) }, null, 2)}\n`)
-  } else if (flags.format === 'sarif') process.stdout.write(`${JSON.stringify(sarif(problems, findings, expectations, locate), null, 2)}\n`)
+    process.stdout.write(
+      `${JSON.stringify({ ...problemsJson(problems), findings: all, expectations: expectations.map(expectationJson) }, null, 2)}\n`,
+    )
+  } else if (flags.format === 'sarif')
+    process.stdout.write(
+      `${JSON.stringify(sarif(problems, findings, expectations, locate), null, 2)}\n`,
+    )
   else process.stdout.write(junit(problems, findings, expectations))
   if (estate === null) return REFUSED
-  const counted = flags.failOn === undefined ? SEVERITIES : SEVERITIES.slice(0, SEVERITIES.indexOf(flags.failOn) + 1)
-  const found = findings.some((one) => counted.includes(one.severity)) || expectations.some((one) => one.state === 'broken')
+  const counted =
+    flags.failOn === undefined
+      ? SEVERITIES
+      : SEVERITIES.slice(0, SEVERITIES.indexOf(flags.failOn) + 1)
+  const found =
+    findings.some((one) => counted.includes(one.severity)) ||
+    expectations.some((one) => one.state === 'broken')
   return found || (flags.failOn === undefined && problems.length > 0) ? FOUND : FINE
 }
 
@@ -63,7 +79,17 @@ function withEvidence(model: Model, findings: readonly Finding[]): object[] {
   })
 }
 
-const expectationJson = ({ id, must, state, sentence, from, to, packet, because, trace: shown }: ExpectationResult): object => ({
+const expectationJson = ({
+  id,
+  must,
+  state,
+  sentence,
+  from,
+  to,
+  packet,
+  because,
+  trace: shown,
+}: ExpectationResult): object => ({
   id,
   must,
   state,
@@ -71,7 +97,11 @@ const expectationJson = ({ id, must, state, sentence, from, to, packet, because,
   ...(state === 'broken' ? { from, to, packet, because, trace: shown } : {}),
 })
 
-function printText(problems: readonly Problem[], findings: readonly Finding[], expectations: readonly ExpectationResult[]): void {
+function printText(
+  problems: readonly Problem[],
+  findings: readonly Finding[],
+  expectations: readonly ExpectationResult[],
+): void {
   for (const problem of problems) process.stderr.write(`${problemLine(problem)}\n`)
   for (const { severity, code, anchor, sentence, mend } of findings) {
     process.stdout.write(
@@ -79,7 +109,9 @@ function printText(problems: readonly Problem[], findings: readonly Finding[], e
     )
   }
   for (const { id, must, state, sentence, packet, because } of expectations) {
-    process.stdout.write(`${state.padEnd(8)} ${must.padEnd(26)} expectations/${id}\n         ${sentence}\n`)
+    process.stdout.write(
+      `${state.padEnd(8)} ${must.padEnd(26)} expectations/${id}\n         ${sentence}\n`,
+    )
     if (packet)
       process.stdout.write(
         `         ${packet.src} to ${packet.dst}, ${packet.protocol}${packet.dstPort === null ? '' : ` ${packet.dstPort}`}${because === null ? '' : `; ${because}`}\n`,
@@ -92,8 +124,12 @@ function printText(problems: readonly Problem[], findings: readonly Finding[], e
     return n === 0 ? [] : [`${n} ${severity}`]
   })
   const counts = [count(errors.length, 'error'), count(warnings.length, 'warning')]
-  if (errors.length === 0) counts.push(`${count(findings.length, 'finding')}${bySeverity.length > 0 ? ` (${bySeverity.join(', ')})` : ''}`)
-  if (expectations.length > 0) counts.push(`${broken} of ${count(expectations.length, 'expectation')} broken`)
+  if (errors.length === 0)
+    counts.push(
+      `${count(findings.length, 'finding')}${bySeverity.length > 0 ? ` (${bySeverity.join(', ')})` : ''}`,
+    )
+  if (expectations.length > 0)
+    counts.push(`${broken} of ${count(expectations.length, 'expectation')} broken`)
   process.stderr.write(`${counts.join(', ')}\n`)
 }
 

@@ -1,4 +1,13 @@
-import { compile, hopMemo, hopsJson, waysInOf, type HopRangeJson, type Model, type SubnetModel, type WaysIn } from '@salt-trail/core'
+import {
+  compile,
+  hopMemo,
+  hopsJson,
+  waysInOf,
+  type HopRangeJson,
+  type Model,
+  type SubnetModel,
+  type WaysIn,
+} from '@salt-trail/core'
 import { stringify } from 'csv-stringify/sync'
 import { FINE, REFUSED } from './exit-status'
 import { estateOrComplain } from './read-files'
@@ -25,7 +34,9 @@ function subnetsOf(model: Model, id: string | undefined): SubnetModel[] | null {
 }
 
 const causeText = ({ cause }: Pick<HopRangeJson, 'cause'>): string =>
-  cause === null ? '' : `${cause.code} at ${cause.object}${cause.inner ? `, inside ${cause.inner.code} at ${cause.inner.object}` : ''}`
+  cause === null
+    ? ''
+    : `${cause.code} at ${cause.object}${cause.inner ? `, inside ${cause.inner.code} at ${cause.inner.object}` : ''}`
 const wayText = (way: readonly string[]): string => way.join(' > ')
 
 /** `salt-trail hops`: the effective next hops of every subnet, or of one. */
@@ -38,16 +49,39 @@ export function hops(names: readonly string[], flags: SubnetFlags): number {
   const memo = hopMemo()
   if (flags.json) {
     process.stdout.write('[')
-    for (const [at, subnet] of subnets.entries()) process.stdout.write(`${at === 0 ? '' : ','}\n${JSON.stringify(hopsJson(model, subnet, memo), null, 1)}`)
+    for (const [at, subnet] of subnets.entries())
+      process.stdout.write(
+        `${at === 0 ? '' : ','}\n${JSON.stringify(hopsJson(model, subnet, memo), null, 1)}`,
+      )
     process.stdout.write('\n]\n')
     return FINE
   }
   if (flags.csv)
-    process.stdout.write(stringify([['subnet', 'hosts', 'from', 'to', 'winner', 'origin', 'next hop', 'way', 'leaves by', 'seen as', 'cause', 'shadowed']]))
+    process.stdout.write(
+      stringify([
+        [
+          'subnet',
+          'hosts',
+          'from',
+          'to',
+          'winner',
+          'origin',
+          'next hop',
+          'way',
+          'leaves by',
+          'seen as',
+          'cause',
+          'shadowed',
+        ],
+      ]),
+    )
   for (const subnet of subnets) {
     const { kinds } = hopsJson(model, subnet, memo)
     for (const { hosts, ranges } of kinds) {
-      const who = hosts.length === 0 ? 'nobody yet' : hosts.map((ref) => ref.slice('interfaces/'.length)).join(' ')
+      const who =
+        hosts.length === 0
+          ? 'nobody yet'
+          : hosts.map((ref) => ref.slice('interfaces/'.length)).join(' ')
       if (!flags.csv) process.stdout.write(`${subnet.id}: ${who}\n`)
       for (const range of ranges) {
         const winner = range.winners.map((route) => route.to).join(' ')
@@ -74,8 +108,11 @@ export function hops(names: readonly string[], flags: SubnetFlags): number {
             ]),
           )
         } else {
-          const how = range.cause === null ? wayText(range.way) || 'local' : `lost: ${causeText(range)}`
-          process.stdout.write(`  ${`${range.from} - ${range.to}`.padEnd(35)} ${winner.padEnd(18)} ${how}\n`)
+          const how =
+            range.cause === null ? wayText(range.way) || 'local' : `lost: ${causeText(range)}`
+          process.stdout.write(
+            `  ${`${range.from} - ${range.to}`.padEnd(35)} ${winner.padEnd(18)} ${how}\n`,
+          )
         }
       }
     }
@@ -108,19 +145,29 @@ export function waysIn(names: readonly string[], flags: SubnetFlags): number {
         ]),
       ),
     )
-    process.stdout.write(stringify([['subnet', 'from', 'to', 'sources', 'destinations', 'protocols', 'ports', 'ways'], ...rows]))
+    process.stdout.write(
+      stringify([
+        ['subnet', 'from', 'to', 'sources', 'destinations', 'protocols', 'ports', 'ways'],
+        ...rows,
+      ]),
+    )
   } else for (const one of found) printWaysIn(one)
   return FINE
 }
 
 function printWaysIn({ subnet, ways, jumps }: WaysIn): void {
-  process.stdout.write(`${subnet.slice('subnets/'.length)}: ${ways.length === 0 ? 'nobody outside it reaches a host here' : ''}\n`)
+  process.stdout.write(
+    `${subnet.slice('subnets/'.length)}: ${ways.length === 0 ? 'nobody outside it reaches a host here' : ''}\n`,
+  )
   for (const way of ways) {
-    process.stdout.write(`  from ${way.from} to ${way.to}${way.ways.some((one) => one.length > 0) ? ` by ${way.ways.map(wayText).join('; ')}` : ''}\n`)
+    process.stdout.write(
+      `  from ${way.from} to ${way.to}${way.ways.some((one) => one.length > 0) ? ` by ${way.ways.map(wayText).join('; ')}` : ''}\n`,
+    )
     for (const box of way.packets)
       process.stdout.write(
         `    ${box.src} to ${box.dst}, ${box.protocols?.join(' ') ?? 'any protocol'}${box.dstPorts === null || box.dstPorts === '0-65535' ? '' : ` ${box.dstPorts}`}\n`,
       )
   }
-  for (const { host, opens } of jumps) if (opens.length > 0) process.stdout.write(`  ${host} opens up ${opens.join(', ')}\n`)
+  for (const { host, opens } of jumps)
+    if (opens.length > 0) process.stdout.write(`  ${host} opens up ${opens.join(', ')}\n`)
 }

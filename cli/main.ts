@@ -8,7 +8,8 @@ import { trace } from './trace'
 
 function port(text: string): number {
   const value = Number(text)
-  if (!/^\d+$/.test(text) || value > 65535) throw new InvalidArgumentError('a port is a whole number from 0 to 65535')
+  if (!/^\d+$/.test(text) || value > 65535)
+    throw new InvalidArgumentError('a port is a whole number from 0 to 65535')
   return value
 }
 
@@ -17,15 +18,30 @@ function program(done: (status: number) => void): Command {
     .description('Computes how packets leave and enter the subnets of an estate, and why.')
     .showHelpAfterError('(salt-trail --help shows how)')
     .exitOverride()
-    .addHelpText('after', '\nExit status: 0 fine, 1 something found or not delivered, 2 input refused.')
+    .addHelpText(
+      'after',
+      '\nExit status: 0 fine, 1 something found or not delivered, 2 input refused.',
+    )
 
   root
     .command('check')
-    .description('reads estate files and reports everything wrong with them: errors, findings, broken expectations')
+    .description(
+      'reads estate files and reports everything wrong with them: errors, findings, broken expectations',
+    )
     .argument('<files...>', 'estate files, YAML or JSON; several are merged; - is standard input')
-    .addOption(new Option('--format <format>', 'how to print').choices(CHECK_FORMATS).default('text'))
-    .option('--expectations <file>', 'expectations kept in a file of their own, beside those of the estate')
-    .addOption(new Option('--fail-on <severity>', 'exit with 1 only for findings as grave as this, or broken expectations').choices(SEVERITIES))
+    .addOption(
+      new Option('--format <format>', 'how to print').choices(CHECK_FORMATS).default('text'),
+    )
+    .option(
+      '--expectations <file>',
+      'expectations kept in a file of their own, beside those of the estate',
+    )
+    .addOption(
+      new Option(
+        '--fail-on <severity>',
+        'exit with 1 only for findings as grave as this, or broken expectations',
+      ).choices(SEVERITIES),
+    )
     .action((files: string[], options: CheckFlags) => done(check(files, options)))
 
   for (const [name, about, run] of [
@@ -48,19 +64,27 @@ function program(done: (status: number) => void): Command {
     .argument('<old>', 'an estate file')
     .argument('<new>', 'an estate file')
     .option('--json', 'print as JSON')
-    .action((old: string, now: string, options: { json?: boolean }) => done(diff(old, now, options)))
+    .action((old: string, now: string, options: { json?: boolean }) =>
+      done(diff(old, now, options)),
+    )
 
   root
     .command('trace')
     .description('follows a packet there and back, with the reason for every decision')
     .argument('<files...>', 'estate files, YAML or JSON; several are merged; - is standard input')
-    .option('--from <end>', 'interface:ID, interface:ID@ADDRESS, subnet:ID, an address, internet, site:ID, party:ID, service:ID')
+    .option(
+      '--from <end>',
+      'interface:ID, interface:ID@ADDRESS, subnet:ID, an address, internet, site:ID, party:ID, service:ID',
+    )
     .option('--to <end>', 'the same, or name:FQDN')
     .option('--protocol <protocol>', 'tcp, udp, icmp, icmpv6 or a number', 'tcp')
     .option('--port <port>', 'destination port', port)
     .option('--source-port <port>', 'source port, 50000 if not given', port)
     .option('--continue', 'go on beyond the first fault as if it were mended')
-    .option('--questions <file>', 'a JSON array of questions, answered in order; - is standard input')
+    .option(
+      '--questions <file>',
+      'a JSON array of questions, answered in order; - is standard input',
+    )
     .option('--json', 'print the whole answer as JSON')
     .action((files: string[], options) => done(trace(files, options)))
   return root

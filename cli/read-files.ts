@@ -1,5 +1,13 @@
 import { readFileSync, statSync } from 'node:fs'
-import { DEFAULT_LIMITS, errorsOf, readEstate, type Estate, type Problem, type ReadResult, type SourceFile } from '@salt-trail/core'
+import {
+  DEFAULT_LIMITS,
+  errorsOf,
+  readEstate,
+  type Estate,
+  type Problem,
+  type ReadResult,
+  type SourceFile,
+} from '@salt-trail/core'
 
 /** Reads the files named on the command line. A file that cannot be read is a problem like any other. */
 export function readFiles(names: readonly string[]): { files: SourceFile[]; problems: Problem[] } {
@@ -8,7 +16,13 @@ export function readFiles(names: readonly string[]): { files: SourceFile[]; prob
   for (const name of names) {
     try {
       if (name !== '-' && statSync(name).size > DEFAULT_LIMITS.bytes) {
-        problems.push(unreadable(name, 'limit-bytes', `is larger than ${DEFAULT_LIMITS.bytes} bytes (limit: bytes)`))
+        problems.push(
+          unreadable(
+            name,
+            'limit-bytes',
+            `is larger than ${DEFAULT_LIMITS.bytes} bytes (limit: bytes)`,
+          ),
+        )
         continue
       }
       files.push({ name, text: readFileSync(name === '-' ? 0 : name, 'utf8') })
@@ -38,10 +52,16 @@ export function reasonOf(error: unknown): string {
 }
 
 /** Files to an estate; without one, every problem is in the result. */
-export function readEstateFiles(names: readonly string[]): Pick<ReadResult, 'estate' | 'problems' | 'locate'> {
+export function readEstateFiles(
+  names: readonly string[],
+): Pick<ReadResult, 'estate' | 'problems' | 'locate'> {
   const { files, problems } = readFiles(names)
   if (problems.length > 0)
-    return { estate: null, problems: [...problems, ...(files.length > 0 ? readEstate(files).problems : [])], locate: readEstate(files).locate }
+    return {
+      estate: null,
+      problems: [...problems, ...(files.length > 0 ? readEstate(files).problems : [])],
+      locate: readEstate(files).locate,
+    }
   return readEstate(files)
 }
 
@@ -53,4 +73,5 @@ export function estateOrComplain(names: readonly string[]): Estate | null {
   return null
 }
 
-export const problemLine = (p: Problem): string => `${p.file}:${p.line}:${p.column}: ${p.severity}: ${p.message} [${p.code}]`
+export const problemLine = (p: Problem): string =>
+  `${p.file}:${p.line}:${p.column}: ${p.severity}: ${p.message} [${p.code}]`

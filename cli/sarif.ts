@@ -1,22 +1,57 @@
 import type { Location, Log, ReportingDescriptor, Result } from 'sarif'
-import { aboutFinding, FINDING_CODES, type ExpectationResult, type Finding, type Problem, type ReadResult, type Section, type Severity } from '@salt-trail/core'
+import {
+  aboutFinding,
+  FINDING_CODES,
+  type ExpectationResult,
+  type Finding,
+  type Problem,
+  type ReadResult,
+  type Section,
+  type Severity,
+} from '@salt-trail/core'
 
 type Locate = ReadResult['locate']
 
-const LEVEL: Record<Severity, 'error' | 'warning' | 'note'> = { critical: 'error', high: 'error', medium: 'warning', low: 'note', note: 'note' }
+const LEVEL: Record<Severity, 'error' | 'warning' | 'note'> = {
+  critical: 'error',
+  high: 'error',
+  medium: 'warning',
+  low: 'note',
+  note: 'note',
+}
 
 /** Problems, findings and broken expectations as SARIF 2.1.0 (OASIS), each at the place of its object; its types hold it to the schema. */
-export function sarif(problems: readonly Problem[], findings: readonly Finding[], expectations: readonly ExpectationResult[], locate: Locate): Log {
+export function sarif(
+  problems: readonly Problem[],
+  findings: readonly Finding[],
+  expectations: readonly ExpectationResult[],
+  locate: Locate,
+): Log {
   const broken = expectations.filter((one) => one.state === 'broken')
-  const codes = [...new Set([...problems.map((p) => p.code), ...findings.map((f) => f.code), ...(broken.length > 0 ? ['expectation-broken'] : [])])]
-  const rules = codes.map((id): ReportingDescriptor => ({ id, shortDescription: { text: aboutCode(id) } }))
+  const codes = [
+    ...new Set([
+      ...problems.map((p) => p.code),
+      ...findings.map((f) => f.code),
+      ...(broken.length > 0 ? ['expectation-broken'] : []),
+    ]),
+  ]
+  const rules = codes.map((id): ReportingDescriptor => ({
+    id,
+    shortDescription: { text: aboutCode(id) },
+  }))
   const place = (ref: string): Location => {
     const slash = ref.indexOf('/')
-    const { file, line, column } = locate(ref.slice(0, slash) as Section, ref.slice(slash + 1), [], 'key')
+    const { file, line, column } = locate(
+      ref.slice(0, slash) as Section,
+      ref.slice(slash + 1),
+      [],
+      'key',
+    )
     return at(file, line, column, ref)
   }
   return {
-    $schema: 'https://docs.oasis-open.org/sarif/sarif/v2.1.0/errata01/os/schemas/sarif-schema-2.1.0.json',
+    $schema:
+      'https://docs.oasis-open.org/sarif/sarif/v2.1.0/errata01/os/schemas/sarif-schema-2.1.0.json',
     version: '2.1.0',
     runs: [
       {
@@ -60,6 +95,9 @@ const aboutCode = (code: string): string =>
       : 'Something is wrong with the file.'
 
 const at = (file: string, line: number, column: number, object: string | null): Location => ({
-  physicalLocation: { artifactLocation: { uri: encodeURI(file.replaceAll('\\', '/')) }, region: { startLine: line, startColumn: column } },
+  physicalLocation: {
+    artifactLocation: { uri: encodeURI(file.replaceAll('\\', '/')) },
+    region: { startLine: line, startColumn: column },
+  },
   ...(object === null ? {} : { logicalLocations: [{ fullyQualifiedName: object }] }),
 })

@@ -1,5 +1,14 @@
 import { readFileSync } from 'node:fs'
-import { compile, isRefusal, trace as answer, traceText, type Model, type Question, type Refusal, type Trace } from '@salt-trail/core'
+import {
+  compile,
+  isRefusal,
+  trace as answer,
+  traceText,
+  type Model,
+  type Question,
+  type Refusal,
+  type Trace,
+} from '@salt-trail/core'
 import { FINE, FOUND, REFUSED } from './exit-status'
 import { estateOrComplain, reasonOf } from './read-files'
 
@@ -22,7 +31,8 @@ const complain = (message: string): number => {
 /** `salt-trail trace`: one question from the command line, or many from a file. */
 export function trace(names: readonly string[], flags: TraceFlags): number {
   if (flags.questions !== undefined) return traceMany(names, flags.questions, flags.json === true)
-  if (flags.from === undefined || flags.to === undefined) return complain('a trace needs --from and --to, or --questions FILE')
+  if (flags.from === undefined || flags.to === undefined)
+    return complain('a trace needs --from and --to, or --questions FILE')
   const estate = estateOrComplain(names)
   if (!estate) return REFUSED
   const question: Question = {
@@ -45,11 +55,20 @@ function traceMany(names: readonly string[], file: string, json: boolean): numbe
   try {
     questions = JSON.parse(readFileSync(file === '-' ? 0 : file, 'utf8'))
   } catch (error) {
-    return complain(error instanceof SyntaxError ? `${file} is no JSON: ${error.message}` : `${file} ${reasonOf(error)}`)
+    return complain(
+      error instanceof SyntaxError
+        ? `${file} is no JSON: ${error.message}`
+        : `${file} ${reasonOf(error)}`,
+    )
   }
   if (!Array.isArray(questions))
-    return complain(`${file} is wanted to hold an array of questions, such as [{"from":"interface:booking-1","to":"internet","protocol":"tcp","port":443}]`)
-  const bad = questions.findIndex((q) => typeof q !== 'object' || q === null || typeof q.from !== 'string' || typeof q.to !== 'string')
+    return complain(
+      `${file} is wanted to hold an array of questions, such as [{"from":"interface:booking-1","to":"internet","protocol":"tcp","port":443}]`,
+    )
+  const bad = questions.findIndex(
+    (q) =>
+      typeof q !== 'object' || q === null || typeof q.from !== 'string' || typeof q.to !== 'string',
+  )
   if (bad >= 0) return complain(`question ${bad + 1} of ${file} lacks "from" or "to" as texts`)
   const estate = estateOrComplain(names)
   if (!estate) return REFUSED
@@ -67,7 +86,12 @@ function traceMany(names: readonly string[], file: string, json: boolean): numbe
   questions.forEach((question: Question, index) => {
     const one = answerOrRefusal(model, question)
     if (json) write(`${index === 0 ? '[\n' : ',\n'}${JSON.stringify(one)}`)
-    else write('error' in one ? `refused: ${one.error.message}\n` : `${one.question.from} to ${one.question.to}: ${verdictLine(one)}\n`)
+    else
+      write(
+        'error' in one
+          ? `refused: ${one.error.message}\n`
+          : `${one.question.from} to ${one.question.to}: ${verdictLine(one)}\n`,
+      )
     if ('error' in one) {
       refused = true
       process.stderr.write(`salt-trail: ${one.error.message}\n`)
@@ -77,9 +101,13 @@ function traceMany(names: readonly string[], file: string, json: boolean): numbe
   return refused ? REFUSED : allWork ? FINE : FOUND
 }
 
-function answerOrRefusal(model: Model, question: Question): Trace | { question: Question; error: Refusal } {
+function answerOrRefusal(
+  model: Model,
+  question: Question,
+): Trace | { question: Question; error: Refusal } {
   const result = answer(model, question)
   return isRefusal(result) ? { question, error: result } : result
 }
 
-const verdictLine = ({ verdict, cause }: Trace): string => (cause ? `${verdict}, ${cause.code} at ${cause.object}` : verdict)
+const verdictLine = ({ verdict, cause }: Trace): string =>
+  cause ? `${verdict}, ${cause.code} at ${cause.object}` : verdict

@@ -31,9 +31,15 @@ export const findingsQuery = z
     family: z.enum(['leak', 'hole', 'weak']).optional(),
     severity: z.enum(SEVERITIES).optional().meta({ description: 'As grave as this, or graver' }),
     text: text.max(200).optional().meta({ description: 'In the code, the anchor or the sentence' }),
-    fingerprint: text.max(64).optional().meta({ description: 'The one finding of this fingerprint' }),
+    fingerprint: text
+      .max(64)
+      .optional()
+      .meta({ description: 'The one finding of this fingerprint' }),
     network: text.max(128).optional().meta({ description: 'Those that lie in this network' }),
-    by: z.enum(FINDINGS_GROUPINGS).default('severity').meta({ description: 'What they are grouped by; in a group the gravest come first' }),
+    by: z
+      .enum(FINDINGS_GROUPINGS)
+      .default('severity')
+      .meta({ description: 'What they are grouped by; in a group the gravest come first' }),
   })
   .meta({ id: 'FindingsQuery' })
 

@@ -1,7 +1,11 @@
 import { z } from 'zod'
 
 /** A text that a request brings. The character U+0000 is in none: the database does not take it. */
-export const text = z.string().refine((one) => !one.includes('\u0000'), { error: 'holds the character U+0000, which no text may hold' })
+export const text = z
+  .string()
+  .refine((one) => !one.includes('\u0000'), {
+    error: 'holds the character U+0000, which no text may hold',
+  })
 
 /** Pieces that several answers and queries have. */
 export const packet = z.object({
@@ -17,6 +21,12 @@ export const change = z.object({
   path: z.string(),
   value: z.unknown().optional(),
 })
-export const from = z.coerce.number().int().min(0).max(10_000_000).default(0).meta({ description: 'The first one wanted, counted from 0' })
+export const from = z.coerce
+  .number()
+  .int()
+  .min(0)
+  .max(10_000_000)
+  .default(0)
+  .meta({ description: 'The first one wanted, counted from 0' })
 export const countUpTo = (most: number) => z.coerce.number().int().min(1).max(most).default(most)
 export const cause = z.object({ code: z.string(), object: z.string() })

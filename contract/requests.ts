@@ -2,9 +2,15 @@ import { z } from 'zod'
 import { text } from './parts'
 
 /** What a file holds is read by the reader of the format, which says where in it a character may not stand. */
-const file = z.object({ name: text.min(1).max(255), text: z.string() }).meta({ id: 'File', description: 'One file of an estate' })
+const file = z
+  .object({ name: text.min(1).max(255), text: z.string() })
+  .meta({ id: 'File', description: 'One file of an estate' })
 const files = z.array(file).min(1).max(1000)
-const author = text.trim().min(1).max(200).meta({ description: 'Who takes responsibility for the revision' })
+const author = text
+  .trim()
+  .min(1)
+  .max(200)
+  .meta({ description: 'Who takes responsibility for the revision' })
 export const note = text.max(2000).optional()
 
 export const checkBody = z.object({ files }).meta({ id: 'CheckBody' })
@@ -23,7 +29,8 @@ export const newRevisionBody = z
 export const proveBody = z
   .object({
     text: z.string().min(1).max(100_000).meta({
-      description: 'Expectations in the format, YAML or JSON: a document with a section "expectations"',
+      description:
+        'Expectations in the format, YAML or JSON: a document with a section "expectations"',
     }),
   })
   .meta({ id: 'ProveBody' })
@@ -49,7 +56,9 @@ export const questionBody = z
   .meta({ id: 'Question', description: 'A question, its ends written as in the command line' })
 
 /** A question, and whether its packet is to be stopped rather than helped on. */
-export const mendsBody = questionBody.extend({ stops: z.boolean().optional() }).meta({ id: 'MendsAsked' })
+export const mendsBody = questionBody
+  .extend({ stops: z.boolean().optional() })
+  .meta({ id: 'MendsAsked' })
 export const questionsBody = z.array(questionBody).min(1).max(10_000).meta({ id: 'Questions' })
 
 export const estateParams = z.object({ estate: z.string().regex(/^[a-z0-9-]{1,80}$/) })
@@ -57,7 +66,9 @@ export const acceptanceParams = estateParams.extend({
   fingerprint: z.string().regex(/^[0-9a-f]{16}$/),
 })
 export const revisionParams = estateParams.extend({
-  revision: z.union([z.literal('head'), z.string().regex(/^[1-9]\d{0,8}$/)]).meta({ description: 'A revision’s number, or head for the newest' }),
+  revision: z
+    .union([z.literal('head'), z.string().regex(/^[1-9]\d{0,8}$/)])
+    .meta({ description: 'A revision’s number, or head for the newest' }),
 })
 
 export const notationQuery = z.object({ notation: z.enum(['yaml', 'json']).default('yaml') })
@@ -74,7 +85,9 @@ const problem = z
     suggestion: z.string().optional(),
   })
   .meta({ id: 'Problem', description: 'Something wrong with a file, and where' })
-export const problemsAnswer = z.object({ errors: z.array(problem), warnings: z.array(problem) }).meta({ id: 'Problems' })
+export const problemsAnswer = z
+  .object({ errors: z.array(problem), warnings: z.array(problem) })
+  .meta({ id: 'Problems' })
 
 export const revisionInfo = z
   .object({
@@ -85,8 +98,12 @@ export const revisionInfo = z
     note: z.string(),
   })
   .meta({ id: 'RevisionInfo' })
-export const estateInfo = z.object({ slug: z.string(), name: z.string(), head: revisionInfo }).meta({ id: 'EstateInfo' })
-export const savedAnswer = z.object({ slug: z.string(), number: z.int(), warnings: z.array(problem) }).meta({ id: 'Saved' })
+export const estateInfo = z
+  .object({ slug: z.string(), name: z.string(), head: revisionInfo })
+  .meta({ id: 'EstateInfo' })
+export const savedAnswer = z
+  .object({ slug: z.string(), number: z.int(), warnings: z.array(problem) })
+  .meta({ id: 'Saved' })
 export const objectChange = z.object({
   object: z.string(),
   kind: z.enum(['added', 'removed', 'changed']),
@@ -99,5 +116,6 @@ export const changesAnswer = problemsAnswer
   })
   .meta({
     id: 'Changes',
-    description: 'What files would change against the newest revision; changes is null where they cannot be read',
+    description:
+      'What files would change against the newest revision; changes is null where they cannot be read',
   })

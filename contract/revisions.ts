@@ -11,7 +11,12 @@ export const historyAnswer = z.array(historyRow).meta({
 })
 export const sinceQuery = z
   .object({
-    since: z.coerce.number().int().min(1).max(999999999).meta({ description: 'The number of the other revision' }),
+    since: z.coerce
+      .number()
+      .int()
+      .min(1)
+      .max(999999999)
+      .meta({ description: 'The number of the other revision' }),
   })
   .meta({ id: 'SinceQuery' })
 const wayText = z.object({

@@ -1,7 +1,9 @@
 import { z } from 'zod'
 import { cause, packet, text } from './parts'
 
-export const subnetQuery = z.object({ subnet: text.min(1).max(128) }).meta({ id: 'SubnetQuery', description: 'The subnet that is asked about, by its id' })
+export const subnetQuery = z
+  .object({ subnet: text.min(1).max(128) })
+  .meta({ id: 'SubnetQuery', description: 'The subnet that is asked about, by its id' })
 const routeRef = z.object({
   to: z.string(),
   origin: z.string(),
@@ -60,7 +62,9 @@ export const waysInAnswer = z
         rules: z.array(z.string()),
       }),
     ),
-    jumps: z.array(z.object({ host: z.string(), from: z.array(z.string()), opens: z.array(z.string()) })),
+    jumps: z.array(
+      z.object({ host: z.string(), from: z.array(z.string()), opens: z.array(z.string()) }),
+    ),
     idle: z.array(z.object({ set: z.string(), rule: z.string(), why: z.string() })),
   })
   .meta({ id: 'WaysIn', description: 'Who can reach the hosts of a subnet, on what, through what' })

@@ -14,7 +14,9 @@ const station = z.object({
 const lane = z.object({ outcome: z.string(), stations: z.array(station) })
 const branch = z.object({
   verdict: z.enum(['works', 'one-way', 'blocked', 'blackholed', 'looped']),
-  cause: cause.extend({ direction: z.enum(['forward', 'return']), station: z.int(), inner: cause.optional() }).nullable(),
+  cause: cause
+    .extend({ direction: z.enum(['forward', 'return']), station: z.int(), inner: cause.optional() })
+    .nullable(),
   seenAs: z.array(z.string()),
   way: z.array(z.string()),
   leavesBy: z.string().nullable(),
@@ -54,9 +56,12 @@ export const mendsAnswer = z
       }),
     ),
     works: z.boolean(),
-    stuckAt: cause.extend({ direction: z.string(), station: z.int(), inner: cause.optional() }).nullable(),
+    stuckAt: cause
+      .extend({ direction: z.string(), station: z.int(), inner: cause.optional() })
+      .nullable(),
   })
   .meta({
     id: 'Mends',
-    description: 'What would make a question work, fault by fault, or stop its packet: changes after RFC 6902, each tried',
+    description:
+      'What would make a question work, fault by fault, or stop its packet: changes after RFC 6902, each tried',
   })

@@ -37,7 +37,9 @@ export const outlineAnswer = z
       sites: z.array(z.string()),
       otherNetworks: z.array(z.string()),
     }),
-    ends: z.array(z.object({ end: z.string(), id: z.string(), about: z.string(), home: z.string().optional() })),
+    ends: z.array(
+      z.object({ end: z.string(), id: z.string(), about: z.string(), home: z.string().optional() }),
+    ),
   })
   .meta({
     id: 'Outline',
@@ -64,7 +66,8 @@ const expectationState = z.object({
   because: z.string().nullable(),
 })
 
-export const counts = (...names: string[]) => z.object(Object.fromEntries(names.map((name) => [name, z.int()])))
+export const counts = (...names: string[]) =>
+  z.object(Object.fromEntries(names.map((name) => [name, z.int()])))
 export const analysisAnswer = z
   .object({
     revision: z.int(),
@@ -86,14 +89,22 @@ export const analysisAnswer = z
     id: 'Analysis',
     description: 'How far the analysis of a revision is, and how much it found',
   })
-export const expectationsAnswer = z.object({ revision: z.int(), expectations: z.array(expectationState) }).meta({ id: 'Expectations' })
-export const provedAnswer = problemsAnswer.extend({ expectations: z.array(expectationState).nullable() }).meta({
-  id: 'Proved',
-  description: 'What became of expectations that are not saved; null where their text cannot be read',
-})
+export const expectationsAnswer = z
+  .object({ revision: z.int(), expectations: z.array(expectationState) })
+  .meta({ id: 'Expectations' })
+export const provedAnswer = problemsAnswer
+  .extend({ expectations: z.array(expectationState).nullable() })
+  .meta({
+    id: 'Proved',
+    description:
+      'What became of expectations that are not saved; null where their text cannot be read',
+  })
 export const onlookerQuery = z
   .object({
-    to: text.min(1).max(200).meta({ description: 'Who looks: `internet`, `party:ID`, an address or a prefix' }),
+    to: text
+      .min(1)
+      .max(200)
+      .meta({ description: 'Who looks: `internet`, `party:ID`, an address or a prefix' }),
   })
   .meta({ id: 'OnlookerQuery' })
 const seenCause = cause.nullable()
@@ -107,7 +118,15 @@ export const seenAsAnswer = z
       z.object({
         address: z.string().nullable(),
         by: z.string().nullable(),
-        lasting: z.enum(['reserved', 'kept', 'draining', 'automatic', 'with-host', 'unforeseeable', 'own']),
+        lasting: z.enum([
+          'reserved',
+          'kept',
+          'draining',
+          'automatic',
+          'with-host',
+          'unforeseeable',
+          'own',
+        ]),
         allowed: z.boolean().nullable(),
         subnets: z.array(z.string()),
       }),
@@ -157,7 +176,8 @@ export const spaceAnswer = z
   })
   .meta({
     id: 'Space',
-    description: 'What the networks’ ranges are carved into, what is free, and what else has the same addresses',
+    description:
+      'What the networks’ ranges are carved into, what is free, and what else has the same addresses',
   })
 export const mapQuery = z
   .object({
@@ -183,7 +203,9 @@ export const mapAnswer = z
         kind: z.string(),
         about: z.string(),
         up: z.boolean(),
-        subnets: z.array(z.object({ ref: z.string(), zone: z.string(), role: z.string().nullable() })).nullable(),
+        subnets: z
+          .array(z.object({ ref: z.string(), zone: z.string(), role: z.string().nullable() }))
+          .nullable(),
         stands: z.array(z.string()),
       }),
     ),

@@ -11,7 +11,12 @@ export default defineNuxtModule({
     const bundleWorkers = (folder: string) =>
       build({
         entryPoints: {
-          ...Object.fromEntries(['analysis', 'answers', 'comparison', 'reading'].map((name) => [name, join(rootDir, 'server', name, 'worker.ts')])),
+          ...Object.fromEntries(
+            ['analysis', 'answers', 'comparison', 'reading'].map((name) => [
+              name,
+              join(rootDir, 'server', name, 'worker.ts'),
+            ]),
+          ),
           'analysis-process': join(rootDir, 'server/analysis/process.ts'),
         },
         outdir: folder,
@@ -23,10 +28,15 @@ export default defineNuxtModule({
         mainFields: ['module', 'main'],
         external: ['pg-native'],
         // Packages written as CommonJS ask for Node's own modules this way.
-        banner: { js: "import { createRequire } from 'node:module'; const require = createRequire(import.meta.url);" },
+        banner: {
+          js: "import { createRequire } from 'node:module'; const require = createRequire(import.meta.url);",
+        },
       })
     nuxt.hook('nitro:init', (nitro) => {
-      if (nuxt.options.dev) nitro.hooks.hook('build:before', () => bundleWorkers(join(buildDir, 'workers')).then(() => undefined))
+      if (nuxt.options.dev)
+        nitro.hooks.hook('build:before', () =>
+          bundleWorkers(join(buildDir, 'workers')).then(() => undefined),
+        )
       nitro.hooks.hook('compiled', async () => {
         const target = nitro.options.output.serverDir
         for (const [from, to] of [

@@ -12,22 +12,40 @@ const DOWN = new Array(4).fill('ArrowDown')
 /** Each picture: where it is taken, and what is done there first. */
 const PICTURES = {
   exits: { path: '/halite-ferries/head/exits', keys: DOWN },
-  'exits-compared': { path: '/halite-ferries/head/exits?open=sites&by=role', keys: ['x', 'ArrowDown', 'ArrowDown', 'c'] },
+  'exits-compared': {
+    path: '/halite-ferries/head/exits?open=sites&by=role',
+    keys: ['x', 'ArrowDown', 'ArrowDown', 'c'],
+  },
   'exits-dark': { path: '/halite-ferries/head/exits', keys: DOWN, theme: 'dark' },
-  'trace-lost': { path: '/halite-ferries/head/trace?from=interface:seat-plan-2&to=internet&over=tcp+443' },
-  'trace-round-the-wall': { path: '/halite-ferries/head/trace?from=interface:roster-1&to=interface:tide-gauge-1&over=tcp+8443' },
-  'trace-beside': { path: '/halite-ferries/head/trace?from=interface:banner-1&to=internet&over=tcp+443&beside=booking-1' },
+  'trace-lost': {
+    path: '/halite-ferries/head/trace?from=interface:seat-plan-2&to=internet&over=tcp+443',
+  },
+  'trace-round-the-wall': {
+    path: '/halite-ferries/head/trace?from=interface:roster-1&to=interface:tide-gauge-1&over=tcp+8443',
+  },
+  'trace-beside': {
+    path: '/halite-ferries/head/trace?from=interface:banner-1&to=internet&over=tcp+443&beside=booking-1',
+  },
   findings: { path: '/halite-ferries/head/findings' },
-  map: { path: '/halite-ferries/head/map?from=interface:roster-1&to=interface:tide-gauge-1&over=tcp+8443' },
+  map: {
+    path: '/halite-ferries/head/map?from=interface:roster-1&to=interface:tide-gauge-1&over=tcp+8443',
+  },
   'addresses-seen': { path: '/halite-ferries/head/addresses?to=party:fuel-broker' },
   'addresses-space': { path: '/halite-ferries/head/addresses?half=space' },
   revisions: { path: '/halite-ferries/head/revisions' },
-  path: { path: '/halite-ferries/head/exits', pathIsOffered: true, act: (page) => page.getByRole('button', { name: 'Show me' }).click() },
+  path: {
+    path: '/halite-ferries/head/exits',
+    pathIsOffered: true,
+    act: (page) => page.getByRole('button', { name: 'Show me' }).click(),
+  },
   'next-hops': { path: '/halite-ferries/head/next-hops?subnet=crew-roster-1' },
   'next-hops-two': { path: '/halite-ferries/head/next-hops?subnet=crew-roster-1&with=crew-desk-1' },
   'ways-in': { path: '/halite-ferries/head/ways-in?subnet=ticketing-web-1' },
   expectations: { path: '/halite-ferries/head/expectations' },
-  'exits-entering': { path: '/halite-ferries/head/exits?turned=entering', keys: new Array(6).fill('ArrowDown') },
+  'exits-entering': {
+    path: '/halite-ferries/head/exits?turned=entering',
+    keys: new Array(6).fill('ArrowDown'),
+  },
   'bring-in': { path: '/bring-in?into=halite-ferries', act: damageFile },
   'bring-in-foreseen': { path: '/bring-in?into=halite-ferries', act: mendFile },
 }
@@ -41,9 +59,17 @@ await command(async () => {
   const world = await startWorld()
   const browser = await chromium.launch(CHROMIUM)
   try {
-    for (const [name, { path, keys = [], theme = 'light', pathIsOffered = false, act = async () => {} }] of Object.entries(PICTURES)) {
-      const page = await browser.newPage({ baseURL: world.address, viewport: { width: 1280, height: 800 }, colorScheme: theme })
-      if (!pathIsOffered) await page.addInitScript(() => localStorage.setItem('salt-trail.path-left', 'true'))
+    for (const [
+      name,
+      { path, keys = [], theme = 'light', pathIsOffered = false, act = async () => {} },
+    ] of Object.entries(PICTURES)) {
+      const page = await browser.newPage({
+        baseURL: world.address,
+        viewport: { width: 1280, height: 800 },
+        colorScheme: theme,
+      })
+      if (!pathIsOffered)
+        await page.addInitScript(() => localStorage.setItem('salt-trail.path-left', 'true'))
       await page.goto(path)
       await page.waitForLoadState('networkidle')
       for (const key of keys) await page.keyboard.press(key)
@@ -70,7 +96,11 @@ async function editFile(page, edit) {
 
 /** Two slips. */
 async function damageFile(page) {
-  await editFile(page, (text) => text.replace('routeTable: ticketing-public', 'routetable: ticketing-public').replace('10.40.2.0/24,', '10.40.2.1/24,'))
+  await editFile(page, (text) =>
+    text
+      .replace('routeTable: ticketing-public', 'routetable: ticketing-public')
+      .replace('10.40.2.0/24,', '10.40.2.1/24,'),
+  )
   await page.getByText('2 errors').waitFor()
   await page.getByRole('button', { name: /host bits/ }).click()
 }
@@ -79,7 +109,9 @@ async function damageFile(page) {
 async function mendFile(page) {
   const route = (via) => `{ to: 0.0.0.0/0, via: { ${via} } }`
   await editFile(page, (text) =>
-    text.replace(route('nat: nat-ticketing'), route('gateway: ticketing-door')).replace(route('nat: nat-reports'), route('nat: nat-ticketing')),
+    text
+      .replace(route('nat: nat-ticketing'), route('gateway: ticketing-door'))
+      .replace(route('nat: nat-reports'), route('nat: nat-ticketing')),
   )
   await page.getByText(/findings? comes?/).waitFor()
 }

@@ -18,7 +18,8 @@ await command(async () => {
   const database = await startPostgres(dataFolder('postgres'))
   let interrupt = () => {}
   const interrupted = new Promise((resolve) => (interrupt = resolve))
-  for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP']) process.on(signal, () => interrupt('interrupted'))
+  for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP'])
+    process.on(signal, () => interrupt('interrupted'))
   try {
     const port = await freePort(Number(process.env.PORT ?? 7250))
     if (development) return await develop(port, database.url, interrupted)
@@ -37,11 +38,22 @@ await command(async () => {
 
 /** The development server of Nuxt: run with node itself, since ending npx would leave it behind. */
 async function develop(port, databaseUrl, interrupted) {
-  const child = spawn(process.execPath, [join(root, 'node_modules/nuxt/bin/nuxt.mjs'), 'dev', '--port', String(port), '--host', '127.0.0.1'], {
-    cwd: root,
-    stdio: 'inherit',
-    env: { ...process.env, DATABASE_URL: databaseUrl, NUXT_TELEMETRY_DISABLED: '1' },
-  })
+  const child = spawn(
+    process.execPath,
+    [
+      join(root, 'node_modules/nuxt/bin/nuxt.mjs'),
+      'dev',
+      '--port',
+      String(port),
+      '--host',
+      '127.0.0.1',
+    ],
+    {
+      cwd: root,
+      stdio: 'inherit',
+      env: { ...process.env, DATABASE_URL: databaseUrl, NUXT_TELEMETRY_DISABLED: '1' },
+    },
+  )
   const ended = new Promise((resolve) => child.once('exit', resolve))
   await Promise.race([interrupted, ended])
   child.kill('SIGTERM')

@@ -21,18 +21,33 @@ async function whole(name, args) {
 async function jest() {
   say('\ntests of core, view, command line and server')
   const file = join(results, 'jest.json')
-  const status = await node([module('jest/bin/jest.js'), '--json', `--outputFile=${file}`, '--silent'])
+  const status = await node([
+    module('jest/bin/jest.js'),
+    '--json',
+    `--outputFile=${file}`,
+    '--silent',
+  ])
   if (!existsSync(file)) return { passed: 0, failed: 1 }
-  const { numPassedTests: passed, numFailedTests: failed, numRuntimeErrorTestSuites: broken } = JSON.parse(readFileSync(file, 'utf8'))
+  const {
+    numPassedTests: passed,
+    numFailedTests: failed,
+    numRuntimeErrorTestSuites: broken,
+  } = JSON.parse(readFileSync(file, 'utf8'))
   // A run that failed outside any test, or that ran none, has failed.
-  return { passed, failed: failed + broken + (status !== 0 && failed + broken === 0 ? 1 : 0) + (passed === 0 ? 1 : 0) }
+  return {
+    passed,
+    failed:
+      failed + broken + (status !== 0 && failed + broken === 0 ? 1 : 0) + (passed === 0 ? 1 : 0),
+  }
 }
 
 async function playwright() {
   say('\ntests in the browser')
   const file = join(results, 'playwright.json')
   const port = await freePort(7350)
-  const status = await node([module('@playwright/test/cli.js'), 'test'], { SALT_TRAIL_E2E_PORT: String(port) })
+  const status = await node([module('@playwright/test/cli.js'), 'test'], {
+    SALT_TRAIL_E2E_PORT: String(port),
+  })
   if (!existsSync(file)) return { passed: 0, failed: 1 }
   const { expected: passed, unexpected, flaky } = JSON.parse(readFileSync(file, 'utf8')).stats
   const failed = unexpected + flaky
@@ -58,7 +73,14 @@ await command(async () => {
       '--cache-location',
       module('.cache/eslint'),
     ]),
-    await whole('layout of the code', [module('prettier/bin/prettier.cjs'), '--check', '--log-level', 'warn', '--cache', '.']),
+    await whole('layout of the code', [
+      module('prettier/bin/prettier.cjs'),
+      '--check',
+      '--log-level',
+      'warn',
+      '--cache',
+      '.',
+    ]),
   ]
   try {
     ensureBuilt()

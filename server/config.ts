@@ -12,7 +12,9 @@ const number = (otherwise: number) =>
 const names = z
   .string()
   .transform((text) => text.split(',').map((name) => name.trim().toLowerCase()))
-  .pipe(z.array(z.string().regex(/^[a-z0-9.:[\]-]{1,255}$/, { error: 'holds what is no host name' })))
+  .pipe(
+    z.array(z.string().regex(/^[a-z0-9.:[\]-]{1,255}$/, { error: 'holds what is no host name' })),
+  )
   .default([])
 
 /** Every setting of the server, by the name of its environment variable. */
@@ -24,7 +26,11 @@ const settings = z.object({
   SALT_TRAIL_HOSTS: names,
   /** Whether the demo is loaded at the first start. */
   SALT_TRAIL_DEMO: z.enum(['yes', 'no'], { error: 'is neither yes nor no' }).default('yes'),
-  SALT_TRAIL_LOG: z.enum(['fatal', 'error', 'warn', 'info', 'debug', 'trace', 'silent'], { error: 'is no level of the log' }).default('info'),
+  SALT_TRAIL_LOG: z
+    .enum(['fatal', 'error', 'warn', 'info', 'debug', 'trace', 'silent'], {
+      error: 'is no level of the log',
+    })
+    .default('info'),
   /** How large the files of an estate may be. */
   SALT_TRAIL_DOCUMENT_MEGABYTES: number(64),
   /** Memory of one thread that reads files. */
@@ -44,7 +50,8 @@ const settings = z.object({
 export type Config = z.output<typeof settings>
 
 /** The level of the log, which begins before settings are checked: any other word counts as none. */
-export const logLevel = (): Config['SALT_TRAIL_LOG'] => settings.shape.SALT_TRAIL_LOG.catch('info').parse(process.env.SALT_TRAIL_LOG)
+export const logLevel = (): Config['SALT_TRAIL_LOG'] =>
+  settings.shape.SALT_TRAIL_LOG.catch('info').parse(process.env.SALT_TRAIL_LOG)
 
 /** A setting that cannot be used; the message names it. */
 export class ConfigError extends Error {}

@@ -18,9 +18,14 @@ export function estateFilesIn(folder: string): SourceFile[] {
 }
 
 /** The file of a worker: beside the built server or the worker that asks, or in its build while it runs from elsewhere. */
-export function workerFile(name: 'analysis' | 'analysis-process' | 'answers' | 'comparison' | 'reading'): string {
+export function workerFile(
+  name: 'analysis' | 'analysis-process' | 'answers' | 'comparison' | 'reading',
+): string {
   const folder = dirname(realpathSync(process.argv[1] ?? '.'))
-  for (const beside of [join(folder, 'workers', `${name}.mjs`), join(folder, `${name}.mjs`)]) if (existsSync(beside)) return beside
+  for (const beside of [join(folder, 'workers', `${name}.mjs`), join(folder, `${name}.mjs`)])
+    if (existsSync(beside)) return beside
   const developing = join(process.cwd(), '.nuxt/workers', `${name}.mjs`)
-  return existsSync(developing) ? developing : join(process.cwd(), '.output/server/workers', `${name}.mjs`)
+  return existsSync(developing)
+    ? developing
+    : join(process.cwd(), '.output/server/workers', `${name}.mjs`)
 }

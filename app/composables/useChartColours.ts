@@ -13,5 +13,7 @@ const NAMES = ['ink', 'soft', 'rule', 'hair', 'leak', 'hole', 'weak', 'line', 'f
 
 function read(): Record<(typeof NAMES)[number], string> {
   const style = getComputedStyle(document.documentElement)
-  return Object.fromEntries(NAMES.map((name) => [name, style.getPropertyValue(`--${name}`).trim()])) as Record<(typeof NAMES)[number], string>
+  return Object.fromEntries(
+    NAMES.map((name) => [name, style.getPropertyValue(`--${name}`).trim()]),
+  ) as Record<(typeof NAMES)[number], string>
 }

@@ -34,26 +34,39 @@ export function useConsequences() {
       state.value = 'done'
     } else {
       state.value = data.kind
-      message.value = data.kind === 'failed' ? data.message : `${data.subnets.toLocaleString('en-GB')} subnets`
+      message.value =
+        data.kind === 'failed' ? data.message : `${data.subnets.toLocaleString('en-GB')} subnets`
     }
   }
 
   /** Asks what follows from files, against the revision they were compared with. */
-  async function foresee(slug: string, revision: number, files: readonly SourceFile[]): Promise<void> {
+  async function foresee(
+    slug: string,
+    revision: number,
+    files: readonly SourceFile[],
+  ): Promise<void> {
     const mine = ++number
     const ask = (asked: Asked): void => worker?.postMessage(asked)
     state.value = 'running'
     try {
       if (begunFor !== `${slug} ${revision}`) {
         worker?.terminate()
-        worker = new Worker(new URL('../workers/consequences.ts', import.meta.url), { type: 'module' })
+        worker = new Worker(new URL('../workers/consequences.ts', import.meta.url), {
+          type: 'module',
+        })
         worker.onmessage = hear
-        worker.onerror = (event) => hear({ data: { kind: 'failed', message: event.message } } as MessageEvent<Told>)
+        worker.onerror = (event) =>
+          hear({ data: { kind: 'failed', message: event.message } } as MessageEvent<Told>)
         begunFor = `${slug} ${revision}`
         const base = await $fetch<SourceFile[]>(`/api/estates/${slug}/${revision}/files`)
         ask({ kind: 'begin', files: base.map(({ name, text }) => ({ name, text })) })
       }
-      if (mine === number) ask({ kind: 'change', number: mine, files: files.map(({ name, text }) => ({ name, text })) })
+      if (mine === number)
+        ask({
+          kind: 'change',
+          number: mine,
+          files: files.map(({ name, text }) => ({ name, text })),
+        })
     } catch {
       begunFor = ''
       state.value = 'failed'

@@ -7,8 +7,12 @@ let elk: Promise<{ layout: (graph: ElkNode) => Promise<ElkNode> }> | undefined
 
 /** The layout package, in a worker of its own; fetched when a map is first looked at. */
 function layouter() {
-  elk ??= Promise.all([import('elkjs/lib/elk-api.js'), import('elkjs/lib/elk-worker.min.js?url')]).then(
-    ([{ default: ELK }, { default: workerUrl }]) => new ELK({ workerFactory: () => new Worker(workerUrl) }),
+  elk ??= Promise.all([
+    import('elkjs/lib/elk-api.js'),
+    import('elkjs/lib/elk-worker.min.js?url'),
+  ]).then(
+    ([{ default: ELK }, { default: workerUrl }]) =>
+      new ELK({ workerFactory: () => new Worker(workerUrl) }),
   )
   return elk
 }
@@ -26,7 +30,9 @@ export function useEstateMap(opened: () => readonly string[]) {
       failure.value = ''
       const isCurrent = (): boolean => base === estate.base && open === opened().join(',')
       try {
-        const found = await $fetch<EstateGraph>(`${base}/map`, { query: open === '' ? {} : { open } })
+        const found = await $fetch<EstateGraph>(`${base}/map`, {
+          query: open === '' ? {} : { open },
+        })
         const answer = inColumns(found) ?? (await (await layouter()).layout(layoutRequest(found)))
         if (!isCurrent()) return
         graph.value = found

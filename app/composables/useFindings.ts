@@ -30,7 +30,13 @@ export interface FindingsPage {
 }
 
 /** What the server is asked for those that are chosen. */
-export const findingsQuery = ({ by, family, severity, network, text }: Partial<FindingsChosen>): Record<string, string> => ({
+export const findingsQuery = ({
+  by,
+  family,
+  severity,
+  network,
+  text,
+}: Partial<FindingsChosen>): Record<string, string> => ({
   ...(by ? { by } : {}),
   ...(family ? { family } : {}),
   ...(severity ? { severity } : {}),
@@ -48,7 +54,9 @@ export function useFindings(chosen: () => FindingsChosen) {
   let asked = 0
 
   const page = (from: number): Promise<FindingsPage> =>
-    $fetch<FindingsPage>(`${estate.base}/findings`, { query: { ...findingsQuery(chosen()), from, count: AT_ONCE } })
+    $fetch<FindingsPage>(`${estate.base}/findings`, {
+      query: { ...findingsQuery(chosen()), from, count: AT_ONCE },
+    })
 
   watch(
     [() => estate.base, () => estate.isDone, () => JSON.stringify(findingsQuery(chosen()))],
@@ -75,7 +83,8 @@ export function useFindings(chosen: () => FindingsChosen) {
     if (!before) return
     try {
       const next = await page(before.findings.length)
-      if (mine === asked && found.value === before) found.value = { ...next, findings: [...before.findings, ...next.findings] }
+      if (mine === asked && found.value === before)
+        found.value = { ...next, findings: [...before.findings, ...next.findings] }
     } catch (error) {
       if (mine === asked) failure.value = failureText(error)
     }
@@ -89,7 +98,8 @@ export function useFindings(chosen: () => FindingsChosen) {
     try {
       if (acceptance) await $fetch(path, { method: 'PUT', body: acceptance })
       else await $fetch(path, { method: 'DELETE' })
-      const said = (one: ListedFinding): ListedFinding => (one.fingerprint === fingerprint ? { ...one, accepted: acceptance } : one)
+      const said = (one: ListedFinding): ListedFinding =>
+        one.fingerprint === fingerprint ? { ...one, accepted: acceptance } : one
       found.value = found.value && { ...found.value, findings: found.value.findings.map(said) }
       await estate.countAgain()
     } catch (error) {

@@ -3,7 +3,12 @@ import type { RevisionInfo } from '~/stores/outline'
 
 export interface RevisionHistory extends RevisionInfo {
   /** How much was wrong with it; null where it is not analysed. */
-  readonly counts: { readonly leak: number; readonly hole: number; readonly weak: number; readonly broken: number } | null
+  readonly counts: {
+    readonly leak: number
+    readonly hole: number
+    readonly weak: number
+    readonly broken: number
+  } | null
 }
 
 /** The revisions of the estate on screen with how much was wrong with each, the newest first. */
@@ -22,7 +27,9 @@ export function useHistory() {
       if (slug === estate.slug) failure.value = failureText(error)
     }
   }
-  watch([() => estate.slug, () => estate.outline?.head, () => estate.isDone], fetchHistory, { immediate: true })
+  watch([() => estate.slug, () => estate.outline?.head, () => estate.isDone], fetchHistory, {
+    immediate: true,
+  })
 
   /** Has those analysed that were not, one after the other, and tells as each is done. */
   const analysing = ref(false)

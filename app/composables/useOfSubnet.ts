@@ -9,7 +9,11 @@ export function useOfSubnet<T>(path: 'hops' | 'ways-in', of: 'subnet' | 'with' =
   const route = useRoute()
   const subnet = computed(() => {
     const named = route.query[of]
-    return typeof named === 'string' ? named : of === 'with' ? '' : (estate.outline?.subnets[0]?.id ?? '')
+    return typeof named === 'string'
+      ? named
+      : of === 'with'
+        ? ''
+        : (estate.outline?.subnets[0]?.id ?? '')
   })
   const base = computed(() => {
     const revision = of === 'with' ? route.query.of : undefined
@@ -27,7 +31,9 @@ export function useOfSubnet<T>(path: 'hops' | 'ways-in', of: 'subnet' | 'with' =
       failure.value = null
       answer.value = null
       try {
-        const found = (await $fetch<unknown>(`${base.value}/${path}`, { query: { subnet: id } })) as T
+        const found = (await $fetch<unknown>(`${base.value}/${path}`, {
+          query: { subnet: id },
+        })) as T
         if (isCurrent()) answer.value = found
       } catch (error) {
         if (isCurrent()) failure.value = failureText(error)

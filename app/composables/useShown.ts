@@ -14,10 +14,15 @@ export function useShown(question: () => AskedQuestion | null) {
       failure.value = null
       const wanted = question()
       if (!wanted) return
-      const isCurrent = (): boolean => written === JSON.stringify(question()) && base === estate.base
+      const isCurrent = (): boolean =>
+        written === JSON.stringify(question()) && base === estate.base
       try {
-        const found = await $fetch<Trace>(`${base}/trace`, { method: 'POST', body: { protocol: 'tcp', port: 443, ...wanted, continue: true } })
-        if (isCurrent()) branch.value = found.branches.find((one) => one.verdict === found.verdict) ?? found
+        const found = await $fetch<Trace>(`${base}/trace`, {
+          method: 'POST',
+          body: { protocol: 'tcp', port: 443, ...wanted, continue: true },
+        })
+        if (isCurrent())
+          branch.value = found.branches.find((one) => one.verdict === found.verdict) ?? found
       } catch (error) {
         if (isCurrent()) failure.value = failureText(error)
       }

@@ -28,16 +28,22 @@ export function useViews() {
   const selected = useSelectedSubnet()
   watchEffect(() => {
     if (typeof route.query.subnet === 'string') selected.value = route.query.subnet
-    if (route.path.endsWith('/trace') && route.query.from) lastTrace.value = route.query as Record<string, string>
+    if (route.path.endsWith('/trace') && route.query.from)
+      lastTrace.value = route.query as Record<string, string>
   })
   // A subnet that another estate or revision had is not asked for here.
-  const known = computed(() => estate.outline?.subnets.some(({ id }) => id === selected.value) === true)
+  const known = computed(
+    () => estate.outline?.subnets.some(({ id }) => id === selected.value) === true,
+  )
   const queryOf = ({ name }: View): Record<string, string> => {
     if (name === 'trace') return lastTrace.value
     if (!known.value) return {}
     if (name === 'map') return { at: `subnets/${selected.value}` }
     return SUBNET_VIEWS.has(name) ? { subnet: selected.value! } : {}
   }
-  const linkTo = (view: View) => ({ path: `/${estate.slug}/${estate.revision}/${view.name}`, query: queryOf(view) })
+  const linkTo = (view: View) => ({
+    path: `/${estate.slug}/${estate.revision}/${view.name}`,
+    query: queryOf(view),
+  })
   return { views: VIEWS, linkTo }
 }

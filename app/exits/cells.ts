@@ -19,12 +19,27 @@ export function cellOf(ways: readonly ExitWay[], found: readonly CellFinding[] =
   const distinct = new Set(ways.map((way) => wayText(way)))
   const leading = ways.find((way) => way.ranges === null && way.family === 4) ?? ways[0]
   const mark = GRAVITY.find((family) => found.some((one) => one.family === family)) ?? null
-  return { kind: leading?.kind ?? null, text: leading ? wayText(leading) : '–', others: Math.max(0, distinct.size - 1), mark, ways, found }
+  return {
+    kind: leading?.kind ?? null,
+    text: leading ? wayText(leading) : '–',
+    others: Math.max(0, distinct.size - 1),
+    mark,
+    ways,
+    found,
+  }
 }
 
 /** Of what is wrong in a column, what a cell of one of its members carries: it names the member, or a way of the cell is lost at what it stands at. */
-export const foundOfMember = (found: readonly CellFinding[], member: string, ways: readonly ExitWay[]): readonly CellFinding[] =>
-  found.filter((one) => one.members.includes(member) || ways.some(({ cause }) => cause !== null && cause.object === one.anchor))
+export const foundOfMember = (
+  found: readonly CellFinding[],
+  member: string,
+  ways: readonly ExitWay[],
+): readonly CellFinding[] =>
+  found.filter(
+    (one) =>
+      one.members.includes(member) ||
+      ways.some(({ cause }) => cause !== null && cause.object === one.anchor),
+  )
 
 /** A way in one or two words: by what the traffic leaves first, or how it is lost. */
 export function wayText(way: ExitWay): string {
@@ -72,6 +87,7 @@ export const ORIGINS: Record<ColumnKey, string> = {
 /** How many ways a column knows in all rows, for its heading. */
 export function waysInColumn(rows: readonly ExitRow[], key: ColumnKey): number {
   const texts = new Set<string>()
-  for (const row of rows) for (const way of row[key]) if (way.cause === null) texts.add(wayText(way))
+  for (const row of rows)
+    for (const way of row[key]) if (way.cause === null) texts.add(wayText(way))
   return texts.size
 }

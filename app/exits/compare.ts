@@ -15,10 +15,21 @@ const lines = (cell: Cell, column: ColumnKey): string[] =>
   })
 
 /** Only what differs between two rows: of each column the ways that the other does not have. */
-export function differences(columns: readonly { readonly key: ColumnKey; readonly title: string; readonly a: Cell; readonly b: Cell }[]): Difference[] {
+export function differences(
+  columns: readonly {
+    readonly key: ColumnKey
+    readonly title: string
+    readonly a: Cell
+    readonly b: Cell
+  }[],
+): Difference[] {
   return columns.flatMap(({ key, title, a, b }) => {
     const [own, other] = [lines(a, key), lines(b, key)]
-    const difference = { title, a: own.filter((line) => !other.includes(line)), b: other.filter((line) => !own.includes(line)) }
+    const difference = {
+      title,
+      a: own.filter((line) => !other.includes(line)),
+      b: other.filter((line) => !own.includes(line)),
+    }
     return difference.a.length + difference.b.length > 0 ? [difference] : []
   })
 }

@@ -1,4 +1,10 @@
-import { formatAddress, nextAddress, parseAddress, type Address, type HopRangeJson } from '@salt-trail/core'
+import {
+  formatAddress,
+  nextAddress,
+  parseAddress,
+  type Address,
+  type HopRangeJson,
+} from '@salt-trail/core'
 
 /** A span of destinations for which neither of two subnets changes its way. */
 export interface Piece {
@@ -20,13 +26,20 @@ export function differingPieces(
 ): Piece[] {
   const out: Piece[] = []
   let [i, k] = [0, 0]
-  for (let at: Address | null = a[0] ? parseAddress(a[0].from) : null; at !== null && a[i] && b[k];) {
+  for (
+    let at: Address | null = a[0] ? parseAddress(a[0].from) : null;
+    at !== null && a[i] && b[k];
+  ) {
     const [one, other] = [a[i]!, b[k]!]
     const [endA, endB] = [parseAddress(one.to)!, parseAddress(other.to)!]
     const to: Address = endA < endB ? endA : endB
     if (fareA(one) !== fareB(other)) {
       const last = out.at(-1)
-      const goesOn = last && fareA(last.a) === fareA(one) && fareB(last.b) === fareB(other) && nextAddress(parseAddress(last.to)!) === at
+      const goesOn =
+        last &&
+        fareA(last.a) === fareA(one) &&
+        fareB(last.b) === fareB(other) &&
+        nextAddress(parseAddress(last.to)!) === at
       if (goesOn) out[out.length - 1] = { ...last, to: formatAddress(to) }
       else out.push({ from: formatAddress(at), to: formatAddress(to), a: one, b: other })
     }
@@ -41,7 +54,10 @@ export function differingPieces(
 export function fareWithout(own: readonly string[]): (range: HopRangeJson) => string {
   const name = (ref: string): string => (own.includes(ref) ? 'own' : ref)
   return ({ way, cause, seenAs }) => {
-    const lost = cause === null ? '' : `${cause.code} ${name(cause.object)} ${cause.inner ? `${cause.inner.code} ${name(cause.inner.object)}` : ''}`
+    const lost =
+      cause === null
+        ? ''
+        : `${cause.code} ${name(cause.object)} ${cause.inner ? `${cause.inner.code} ${name(cause.inner.object)}` : ''}`
     return `${cause === null ? way.join() : ''}|${lost}|${seenAs.join()}`
   }
 }

@@ -8,7 +8,8 @@ export interface MatrixPlace {
 }
 
 /** A place as it stands in the address of the page; the column and its member have no space in them, a subnet neither. */
-export const placeText = ({ subnet, column, member }: MatrixPlace): string => [subnet, column, ...(member === null ? [] : [member])].join(' ')
+export const placeText = ({ subnet, column, member }: MatrixPlace): string =>
+  [subnet, column, ...(member === null ? [] : [member])].join(' ')
 
 export function readPlace(text: unknown): MatrixPlace | null {
   if (typeof text !== 'string' || text === '') return null

@@ -22,7 +22,11 @@ export function placeOf(text: string): number {
 export const stretchesOf = (ranges: readonly HopRangeJson[], family: 4 | 6): Stretch[] =>
   ranges
     .filter((range) => range.family === family)
-    .map((range, index, all) => ({ from: placeOf(range.from), to: index + 1 < all.length ? placeOf(all[index + 1]!.from) : 1, range }))
+    .map((range, index, all) => ({
+      from: placeOf(range.from),
+      to: index + 1 < all.length ? placeOf(all[index + 1]!.from) : 1,
+      range,
+    }))
 
 /** Half or twice as much, kept inside the space, round a place. */
 export function zoomed(sight: Sight, by: number, round: number): Sight {
@@ -32,9 +36,14 @@ export function zoomed(sight: Sight, by: number, round: number): Sight {
 }
 
 /** What a range is, by the strongest thing on its way. */
-export function kindOfRange({ way, cause, leavesBy }: Pick<HopRangeJson, 'way' | 'cause' | 'leavesBy'>): WayKind {
+export function kindOfRange({
+  way,
+  cause,
+  leavesBy,
+}: Pick<HopRangeJson, 'way' | 'cause' | 'leavesBy'>): WayKind {
   if (cause) return 'lost'
-  const has = (...sections: string[]): boolean => way.some((ref) => sections.some((section) => ref.startsWith(`${section}/`)))
+  const has = (...sections: string[]): boolean =>
+    way.some((ref) => sections.some((section) => ref.startsWith(`${section}/`)))
   if (has('firewalls')) return 'inspected'
   if (has('nats')) return 'translated'
   if (has('endpoints') || way.includes('service-switch')) return 'service'

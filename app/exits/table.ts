@@ -9,12 +9,35 @@ export function exitsTable(items: readonly Item[]): TableText {
     if (item.kind !== 'subnet') return []
     const { subnet, cells, row } = item
     const ways = COLUMNS.map(({ key }) =>
-      (cells?.[key].ways ?? []).map((way) => `${rangesText(way, cells![key].ways.length === 1, key)}: ${passedText(way)}`).join('\n'),
+      (cells?.[key].ways ?? [])
+        .map((way) => `${rangesText(way, cells![key].ways.length === 1, key)}: ${passedText(way)}`)
+        .join('\n'),
     )
-    const wrong = COLUMNS.flatMap(({ key }) => row?.findings[key]?.map(({ sentence }) => sentence) ?? [])
+    const wrong = COLUMNS.flatMap(
+      ({ key }) => row?.findings[key]?.map(({ sentence }) => sentence) ?? [],
+    )
     return [
-      [subnet.network, subnet.id, subnet.ranges.join(' '), subnet.zone ?? subnet.region ?? '', subnet.role ?? '', ...ways, [...new Set(wrong)].join('\n')],
+      [
+        subnet.network,
+        subnet.id,
+        subnet.ranges.join(' '),
+        subnet.zone ?? subnet.region ?? '',
+        subnet.role ?? '',
+        ...ways,
+        [...new Set(wrong)].join('\n'),
+      ],
     ]
   })
-  return { columns: ['network', 'subnet', 'ranges', 'zone', 'role', ...COLUMNS.map(({ title }) => title), 'wrong'], rows }
+  return {
+    columns: [
+      'network',
+      'subnet',
+      'ranges',
+      'zone',
+      'role',
+      ...COLUMNS.map(({ title }) => title),
+      'wrong',
+    ],
+    rows,
+  }
 }

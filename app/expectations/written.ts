@@ -5,10 +5,18 @@ import { resolveEnd, type EndChoice } from '~/questions/question-text'
 export type Must = Expectation['must']
 
 /** What each promise means, for the one who writes it; and what it names beside the two ends. */
-export const MUSTS: readonly { readonly must: Must; readonly means: string; readonly names: 'by' | 'as' | null }[] = [
+export const MUSTS: readonly {
+  readonly must: Must
+  readonly means: string
+  readonly names: 'by' | 'as' | null
+}[] = [
   { must: 'never-reach', means: 'no such packet is delivered', names: null },
   { must: 'reach', means: 'every such packet is delivered and answered', names: null },
-  { must: 'pass', means: 'every delivered packet goes through one of these firewalls, there and back', names: 'by' },
+  {
+    must: 'pass',
+    means: 'every delivered packet goes through one of these firewalls, there and back',
+    names: 'by',
+  },
   { must: 'leave-by', means: 'every packet that leaves does so by one of these', names: 'by' },
   { must: 'appear-as', means: 'the far side sees only these addresses', names: 'as' },
   { must: 'only-from', means: 'nobody but the sources named is delivered', names: null },
@@ -38,7 +46,9 @@ function term(word: string, ends: readonly EndChoice[]): unknown {
   if (condition) return { [condition[1]!]: condition[2] }
   if (word === 'internet' || word.includes('/')) return word
   const end = resolveEnd(word, ends)
-  const [kind = '', id = ''] = end?.includes(':') ? [end.slice(0, end.indexOf(':')), end.slice(end.indexOf(':') + 1)] : []
+  const [kind = '', id = ''] = end?.includes(':')
+    ? [end.slice(0, end.indexOf(':')), end.slice(end.indexOf(':') + 1)]
+    : []
   if (SECTIONS[kind]) return `${SECTIONS[kind]}/${id}`
   return kind === 'site' || kind === 'party' || kind === 'service' ? { [kind]: id } : word
 }
@@ -61,7 +71,9 @@ export function writtenText(written: Written, ends: readonly EndChoice[]): strin
     ...(items(written.to).length > 0 ? { to: selection(written.to, ends) } : {}),
     ...(items(written.except).length > 0 ? { except: selection(written.except, ends) } : {}),
     ...(protocol ? { protocol } : {}),
-    ...(ports.length > 0 ? { ports: ports.map((port) => (/^\d+$/.test(port) ? Number(port) : port)) } : {}),
+    ...(ports.length > 0
+      ? { ports: ports.map((port) => (/^\d+$/.test(port) ? Number(port) : port)) }
+      : {}),
     must,
     ...(names && items(written.named).length > 0 ? { [names]: items(written.named) } : {}),
   }
@@ -73,6 +85,12 @@ export const idsWritten = (text: string): string[] => {
   const section = /^expectations:\s*$/m.exec(text)
   if (!section) return []
   const lines = text.slice(section.index + section[0].length).split('\n')
-  const indent = lines.map((line) => /^( +)[A-Za-z0-9]/.exec(line)?.[1]?.length).find((width) => width !== undefined)
-  return lines.flatMap((line) => (indent !== undefined ? (new RegExp(`^ {${indent}}([A-Za-z0-9][\\w.-]*):`).exec(line)?.[1] ?? []) : []))
+  const indent = lines
+    .map((line) => /^( +)[A-Za-z0-9]/.exec(line)?.[1]?.length)
+    .find((width) => width !== undefined)
+  return lines.flatMap((line) =>
+    indent !== undefined
+      ? (new RegExp(`^ {${indent}}([A-Za-z0-9][\\w.-]*):`).exec(line)?.[1] ?? [])
+      : [],
+  )
 }

@@ -25,7 +25,12 @@ export const STEPS: readonly Step[] = [
     title: 'Second fault: a table that nobody associated',
     says: 'app-2 should leave as app-1 does. Its look-up asks the network’s default table, which is empty; the table that was made for it is used by no subnet. Beside it stands app-1, which works: the first difference is marked.',
     view: 'trace',
-    query: { from: 'interface:seat-plan-2', to: 'internet', over: 'tcp 443', beside: 'seat-plan-1' },
+    query: {
+      from: 'interface:seat-plan-2',
+      to: 'internet',
+      over: 'tcp 443',
+      beside: 'seat-plan-1',
+    },
   },
   {
     title: 'Third fault: round the firewall',

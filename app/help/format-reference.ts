@@ -17,7 +17,11 @@ export function tourParts(text: string): TourPart[] {
       comment = []
     } else if (line.trim() !== '') parts.at(-1)?.lines.push(line)
   }
-  return parts.map(({ section, says, lines }) => ({ section, says: says.join(' '), text: lines.join('\n') }))
+  return parts.map(({ section, says, lines }) => ({
+    section,
+    says: says.join(' '),
+    text: lines.join('\n'),
+  }))
 }
 
 /** One key of an object of the format, as the JSON Schema has it. */
@@ -53,13 +57,22 @@ export function typeText(schema: Schema): string {
   if (schema.type === 'object') {
     const keys = Object.keys(schema.properties ?? {})
     if (keys.length > 0) return `{ ${keys.join(', ')} }`
-    return typeof schema.additionalProperties === 'object' ? `map of ${typeText(schema.additionalProperties)}` : 'map'
+    return typeof schema.additionalProperties === 'object'
+      ? `map of ${typeText(schema.additionalProperties)}`
+      : 'map'
   }
-  if (schema.description) return schema.description.replace(/^An? /, '').replace(/^[A-Z](?=[a-z])/, (letter) => letter.toLowerCase())
+  if (schema.description)
+    return schema.description
+      .replace(/^An? /, '')
+      .replace(/^[A-Z](?=[a-z])/, (letter) => letter.toLowerCase())
   if (schema.pattern && ID.test(schema.pattern)) return 'id'
   if (schema.type === 'integer' && schema.maximum !== undefined && schema.maximum < 2 ** 53 - 1)
     return `number from ${schema.minimum ?? 0} to ${schema.maximum}`
-  return { string: 'text', integer: 'number', number: 'number', boolean: 'true | false' }[schema.type ?? ''] ?? 'anything'
+  return (
+    { string: 'text', integer: 'number', number: 'number', boolean: 'true | false' }[
+      schema.type ?? ''
+    ] ?? 'anything'
+  )
 }
 
 /** Keys that every object may have are said once, not in each table. */
@@ -69,7 +82,12 @@ const COMMON = new Set(['title', 'note', 'tags', 'state'])
 export function fieldsOf(document: Schema, section: string): Field[] {
   const own = document.properties?.[section]
   if (!own) return []
-  const entry = own.type === 'array' ? own.items : typeof own.additionalProperties === 'object' ? own.additionalProperties : own
+  const entry =
+    own.type === 'array'
+      ? own.items
+      : typeof own.additionalProperties === 'object'
+        ? own.additionalProperties
+        : own
   const required = new Set(entry?.required ?? [])
   return Object.entries(entry?.properties ?? {})
     .filter(([key]) => !COMMON.has(key))

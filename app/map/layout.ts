@@ -52,14 +52,18 @@ interface Inside extends Pick<Box, 'width' | 'height'> {
 
 /** A network's subnets in columns by zone, as they lie in its mark. */
 export function insideOf(node: MapNode): Inside {
-  if (node.subnets === null || node.subnets.length === 0) return { ...MARK, height: node.kind === 'network' ? 44 : MARK.height, chips: [], zones: [] }
+  if (node.subnets === null || node.subnets.length === 0)
+    return { ...MARK, height: node.kind === 'network' ? 44 : MARK.height, chips: [], zones: [] }
   const network = nameOf(node.ref)
   const named = node.subnets.map((subnet) => {
     const id = nameOf(subnet.ref)
     return { ...subnet, name: id.startsWith(`${network}-`) ? id.slice(network.length + 1) : id }
   })
   const zones = [...new Set(named.map(({ zone }) => zone))].sort()
-  const chipWidth = Math.min(190, Math.max(96, ...named.map(({ name }) => name.length * LETTER + 22)))
+  const chipWidth = Math.min(
+    190,
+    Math.max(96, ...named.map(({ name }) => name.length * LETTER + 22)),
+  )
   const chips: Chip[] = []
   const heads: Zone[] = []
   let column = 0
@@ -70,7 +74,15 @@ export function insideOf(node: MapNode): Inside {
     heads.push({ name: zone, x: xOf(column), y: NETWORK_HEAD + 10 })
     for (const [index, { ref, name, role }] of own.entries()) {
       const y = NETWORK_HEAD + ZONE_HEAD + (index % rows) * (CHIP.height + CHIP.gap)
-      chips.push({ ref, name, role, x: xOf(column + Math.floor(index / rows)), y, width: chipWidth, height: CHIP.height })
+      chips.push({
+        ref,
+        name,
+        role,
+        x: xOf(column + Math.floor(index / rows)),
+        y,
+        width: chipWidth,
+        height: CHIP.height,
+      })
     }
     column += Math.ceil(own.length / rows)
   }
@@ -114,11 +126,14 @@ const isRouted = (graph: EstateGraph, { from, to }: MapEdge): boolean =>
 /** In which column of the drawing each mark stands: many networks take several. */
 function columnOfEach(graph: EstateGraph): (node: MapNode) => number {
   const networks = graph.nodes.filter(({ column }) => column === 'networks').length
-  const columns = networks <= MOST_IN_A_COLUMN ? 1 : Math.max(2, Math.round(Math.sqrt(networks * 0.4)))
+  const columns =
+    networks <= MOST_IN_A_COLUMN ? 1 : Math.max(2, Math.round(Math.sqrt(networks * 0.4)))
   let network = 0
   return (node) => {
     const column = MAP_COLUMNS.indexOf(node.column)
-    return node.column === 'networks' ? column + Math.floor((network++ * columns) / networks) : column
+    return node.column === 'networks'
+      ? column + Math.floor((network++ * columns) / networks)
+      : column
   }
 }
 
@@ -143,7 +158,13 @@ export function inColumns(graph: EstateGraph): ElkNode | null {
     if (widths[column] !== undefined) left += widths[column]! + BETWEEN_COLUMNS
   }
   const children = stacked.map(({ column, ...one }) => ({ ...one, x: lefts[column]! }))
-  return { id: 'map', width: left - BETWEEN_COLUMNS, height: Math.max(0, ...bottoms.filter((one) => one !== undefined)) - GAP, children, edges: [] }
+  return {
+    id: 'map',
+    width: left - BETWEEN_COLUMNS,
+    height: Math.max(0, ...bottoms.filter((one) => one !== undefined)) - GAP,
+    children,
+    edges: [],
+  }
 }
 
 /** The drawing as the layout package is asked for it: each column of the map a partition of its own. */
@@ -154,9 +175,18 @@ export function layoutRequest(graph: EstateGraph): ElkNode {
     layoutOptions: OPTIONS,
     children: graph.nodes.map((node) => {
       const { width, height } = insideOf(node)
-      return { id: node.ref, width, height, layoutOptions: { 'elk.partitioning.partition': String(partition(node)) } }
+      return {
+        id: node.ref,
+        width,
+        height,
+        layoutOptions: { 'elk.partitioning.partition': String(partition(node)) },
+      }
     }),
-    edges: graph.edges.flatMap((edge, index) => (isRouted(graph, edge) ? [{ id: `edge ${index}`, sources: [edge.from], targets: [edge.to] }] : [])),
+    edges: graph.edges.flatMap((edge, index) =>
+      isRouted(graph, edge)
+        ? [{ id: `edge ${index}`, sources: [edge.from], targets: [edge.to] }]
+        : [],
+    ),
   }
 }
 
@@ -171,7 +201,15 @@ export function placed(graph: EstateGraph, answer: ElkNode): PlacedMap {
     const { chips, zones } = insideOf(node)
     const [x, y] = [box.x ?? 0, box.y ?? 0]
     const move = <T extends Point>(one: T): T => ({ ...one, x: one.x + x, y: one.y + y })
-    return { node, x, y, width: box.width ?? 0, height: box.height ?? 0, chips: chips.map(move), zones: zones.map(move) }
+    return {
+      node,
+      x,
+      y,
+      width: box.width ?? 0,
+      height: box.height ?? 0,
+      chips: chips.map(move),
+      zones: zones.map(move),
+    }
   })
   const at = new Map(nodes.map((one) => [one.node.ref, one]))
   const lines = new Map((answer.edges ?? []).map((edge) => [edge.id, edge]))
@@ -195,7 +233,14 @@ export function placed(graph: EstateGraph, answer: ElkNode): PlacedMap {
   return { width, height: answer.height ?? 0, nodes, edges }
 }
 
-export const middle = ({ x, y, width, height }: Box): Point => ({ x: x + width / 2, y: y + height / 2 })
+export const middle = ({ x, y, width, height }: Box): Point => ({
+  x: x + width / 2,
+  y: y + height / 2,
+})
 
 const pointsOf = (edge: ElkExtendedEdge): Point[] =>
-  (edge.sections ?? []).flatMap(({ startPoint, bendPoints = [], endPoint }) => [startPoint, ...bendPoints, endPoint])
+  (edge.sections ?? []).flatMap(({ startPoint, bendPoints = [], endPoint }) => [
+    startPoint,
+    ...bendPoints,
+    endPoint,
+  ])

@@ -3,7 +3,11 @@ import { nameOf, type PlacedNode } from './layout'
 type Mark = PlacedNode['node']
 
 /** What a screen reader says of a mark on the map: what is written on it, then what it is joined to. */
-export function spokenText({ ref, kind, about, stands }: Mark, hasRanges: boolean, joinedTo: readonly string[]): string {
+export function spokenText(
+  { ref, kind, about, stands }: Mark,
+  hasRanges: boolean,
+  joinedTo: readonly string[],
+): string {
   const written = hasRanges ? `${rangesText(about)}, ${kind}` : aboutOf({ kind, about, stands })
   const all = hasRanges && about.includes(', ') ? `, ${about}` : ''
   const joined = joinedTo.length > 0 ? `; joined to ${joinedTo.map(nameOf).join(', ')}` : ''

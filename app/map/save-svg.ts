@@ -8,12 +8,24 @@ export function svgText(element: SVGSVGElement, width: number, height: number): 
   copy.setAttribute('viewBox', `-16 -16 ${Math.ceil(width)} ${Math.ceil(height)}`)
   for (const name of ['class', 'role', 'tabindex', 'aria-label']) copy.removeAttribute(name)
   for (const one of copy.querySelectorAll('*')) {
-    for (const name of [...one.getAttributeNames()].filter((each) => /^(class|role|tabindex|aria-.*|data-.*)$/.test(each))) one.removeAttribute(name)
+    for (const name of [...one.getAttributeNames()].filter((each) =>
+      /^(class|role|tabindex|aria-.*|data-.*)$/.test(each),
+    ))
+      one.removeAttribute(name)
   }
   const ground = document.createElementNS('http://www.w3.org/2000/svg', 'rect')
-  for (const [name, value] of Object.entries({ x: '-16', y: '-16', width: '100%', height: '100%', fill: 'var(--ground)' })) ground.setAttribute(name, value)
+  for (const [name, value] of Object.entries({
+    x: '-16',
+    y: '-16',
+    width: '100%',
+    height: '100%',
+    fill: 'var(--ground)',
+  }))
+    ground.setAttribute(name, value)
   copy.prepend(ground)
   return new XMLSerializer()
     .serializeToString(copy)
-    .replace(/var\(--([\w-]+)\)/g, (_, name: string) => style.getPropertyValue(`--${name}`).trim().replace(/"/g, "'"))
+    .replace(/var\(--([\w-]+)\)/g, (_, name: string) =>
+      style.getPropertyValue(`--${name}`).trim().replace(/"/g, "'"),
+    )
 }

@@ -1,4 +1,10 @@
-import { marksOf, type Branch, type EstateGraph, type ExitWay, type WayKind } from '@salt-trail/core'
+import {
+  marksOf,
+  type Branch,
+  type EstateGraph,
+  type ExitWay,
+  type WayKind,
+} from '@salt-trail/core'
 import { middle, type Box, type PlacedMap, type Point } from './layout'
 
 /** A way drawn on the map: what it passes, in order. */
@@ -13,18 +19,31 @@ export interface WayLine {
 /** Both ways of a trace, as far as packets come. `home` names the subnet of a host. */
 export function traceLines(branch: Branch, home: (ref: string) => string): WayLine[] {
   const { cause } = branch
-  const line = (lane: 'there' | 'back', direction: 'forward' | 'return', stations: Branch['forward']['stations']): WayLine => ({
+  const line = (
+    lane: 'there' | 'back',
+    direction: 'forward' | 'return',
+    stations: Branch['forward']['stations'],
+  ): WayLine => ({
     lane,
     kind: null,
     // A table is asked, not passed.
-    refs: stations.filter(({ assumed, kind }) => !assumed && kind !== 'lookup').map(({ at }) => home(at)),
+    refs: stations
+      .filter(({ assumed, kind }) => !assumed && kind !== 'lookup')
+      .map(({ at }) => home(at)),
     isLost: cause?.direction === direction,
   })
-  return [line('there', 'forward', branch.forward.stations), ...(branch.return ? [line('back', 'return', branch.return.stations)] : [])]
+  return [
+    line('there', 'forward', branch.forward.stations),
+    ...(branch.return ? [line('back', 'return', branch.return.stations)] : []),
+  ]
 }
 
 /** The ways out of a subnet: each from it to whatever it passes, and to where it leads in the end, if that is a mark. */
-export const exitLines = (subnet: string, ways: readonly ExitWay[], end: string | null = null): WayLine[] =>
+export const exitLines = (
+  subnet: string,
+  ways: readonly ExitWay[],
+  end: string | null = null,
+): WayLine[] =>
   ways
     .filter(({ kind }) => kind !== 'local')
     .map(({ kind, way, cause }) => ({
@@ -44,12 +63,19 @@ export interface Places {
 
 export function placesOf(graph: EstateGraph, map: PlacedMap): Places {
   const marks = marksOf(graph)
-  const boxes = new Map<string, Box>(map.nodes.flatMap((one) => [[one.node.ref, one] as const, ...one.chips.map((chip) => [chip.ref, chip] as const)]))
+  const boxes = new Map<string, Box>(
+    map.nodes.flatMap((one) => [
+      [one.node.ref, one] as const,
+      ...one.chips.map((chip) => [chip.ref, chip] as const),
+    ]),
+  )
   const lines = new Map<string, readonly Point[]>()
   for (const { edge, points } of map.edges) {
-    for (const key of [`${edge.from} ${edge.to} ${edge.by}`, `${edge.from} ${edge.to} null`]) if (!lines.has(key)) lines.set(key, points)
+    for (const key of [`${edge.from} ${edge.to} ${edge.by}`, `${edge.from} ${edge.to} null`])
+      if (!lines.has(key)) lines.set(key, points)
     const back = [...points].reverse()
-    for (const key of [`${edge.to} ${edge.from} ${edge.by}`, `${edge.to} ${edge.from} null`]) if (!lines.has(key)) lines.set(key, back)
+    for (const key of [`${edge.to} ${edge.from} ${edge.by}`, `${edge.to} ${edge.from} null`])
+      if (!lines.has(key)) lines.set(key, back)
   }
   return {
     markOf: (ref) => marks.get(ref),
@@ -59,7 +85,10 @@ export function placesOf(graph: EstateGraph, map: PlacedMap): Places {
 }
 
 /** Where a line that comes from, or goes to, some point touches a subnet's place: the side that looks there. */
-const side = (box: Box, towards: Point): Point => ({ x: towards.x < box.x + box.width / 2 ? box.x : box.x + box.width, y: box.y + box.height / 2 })
+const side = (box: Box, towards: Point): Point => ({
+  x: towards.x < box.x + box.width / 2 ? box.x : box.x + box.width,
+  y: box.y + box.height / 2,
+})
 
 /**
  * The line of a way: along what joins the marks it passes, straight where nothing does. It goes
@@ -80,7 +109,8 @@ export function pathOf(line: WayLine, { markOf, boxOf, between }: Places): Point
     if (last === null) points.push(middle(box))
     else if (last.mark !== mark) {
       const joined = between(last.mark, mark, by) ?? []
-      if (last.ref !== last.mark && joined.length > 0) points.push(side(boxOf(last.ref)!, joined[0]!))
+      if (last.ref !== last.mark && joined.length > 0)
+        points.push(side(boxOf(last.ref)!, joined[0]!))
       points.push(...joined)
       if (ref !== mark && joined.length > 0) points.push(side(box, joined.at(-1)!))
       points.push(middle(box))

@@ -33,7 +33,13 @@ const problems = computed<Problem[]>(() => [
 const openFile = computed(() => files.value[open.value] ?? null)
 const unchanged = computed(() => checked.value?.changes?.length === 0)
 const canTake = computed(
-  () => checked.value !== null && !checking.value && checked.value.errors.length === 0 && account.name !== '' && !unchanged.value && !taking.value,
+  () =>
+    checked.value !== null &&
+    !checking.value &&
+    checked.value.errors.length === 0 &&
+    account.name !== '' &&
+    !unchanged.value &&
+    !taking.value,
 )
 const whyNot = computed(() => {
   if (!checked.value || checking.value) return 'being checked'
@@ -45,7 +51,8 @@ const whyNot = computed(() => {
 const foreseen = useConsequences()
 watch(checked, (now) => {
   const { base, changes, errors } = now ?? { errors: [] }
-  if (into.value && base !== undefined && errors.length === 0 && (changes?.length ?? 0) > 0) void foreseen.foresee(into.value, base, files.value)
+  if (into.value && base !== undefined && errors.length === 0 && (changes?.length ?? 0) > 0)
+    void foreseen.foresee(into.value, base, files.value)
   else foreseen.hide()
 })
 
@@ -105,7 +112,10 @@ async function take(): Promise<void> {
   const body = { files: files.value, author: account.name, note: note.value || undefined }
   try {
     const saved = into.value
-      ? await $fetch<{ slug: string; number: number }>(`/api/estates/${into.value}/revisions`, { method: 'POST', body: { ...body, base: checked.value?.base } })
+      ? await $fetch<{ slug: string; number: number }>(`/api/estates/${into.value}/revisions`, {
+          method: 'POST',
+          body: { ...body, base: checked.value?.base },
+        })
       : await $fetch<{ slug: string; number: number }>('/api/estates', { method: 'POST', body })
     await estate.show(saved.slug, 'head', true)
     await navigateTo(`/${saved.slug}/head/exits`)
@@ -113,7 +123,8 @@ async function take(): Promise<void> {
     failure.value = failureText(error)
     // Somebody was faster: show what would change against theirs, and keep what was said and written.
     const said = failure.value
-    if ((error as { statusCode?: number }).statusCode === 409) await check().then(() => (failure.value = said))
+    if ((error as { statusCode?: number }).statusCode === 409)
+      await check().then(() => (failure.value = said))
   } finally {
     taking.value = false
   }
@@ -132,7 +143,8 @@ async function openNewest(): Promise<void> {
 useEventListener('paste', (event: ClipboardEvent) => {
   if (isTyping(event.target)) return
   const text = event.clipboardData?.getData('text/plain') ?? ''
-  if (text.trim() !== '') takeFiles([{ name: text.trimStart().startsWith('{') ? 'pasted.json' : 'pasted.yaml', text }])
+  if (text.trim() !== '')
+    takeFiles([{ name: text.trimStart().startsWith('{') ? 'pasted.json' : 'pasted.yaml', text }])
 })
 watch(into, check)
 onMounted(async () => {
@@ -154,15 +166,23 @@ const said = computed(() => {
       <h1 class="mb-3 text-lg font-semibold tracking-tight">Bring in an estate</h1>
       <p v-if="into" class="mb-4 text-soft">
         It becomes the next revision of <b class="text-ink">{{ estate.outline?.name ?? into }}</b>.
-        <button type="button" class="cursor-pointer underline" @click="openNewest">Begin with its newest files</button>, or
-        <button type="button" class="cursor-pointer underline" @click="into = ''">make it an estate of its own</button>.
+        <button type="button" class="cursor-pointer underline" @click="openNewest">
+          Begin with its newest files</button
+        >, or
+        <button type="button" class="cursor-pointer underline" @click="into = ''">
+          make it an estate of its own</button
+        >.
       </p>
       <FileDrop @files="takeFiles" />
     </div>
     <div v-else class="grid h-full grid-cols-[minmax(0,1fr)_400px] gap-5 px-4 pt-3 pb-3">
       <div class="flex min-h-0 flex-col">
         <h1 class="sr-only">Bring in an estate</h1>
-        <div class="mb-2 flex flex-wrap items-center gap-x-4 gap-y-1" role="group" aria-label="Files">
+        <div
+          class="mb-2 flex flex-wrap items-center gap-x-4 gap-y-1"
+          role="group"
+          aria-label="Files"
+        >
           <span v-for="(file, index) in files" :key="file.name" class="flex items-center gap-1">
             <button
               type="button"
@@ -173,7 +193,14 @@ const said = computed(() => {
             >
               {{ file.name }}
             </button>
-            <button type="button" class="cursor-pointer px-1 text-faint hover:text-ink" :aria-label="`Leave ${file.name} out`" @click="remove(index)">×</button>
+            <button
+              type="button"
+              class="cursor-pointer px-1 text-faint hover:text-ink"
+              :aria-label="`Leave ${file.name} out`"
+              @click="remove(index)"
+            >
+              ×
+            </button>
           </span>
         </div>
         <FileText
@@ -189,11 +216,17 @@ const said = computed(() => {
       <div class="flex min-h-0 flex-col">
         <div class="min-h-0 flex-1 overflow-auto" aria-live="polite">
           <template v-if="problems.length > 0">
-            <h2 class="mb-1 font-semibold">{{ checked!.errors.length > 0 ? 'What is wrong' : 'Worth a look' }}</h2>
+            <h2 class="mb-1 font-semibold">
+              {{ checked!.errors.length > 0 ? 'What is wrong' : 'Worth a look' }}
+            </h2>
             <ProblemList :problems="problems" class="mb-4" @go="goTo" />
           </template>
           <p v-else-if="checked" class="mb-3 text-soft">Nothing is wrong with it.</p>
-          <ChangeList v-if="checked?.changes && checked.base !== undefined" :changes="checked.changes" :base="checked.base" />
+          <ChangeList
+            v-if="checked?.changes && checked.base !== undefined"
+            :changes="checked.changes"
+            :base="checked.base"
+          />
           <WhatFollows
             :state="foreseen.state.value"
             :message="foreseen.message.value"
@@ -204,9 +237,14 @@ const said = computed(() => {
         <form class="mt-3 shrink-0 border-t border-ink pt-3" @submit.prevent="take">
           <label class="mb-2 flex items-baseline gap-2">
             <span class="w-16 text-xs text-soft">as</span>
-            <select v-model="into" class="flex-1 border-b border-rule bg-paper py-0.5 outline-offset-2">
+            <select
+              v-model="into"
+              class="flex-1 border-b border-rule bg-paper py-0.5 outline-offset-2"
+            >
               <option value="">an estate of its own</option>
-              <option v-for="one in estates" :key="one.slug" :value="one.slug">the next revision of {{ one.name }}</option>
+              <option v-for="one in estates" :key="one.slug" :value="one.slug">
+                the next revision of {{ one.name }}
+              </option>
             </select>
           </label>
           <label class="mb-2 flex items-baseline gap-2">
@@ -221,10 +259,17 @@ const said = computed(() => {
           </label>
           <label class="mb-3 flex items-baseline gap-2">
             <span class="w-16 text-xs text-soft">note</span>
-            <input v-model="note" class="flex-1 border-b border-rule bg-transparent py-0.5" placeholder="what this is about" maxlength="2000" />
+            <input
+              v-model="note"
+              class="flex-1 border-b border-rule bg-transparent py-0.5"
+              placeholder="what this is about"
+              maxlength="2000"
+            />
           </label>
           <p v-if="failure" role="alert" class="mb-2 text-leak">{{ failure }}</p>
-          <button type="submit" class="action action-main" :disabled="!canTake">{{ into ? 'Take it as a new revision' : 'Take it as an estate' }}</button>
+          <button type="submit" class="action action-main" :disabled="!canTake">
+            {{ into ? 'Take it as a new revision' : 'Take it as an estate' }}
+          </button>
           <span v-if="!canTake && !taking" class="ml-3 text-xs text-soft">{{ whyNot }}</span>
         </form>
       </div>

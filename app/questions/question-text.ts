@@ -34,7 +34,8 @@ export function splitQuestion(text: string): QuestionText | null {
   return { from: left!.trim(), to, over: over.join(' ') }
 }
 
-export const joinQuestion = ({ from, to, over }: QuestionText): string => `${from} > ${to} ${over}`.trim()
+export const joinQuestion = ({ from, to, over }: QuestionText): string =>
+  `${from} > ${to} ${over}`.trim()
 
 /** Reads `tcp 443`, `udp 53 from 40000`, `icmp`, `443`. Returns a sentence where it cannot. */
 export function readOver(text: string): Over | string {
@@ -45,14 +46,21 @@ export function readOver(text: string): Over | string {
     .filter(Boolean)
   if (words.length === 0) return 'say over what: a protocol and a port, such as tcp 443'
   const protocol = /^\d+$/.test(words[0]!) && words.length === 1 ? 'tcp' : words.shift()!
-  if (!/^(tcp|udp|icmp|icmpv6|\d{1,3})$/.test(protocol)) return `"${protocol}" is no protocol: tcp, udp, icmp, icmpv6 or a number`
+  if (!/^(tcp|udp|icmp|icmpv6|\d{1,3})$/.test(protocol))
+    return `"${protocol}" is no protocol: tcp, udp, icmp, icmpv6 or a number`
   const [port, from, source, ...rest] = words
-  if (rest.length > 0 || (from !== undefined && from !== 'from')) return 'after the port only "from" and a source port can follow'
+  if (rest.length > 0 || (from !== undefined && from !== 'from'))
+    return 'after the port only "from" and a source port can follow'
   const number = (word: string | undefined): number | null =>
-    word === undefined ? null : /^\d{1,5}$/.test(word) && Number(word) <= 65535 ? Number(word) : Number.NaN
+    word === undefined
+      ? null
+      : /^\d{1,5}$/.test(word) && Number(word) <= 65535
+        ? Number(word)
+        : Number.NaN
   const [a, b] = [number(port), number(source)]
   if (Number.isNaN(a) || Number.isNaN(b)) return 'a port is a number from 0 to 65535'
-  if (a === null && (protocol === 'tcp' || protocol === 'udp')) return `${protocol} needs a port, such as ${protocol} 443`
+  if (a === null && (protocol === 'tcp' || protocol === 'udp'))
+    return `${protocol} needs a port, such as ${protocol} 443`
   return { protocol, port: a, sourcePort: b }
 }
 
@@ -98,13 +106,21 @@ function indexOf(choices: readonly EndChoice[]): ChoiceIndex {
     if (same) same.push(choice)
     else byId.set(choice.id, [choice])
   }
-  const made = { searched: choices.map((choice) => ({ choice, id: choice.id.toLowerCase(), about: choice.about.toLowerCase() })), byId }
+  const made = {
+    searched: choices.map((choice) => ({
+      choice,
+      id: choice.id.toLowerCase(),
+      about: choice.about.toLowerCase(),
+    })),
+    byId,
+  }
   indexes.set(choices, made)
   return made
 }
 
 /** Everything of a name. */
-export const choicesNamed = (id: string, choices: readonly EndChoice[]): readonly EndChoice[] => indexOf(choices).byId.get(id) ?? []
+export const choicesNamed = (id: string, choices: readonly EndChoice[]): readonly EndChoice[] =>
+  indexOf(choices).byId.get(id) ?? []
 
 /** The choices a half-written text can mean, the likeliest first: begins with it, has a word that does, holds it, is described by it. */
 export function complete(text: string, choices: readonly EndChoice[], most = 8): EndChoice[] {
@@ -118,7 +134,8 @@ export function complete(text: string, choices: readonly EndChoice[], most = 8):
       continue
     }
     const at = id.indexOf(word)
-    const rank = at > 0 ? (id[at - 1] === '-' || id[at - 1] === '.' ? 1 : 2) : about.includes(word) ? 3 : -1
+    const rank =
+      at > 0 ? (id[at - 1] === '-' || id[at - 1] === '.' ? 1 : 2) : about.includes(word) ? 3 : -1
     if (rank > 0 && ranks[rank]!.length < most) ranks[rank]!.push(choice)
   }
   return ranks.flat().slice(0, most)

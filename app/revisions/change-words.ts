@@ -5,15 +5,25 @@ import { nameOf } from '~/exits/cells'
 export function wayTextOf(way: WayText | null): string {
   if (way === null) return 'not there'
   if (way.cause) return explainCause(way.cause as Pick<Cause, 'code' | 'object' | 'inner'>)
-  const passed = way.way.map((ref) => (ref === 'internet' ? 'the built-in door' : nameOf(ref))).join(', then ') || 'handed over inside the network'
+  const passed =
+    way.way
+      .map((ref) => (ref === 'internet' ? 'the built-in door' : nameOf(ref)))
+      .join(', then ') || 'handed over inside the network'
   return way.seenAs.length === 0 ? passed : `${passed}, as ${way.seenAs.join(' or ')}`
 }
 
 /** Both sides of a change. Where their words are the same, what they speak of differs, and is named. */
-export function bothTexts({ before, after }: { readonly before: WayText | null; readonly after: WayText | null }): [string, string] {
+export function bothTexts({
+  before,
+  after,
+}: {
+  readonly before: WayText | null
+  readonly after: WayText | null
+}): [string, string] {
   const texts: [string, string] = [wayTextOf(before), wayTextOf(after)]
   if (texts[0] !== texts[1]) return texts
-  const named = (text: string, way: WayText | null): string => (way?.cause ? `${text} (${nameOf(way.cause.object)})` : text)
+  const named = (text: string, way: WayText | null): string =>
+    way?.cause ? `${text} (${nameOf(way.cause.object)})` : text
   return [named(texts[0], before), named(texts[1], after)]
 }
 

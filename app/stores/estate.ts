@@ -25,11 +25,17 @@ const ROWS_AT_ONCE = 2_000
 
 /** What went wrong with a request, in the server's own words where it has some. */
 export function failureText(error: unknown): string {
-  const failure = error as { data?: { data?: { message?: string }; message?: string }; statusCode?: number; message?: string }
+  const failure = error as {
+    data?: { data?: { message?: string }; message?: string }
+    statusCode?: number
+    message?: string
+  }
   return (
     failure.data?.data?.message ??
     failure.data?.message ??
-    (failure.statusCode === undefined ? 'The server does not answer. Is it running?' : (failure.message ?? 'The request failed.'))
+    (failure.statusCode === undefined
+      ? 'The server does not answer. Is it running?'
+      : (failure.message ?? 'The request failed.'))
   )
 }
 
@@ -64,7 +70,10 @@ export const useEstate = defineStore('estate', () => {
     }
     const asked = base.value
     await told(asked, async () => {
-      const [held, state] = await Promise.all([$fetch<Outline>(`${asked}/outline`), $fetch<Analysis>(`${asked}/analysis`)])
+      const [held, state] = await Promise.all([
+        $fetch<Outline>(`${asked}/outline`),
+        $fetch<Analysis>(`${asked}/analysis`),
+      ])
       if (asked !== base.value) return
       outline.value = held
       lastSlug.value = wantedSlug
@@ -94,7 +103,9 @@ export const useEstate = defineStore('estate', () => {
   async function take(asked: string): Promise<void> {
     const rows: MarkedRow[] = []
     for (let total = 1; rows.length < total;) {
-      const piece = await $fetch<{ total: number; rows: MarkedRow[] }>(`${asked}/exits`, { query: { from: rows.length, count: ROWS_AT_ONCE } })
+      const piece = await $fetch<{ total: number; rows: MarkedRow[] }>(`${asked}/exits`, {
+        query: { from: rows.length, count: ROWS_AT_ONCE },
+      })
       if (asked !== base.value) return
       total = piece.total
       rows.push(...piece.rows)
@@ -117,7 +128,9 @@ export const useEstate = defineStore('estate', () => {
   }
   async function analyseAgain(): Promise<void> {
     const asked = base.value
-    await told(asked, async () => follow(asked, await $fetch<Analysis>(`${asked}/analysis`, { method: 'POST', body: {} })))
+    await told(asked, async () =>
+      follow(asked, await $fetch<Analysis>(`${asked}/analysis`, { method: 'POST', body: {} })),
+    )
   }
 
   /** What was accepted no longer counts: asked again after somebody accepted a finding. */
@@ -135,5 +148,20 @@ export const useEstate = defineStore('estate', () => {
     }
   }
 
-  return { slug, revision, outline, analysis, exits, expectations, failure, base, isDone, show, lastOrFirst, stop, analyseAgain, countAgain }
+  return {
+    slug,
+    revision,
+    outline,
+    analysis,
+    exits,
+    expectations,
+    failure,
+    base,
+    isDone,
+    show,
+    lastOrFirst,
+    stop,
+    analyseAgain,
+    countAgain,
+  }
 })

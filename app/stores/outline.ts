@@ -14,9 +14,19 @@ export interface Outline {
   readonly revision: RevisionInfo
   readonly head: number
   readonly counts: Record<string, number>
-  readonly networks: readonly { id: string; title: string | null; ranges: string[]; behaviour: string; region: string | null }[]
+  readonly networks: readonly {
+    id: string
+    title: string | null
+    ranges: string[]
+    behaviour: string
+    region: string | null
+  }[]
   readonly subnets: readonly SubnetOutline[]
-  readonly members: { readonly services: readonly string[]; readonly sites: readonly string[]; readonly otherNetworks: readonly string[] }
+  readonly members: {
+    readonly services: readonly string[]
+    readonly sites: readonly string[]
+    readonly otherNetworks: readonly string[]
+  }
   readonly ends: readonly EndChoice[]
 }
 

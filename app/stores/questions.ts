@@ -11,7 +11,10 @@ export const useQuestions = defineStore('questions', () => {
 
   function remember(question: QuestionText): void {
     const written = joinQuestion(question)
-    history.value = [question, ...history.value.filter((known) => joinQuestion(known) !== written)].slice(0, KEPT)
+    history.value = [
+      question,
+      ...history.value.filter((known) => joinQuestion(known) !== written),
+    ].slice(0, KEPT)
   }
   return { text, history, remember }
 })

@@ -7,7 +7,8 @@ export interface TableText {
 }
 
 /** RFC 4180. What a spreadsheet would take for a formula is kept as text. */
-export const asCsv = ({ columns, rows }: TableText): string => stringify([[...columns], ...rows.map((row) => [...row])], { escape_formulas: true })
+export const asCsv = ({ columns, rows }: TableText): string =>
+  stringify([[...columns], ...rows.map((row) => [...row])], { escape_formulas: true })
 
 const cell = (text: string): string => text.replace(/\|/g, '\\|').replace(/\s*\n\s*/g, '; ')
 

@@ -15,7 +15,11 @@ export interface Column {
 }
 
 /** The column in which a station of a lane stands; −1 where it has none. */
-export function columnOf(columns: readonly Column[], lane: 'there' | 'back', station: number): number {
+export function columnOf(
+  columns: readonly Column[],
+  lane: 'there' | 'back',
+  station: number,
+): number {
   return columns.findIndex((column) => {
     const stop = column[lane]
     return stop !== null && station >= stop.first && station < stop.first + stop.stations.length
@@ -30,8 +34,10 @@ export function stopsOf(stations: readonly StationJson[]): Stop[] {
   const stops: { at: string; stations: StationJson[]; first: number }[] = []
   stations.forEach((station, index) => {
     const last = stops.at(-1)
-    const intoAppliance = last !== undefined && APPLIANCES.has(station.kind) && last.stations.every(isRules)
-    const outOfAppliance = last !== undefined && isRules(station) && APPLIANCES.has(last.stations.at(-1)!.kind)
+    const intoAppliance =
+      last !== undefined && APPLIANCES.has(station.kind) && last.stations.every(isRules)
+    const outOfAppliance =
+      last !== undefined && isRules(station) && APPLIANCES.has(last.stations.at(-1)!.kind)
     if (last && (last.at === station.at || intoAppliance || outOfAppliance)) {
       last.stations.push(station)
       if (intoAppliance) last.at = station.at
@@ -40,7 +46,8 @@ export function stopsOf(stations: readonly StationJson[]): Stop[] {
   return stops
 }
 
-const isLookup = (stop: Stop): boolean => stop.stations.every((station) => station.kind === 'lookup')
+const isLookup = (stop: Stop): boolean =>
+  stop.stations.every((station) => station.kind === 'lookup')
 
 /**
  * Lays the way there and the way back side by side, the way back from right to left: the heaviest
@@ -80,11 +87,16 @@ function between(there: readonly Stop[], back: readonly Stop[]): Column[] {
 
 function heaviestCommon(a: readonly Stop[], b: readonly Stop[]): (readonly [number, number])[] {
   const best = Array.from({ length: a.length + 1 }, () => new Array<number>(b.length + 1).fill(0))
-  const weight = (i: number, k: number): number => (a[i]!.at !== b[k]!.at ? 0 : isLookup(a[i]!) ? 1 : 4)
+  const weight = (i: number, k: number): number =>
+    a[i]!.at !== b[k]!.at ? 0 : isLookup(a[i]!) ? 1 : 4
   for (let i = a.length - 1; i >= 0; i--) {
     for (let k = b.length - 1; k >= 0; k--) {
       const shared = weight(i, k)
-      best[i]![k] = Math.max(best[i + 1]![k]!, best[i]![k + 1]!, shared > 0 ? shared + best[i + 1]![k + 1]! : 0)
+      best[i]![k] = Math.max(
+        best[i + 1]![k]!,
+        best[i]![k + 1]!,
+        shared > 0 ? shared + best[i + 1]![k + 1]! : 0,
+      )
     }
   }
   const pairs: (readonly [number, number])[] = []

@@ -4,8 +4,14 @@ const OPS = { add: '+', replace: '±', remove: '−' } as const
 
 /** A change in one line: what is done, where, and with what. */
 export function changeLine(change: Change): string {
-  const where = change.path.slice(1).replaceAll('/', ' › ').replaceAll('~1', '/').replaceAll('~0', '~')
-  return change.op === 'remove' ? `${OPS.remove} ${where}` : `${OPS[change.op]} ${where}: ${valueText(change.value)}`
+  const where = change.path
+    .slice(1)
+    .replaceAll('/', ' › ')
+    .replaceAll('~1', '/')
+    .replaceAll('~0', '~')
+  return change.op === 'remove'
+    ? `${OPS.remove} ${where}`
+    : `${OPS[change.op]} ${where}: ${valueText(change.value)}`
 }
 
 function valueText(value: unknown): string {

@@ -1,7 +1,8 @@
 import type { PacketJson } from '@salt-trail/core'
 import type { Stop } from './align'
 
-export const nameOf = (ref: string): string => (ref.includes('/') ? ref.slice(ref.indexOf('/') + 1) : ref)
+export const nameOf = (ref: string): string =>
+  ref.includes('/') ? ref.slice(ref.indexOf('/') + 1) : ref
 
 /** What is shown of a place: its name alone. */
 export const stopTitle = (stop: Stop): string => nameOf(stop.at)

@@ -1,4 +1,12 @@
-import { analyseStanding, readEstate, shareWith, type Consequences, type Estate, type SourceFile, type StandingAnalysis } from '@salt-trail/core'
+import {
+  analyseStanding,
+  readEstate,
+  shareWith,
+  type Consequences,
+  type Estate,
+  type SourceFile,
+  type StandingAnalysis,
+} from '@salt-trail/core'
 
 /** What the page asks of the worker that foresees what a change brings about. */
 export type Asked =
@@ -9,7 +17,12 @@ export type Asked =
 export type Told =
   | { readonly kind: 'too-large'; readonly subnets: number }
   | { readonly kind: 'failed'; readonly message: string }
-  | { readonly kind: 'follows'; readonly number: number; readonly milliseconds: number; readonly consequences: Consequences }
+  | {
+      readonly kind: 'follows'
+      readonly number: number
+      readonly milliseconds: number
+      readonly consequences: Consequences
+    }
 
 /** Larger estates are left to the server: a browser has less memory and less patience. */
 const MOST_SUBNETS = 2_000
@@ -24,7 +37,8 @@ self.onmessage = ({ data }: MessageEvent<Asked>): void => {
     const { estate } = readEstate([...data.files])
     if (!estate) return
     if (data.kind === 'begin') {
-      if (estate.subnets.size > MOST_SUBNETS) tell({ kind: 'too-large', subnets: estate.subnets.size })
+      if (estate.subnets.size > MOST_SUBNETS)
+        tell({ kind: 'too-large', subnets: estate.subnets.size })
       else {
         first = estate
         standing = analyseStanding(estate)
@@ -34,7 +48,12 @@ self.onmessage = ({ data }: MessageEvent<Asked>): void => {
     if (!first || !standing) return
     const begun = performance.now()
     const consequences = standing.change(shareWith(first, estate))
-    tell({ kind: 'follows', number: data.number, milliseconds: performance.now() - begun, consequences })
+    tell({
+      kind: 'follows',
+      number: data.number,
+      milliseconds: performance.now() - begun,
+      consequences,
+    })
     // Every try is told against the revision, not against the try before it.
     standing.change(first)
   } catch (error) {

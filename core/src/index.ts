@@ -32,7 +32,12 @@ export { mendsOf, type Mend, type MendPlan } from './mend/mend'
 export { traceText } from './trace/text'
 export { checklistOf, type Check, type CheckState } from './trace/checklist'
 export { firstDifference, type Difference } from './trace/difference'
-export { proveExpectation, proveExpectations, type Expectation, type ExpectationResult } from './expectations/expectations'
+export {
+  proveExpectation,
+  proveExpectations,
+  type Expectation,
+  type ExpectationResult,
+} from './expectations/expectations'
 export {
   byGravity,
   familyOfCode,
@@ -45,18 +50,55 @@ export {
   type FindingMend,
   type Severity,
 } from './findings/finding'
-export { CHECKS, findAll, joinShares, type Findings, type FoundShare, type Progress, type Share } from './findings/findings'
+export {
+  CHECKS,
+  findAll,
+  joinShares,
+  type Findings,
+  type FoundShare,
+  type Progress,
+  type Share,
+} from './findings/findings'
 export { allHops } from './hops/hops'
 export { waysInOf, type Jump, type WayIn, type WaysIn } from './ways-in/ways-in'
 export { compareWays, type WayChange, type WayText } from './compare/ways'
 export { hopsJson, type HopRangeJson, type HopsJson, type RouteJson } from './hops/json'
 export { markerOf, type CellFinding, type ColumnFindings, type MarkedRow } from './analysis/marks'
-export { analyse, analyseShare, type AnalysisListener, type AnalysisShare } from './analysis/analyse'
-export { analyseStanding, type Consequences, type ChangedRow, type Standing, type StandingAnalysis } from './analysis/standing'
+export {
+  analyse,
+  analyseShare,
+  type AnalysisListener,
+  type AnalysisShare,
+} from './analysis/analyse'
+export {
+  analyseStanding,
+  type Consequences,
+  type ChangedRow,
+  type Standing,
+  type StandingAnalysis,
+} from './analysis/standing'
 export { shareWith } from './model/share'
 export { entriesFrom, entriesOf } from './exits/entries'
-export { gatherSeen, readOnlooker, subnetSeenBy, type Onlooker, type SeenAddress, type Lasting, type SeenAs, type SubnetSeen } from './addresses/seen-as'
-export { carve, lengthForParts, MOST_PARTS, spaceOf, usableOf, type NetworkSpace, type Part as CarvedPart, type SpaceRange } from './addresses/space'
+export {
+  gatherSeen,
+  readOnlooker,
+  subnetSeenBy,
+  type Onlooker,
+  type SeenAddress,
+  type Lasting,
+  type SeenAs,
+  type SubnetSeen,
+} from './addresses/seen-as'
+export {
+  carve,
+  lengthForParts,
+  MOST_PARTS,
+  spaceOf,
+  usableOf,
+  type NetworkSpace,
+  type Part as CarvedPart,
+  type SpaceRange,
+} from './addresses/space'
 export {
   allOf,
   estateGraph,

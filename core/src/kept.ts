@@ -58,7 +58,9 @@ function note(cell: Cell): void {
 /** A list of readers with one more; now and then without those that are gone, and each once. */
 export function noted(readers: Cell[], one: Cell): Cell[] {
   readers.push(one)
-  return readers.length >= 64 && (readers.length & (readers.length - 1)) === 0 ? [...new Set(readers)].filter((each) => each.live) : readers
+  return readers.length >= 64 && (readers.length & (readers.length - 1)) === 0
+    ? [...new Set(readers)].filter((each) => each.live)
+    : readers
 }
 
 /** Computes with everything that is read noted, from now until it is dropped. */
@@ -113,7 +115,12 @@ export function kept<K, T>(map: Keeps<K, T>, key: K, make: () => T): T {
  * The same for what many read and few changes alter: after a change it is computed again and
  * compared, and only if it is another are its readers dropped.
  */
-export function compared<K, T>(map: Map<K, T>, key: K, make: () => T, same: (before: T, now: T) => boolean): T {
+export function compared<K, T>(
+  map: Map<K, T>,
+  key: K,
+  make: () => T,
+  same: (before: T, now: T) => boolean,
+): T {
   if (current === null) return kept(map, key, make)
   const own = cellsIn(map)
   let cell = own.get(key)

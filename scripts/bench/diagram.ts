@@ -16,7 +16,8 @@ export interface Node {
 export type Diagram = Node | boolean
 
 const nodes = new Map<string, Node>()
-const names = (one: Diagram): string => (typeof one === 'boolean' ? (one ? 'T' : 'F') : String(one.number))
+const names = (one: Diagram): string =>
+  typeof one === 'boolean' ? (one ? 'T' : 'F') : String(one.number)
 export const nodeCount = (): number => nodes.size
 
 function node(field: number, ends: readonly number[], to: readonly Diagram[]): Diagram {
@@ -46,12 +47,19 @@ export function ofBox(box: PacketBox): Diagram {
 export type Operation = 'and' | 'or' | 'without'
 
 function settled(operation: Operation, a: Diagram, b: Diagram): Diagram | null {
-  if (operation === 'and') return a === false || b === false ? false : a === true ? b : b === true || a === b ? a : null
-  if (operation === 'or') return a === true || b === true ? true : a === false ? b : b === false || a === b ? a : null
+  if (operation === 'and')
+    return a === false || b === false ? false : a === true ? b : b === true || a === b ? a : null
+  if (operation === 'or')
+    return a === true || b === true ? true : a === false ? b : b === false || a === b ? a : null
   return a === false || b === true || a === b ? false : b === false ? a : null
 }
 
-export function apply(operation: Operation, a: Diagram, b: Diagram, memo = new Map<string, Diagram>()): Diagram {
+export function apply(
+  operation: Operation,
+  a: Diagram,
+  b: Diagram,
+  memo = new Map<string, Diagram>(),
+): Diagram {
   const end = settled(operation, a, b)
   if (end !== null) return end
   const key = `${names(a)} ${names(b)}`

@@ -6,7 +6,8 @@ import { SIZES } from '../generator/plan'
 // `make FILE` writes an estate just as large as may be brought in; `read FILE` reads it, in a process in which nothing else was done.
 const [what, file] = process.argv.slice(2) as ['make' | 'read', string]
 const MOST = DEFAULT_LIMITS.bytes / 2 ** 20
-const textOf = (networks: number): string => JSON.stringify(generateEstate({ ...SIZES.L, networks }, 1).estate)
+const textOf = (networks: number): string =>
+  JSON.stringify(generateEstate({ ...SIZES.L, networks }, 1).estate)
 
 if (what === 'make') {
   // What a network takes is nearly the same for all.
@@ -25,5 +26,7 @@ if (what === 'make') {
   console.log(
     `| the largest file of strict JSON that may be brought in (${MOST} MiB), ${megabytes} MiB: reading and checking | ${read} s, ${peak.toFixed(2)} GiB at most |`,
   )
-  console.log(`| the same, once it is saved: reading without checking again | ${seconds(() => readWritten(text))} s |`)
+  console.log(
+    `| the same, once it is saved: reading without checking again | ${seconds(() => readWritten(text))} s |`,
+  )
 }

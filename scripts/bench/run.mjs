@@ -10,7 +10,10 @@ import { bundled } from './bundle.mjs'
 const flags = ['--max-semi-space-size=64', '--max-old-space-size=20000']
 
 function part(script, ...words) {
-  const { status } = spawnSync(process.execPath, [...flags, script, ...words], { stdio: 'inherit', cwd: root })
+  const { status } = spawnSync(process.execPath, [...flags, script, ...words], {
+    stdio: 'inherit',
+    cwd: root,
+  })
   if (status !== 0) throw new Error(`${words.join(' ') || 'the bench'} ended with ${status}`)
 }
 

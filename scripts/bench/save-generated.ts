@@ -15,8 +15,19 @@ const client = new pg.Client({ connectionString: process.env.DATABASE_URL })
 await client.connect()
 try {
   const db = drizzle(client, { casing: 'snake_case' })
-  const { slug } = await createEstate(db, { content: contentOf(estate), files: [], author: 'bench', origin: 'generated' })
-  console.log(JSON.stringify({ slug, megabytes: Math.round(text.length / 2 ** 20), subnets: estate.subnets.size }))
+  const { slug } = await createEstate(db, {
+    content: contentOf(estate),
+    files: [],
+    author: 'bench',
+    origin: 'generated',
+  })
+  console.log(
+    JSON.stringify({
+      slug,
+      megabytes: Math.round(text.length / 2 ** 20),
+      subnets: estate.subnets.size,
+    }),
+  )
 } finally {
   await client.end()
 }

@@ -8,7 +8,8 @@ import { startWorld } from '../../test/machine/world.mjs'
 import { CHROMIUM } from '../machine/chromium.mjs'
 import { command, root } from '../machine/run.mjs'
 
-const at = (times, share) => [...times].sort((a, b) => a - b)[Math.min(times.length - 1, Math.floor(times.length * share))]
+const at = (times, share) =>
+  [...times].sort((a, b) => a - b)[Math.min(times.length - 1, Math.floor(times.length * share))]
 const ms = (value) => `${value < 10 ? value.toFixed(1) : Math.round(value)} ms`
 const row = (what, value) => console.log(`| ${what} | ${value} |`)
 
@@ -18,9 +19,12 @@ await command(async () => {
   const world = await startWorld()
   const browser = await chromium.launch(CHROMIUM)
   try {
-    console.log(`Node ${process.version}, ${cpus().length} cores, ${Math.round(totalmem() / 2 ** 30)} GiB; server and browser on the same machine\n`)
+    console.log(
+      `Node ${process.version}, ${cpus().length} cores, ${Math.round(totalmem() / 2 ** 30)} GiB; server and browser on the same machine\n`,
+    )
     console.log('| what | measured |\n|---|---|')
-    for (const size of sizes) await measure(size, await bringIn(world, folder, size), world, browser)
+    for (const size of sizes)
+      await measure(size, await bringIn(world, folder, size), world, browser)
     return 0
   } finally {
     await browser.close()
@@ -32,18 +36,36 @@ await command(async () => {
 /** Saves a generated estate and waits until it is analysed. */
 async function bringIn(world, folder, size) {
   const file = join(folder, `${size}.json`)
-  execFileSync(process.execPath, ['--import', 'tsx', 'scripts/generator/main.ts', '--size', size, '--out', file], { cwd: root })
+  execFileSync(
+    process.execPath,
+    ['--import', 'tsx', 'scripts/generator/main.ts', '--size', size, '--out', file],
+    { cwd: root },
+  )
   const text = readFileSync(file, 'utf8')
   const body = JSON.stringify({ files: [{ name: `${size}.json`, text }], author: 'bench' })
-  const saved = await (await fetch(`${world.address}/api/estates`, { method: 'POST', headers: { 'content-type': 'application/json' }, body })).json()
-  for (let state = 'running'; state === 'running'; await new Promise((done) => setTimeout(done, 500))) {
-    state = (await (await fetch(`${world.address}/api/estates/${saved.slug}/1/analysis`)).json()).state
+  const saved = await (
+    await fetch(`${world.address}/api/estates`, {
+      method: 'POST',
+      headers: { 'content-type': 'application/json' },
+      body,
+    })
+  ).json()
+  for (
+    let state = 'running';
+    state === 'running';
+    await new Promise((done) => setTimeout(done, 500))
+  ) {
+    state = (await (await fetch(`${world.address}/api/estates/${saved.slug}/1/analysis`)).json())
+      .state
   }
   return { slug: saved.slug, hosts: Object.keys(JSON.parse(text).interfaces) }
 }
 
 async function measure(size, { slug, hosts }, world, browser) {
-  const page = await browser.newPage({ baseURL: world.address, viewport: { width: 1280, height: 800 } })
+  const page = await browser.newPage({
+    baseURL: world.address,
+    viewport: { width: 1280, height: 800 },
+  })
   // The first visit fetches the application itself; those after it are what a day is made of.
   const views = []
   for (let visit = 0; visit < 4; visit++) {
@@ -52,7 +74,10 @@ async function measure(size, { slug, hosts }, world, browser) {
     await page.getByRole('row').nth(3).waitFor()
     views.push(performance.now() - start)
   }
-  row(`${size}: Exits, first view (first rows read)`, `${ms(at(views, 0.5))} median of ${views.length} visits, the first ${ms(views[0])}`)
+  row(
+    `${size}: Exits, first view (first rows read)`,
+    `${ms(at(views, 0.5))} median of ${views.length} visits, the first ${ms(views[0])}`,
+  )
   await page.getByText(/analysed revision/).waitFor()
   await page.waitForLoadState('networkidle')
 
@@ -68,7 +93,9 @@ async function measure(size, { slug, hosts }, world, browser) {
     window.ticking = requestAnimationFrame(tick)
   })
   for (let i = 0; i < 120; i++) await page.mouse.wheel(0, 400)
-  const frames = await page.evaluate(() => (cancelAnimationFrame(window.ticking), window.frames_.slice(2)))
+  const frames = await page.evaluate(
+    () => (cancelAnimationFrame(window.ticking), window.frames_.slice(2)),
+  )
   row(
     `${size}: Exits, scrolling`,
     `${ms(at(frames, 0.5))} a frame median, ${ms(at(frames, 0.99))} at 99 %, ${ms(Math.max(...frames))} the longest of ${frames.length}`,
@@ -83,7 +110,9 @@ async function measure(size, { slug, hosts }, world, browser) {
         const field = document.activeElement
         const start = performance.now()
         field.value += key
-        field.dispatchEvent(new InputEvent('input', { bubbles: true, data: key, inputType: 'insertText' }))
+        field.dispatchEvent(
+          new InputEvent('input', { bubbles: true, data: key, inputType: 'insertText' }),
+        )
         await new Promise((done) => requestAnimationFrame(() => setTimeout(done)))
         return performance.now() - start
       }, letter),

@@ -15,11 +15,21 @@ await command(async () => {
   const world = await startWorld()
   try {
     const file = join(folder, 'estate.json')
-    execFileSync(process.execPath, ['--import', 'tsx', 'scripts/generator/main.ts', '--size', size, '--out', file], { cwd: root })
+    execFileSync(
+      process.execPath,
+      ['--import', 'tsx', 'scripts/generator/main.ts', '--size', size, '--out', file],
+      { cwd: root },
+    )
     const text = readFileSync(file, 'utf8')
     const send = (path, body) =>
-      fetch(`${world.address}${path}`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) })
-    const saved = await (await send('/api/estates', { files: [{ name: 'estate.json', text }], author: 'bench' })).json()
+      fetch(`${world.address}${path}`, {
+        method: 'POST',
+        headers: { 'content-type': 'application/json' },
+        body: JSON.stringify(body),
+      })
+    const saved = await (
+      await send('/api/estates', { files: [{ name: 'estate.json', text }], author: 'bench' })
+    ).json()
     const base = `/api/estates/${saved.slug}/1`
     const hosts = Object.keys(JSON.parse(text).interfaces)
     const ask = (i) =>
@@ -29,7 +39,11 @@ await command(async () => {
         port: 443,
       })
     const analysed = Date.now()
-    for (let state = 'running'; state === 'running'; await new Promise((done) => setTimeout(done, 500)))
+    for (
+      let state = 'running';
+      state === 'running';
+      await new Promise((done) => setTimeout(done, 500))
+    )
       state = (await (await fetch(`${world.address}${base}/analysis`)).json()).state
     for (let i = 0; i < 300; i++) await (await ask(i)).arrayBuffer()
     const times = []
@@ -52,8 +66,12 @@ await command(async () => {
     await Promise.all(pending)
     times.sort((a, b) => a - b)
     const at = (share) => times[Math.floor(times.length * share)].toFixed(1)
-    console.log(`Node ${process.version}, ${cpus().length} cores, ${Math.round(totalmem() / 2 ** 30)} GiB; asked from the same machine`)
-    console.log(`${size}: analysed by the server ${((Date.now() - analysed) / 1000).toFixed(0)} s or less after it was saved`)
+    console.log(
+      `Node ${process.version}, ${cpus().length} cores, ${Math.round(totalmem() / 2 ** 30)} GiB; asked from the same machine`,
+    )
+    console.log(
+      `${size}: analysed by the server ${((Date.now() - analysed) / 1000).toFixed(0)} s or less after it was saved`,
+    )
     console.log(
       `${size}: a trace through the HTTP API, ${RATE} a second for ${SECONDS} s: ${at(0.5)} ms median, ${at(0.95)} ms at 95 %, ${at(0.99)} ms at 99 %, ${failed} failed`,
     )

@@ -11,7 +11,20 @@ const folder = mkdtempSync(join(tmpdir(), 'salt-trail-compare-'))
 const out = createWriteStream(outFile)
 
 /** Words for people, and the mends offered, may differ between builds. */
-const FOR_PEOPLE = new Set(['sentence', 'decision', 'what', 'message', 'says', 'because', 'mend', 'asks', 'found', 'reason', 'facts', 'suggestion'])
+const FOR_PEOPLE = new Set([
+  'sentence',
+  'decision',
+  'what',
+  'message',
+  'says',
+  'because',
+  'mend',
+  'asks',
+  'found',
+  'reason',
+  'facts',
+  'suggestion',
+])
 const stripped = (key, value) => (FOR_PEOPLE.has(key) ? undefined : value)
 
 /** What a command prints, and its status. */

@@ -11,7 +11,10 @@ import { parseArgs } from 'node:util'
 import { build } from 'esbuild'
 import { root } from '../machine/run.mjs'
 
-const { values, positionals } = parseArgs({ allowPositionals: true, options: { estates: { type: 'string', default: '500' } } })
+const { values, positionals } = parseArgs({
+  allowPositionals: true,
+  options: { estates: { type: 'string', default: '500' } },
+})
 const [revision = 'HEAD'] = positionals
 const folder = mkdtempSync(join(tmpdir(), 'salt-trail-builds-'))
 const git = (...args) => {
@@ -31,7 +34,9 @@ async function bundle(entry, checkout, name) {
     mainFields: ['module', 'main'],
     nodePaths: [join(root, 'node_modules')],
     alias: { '@salt-trail/core': join(checkout, 'core/src/index.ts') },
-    banner: { js: "import { createRequire as salt } from 'node:module'; const require = salt(import.meta.url); const __dirname = '/';" },
+    banner: {
+      js: "import { createRequire as salt } from 'node:module'; const require = salt(import.meta.url); const __dirname = '/';",
+    },
     logLevel: 'error',
   })
   return outfile
@@ -39,9 +44,17 @@ async function bundle(entry, checkout, name) {
 
 function answers(name, main, cases) {
   const out = join(folder, `${name}.txt`)
-  const child = spawn(process.execPath, ['--max-old-space-size=4096', join(root, 'scripts/compare/answers.mjs'), main, cases, out], { stdio: 'inherit' })
+  const child = spawn(
+    process.execPath,
+    ['--max-old-space-size=4096', join(root, 'scripts/compare/answers.mjs'), main, cases, out],
+    { stdio: 'inherit' },
+  )
   return new Promise((resolve, reject) => {
-    child.once('exit', (status) => (status === 0 ? resolve(out) : reject(new Error(`the answers of ${name} ended with ${status}`))))
+    child.once('exit', (status) =>
+      status === 0
+        ? resolve(out)
+        : reject(new Error(`the answers of ${name} ended with ${status}`)),
+    )
   })
 }
 
@@ -63,7 +76,8 @@ async function compare(before, after) {
       continue
     }
     differing++
-    if (differing <= 20) process.stdout.write(`  ${line.slice(0, line.indexOf('\t'))}\n${difference(line, other)}\n`)
+    if (differing <= 20)
+      process.stdout.write(`  ${line.slice(0, line.indexOf('\t'))}\n${difference(line, other)}\n`)
   }
   process.stdout.write(`${same} answers are the same as at ${revision}, ${differing} differ\n`)
   return differing
@@ -72,11 +86,22 @@ async function compare(before, after) {
 const worktree = join(folder, 'before')
 try {
   git('worktree', 'add', '--detach', worktree, revision)
-  const made = await import(pathToFileURL(await bundle('scripts/compare/cases.ts', root, 'cases')).href)
+  const made = await import(
+    pathToFileURL(await bundle('scripts/compare/cases.ts', root, 'cases')).href
+  )
   const cases = join(folder, 'cases.txt')
-  writeFileSync(cases, [...made.cases(root, Number(values.estates))].map((one) => JSON.stringify(one)).join('\n'))
-  const mains = [await bundle('cli/main.ts', worktree, 'cli-before'), await bundle('cli/main.ts', root, 'cli-after')]
-  const [before, after] = await Promise.all([answers('before', mains[0], cases), answers('after', mains[1], cases)])
+  writeFileSync(
+    cases,
+    [...made.cases(root, Number(values.estates))].map((one) => JSON.stringify(one)).join('\n'),
+  )
+  const mains = [
+    await bundle('cli/main.ts', worktree, 'cli-before'),
+    await bundle('cli/main.ts', root, 'cli-after'),
+  ]
+  const [before, after] = await Promise.all([
+    answers('before', mains[0], cases),
+    answers('after', mains[1], cases),
+  ])
   process.exitCode = (await compare(before, after)) === 0 ? 0 : 1
 } finally {
   git('worktree', 'remove', '--force', worktree)

@@ -14,31 +14,70 @@ export interface GeneratedEstate {
 export function generateEstate(size: Size, seed: number): GeneratedEstate {
   const r = random(seed)
   const sections: Record<string, Json> = {}
-  const draft: Draft = { sections, planted: [], put: (section, id, object) => void ((sections[section] ??= {})[id] = object) }
-  const places = Array.from({ length: size.networks }, (_, number) => placeOf(number, size.networks))
+  const draft: Draft = {
+    sections,
+    planted: [],
+    put: (section, id, object) => void ((sections[section] ??= {})[id] = object),
+  }
+  const places = Array.from({ length: size.networks }, (_, number) =>
+    placeOf(number, size.networks),
+  )
   const regions = REGIONS.filter((region) => places.some((place) => place.region === region))
   for (const region of regions) draft.put('regions', region, { zones: zonesOf(region) })
   for (const place of places) addNetwork(draft, r, size, place, places)
   for (const region of regions) addRegion(draft, size, region, regions, places)
   addOutside(draft, regions)
   addOverall(draft, places)
-  return { estate: { format: 'salt-trail/1', name: `Made for measuring, seed ${seed}`, ...sections, ...overallLists }, planted: draft.planted }
+  return {
+    estate: {
+      format: 'salt-trail/1',
+      name: `Made for measuring, seed ${seed}`,
+      ...sections,
+      ...overallLists,
+    },
+    planted: draft.planted,
+  }
 }
 
 /** The router of a region, its firewall in the hub, an inline gate, and peerings of the default-open spokes. */
-function addRegion(draft: Draft, size: Size, region: string, regions: readonly string[], places: readonly Place[]): void {
+function addRegion(
+  draft: Draft,
+  size: Size,
+  region: string,
+  regions: readonly string[],
+  places: readonly Place[],
+): void {
   const hub = hubOf(region)
   const own = places.filter((place) => place.region === region)
   const hubNumber = own[0]!.number
   const attachments: Json = {}
-  for (const place of own) attachments[place.id] = { network: place.id, subnets: [3, 4, 5].map((subnet) => `${place.id}-s${subnet}`), table: 'main' }
+  for (const place of own)
+    attachments[place.id] = {
+      network: place.id,
+      subnets: [3, 4, 5].map((subnet) => `${place.id}-s${subnet}`),
+      table: 'main',
+    }
   attachments.harbour = { gateway: `${region}-circuit`, table: 'main' }
-  for (const other of regions) if (other !== region) attachments[`to-${other}`] = { transit: `${other}-router`, table: 'main' }
+  for (const other of regions)
+    if (other !== region) attachments[`to-${other}`] = { transit: `${other}-router`, table: 'main' }
   const elsewhere = places.filter((place) => place.region !== region)
-  const far = elsewhere.map((place) => ({ to: `10.${place.number >> 5}.${(place.number & 31) << 3}.0/21`, via: `to-${place.region}` }))
-  draft.put('transits', `${region}-router`, { attachments, tables: { main: { learn: 'all', routes: far } } })
-  draft.put('sites', `${region}-harbour`, { ranges: [`172.20.${REGIONS.indexOf(region as (typeof REGIONS)[number])}.0/24`] })
-  draft.put('gateways', `${region}-circuit`, { kind: 'private', network: hub, site: `${region}-harbour`, announces: ['10.0.0.0/8'] })
+  const far = elsewhere.map((place) => ({
+    to: `10.${place.number >> 5}.${(place.number & 31) << 3}.0/21`,
+    via: `to-${place.region}`,
+  }))
+  draft.put('transits', `${region}-router`, {
+    attachments,
+    tables: { main: { learn: 'all', routes: far } },
+  })
+  draft.put('sites', `${region}-harbour`, {
+    ranges: [`172.20.${REGIONS.indexOf(region as (typeof REGIONS)[number])}.0/24`],
+  })
+  draft.put('gateways', `${region}-circuit`, {
+    kind: 'private',
+    network: hub,
+    site: `${region}-harbour`,
+    announces: ['10.0.0.0/8'],
+  })
 
   const walls = ['inside', 'outside'].map((label, index) => {
     const id = `${region}-wall-${label}`
@@ -70,7 +109,9 @@ function addRegion(draft: Draft, size: Size, region: string, regions: readonly s
   draft.put('firewalls', `${region}-gate`, {
     style: 'inline',
     network: hub,
-    endpoints: Object.fromEntries(zonesOf(region).map((zone, index) => [zone, { subnet: `${hub}-s${index + 3}` }])),
+    endpoints: Object.fromEntries(
+      zonesOf(region).map((zone, index) => [zone, { subnet: `${hub}-s${index + 3}` }]),
+    ),
     policy: [{ order: 10, protocol: 'tcp', ports: [443], action: 'allow' }],
   })
   draft.put('frontends', `${region}-front`, {
@@ -78,7 +119,9 @@ function addRegion(draft: Draft, size: Size, region: string, regions: readonly s
     subnets: [`${hub}-s2`],
     publicAddresses: [publicAddress(hubNumber * 32 + 31)],
     privateAddresses: [subnetAddress(hubNumber, 2, 50)],
-    listeners: [{ protocol: 'tcp', port: 443, targets: [3, 4].map((subnet) => `${hub}-s${subnet}-h0`) }],
+    listeners: [
+      { protocol: 'tcp', port: 443, targets: [3, 4].map((subnet) => `${hub}-s${subnet}-h0`) },
+    ],
   })
   for (const place of own) {
     if (place.behaviour !== 'default-open') continue
@@ -96,14 +139,24 @@ function addRegion(draft: Draft, size: Size, region: string, regions: readonly s
 
 function addOutside(draft: Draft, regions: readonly string[]): void {
   for (let i = 0; i < 20; i++) {
-    draft.put('parties', `broker-${i}`, { ranges: [`198.51.100.${64 + i * 4}/30`], names: [`api.broker-${i}.example`] })
+    draft.put('parties', `broker-${i}`, {
+      ranges: [`198.51.100.${64 + i * 4}/30`],
+      names: [`api.broker-${i}.example`],
+    })
   }
   draft.put('prefixLists', 'harbours', { ranges: regions.map((_, i) => `172.20.${i}.0/24`) })
   const wide = (low: number): Json => ({
     stateful: false,
     rules: [
       { order: 100, direction: 'in', action: 'allow', peers: ['any'] },
-      { order: 110, direction: 'out', action: 'allow', protocol: 'tcp', ports: [80, 443, `${low}-65535`], peers: ['any'] },
+      {
+        order: 110,
+        direction: 'out',
+        action: 'allow',
+        protocol: 'tcp',
+        ports: [80, 443, `${low}-65535`],
+        peers: ['any'],
+      },
     ],
   })
   draft.put('ruleSets', 'wide-list', wide(1024))
@@ -112,16 +165,39 @@ function addOutside(draft: Draft, regions: readonly string[]): void {
 
 function addOverall(draft: Draft, places: readonly Place[]): void {
   draft.put('nameZones', 'measure.internal', {
-    records: Object.fromEntries(places.slice(0, 100).map(({ id, number }) => [`${id}.measure.internal`, [subnetAddress(number, 3, 10)]])),
+    records: Object.fromEntries(
+      places
+        .slice(0, 100)
+        .map(({ id, number }) => [`${id}.measure.internal`, [subnetAddress(number, 3, 10)]]),
+    ),
     linkedTo: places.map(({ id }) => id),
   })
   draft.put('groups', 'spokes', { section: 'networks', where: { name: '*-spoke-*' } })
-  draft.put('expectations', 'cards-stay-home', { from: { tag: 'scope=cards' }, to: 'internet', must: 'never-reach' })
+  draft.put('expectations', 'cards-stay-home', {
+    from: { tag: 'scope=cards' },
+    to: 'internet',
+    must: 'never-reach',
+  })
 }
 
 const overallLists: Json = {
   estateRules: [
-    { order: 1, direction: 'in', action: 'deny', protocol: 'tcp', ports: [3389], peers: ['internet'], appliesTo: 'all' },
-    { order: 2, direction: 'in', action: 'defer', protocol: 'tcp', ports: [443], appliesTo: ['groups/spokes'] },
+    {
+      order: 1,
+      direction: 'in',
+      action: 'deny',
+      protocol: 'tcp',
+      ports: [3389],
+      peers: ['internet'],
+      appliesTo: 'all',
+    },
+    {
+      order: 2,
+      direction: 'in',
+      action: 'defer',
+      protocol: 'tcp',
+      ports: [443],
+      appliesTo: ['groups/spokes'],
+    },
   ],
 }

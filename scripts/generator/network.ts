@@ -36,18 +36,36 @@ export function placeOf(number: number, networks: number): Place {
   const regions = REGIONS.slice(0, Math.min(REGIONS.length, networks))
   const region = regions[number % regions.length]!
   const isHub = number < regions.length
-  const behaviour = isHub ? 'table-routed' : (['table-routed', 'table-routed', 'table-routed', 'default-open', 'priority-routed'] as const)[number % 5]!
-  return { number, id: isHub ? `${region}-hub` : `${region}-spoke-${number}`, region, isHub, behaviour }
+  const behaviour = isHub
+    ? 'table-routed'
+    : (
+        ['table-routed', 'table-routed', 'table-routed', 'default-open', 'priority-routed'] as const
+      )[number % 5]!
+  return {
+    number,
+    id: isHub ? `${region}-hub` : `${region}-spoke-${number}`,
+    region,
+    isHub,
+    behaviour,
+  }
 }
 
 export const hubOf = (region: string): string => `${region}-hub`
-const hasV6 = (place: Place): boolean => place.number % 3 === 0 && place.behaviour !== 'priority-routed'
+const hasV6 = (place: Place): boolean =>
+  place.number % 3 === 0 && place.behaviour !== 'priority-routed'
 
 /** Subnets in three kinds, by turns: the first per zone are public, the next private, the last isolated. */
-const roleOf = (subnet: number): 'public' | 'private' | 'isolated' => (subnet < ZONES ? 'public' : subnet % 7 === 6 ? 'isolated' : 'private')
+const roleOf = (subnet: number): 'public' | 'private' | 'isolated' =>
+  subnet < ZONES ? 'public' : subnet % 7 === 6 ? 'isolated' : 'private'
 
 /** One network with its subnets, hosts, rule sets, tables, doors and translators. */
-export function addNetwork(draft: Draft, r: Random, size: Size, place: Place, others: readonly Place[]): void {
+export function addNetwork(
+  draft: Draft,
+  r: Random,
+  size: Size,
+  place: Place,
+  others: readonly Place[],
+): void {
   const { id, number, region, behaviour } = place
   const v6 = hasV6(place)
   draft.put('networks', id, {
@@ -61,13 +79,23 @@ export function addNetwork(draft: Draft, r: Random, size: Size, place: Place, ot
   draft.put('gateways', `${id}-door`, { kind: 'internet', network: id })
   if (v6) draft.put('gateways', `${id}-six`, { kind: 'outbound-v6', network: id })
   for (let zone = 0; zone < ZONES; zone++) addNat(draft, r, place, zone)
-  for (let table = 0; table < size.tablesPerNetwork; table++) addTable(draft, r, size, place, table, others, v6)
-  for (let subnet = 0; subnet < size.subnetsPerNetwork; subnet++) addSubnet(draft, r, size, place, subnet, v6)
+  for (let table = 0; table < size.tablesPerNetwork; table++)
+    addTable(draft, r, size, place, table, others, v6)
+  for (let subnet = 0; subnet < size.subnetsPerNetwork; subnet++)
+    addSubnet(draft, r, size, place, subnet, v6)
 }
 
-function addNat(draft: Draft, r: Random, { id, number, region, behaviour }: Place, zone: number): void {
+function addNat(
+  draft: Draft,
+  r: Random,
+  { id, number, region, behaviour }: Place,
+  zone: number,
+): void {
   const nat = `${id}-nat-${zone + 1}`
-  const addresses = [publicAddress(number * 32 + zone * 2), publicAddress(number * 32 + zone * 2 + 1)]
+  const addresses = [
+    publicAddress(number * 32 + zone * 2),
+    publicAddress(number * 32 + zone * 2 + 1),
+  ]
   if (behaviour !== 'table-routed') {
     if (zone === 0) draft.put('nats', nat, { network: id, placement: { region }, addresses })
     return
@@ -79,12 +107,22 @@ function addNat(draft: Draft, r: Random, { id, number, region, behaviour }: Plac
     // A translator in a private subnet has itself for its way out.
     placement: { subnet: `${id}-s${stranded ? ZONES + zone : zone}` },
     addresses,
-    ...(number % 4 === 0 ? { rules: [{ order: 10, to: ['198.51.100.80/28'], use: [addresses[1]] }] } : {}),
+    ...(number % 4 === 0
+      ? { rules: [{ order: 10, to: ['198.51.100.80/28'], use: [addresses[1]] }] }
+      : {}),
   })
 }
 
 /** Table 0 is for public subnets, the next ones for the private ones of a zone, the others for isolated ones. */
-function addTable(draft: Draft, r: Random, size: Size, place: Place, table: number, others: readonly Place[], v6: boolean): void {
+function addTable(
+  draft: Draft,
+  r: Random,
+  size: Size,
+  place: Place,
+  table: number,
+  others: readonly Place[],
+  v6: boolean,
+): void {
   const { id, region, behaviour, isHub } = place
   const ref = `${id}-t${table}`
   const zone = ((table - 1 + ZONES) % ZONES) + 1
@@ -94,37 +132,65 @@ function addTable(draft: Draft, r: Random, size: Size, place: Place, table: numb
   const routes: Json[] = []
   const out = table === 0 || priority ? { gateway: `${id}-door` } : { nat: `${id}-nat-${zone}` }
   const dead = r.chance(FAULT_PERCENT * 3)
-  if (!isolated && !open) routes.push({ to: '0.0.0.0/0', via: dead ? { nat: `${id}-nat-gone` } : out })
-  if (!isolated && !open && dead) draft.planted.push({ fault: 'hole-dead-target', object: `routeTables/${ref}` })
+  if (!isolated && !open)
+    routes.push({ to: '0.0.0.0/0', via: dead ? { nat: `${id}-nat-gone` } : out })
+  if (!isolated && !open && dead)
+    draft.planted.push({ fault: 'hole-dead-target', object: `routeTables/${ref}` })
   if (v6 && !isolated && !open) {
     const leaks = table > 0 && r.chance(FAULT_PERCENT * 3)
     if (leaks) draft.planted.push({ fault: 'leak-ipv6', object: `routeTables/${ref}` })
     routes.push({ to: '::/0', via: { gateway: leaks || table === 0 ? `${id}-door` : `${id}-six` } })
   }
   if (!isHub) routes.push({ to: '10.0.0.0/8', via: { transit: `${region}-router` } })
-  if (table % 2 === 1) routes.push({ to: { service: `${region}-store` }, via: { endpoint: `${id}-store` } })
-  if (!isolated) routes.push({ to: { prefixList: 'harbours' }, via: { transit: `${region}-router` } })
+  if (table % 2 === 1)
+    routes.push({ to: { service: `${region}-store` }, via: { endpoint: `${id}-store` } })
+  if (!isolated)
+    routes.push({ to: { prefixList: 'harbours' }, via: { transit: `${region}-router` } })
   const firstOther = r.number(others.length)
   for (let i = 0; routes.length < size.routesPerTable; i++) {
     if (i < others.length - 1) {
       const other = others[(firstOther + i) % others.length]!
       if (other.id === id) continue
-      routes.push({ to: networkRange(other.number), via: i % 11 === 10 ? 'drop' : { transit: `${region}-router` }, ...(priority ? { priority: 100 + i } : {}) })
+      routes.push({
+        to: networkRange(other.number),
+        via: i % 11 === 10 ? 'drop' : { transit: `${region}-router` },
+        ...(priority ? { priority: 100 + i } : {}),
+      })
     } else {
       // Few networks have too few others to fill a table: the rest goes to made-up places beyond the sites.
-      routes.push({ to: `172.${24 + (i >> 8)}.${i & 255}.0/24`, via: i % 3 === 0 ? 'drop' : { transit: `${region}-router` } })
+      routes.push({
+        to: `172.${24 + (i >> 8)}.${i & 255}.0/24`,
+        via: i % 3 === 0 ? 'drop' : { transit: `${region}-router` },
+      })
     }
   }
   draft.put('routeTables', ref, { network: id, ...(isHub ? { learn: 'all' } : {}), routes })
-  if (table === 1) draft.put('endpoints', `${id}-store`, { style: 'routed', service: `${region}-store`, network: id })
+  if (table === 1)
+    draft.put('endpoints', `${id}-store`, {
+      style: 'routed',
+      service: `${region}-store`,
+      network: id,
+    })
 }
 
-function addSubnet(draft: Draft, r: Random, size: Size, place: Place, subnet: number, v6: boolean): void {
+function addSubnet(
+  draft: Draft,
+  r: Random,
+  size: Size,
+  place: Place,
+  subnet: number,
+  v6: boolean,
+): void {
   const { id, number, region, behaviour } = place
   const sid = `${id}-s${subnet}`
   const role = roleOf(subnet)
   const zone = subnet % ZONES
-  const table = role === 'public' ? 0 : role === 'private' ? 1 + zone : Math.min(ZONES + 1 + (subnet % 2), size.tablesPerNetwork - 1)
+  const table =
+    role === 'public'
+      ? 0
+      : role === 'private'
+        ? 1 + zone
+        : Math.min(ZONES + 1 + (subnet % 2), size.tablesPerNetwork - 1)
   const direct = role === 'private' && behaviour === 'table-routed' && r.chance(FAULT_PERCENT)
   if (direct) draft.planted.push({ fault: 'leak-direct', object: `subnets/${sid}` })
   const listed = subnet % 5 === 0
@@ -135,7 +201,9 @@ function addSubnet(draft: Draft, r: Random, size: Size, place: Place, subnet: nu
     ranges: [subnetRange(number, subnet), ...(v6 ? [subnetRange6(number, subnet)] : [])],
     zone: zonesOf(region)[zone],
     role,
-    ...(behaviour === 'priority-routed' ? {} : { routeTable: `${id}-t${direct ? 0 : Math.min(table, size.tablesPerNetwork - 1)}` }),
+    ...(behaviour === 'priority-routed'
+      ? {}
+      : { routeTable: `${id}-t${direct ? 0 : Math.min(table, size.tablesPerNetwork - 1)}` }),
     ...(listed ? { boundary: short ? 'short-list' : 'wide-list' } : {}),
     ...(subnet % 9 === 4 ? { privateServices: 'all' } : {}),
   })
@@ -144,27 +212,52 @@ function addSubnet(draft: Draft, r: Random, size: Size, place: Place, subnet: nu
     const hasPublic = role === 'public' && host === 0
     draft.put('interfaces', `${sid}-h${host}`, {
       subnet: sid,
-      addresses: [subnetAddress(number, subnet, 10 + host), ...(v6 ? [address6(number, subnet, 10 + host)] : [])],
+      addresses: [
+        subnetAddress(number, subnet, 10 + host),
+        ...(v6 ? [address6(number, subnet, 10 + host)] : []),
+      ],
       ruleSets: [`${sid}-rules`],
-      ...(hasPublic || (direct && host === 0) ? { publicAddress: publicAddress(number * 32 + 8 + subnet) } : {}),
+      ...(hasPublic || (direct && host === 0)
+        ? { publicAddress: publicAddress(number * 32 + 8 + subnet) }
+        : {}),
       tags: { tier: ['web', 'app', 'data'][subnet % 3]! },
     })
   }
 }
 
-function addRuleSet(draft: Draft, r: Random, size: Size, { id, number }: Place, subnet: number, role: string): void {
+function addRuleSet(
+  draft: Draft,
+  r: Random,
+  size: Size,
+  { id, number }: Place,
+  subnet: number,
+  role: string,
+): void {
   const sid = `${id}-s${subnet}`
   const rules: Json[] = [
     { direction: 'out', protocol: 'any', peers: ['any'] },
-    { direction: 'in', protocol: 'tcp', ports: [443], peers: [role === 'public' ? 'any' : '10.0.0.0/8'] },
+    {
+      direction: 'in',
+      protocol: 'tcp',
+      ports: [443],
+      peers: [role === 'public' ? 'any' : '10.0.0.0/8'],
+    },
   ]
   if (role === 'public' && r.chance(FAULT_PERCENT * 2)) {
     rules.push({ direction: 'in', protocol: 'tcp', ports: [22], peers: ['internet'] })
     draft.planted.push({ fault: 'open-to-internet', object: `ruleSets/${sid}-rules` })
   }
   for (let i = 0; rules.length < size.rulesPerSubnet; i++) {
-    const peer = i % 6 === 5 ? { ruleSet: `${id}-s${(subnet + i) % size.subnetsPerNetwork}-rules` } : networkRange((number + i * 7) % 8000)
-    rules.push({ direction: 'in', protocol: i % 4 === 0 ? 'udp' : 'tcp', ports: [1024 + ((number * 31 + subnet * 7 + i) % 40000)], peers: [peer] })
+    const peer =
+      i % 6 === 5
+        ? { ruleSet: `${id}-s${(subnet + i) % size.subnetsPerNetwork}-rules` }
+        : networkRange((number + i * 7) % 8000)
+    rules.push({
+      direction: 'in',
+      protocol: i % 4 === 0 ? 'udp' : 'tcp',
+      ports: [1024 + ((number * 31 + subnet * 7 + i) % 40000)],
+      peers: [peer],
+    })
   }
   draft.put('ruleSets', `${sid}-rules`, { rules })
 }

@@ -31,15 +31,20 @@ export function subnetAddress(network: number, subnet: number, host: number): st
   return `10.${network >> 5}.${((network & 31) << 3) + (offset >> 8)}.${offset & 255}`
 }
 
-export const subnetRange = (network: number, subnet: number): string => `${subnetAddress(network, subnet, 0)}/26`
-export const networkRange6 = (network: number): string => `2001:db8:${network.toString(16)}::/56`.replace(':0::', '::')
-export const subnetRange6 = (network: number, subnet: number): string => `2001:db8:${network.toString(16)}:${(subnet + 1).toString(16)}::/64`
+export const subnetRange = (network: number, subnet: number): string =>
+  `${subnetAddress(network, subnet, 0)}/26`
+export const networkRange6 = (network: number): string =>
+  `2001:db8:${network.toString(16)}::/56`.replace(':0::', '::')
+export const subnetRange6 = (network: number, subnet: number): string =>
+  `2001:db8:${network.toString(16)}:${(subnet + 1).toString(16)}::/64`
 export const address6 = (network: number, subnet: number, host: number): string =>
   `2001:db8:${network.toString(16)}:${(subnet + 1).toString(16)}::${host.toString(16)}`
 
 /** Public addresses out of the documentation ranges are soon used up; these come from one made up for measuring only. */
-export const publicAddress = (number: number): string => `193.${number >> 16}.${(number >> 8) & 255}.${number & 255}`
+export const publicAddress = (number: number): string =>
+  `193.${number >> 16}.${(number >> 8) & 255}.${number & 255}`
 
 export const REGIONS = ['north', 'south', 'east', 'west'] as const
 export const ZONES = 3
-export const zonesOf = (region: string): string[] => Array.from({ length: ZONES }, (_, z) => `${region}-${z + 1}`)
+export const zonesOf = (region: string): string[] =>
+  Array.from({ length: ZONES }, (_, z) => `${region}-${z + 1}`)

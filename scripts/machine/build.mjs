@@ -3,7 +3,18 @@ import { existsSync, readdirSync, readFileSync, statSync, writeFileSync } from '
 import { join } from 'node:path'
 import { root, run, say, Told } from './run.mjs'
 
-const SOURCES = ['app', 'core/src', 'core/package.json', 'demo', 'examples', 'modules', 'public', 'server', 'nuxt.config.ts', 'package-lock.json']
+const SOURCES = [
+  'app',
+  'core/src',
+  'core/package.json',
+  'demo',
+  'examples',
+  'modules',
+  'public',
+  'server',
+  'nuxt.config.ts',
+  'package-lock.json',
+]
 const stamp = join(root, '.output/.sources')
 
 function* filesOf(path) {
@@ -16,7 +27,8 @@ function fingerprint() {
   for (const source of SOURCES) {
     const path = join(root, source)
     if (!existsSync(path)) continue
-    for (const file of filesOf(path)) hash.update(file.slice(root.length)).update('\0').update(readFileSync(file)).update('\0')
+    for (const file of filesOf(path))
+      hash.update(file.slice(root.length)).update('\0').update(readFileSync(file)).update('\0')
   }
   return hash.digest('hex')
 }
@@ -26,7 +38,8 @@ export const serverEntry = join(root, '.output/server/index.mjs')
 /** Makes the production build, unless the sources are those it was made from. */
 export function ensureBuilt() {
   const sources = fingerprint()
-  if (existsSync(serverEntry) && existsSync(stamp) && readFileSync(stamp, 'utf8') === sources) return
+  if (existsSync(serverEntry) && existsSync(stamp) && readFileSync(stamp, 'utf8') === sources)
+    return
   say('building …')
   try {
     run(process.execPath, [join(root, 'node_modules/nuxt/bin/nuxt.mjs'), 'build'], {

@@ -22,11 +22,21 @@ const NEEDED = {
 export async function ensureDebian(...names) {
   const missing = names.filter((name) => !NEEDED[name]())
   if (missing.length === 0) return
-  if (!isRoot) throw new Told(`missing Debian packages: ${missing.join(', ')}. Install them as root: apt-get install ${missing.join(' ')}`)
-  if (!existsSync('/usr/bin/apt-get')) throw new Told(`missing: ${missing.join(', ')}, and this machine has no apt-get to install them with`)
+  if (!isRoot)
+    throw new Told(
+      `missing Debian packages: ${missing.join(', ')}. Install them as root: apt-get install ${missing.join(' ')}`,
+    )
+  if (!existsSync('/usr/bin/apt-get'))
+    throw new Told(
+      `missing: ${missing.join(', ')}, and this machine has no apt-get to install them with`,
+    )
   say(`installing ${missing.join(', ')} …`)
   const env = { ...process.env, DEBIAN_FRONTEND: 'noninteractive' }
   run('apt-get', ['update', '-q'], { env })
-  const status = await show('apt-get', ['install', '-y', '-q', '--no-install-recommends', ...missing], { env, stdio: ['ignore', 'ignore', 2] })
+  const status = await show(
+    'apt-get',
+    ['install', '-y', '-q', '--no-install-recommends', ...missing],
+    { env, stdio: ['ignore', 'ignore', 2] },
+  )
   if (status !== 0) throw new Told(`apt-get could not install ${missing.join(', ')}`)
 }

@@ -1,5 +1,13 @@
 import { createHash, randomBytes } from 'node:crypto'
-import { chmodSync, chownSync, existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
+import {
+  chmodSync,
+  chownSync,
+  existsSync,
+  mkdirSync,
+  readFileSync,
+  rmSync,
+  writeFileSync,
+} from 'node:fs'
 import { createServer } from 'node:net'
 import { join } from 'node:path'
 import { postgresPrograms } from './debian.mjs'
@@ -9,7 +17,11 @@ import { isRoot, root, run, Told } from './run.mjs'
 export function dataFolder(name) {
   if (process.env.SALT_TRAIL_DATA) return join(process.env.SALT_TRAIL_DATA, name)
   if (!isRoot) return join(root, '.data', name)
-  return join('/var/lib/salt-trail', createHash('sha256').update(root).digest('hex').slice(0, 12), name)
+  return join(
+    '/var/lib/salt-trail',
+    createHash('sha256').update(root).digest('hex').slice(0, 12),
+    name,
+  )
 }
 
 /** A loopback port that is free: the wanted one, or any. */
@@ -30,7 +42,9 @@ export function freePort(wanted) {
 function postgres(program, args) {
   const path = join(postgresPrograms(), program)
   const options = { cwd: '/', stdio: ['ignore', 'ignore', 'pipe'] }
-  return isRoot ? run('runuser', ['-u', 'postgres', '--', path, ...args], options) : run(path, args, options)
+  return isRoot
+    ? run('runuser', ['-u', 'postgres', '--', path, ...args], options)
+    : run(path, args, options)
 }
 
 function makeFolder(path) {
@@ -59,20 +73,49 @@ export async function startPostgres(folder) {
     writeFileSync(forInitdb, readFileSync(passwordFile), { mode: 0o600 })
     if (isRoot) chownSync(forInitdb, Number(run('id', ['-u', 'postgres'])), -1)
     try {
-      postgres('initdb', ['-D', cluster, '-U', 'salt', '-A', 'scram-sha-256', '--pwfile', forInitdb, '-E', 'UTF8', '--locale=C.UTF-8'])
+      postgres('initdb', [
+        '-D',
+        cluster,
+        '-U',
+        'salt',
+        '-A',
+        'scram-sha-256',
+        '--pwfile',
+        forInitdb,
+        '-E',
+        'UTF8',
+        '--locale=C.UTF-8',
+      ])
     } finally {
       rmSync(forInitdb, { force: true })
     }
   }
   const running = runningPid(cluster)
-  if (running !== null) throw new Told(`a database runs in ${folder} already (process ${running}): is Salt Trail started from this folder in another window?`)
+  if (running !== null)
+    throw new Told(
+      `a database runs in ${folder} already (process ${running}): is Salt Trail started from this folder in another window?`,
+    )
   const port = await freePort(0)
   const settings = `-c listen_addresses=127.0.0.1 -c port=${port} -c unix_socket_directories=`
   try {
-    postgres('pg_ctl', ['-D', cluster, '-w', '-t', '60', '-s', '-l', join(cluster, 'server.log'), '-o', settings, 'start'])
+    postgres('pg_ctl', [
+      '-D',
+      cluster,
+      '-w',
+      '-t',
+      '60',
+      '-s',
+      '-l',
+      join(cluster, 'server.log'),
+      '-o',
+      settings,
+      'start',
+    ])
   } catch (error) {
     const log = join(cluster, 'server.log')
-    throw new Told(`the database did not start. ${error.message}${existsSync(log) ? readFileSync(log, 'utf8').split('\n').slice(-12).join('\n') : ''}`)
+    throw new Told(
+      `the database did not start. ${error.message}${existsSync(log) ? readFileSync(log, 'utf8').split('\n').slice(-12).join('\n') : ''}`,
+    )
   }
   const password = readFileSync(passwordFile, 'utf8')
   return {

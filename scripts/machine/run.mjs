@@ -14,7 +14,10 @@ export const say = (text) => process.stderr.write(`${text}\n`)
 export function run(command, args, options = {}) {
   const result = spawnSync(command, args, { cwd: root, encoding: 'utf8', ...options })
   if (result.error) throw new Told(`${command} could not be run: ${result.error.message}`)
-  if (result.status !== 0) throw new Told(`${command} ${args.join(' ')} failed:\n${result.stdout ?? ''}${result.stderr ?? ''}`)
+  if (result.status !== 0)
+    throw new Told(
+      `${command} ${args.join(' ')} failed:\n${result.stdout ?? ''}${result.stderr ?? ''}`,
+    )
   return result.stdout ?? ''
 }
 

@@ -11,10 +11,22 @@ export interface RevisionHistory extends RevisionInfo {
 }
 
 /** The revisions of an estate, the newest first, with what was found of each; what was accepted counts too. Null if there is no such estate. */
-export async function readHistory(db: Database, slug: string, engine: string): Promise<RevisionHistory[] | null> {
+export async function readHistory(
+  db: Database,
+  slug: string,
+  engine: string,
+): Promise<RevisionHistory[] | null> {
   const { number, createdAt, author, origin, note } = revisions
   const rows = await db
-    .select({ id: revisions.id, number, createdAt, author, origin, note, analysed: analyses.engine })
+    .select({
+      id: revisions.id,
+      number,
+      createdAt,
+      author,
+      origin,
+      note,
+      analysed: analyses.engine,
+    })
     .from(revisions)
     .innerJoin(estates, eq(revisions.estateId, estates.id))
     .leftJoin(analyses, and(eq(analyses.revisionId, revisions.id), eq(analyses.engine, engine)))
@@ -37,17 +49,35 @@ export async function readHistory(db: Database, slug: string, engine: string): P
       : await db
           .select({ id: expectationResults.revisionId, n })
           .from(expectationResults)
-          .where(and(inArray(expectationResults.revisionId, ids), eq(expectationResults.state, 'broken')))
+          .where(
+            and(
+              inArray(expectationResults.revisionId, ids),
+              eq(expectationResults.state, 'broken'),
+            ),
+          )
           .groupBy(expectationResults.revisionId)
   return rows.map(({ id, analysed, ...info }) => {
-    const of = (family: FindingFamily): number => byFamily.find((row) => row.id === id && row.family === family)?.n ?? 0
-    const counts = analysed === null ? null : { leak: of('leak'), hole: of('hole'), weak: of('weak'), broken: broken.find((row) => row.id === id)?.n ?? 0 }
+    const of = (family: FindingFamily): number =>
+      byFamily.find((row) => row.id === id && row.family === family)?.n ?? 0
+    const counts =
+      analysed === null
+        ? null
+        : {
+            leak: of('leak'),
+            hole: of('hole'),
+            weak: of('weak'),
+            broken: broken.find((row) => row.id === id)?.n ?? 0,
+          }
     return { ...info, counts }
   })
 }
 
 /** Findings of one analysed revision that another one does not have, as JSON texts, the gravest first. */
-export async function findingsBeyond(db: Database, revisionId: number, otherId: number): Promise<string[]> {
+export async function findingsBeyond(
+  db: Database,
+  revisionId: number,
+  otherId: number,
+): Promise<string[]> {
   const other = alias(findings, 'other')
   const same = db
     .select({ one: sql`1` })

@@ -1,7 +1,16 @@
 import { parseArgs } from 'node:util'
 import { setTimeout as sleep } from 'node:timers/promises'
 import type pg from 'pg'
-import { analyseShare, compile, hopMemo, joinShares, markerOf, networkOfFinding, type HopMemo, type Model } from '@salt-trail/core'
+import {
+  analyseShare,
+  compile,
+  hopMemo,
+  joinShares,
+  markerOf,
+  networkOfFinding,
+  type HopMemo,
+  type Model,
+} from '@salt-trail/core'
 import { connectionString } from '../database/client'
 import { connected, withClient } from '../database/connected'
 import { failureMessage, isAway } from '../database/failure'
@@ -12,7 +21,15 @@ import { engine } from '../engine'
 import { config } from '../config'
 import { openQueue, type AnalysisJob, type AnalysisQueue, type TakenJob } from './queue'
 import { saveAnalysis } from './results'
-import { beginShare, dropShares, failShare, inTransaction, keepShare, readFound, readRows } from './shares'
+import {
+  beginShare,
+  dropShares,
+  failShare,
+  inTransaction,
+  keepShare,
+  readFound,
+  readRows,
+} from './shares'
 
 /** Told to whoever started the process: which job it has, or that it has none. */
 export type ProcessNews = { readonly took: TakenJob } | { readonly ended: string }
@@ -23,7 +40,8 @@ const PAUSE = 1_000
 const MOST_TRIES = 120
 
 /** The model a process works on. Shares of one revision follow one another, so one is enough. */
-let held: { readonly revisionId: number; readonly model: Model; readonly memo: HopMemo } | null = null
+let held: { readonly revisionId: number; readonly model: Model; readonly memo: HopMemo } | null =
+  null
 
 async function modelOf(url: string, revisionId: number): Promise<{ model: Model; memo: HopMemo }> {
   if (held?.revisionId !== revisionId) {
@@ -35,13 +53,18 @@ async function modelOf(url: string, revisionId: number): Promise<{ model: Model;
 }
 
 async function work(url: string, queue: AnalysisQueue, job: AnalysisJob): Promise<void> {
-  if (job.engine !== engine()) throw new Error('a process of another version took this share; stop it, or bring it to the version of the server')
+  if (job.engine !== engine())
+    throw new Error(
+      'a process of another version took this share; stop it, or bring it to the version of the server',
+    )
   const { share } = job
   if (share === 'join') return join(url, job)
   if (!(await patiently(() => connected(url, (db) => beginShare(db, job, share.number))))) return
   const { model, memo } = await modelOf(url, job.revisionId)
   const found = analyseShare(model, memo, share, () => false)!
-  await patiently(() => withClient(url, (client) => keepShare(client, queue, job, share.number, found)))
+  await patiently(() =>
+    withClient(url, (client) => keepShare(client, queue, job, share.number, found)),
+  )
 }
 
 /** Makes of all shares what an analysis leaves behind, whole or not at all. */
@@ -56,9 +79,14 @@ async function join(url: string, job: AnalysisJob): Promise<void> {
       const { findings, expectations } = joinShares(shares)
       const mark = markerOf(model, findings)
       async function* exits(): AsyncGenerator<string[]> {
-        for await (const rows of readRows(tx, job)) yield rows.map((row) => JSON.stringify(mark(row)))
+        for await (const rows of readRows(tx, job))
+          yield rows.map((row) => JSON.stringify(mark(row)))
       }
-      const made = { revisionId: job.revisionId, engine: job.engine, milliseconds: Date.now() - since.getTime() }
+      const made = {
+        revisionId: job.revisionId,
+        engine: job.engine,
+        milliseconds: Date.now() - since.getTime(),
+      }
       await saveAnalysis(client, made, {
         outline: outlineOf(model),
         exits: exits(),
@@ -80,7 +108,13 @@ const tell = (news: ProcessNews): Promise<void> =>
 
 /** Takes jobs from the queue until there are none, or for ever: as many such processes as there are cores may share it. */
 async function takeJobs(url: string, untilNone: boolean): Promise<void> {
-  const queue = await patiently(() => openQueue({ connectionString: url, keeps: false, seconds: config().SALT_TRAIL_ANALYSIS_SECONDS }))
+  const queue = await patiently(() =>
+    openQueue({
+      connectionString: url,
+      keeps: false,
+      seconds: config().SALT_TRAIL_ANALYSIS_SECONDS,
+    }),
+  )
   try {
     for (;;) {
       const job = await patiently(() => queue.take())
@@ -92,7 +126,9 @@ async function takeJobs(url: string, untilNone: boolean): Promise<void> {
       await tell({ took: job })
       await work(url, queue, job.data).catch(async (error: unknown) => {
         log.error({ err: error, job: job.data }, 'a share of an analysis failed')
-        await patiently(() => connected(url, (db) => failShare(db, job.data, failureMessage(error))))
+        await patiently(() =>
+          connected(url, (db) => failShare(db, job.data, failureMessage(error))),
+        )
       })
       await patiently(() => queue.finish(job))
       await tell({ ended: job.id })

@@ -26,7 +26,11 @@ const processes = new Map<ChildProcess, TakenJob | null>()
 let opened: Promise<AnalysisQueue> | undefined
 
 function queue(): Promise<AnalysisQueue> {
-  opened ??= openQueue({ connectionString: connectionString(), keeps: true, seconds: config().SALT_TRAIL_ANALYSIS_SECONDS }).catch((error: unknown) => {
+  opened ??= openQueue({
+    connectionString: connectionString(),
+    keeps: true,
+    seconds: config().SALT_TRAIL_ANALYSIS_SECONDS,
+  }).catch((error: unknown) => {
     opened = undefined
     throw error
   })
@@ -40,7 +44,10 @@ async function startProcesses(): Promise<void> {
   while (processes.size < config().SALT_TRAIL_ANALYSIS_PROCESSES && idle() < waiting) {
     const child = fork(workerFile('analysis-process'), ['--until-none'], {
       // A large young generation: most of what an analysis makes is forgotten at once.
-      execArgv: [`--max-old-space-size=${config().SALT_TRAIL_ANALYSIS_MEGABYTES}`, '--max-semi-space-size=64'],
+      execArgv: [
+        `--max-old-space-size=${config().SALT_TRAIL_ANALYSIS_MEGABYTES}`,
+        '--max-semi-space-size=64',
+      ],
       stdio: ['ignore', 'ignore', 'inherit', 'ipc'],
     })
     processes.set(child, null)
@@ -52,7 +59,10 @@ async function startProcesses(): Promise<void> {
     child.on('exit', (code, signal) => {
       const job = processes.get(child)
       processes.delete(child)
-      if (job) died(job, signal ?? `status ${code}`).catch((error: unknown) => log.error({ err: error }, 'what a process had could not be given back'))
+      if (job)
+        died(job, signal ?? `status ${code}`).catch((error: unknown) =>
+          log.error({ err: error }, 'what a process had could not be given back'),
+        )
     })
   }
 }
@@ -74,7 +84,11 @@ async function died(job: TakenJob, how: string): Promise<void> {
  * are under way already (by another server, or from before this one was started), and it is looked how
  * far they are. Throws AnalysisEnded.
  */
-export async function analyseInShares(analysis: SharedAnalysis, signal: AbortSignal, tell: (progress: Progress) => void): Promise<void> {
+export async function analyseInShares(
+  analysis: SharedAnalysis,
+  signal: AbortSignal,
+  tell: (progress: Progress) => void,
+): Promise<void> {
   const client = await connectionPool().connect()
   try {
     await beginShares(client, await queue(), analysis, SHARES)
@@ -95,7 +109,11 @@ export async function analyseInShares(analysis: SharedAnalysis, signal: AbortSig
         if (await findAnalysis(db, analysis.revisionId, analysis.engine)) return
         throw new AnalysisEnded('stopped', 'somebody stopped this analysis')
       }
-      tell({ about: state.done < state.of ? 'shares of it' : 'joining its shares', done: state.done, of: state.of + 1 })
+      tell({
+        about: state.done < state.of ? 'shares of it' : 'joining its shares',
+        done: state.done,
+        of: state.of + 1,
+      })
       missed = 0
     } catch (error) {
       if (error instanceof AnalysisEnded || ++missed > MOST_MISSED) throw error
@@ -122,7 +140,8 @@ export async function closeProcesses(): Promise<void> {
     processes.set(child, null)
     child.kill('SIGKILL')
   }
-  for (const job of jobs) if (job) await left?.giveBack(job, 'the server was stopped').catch(() => undefined)
+  for (const job of jobs)
+    if (job) await left?.giveBack(job, 'the server was stopped').catch(() => undefined)
   await left?.close()
   opened = undefined
 }

@@ -36,8 +36,23 @@ export interface AnalysisQueue {
  * Opens the queue. Whoever `keeps` it, which the server does, makes it where it is not there, and
  * gives out again what a process took and did not finish within `seconds`.
  */
-export async function openQueue({ connectionString, keeps, seconds }: { connectionString: string; keeps: boolean; seconds: number }): Promise<AnalysisQueue> {
-  const boss = new PgBoss({ connectionString, max: 1, schema: 'analysis_queue', schedule: false, supervise: keeps, migrate: keeps })
+export async function openQueue({
+  connectionString,
+  keeps,
+  seconds,
+}: {
+  connectionString: string
+  keeps: boolean
+  seconds: number
+}): Promise<AnalysisQueue> {
+  const boss = new PgBoss({
+    connectionString,
+    max: 1,
+    schema: 'analysis_queue',
+    schedule: false,
+    supervise: keeps,
+    migrate: keeps,
+  })
   boss.on('error', (error) => log.warn({ err: error }, 'the queue of analyses could not be asked'))
   await boss.start()
   // A large share may take as long as a whole analysis of a smaller estate.

@@ -1,11 +1,39 @@
-import { and, asc, count, eq, gte, ilike, inArray, isNotNull, isNull, lt, or, sql, type AnyColumn } from 'drizzle-orm'
+import {
+  and,
+  asc,
+  count,
+  eq,
+  gte,
+  ilike,
+  inArray,
+  isNotNull,
+  isNull,
+  lt,
+  or,
+  sql,
+  type AnyColumn,
+} from 'drizzle-orm'
 import { drizzle } from 'drizzle-orm/node-postgres'
 import type pg from 'pg'
-import { familyOfCode, SEVERITIES, type ExpectationResult, type Finding, type FindingFamily, type Severity } from '@salt-trail/core'
+import {
+  familyOfCode,
+  SEVERITIES,
+  type ExpectationResult,
+  type Finding,
+  type FindingFamily,
+  type Severity,
+} from '@salt-trail/core'
 import type { Database } from '../database/client'
 import { copyRows } from '../database/copy'
 import type { Outline } from '../estates/outline'
-import { acceptances, analyses, exitRows, expectationResults, findings, revisions } from '../database/schema'
+import {
+  acceptances,
+  analyses,
+  exitRows,
+  expectationResults,
+  findings,
+  revisions,
+} from '../database/schema'
 
 /** What an analysis leaves behind. */
 export interface AnalysisRows {
@@ -25,10 +53,17 @@ export interface Analysed {
 }
 
 /** Saves what was found of a revision in place of what was there, within a transaction of the client that keeps it whole. */
-export async function saveAnalysis(client: pg.ClientBase, { revisionId, engine, milliseconds }: Analysed, rows: AnalysisRows): Promise<void> {
+export async function saveAnalysis(
+  client: pg.ClientBase,
+  { revisionId, engine, milliseconds }: Analysed,
+  rows: AnalysisRows,
+): Promise<void> {
   const tx = drizzle(client as pg.Client, { casing: 'snake_case' })
-  for (const table of [analyses, exitRows, findings, expectationResults]) await tx.delete(table).where(eq(table.revisionId, revisionId))
-  await tx.insert(analyses).values({ revisionId, engine, milliseconds, outline: JSON.stringify(rows.outline) })
+  for (const table of [analyses, exitRows, findings, expectationResults])
+    await tx.delete(table).where(eq(table.revisionId, revisionId))
+  await tx
+    .insert(analyses)
+    .values({ revisionId, engine, milliseconds, outline: JSON.stringify(rows.outline) })
   let ordinal = 0
   for await (const some of rows.exits) {
     const first = ordinal
@@ -41,22 +76,45 @@ export async function saveAnalysis(client: pg.ClientBase, { revisionId, engine, 
   }
   await copyRows(client, findings, findingRows(revisionId, rows))
   // A broken one is traced by asking for its packet: the trace itself would make the list too long.
-  const results = rows.expectations.map(({ trace: _, ...one }, ordinal) => ({ revisionId, ordinal, state: one.state, body: JSON.stringify(one) }))
+  const results = rows.expectations.map(({ trace: _, ...one }, ordinal) => ({
+    revisionId,
+    ordinal,
+    state: one.state,
+    body: JSON.stringify(one),
+  }))
   await copyRows(client, expectationResults, results)
 }
 
 /** Findings as they are kept, made one by one as they are written. */
-function* findingRows(revisionId: number, { findings: found, networkOf }: AnalysisRows): Generator<typeof findings.$inferInsert> {
+function* findingRows(
+  revisionId: number,
+  { findings: found, networkOf }: AnalysisRows,
+): Generator<typeof findings.$inferInsert> {
   for (const [ordinal, finding] of found.entries()) {
     const { fingerprint, code, severity, anchor, sentence } = finding
     const family = familyOfCode(code)
     const network = networkOf(finding)
-    yield { revisionId, ordinal, fingerprint, code, family, severity, anchor, network, sentence, body: JSON.stringify(finding) }
+    yield {
+      revisionId,
+      ordinal,
+      fingerprint,
+      code,
+      family,
+      severity,
+      anchor,
+      network,
+      sentence,
+      body: JSON.stringify(finding),
+    }
   }
 }
 
 /** When and how long a revision was analysed by this version of the analysis; null if it was not. */
-export async function findAnalysis(db: Database, revisionId: number, engine: string): Promise<{ finishedAt: Date; milliseconds: number } | null> {
+export async function findAnalysis(
+  db: Database,
+  revisionId: number,
+  engine: string,
+): Promise<{ finishedAt: Date; milliseconds: number } | null> {
   const [row] = await db
     .select({ finishedAt: analyses.finishedAt, milliseconds: analyses.milliseconds })
     .from(analyses)
@@ -65,7 +123,11 @@ export async function findAnalysis(db: Database, revisionId: number, engine: str
 }
 
 /** What an analysed revision holds, as a JSON text; null if it was not analysed. */
-export async function readOutline(db: Database, revisionId: number, engine: string): Promise<string | null> {
+export async function readOutline(
+  db: Database,
+  revisionId: number,
+  engine: string,
+): Promise<string | null> {
   const [row] = await db
     .select({ outline: analyses.outline })
     .from(analyses)
@@ -84,7 +146,12 @@ export interface Counts {
 /** How many findings there are of each severity and family, and expectations of each state. */
 export async function countAnalysis(db: Database, revisionId: number): Promise<Counts> {
   const bySeverity = await db
-    .select({ severity: findings.severity, family: findings.family, accepted: isNotNull(acceptances.fingerprint), n: count() })
+    .select({
+      severity: findings.severity,
+      family: findings.family,
+      accepted: isNotNull(acceptances.fingerprint),
+      n: count(),
+    })
     .from(findings)
     .innerJoin(revisions, eq(revisions.id, findings.revisionId))
     .leftJoin(acceptances, isAccepted)
@@ -99,8 +166,14 @@ export async function countAnalysis(db: Database, revisionId: number): Promise<C
     bySeverity.filter((row) => !row.accepted && of(row)).reduce((total, { n }) => total + n, 0)
   const states = (state: string): number => byState.find((row) => row.state === state)?.n ?? 0
   return {
-    findings: Object.fromEntries(SEVERITIES.map((severity) => [severity, sum((row) => row.severity === severity)])) as Record<Severity, number>,
-    families: { leak: sum((row) => row.family === 'leak'), hole: sum((row) => row.family === 'hole'), weak: sum((row) => row.family === 'weak') },
+    findings: Object.fromEntries(
+      SEVERITIES.map((severity) => [severity, sum((row) => row.severity === severity)]),
+    ) as Record<Severity, number>,
+    families: {
+      leak: sum((row) => row.family === 'leak'),
+      hole: sum((row) => row.family === 'hole'),
+      weak: sum((row) => row.family === 'weak'),
+    },
     accepted: bySeverity.filter((row) => row.accepted).reduce((total, { n }) => total + n, 0),
     expectations: { holds: states('holds'), broken: states('broken'), empty: states('empty') },
   }
@@ -120,7 +193,11 @@ export interface Span {
 }
 
 /** Some rows of the matrix, as JSON texts, and how many there are in all. */
-export async function readExits(db: Database, revisionId: number, { from, count: wanted }: Span): Promise<{ total: number; rows: string[] }> {
+export async function readExits(
+  db: Database,
+  revisionId: number,
+  { from, count: wanted }: Span,
+): Promise<{ total: number; rows: string[] }> {
   const of = eq(exitRows.revisionId, revisionId)
   const [all] = await db.select({ n: count() }).from(exitRows).where(of)
   const rows = await db
@@ -152,7 +229,8 @@ export interface FindingsFound {
 }
 
 /** The place of a word in a list, for the database to order by. */
-const placeIn = (column: AnyColumn, words: readonly string[]) => sql`array_position(${sql.param([...words])}::text[], ${column})`
+const placeIn = (column: AnyColumn, words: readonly string[]) =>
+  sql`array_position(${sql.param([...words])}::text[], ${column})`
 
 const GROUPED = {
   severity: { key: findings.severity, place: placeIn(findings.severity, SEVERITIES) },
@@ -166,20 +244,40 @@ const literal = (text: string): string => `%${text.replace(/[\\%_]/g, '\\$&')}%`
 export async function readFindings(
   db: Database,
   revisionId: number,
-  { from, count: wanted, family, severity, text, fingerprint, network, by = 'severity' }: FindingsWanted,
+  {
+    from,
+    count: wanted,
+    family,
+    severity,
+    text,
+    fingerprint,
+    network,
+    by = 'severity',
+  }: FindingsWanted,
 ): Promise<FindingsFound> {
   const where = and(
     eq(findings.revisionId, revisionId),
     family === undefined ? undefined : eq(findings.family, family),
     fingerprint === undefined ? undefined : eq(findings.fingerprint, fingerprint),
     network === undefined ? undefined : eq(findings.network, network),
-    severity === undefined ? undefined : inArray(findings.severity, SEVERITIES.slice(0, SEVERITIES.indexOf(severity) + 1)),
+    severity === undefined
+      ? undefined
+      : inArray(findings.severity, SEVERITIES.slice(0, SEVERITIES.indexOf(severity) + 1)),
     text === undefined || text === ''
       ? undefined
-      : or(ilike(findings.code, literal(text)), ilike(findings.anchor, literal(text)), ilike(findings.sentence, literal(text))),
+      : or(
+          ilike(findings.code, literal(text)),
+          ilike(findings.anchor, literal(text)),
+          ilike(findings.sentence, literal(text)),
+        ),
   )
   const { place, key } = GROUPED[by]
-  const groups = await db.select({ key, total: count() }).from(findings).where(where).groupBy(key).orderBy(place)
+  const groups = await db
+    .select({ key, total: count() })
+    .from(findings)
+    .where(where)
+    .groupBy(key)
+    .orderBy(place)
   const { reason, author, until } = acceptances
   const rows = await db
     .select({ body: findings.body, network: findings.network, accepted: { reason, author, until } })

@@ -97,9 +97,16 @@ function begin(db: Database, revisionId: number): Run {
   }
   const done = runOne(db, revisionId, abort.signal, (progress) => (run.progress = progress), stop)
     .catch((error: unknown) => {
-      const ended = why ?? (error instanceof AnalysisEnded ? error : new AnalysisEnded('failed', `the analysis failed: ${failureMessage(error)}`))
+      const ended =
+        why ??
+        (error instanceof AnalysisEnded
+          ? error
+          : new AnalysisEnded('failed', `the analysis failed: ${failureMessage(error)}`))
       endings.set(revisionId, ended)
-      log[ended.state === 'failed' ? 'error' : 'info']({ revisionId, err: ended.state === 'failed' ? error : undefined }, ended.message)
+      log[ended.state === 'failed' ? 'error' : 'info'](
+        { revisionId, err: ended.state === 'failed' ? error : undefined },
+        ended.message,
+      )
       throw ended
     })
     .finally(() => runs.delete(revisionId))
@@ -123,12 +130,23 @@ async function runOne(
   let timer: NodeJS.Timeout | undefined
   port1.on('message', (progress: Progress) => {
     timer ??= setTimeout(
-      () => stop(new AnalysisEnded('stopped', `the analysis was stopped after ${config().SALT_TRAIL_ANALYSIS_SECONDS} seconds`)),
+      () =>
+        stop(
+          new AnalysisEnded(
+            'stopped',
+            `the analysis was stopped after ${config().SALT_TRAIL_ANALYSIS_SECONDS} seconds`,
+          ),
+        ),
       config().SALT_TRAIL_ANALYSIS_SECONDS * 1_000,
     )
     tell(progress)
   })
-  const task: AnalysisTask = { revisionId, engine: engine(), databaseUrl: connectionString(), port: port2 }
+  const task: AnalysisTask = {
+    revisionId,
+    engine: engine(),
+    databaseUrl: connectionString(),
+    port: port2,
+  }
   try {
     await workers().run(task, { transferList: [port2], signal })
   } finally {

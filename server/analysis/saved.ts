@@ -4,7 +4,10 @@ import { log } from '../log'
 import { analyseSoon } from './runs'
 
 /** What was just saved is analysed at once; whoever saved it does not wait. */
-export async function analyseSaved(db: Database, { slug, number }: { readonly slug: string; readonly number: number }): Promise<void> {
+export async function analyseSaved(
+  db: Database,
+  { slug, number }: { readonly slug: string; readonly number: number },
+): Promise<void> {
   try {
     const saved = await findRevision(db, slug, number)
     if (saved) analyseSoon(db, saved.id)

@@ -19,10 +19,14 @@ export interface SharesState {
   readonly failed: string | null
 }
 
-const ofAnalysis = ({ revisionId, engine }: SharedAnalysis) => and(eq(analysisShares.revisionId, revisionId), eq(analysisShares.engine, engine))
+const ofAnalysis = ({ revisionId, engine }: SharedAnalysis) =>
+  and(eq(analysisShares.revisionId, revisionId), eq(analysisShares.engine, engine))
 
 /** A transaction of which the queue can be part too. */
-export async function inTransaction<T>(client: pg.ClientBase, work: (tx: Database, client: pg.ClientBase) => Promise<T>): Promise<T> {
+export async function inTransaction<T>(
+  client: pg.ClientBase,
+  work: (tx: Database, client: pg.ClientBase) => Promise<T>,
+): Promise<T> {
   await client.query('begin')
   try {
     const result = await work(drizzle(client as pg.Client, { casing: 'snake_case' }), client)
@@ -35,18 +39,29 @@ export async function inTransaction<T>(client: pg.ClientBase, work: (tx: Databas
 }
 
 /** Nobody else looks at the shares of a revision until this transaction ends. */
-const lockShares = (tx: Database, revisionId: number) => tx.execute(sql`select pg_advisory_xact_lock(7251002, ${revisionId}::bigint::int)`)
+const lockShares = (tx: Database, revisionId: number) =>
+  tx.execute(sql`select pg_advisory_xact_lock(7251002, ${revisionId}::bigint::int)`)
 
 /** Puts the shares of an analysis into the queue, unless they are under way; another version's are given up. */
-export async function beginShares(client: pg.ClientBase, queue: AnalysisQueue, analysis: SharedAnalysis, of: number): Promise<void> {
+export async function beginShares(
+  client: pg.ClientBase,
+  queue: AnalysisQueue,
+  analysis: SharedAnalysis,
+  of: number,
+): Promise<void> {
   const { revisionId, engine } = analysis
   await inTransaction(client, async (tx) => {
     await lockShares(tx, revisionId)
-    const under = await tx.select({ state: analysisShares.state }).from(analysisShares).where(ofAnalysis(analysis))
+    const under = await tx
+      .select({ state: analysisShares.state })
+      .from(analysisShares)
+      .where(ofAnalysis(analysis))
     if (under.length > 0 && under.every(({ state }) => state !== 'failed')) return
     await dropShares(tx, revisionId)
     const numbers = Array.from({ length: of }, (_, number) => number)
-    await tx.insert(analysisShares).values(numbers.map((number) => ({ revisionId, engine, number, of })))
+    await tx
+      .insert(analysisShares)
+      .values(numbers.map((number) => ({ revisionId, engine, number, of })))
     await queue.put(
       client,
       numbers.map((number) => ({ revisionId, engine, share: { number, of } })),
@@ -60,7 +75,10 @@ export async function dropShares(db: Pick<Database, 'delete'>, revisionId: numbe
 }
 
 /** How far an analysis is; null where it is not, or no longer, under way. */
-export async function stateOfShares(db: Database, analysis: SharedAnalysis): Promise<SharesState | null> {
+export async function stateOfShares(
+  db: Database,
+  analysis: SharedAnalysis,
+): Promise<SharesState | null> {
   const { state, message } = analysisShares
   const rows = await db.select({ state, message }).from(analysisShares).where(ofAnalysis(analysis))
   if (rows.length === 0) return null
@@ -72,11 +90,21 @@ export async function stateOfShares(db: Database, analysis: SharedAnalysis): Pro
 }
 
 /** Whether a share is still wanted; it is noted that somebody looks at it. */
-export async function beginShare(db: Database, analysis: SharedAnalysis, number: number): Promise<boolean> {
+export async function beginShare(
+  db: Database,
+  analysis: SharedAnalysis,
+  number: number,
+): Promise<boolean> {
   const begun = await db
     .update(analysisShares)
     .set({ state: 'running', startedAt: sql`now()` })
-    .where(and(ofAnalysis(analysis), eq(analysisShares.number, number), ne(analysisShares.state, 'done')))
+    .where(
+      and(
+        ofAnalysis(analysis),
+        eq(analysisShares.number, number),
+        ne(analysisShares.state, 'done'),
+      ),
+    )
     .returning({ number: analysisShares.number })
   return begun.length > 0
 }
@@ -98,11 +126,16 @@ export async function keepShare(
       .where(and(ofAnalysis(analysis), eq(analysisShares.number, number)))
       .returning({ number: analysisShares.number })
     const state = await stateOfShares(tx, analysis)
-    if (kept.length > 0 && state?.done === state?.of) await queue.put(client, [{ ...analysis, share: 'join' }])
+    if (kept.length > 0 && state?.done === state?.of)
+      await queue.put(client, [{ ...analysis, share: 'join' }])
   })
 }
 
-export async function failShare(db: Database, analysis: SharedAnalysis, message: string): Promise<void> {
+export async function failShare(
+  db: Database,
+  analysis: SharedAnalysis,
+  message: string,
+): Promise<void> {
   await db
     .update(analysisShares)
     .set({ state: 'failed', message })
@@ -110,7 +143,10 @@ export async function failShare(db: Database, analysis: SharedAnalysis, message:
 }
 
 /** What the checks found in all shares, in their order, and when the first of them was begun. */
-export async function readFound(db: Database, analysis: SharedAnalysis): Promise<{ shares: FoundShare[]; since: Date }> {
+export async function readFound(
+  db: Database,
+  analysis: SharedAnalysis,
+): Promise<{ shares: FoundShare[]; since: Date }> {
   const shares: FoundShare[] = []
   let since = new Date()
   for (const { number, startedAt } of await sharesOf(db, analysis)) {

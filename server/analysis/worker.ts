@@ -1,5 +1,11 @@
 import type { MessagePort } from 'node:worker_threads'
-import { analyse, compile, networkOfFinding, type AnalysisListener, type Finding } from '@salt-trail/core'
+import {
+  analyse,
+  compile,
+  networkOfFinding,
+  type AnalysisListener,
+  type Finding,
+} from '@salt-trail/core'
 import { outlineOf } from '../estates/outline'
 import { connected, withClient } from '../database/connected'
 import { readRevision } from '../estates/store'
@@ -19,7 +25,12 @@ export interface AnalysisTask {
  * The entry of a worker thread: reads a revision, computes everything of it, and saves that whole,
  * by a connection of its own; the server's thread stays free. Ended in the middle, nothing is saved.
  */
-export default async function analyseRevision({ revisionId, engine, databaseUrl, port }: AnalysisTask): Promise<void> {
+export default async function analyseRevision({
+  revisionId,
+  engine,
+  databaseUrl,
+  port,
+}: AnalysisTask): Promise<void> {
   try {
     const start = performance.now()
     const tell = (progress: Progress): void => port.postMessage(progress)
@@ -42,7 +53,9 @@ export default async function analyseRevision({ revisionId, engine, databaseUrl,
     if (!analyse(model, listener)) throw new Error('the analysis was ended before its end')
     tell({ about: 'saving', done: 1, of: 1 })
     const made = { revisionId, engine, milliseconds: Math.round(performance.now() - start) }
-    await withClient(databaseUrl, (client) => inTransaction(client, () => saveAnalysis(client, made, rows!)))
+    await withClient(databaseUrl, (client) =>
+      inTransaction(client, () => saveAnalysis(client, made, rows!)),
+    )
   } finally {
     port.close()
   }

@@ -41,11 +41,13 @@ export class Refused extends Error {
   }
 }
 
-const refusedQuestion = ({ code, message, part, candidates }: Refusal): Refused => new Refused(422, code, message, { part, candidates })
+const refusedQuestion = ({ code, message, part, candidates }: Refusal): Refused =>
+  new Refused(422, code, message, { part, candidates })
 
 function subnetIn(model: Model, id: string): SubnetModel {
   const subnet = model.subnets[model.index.subnets.get(id) ?? -1]
-  if (!subnet) throw new Refused(404, 'no-such-subnet', `there is no subnet "${id}" in this revision`)
+  if (!subnet)
+    throw new Refused(404, 'no-such-subnet', `there is no subnet "${id}" in this revision`)
   return subnet
 }
 
@@ -80,10 +82,15 @@ export const ANSWERS = {
     if (isRefusal(plan)) throw refusedQuestion(plan)
     return plan
   },
-  hops: ({ model, memo }: HeldModel, { subnet }: { subnet: string }) => hopsJson(model, subnetIn(model, subnet), memo),
-  waysIn: ({ model, memo }: HeldModel, { subnet }: { subnet: string }) => waysInOf(model, subnetIn(model, subnet), memo),
+  hops: ({ model, memo }: HeldModel, { subnet }: { subnet: string }) =>
+    hopsJson(model, subnetIn(model, subnet), memo),
+  waysIn: ({ model, memo }: HeldModel, { subnet }: { subnet: string }) =>
+    waysInOf(model, subnetIn(model, subnet), memo),
   /** The matrix turned to entering, for the rows in sight. */
-  entries: ({ model, memo }: HeldModel, { revision, subnets }: { revision: number; subnets: readonly string[] }) => ({
+  entries: (
+    { model, memo }: HeldModel,
+    { revision, subnets }: { revision: number; subnets: readonly string[] },
+  ) => ({
     revision,
     rows: subnets.map((one) => entriesOf(model, subnetIn(model, one), memo)),
   }),
@@ -97,25 +104,59 @@ export const ANSWERS = {
       named,
       most,
       entering,
-    }: { revision: number; column: Column; subnets: readonly string[]; named?: readonly string[]; most: number; entering: boolean },
+    }: {
+      revision: number
+      column: Column
+      subnets: readonly string[]
+      named?: readonly string[]
+      most: number
+      entering: boolean
+    },
   ) => {
     const all = membersOf(model, column)
     const members = named ?? all.slice(0, most)
     const unknown = members.find((one) => !all.includes(one))
-    if (unknown !== undefined) throw new Refused(404, 'no-such-member', `"${unknown}" is no member of this column`)
+    if (unknown !== undefined)
+      throw new Refused(404, 'no-such-member', `"${unknown}" is no member of this column`)
     const rows = subnets.map((one) => {
       const subnet = subnetIn(model, one)
       if (entering) return { subnet: one, cells: entriesFrom(model, subnet, column, members, memo) }
       const tables = hopsOf(model, subnet, memo)
-      return { subnet: one, cells: members.map((member) => exitsTo(model, subnet, tables, column, destinationsOf(model, subnet, column, member), memo)) }
+      return {
+        subnet: one,
+        cells: members.map((member) =>
+          exitsTo(
+            model,
+            subnet,
+            tables,
+            column,
+            destinationsOf(model, subnet, column, member),
+            memo,
+          ),
+        ),
+      }
     })
     return { revision, column, members, rows }
   },
-  map: ({ model }: HeldModel, { revision, open }: { revision: number; open: readonly string[] }) => ({ revision, ...estateGraph(model, open) }),
-  space: ({ model }: HeldModel, { revision }: { revision: number }) => ({ revision, networks: spaceOf(model) }),
-  seenAs: async ({ model, memo }: HeldModel, { revision, to }: { revision: number; to: string }) => {
+  map: (
+    { model }: HeldModel,
+    { revision, open }: { revision: number; open: readonly string[] },
+  ) => ({ revision, ...estateGraph(model, open) }),
+  space: ({ model }: HeldModel, { revision }: { revision: number }) => ({
+    revision,
+    networks: spaceOf(model),
+  }),
+  seenAs: async (
+    { model, memo }: HeldModel,
+    { revision, to }: { revision: number; to: string },
+  ) => {
     const onlooker = readOnlooker(model, to)
-    if (onlooker === null) throw new Refused(422, 'no-such-onlooker', `"${to}" is neither internet, party:ID of this estate, an address nor a prefix`)
+    if (onlooker === null)
+      throw new Refused(
+        422,
+        'no-such-onlooker',
+        `"${to}" is neither internet, party:ID of this estate, an address nor a prefix`,
+      )
     const seen: SubnetSeen[] = []
     let looked = 0
     for (const index of model.index.subnets.values()) {
@@ -138,11 +179,15 @@ export const ANSWERS = {
     if (!estate) return { ...said, expectations: null }
     const known = model.estate.expectations
     const own = new Map([...estate.expectations].filter(([one]) => !known.has(one)))
-    return { ...said, expectations: proveExpectations(model, own, memo).map(({ trace: _, ...state }) => state) }
+    return {
+      ...said,
+      expectations: proveExpectations(model, own, memo).map(({ trace: _, ...state }) => state),
+    }
   },
 } as const
 
 export type Answers = typeof ANSWERS
 export type AnswerName = keyof Answers
 /** What is to be said with a question of some name. */
-export type Asked<N extends AnswerName> = Parameters<Answers[N]> extends [HeldModel, infer A] ? A : Record<string, never>
+export type Asked<N extends AnswerName> =
+  Parameters<Answers[N]> extends [HeldModel, infer A] ? A : Record<string, never>

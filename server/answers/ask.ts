@@ -17,13 +17,20 @@ function answering(): Tinypool {
     minThreads: 1,
     maxThreads: 1,
     concurrentTasksPerWorker: 32,
-    resourceLimits: { maxOldGenerationSizeMb: config().SALT_TRAIL_ANSWERS_MEGABYTES, maxYoungGenerationSizeMb: 192 },
+    resourceLimits: {
+      maxOldGenerationSizeMb: config().SALT_TRAIL_ANSWERS_MEGABYTES,
+      maxYoungGenerationSizeMb: 192,
+    },
   })
   return pool
 }
 
 /** The answer to a question about a revision, as a JSON text. Throws the refusal of the route that asks. */
-export async function ask<N extends AnswerName>(name: N, revisionId: number, asked: Asked<N>): Promise<string> {
+export async function ask<N extends AnswerName>(
+  name: N,
+  revisionId: number,
+  asked: Asked<N>,
+): Promise<string> {
   const task: AnswerTask = { databaseUrl: connectionString(), revisionId, name, asked }
   const answered = (await answering().run(task)) as Answered
   if ('json' in answered) return answered.json
@@ -32,7 +39,12 @@ export async function ask<N extends AnswerName>(name: N, revisionId: number, ask
 }
 
 /** The same as what a route sends. */
-export async function answer<N extends AnswerName>(event: H3Event, name: N, revisionId: number, asked: Asked<N>): Promise<string> {
+export async function answer<N extends AnswerName>(
+  event: H3Event,
+  name: N,
+  revisionId: number,
+  asked: Asked<N>,
+): Promise<string> {
   const json = await ask(name, revisionId, asked)
   event.node.res.setHeader('content-type', 'application/json')
   return json
@@ -40,7 +52,9 @@ export async function answer<N extends AnswerName>(event: H3Event, name: N, revi
 
 /** Reads a revision before anybody asks something of it; nobody waits for it. */
 export function makeReady(revisionId: number): void {
-  ask('ready', revisionId, {}).catch((error: unknown) => log.warn({ revisionId, err: error }, 'a revision could not be made ready'))
+  ask('ready', revisionId, {}).catch((error: unknown) =>
+    log.warn({ revisionId, err: error }, 'a revision could not be made ready'),
+  )
 }
 
 export async function closeAnswers(): Promise<void> {

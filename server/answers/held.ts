@@ -22,7 +22,10 @@ const held = new LRUCache<number, HeldModel>({
 const making = new Map<number, Promise<HeldModel>>()
 
 /** The model of a revision. Questions about the same revision share one reading of it. */
-export function heldModel(revisionId: number, read: () => Promise<ReadRevision>): Promise<HeldModel> {
+export function heldModel(
+  revisionId: number,
+  read: () => Promise<ReadRevision>,
+): Promise<HeldModel> {
   const known = held.get(revisionId)
   if (known) return Promise.resolve(known)
   const under = making.get(revisionId)

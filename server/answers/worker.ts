@@ -13,13 +13,31 @@ export interface AnswerTask {
 /** An answer as a JSON text, which is passed on as it is; or why there is none. */
 export type Answered =
   | { readonly json: string }
-  | { readonly refused: { readonly status: number; readonly code: string; readonly message: string; readonly more: Record<string, unknown> } }
+  | {
+      readonly refused: {
+        readonly status: number
+        readonly code: string
+        readonly message: string
+        readonly more: Record<string, unknown>
+      }
+    }
 
 /** The entry of the worker thread that answers from models: reading an estate takes seconds where it is large, and the server's thread stays free. */
-export default async function answer({ databaseUrl, revisionId, name, asked }: AnswerTask): Promise<Answered> {
-  const held = await heldModel(revisionId, () => connected(databaseUrl, (db) => readRevision(db, revisionId)))
+export default async function answer({
+  databaseUrl,
+  revisionId,
+  name,
+  asked,
+}: AnswerTask): Promise<Answered> {
+  const held = await heldModel(revisionId, () =>
+    connected(databaseUrl, (db) => readRevision(db, revisionId)),
+  )
   try {
-    return { json: JSON.stringify(await (ANSWERS[name] as (held: HeldModel, asked: unknown) => unknown)(held, asked)) }
+    return {
+      json: JSON.stringify(
+        await (ANSWERS[name] as (held: HeldModel, asked: unknown) => unknown)(held, asked),
+      ),
+    }
   } catch (error) {
     if (!(error instanceof Refused)) throw error
     const { status, code, message, more } = error

@@ -13,7 +13,12 @@ export function comparison(before: number, after: number): Promise<Comparison> {
   const key = `${before} ${after}`
   const held = known.get(key)
   if (held) return held
-  pool ??= new Tinypool({ filename: workerFile('comparison'), minThreads: 0, maxThreads: 1, idleTimeout: 10_000 })
+  pool ??= new Tinypool({
+    filename: workerFile('comparison'),
+    minThreads: 0,
+    maxThreads: 1,
+    idleTimeout: 10_000,
+  })
   const task: ComparisonTask = { databaseUrl: connectionString(), before, after }
   const made = pool.run(task) as Promise<Comparison>
   // A failure is not kept: the database may be back for the next request.

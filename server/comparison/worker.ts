@@ -1,4 +1,10 @@
-import { compareEstates, compareWays, compile, type ObjectChange, type WayChange } from '@salt-trail/core'
+import {
+  compareEstates,
+  compareWays,
+  compile,
+  type ObjectChange,
+  type WayChange,
+} from '@salt-trail/core'
 import { connected } from '../database/connected'
 import { readRevision } from '../estates/store'
 
@@ -24,8 +30,14 @@ const MOST_WAYS = 400
 const MOST_RANGES = 16
 
 /** The entry of a worker thread: reads two revisions and compares them; the server's thread stays free. */
-export default async function compareRevisions({ databaseUrl, before, after }: ComparisonTask): Promise<Comparison> {
-  const saved = await connected(databaseUrl, (db) => Promise.all([readRevision(db, before), readRevision(db, after)]))
+export default async function compareRevisions({
+  databaseUrl,
+  before,
+  after,
+}: ComparisonTask): Promise<Comparison> {
+  const saved = await connected(databaseUrl, (db) =>
+    Promise.all([readRevision(db, before), readRevision(db, after)]),
+  )
   const [a, b] = [saved[0].estate, saved[1].estate]
   const ways = compareWays(compile(a), compile(b))
   return {
@@ -34,6 +46,10 @@ export default async function compareRevisions({ databaseUrl, before, after }: C
     subnetCount: new Set(ways.map(({ subnet }) => subnet)).size,
     ways: ways
       .slice(0, MOST_WAYS)
-      .map((way) => ({ ...way, ranges: way.ranges.slice(0, MOST_RANGES), moreRanges: Math.max(0, way.ranges.length - MOST_RANGES) })),
+      .map((way) => ({
+        ...way,
+        ranges: way.ranges.slice(0, MOST_RANGES),
+        moreRanges: Math.max(0, way.ranges.length - MOST_RANGES),
+      })),
   }
 }

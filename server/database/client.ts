@@ -14,7 +14,11 @@ export function connectionString(): string {
 /** The one pool of this process, made when it is first needed. */
 export function connectionPool(): pg.Pool {
   if (!pool) {
-    pool = new pg.Pool({ connectionString: connectionString(), max: 8, connectionTimeoutMillis: 5_000 })
+    pool = new pg.Pool({
+      connectionString: connectionString(),
+      max: 8,
+      connectionTimeoutMillis: 5_000,
+    })
     // Without a listener, a database that is stopped while a connection idles would end the server.
     pool.on('error', (error) => log.warn({ err: error }, 'a database connection was lost'))
   }

@@ -13,20 +13,31 @@ const ROWS_AT_ONCE = 200
  * inserts: nothing is parsed as a statement. Part of the client's transaction, if it is in one. The
  * client can do nothing else meanwhile, so rows must not be read by it.
  */
-export async function copyRows<T extends PgTable>(client: pg.ClientBase, table: T, rows: Iterable<T['$inferInsert']>): Promise<void> {
+export async function copyRows<T extends PgTable>(
+  client: pg.ClientBase,
+  table: T,
+  rows: Iterable<T['$inferInsert']>,
+): Promise<void> {
   const names = Object.keys(getTableColumns(table))
-  const columns = names.map((name) => `"${name.replace(/\p{Lu}/gu, (letter) => `_${letter.toLowerCase()}`)}"`)
+  const columns = names.map(
+    (name) => `"${name.replace(/\p{Lu}/gu, (letter) => `_${letter.toLowerCase()}`)}"`,
+  )
   function* pieces(): Generator<string> {
     let lines: string[] = []
     for (const row of rows) {
-      lines.push(`${names.map((name) => field((row as Record<string, unknown>)[name])).join('\t')}\n`)
+      lines.push(
+        `${names.map((name) => field((row as Record<string, unknown>)[name])).join('\t')}\n`,
+      )
       if (lines.length < ROWS_AT_ONCE) continue
       yield lines.join('')
       lines = []
     }
     yield lines.join('')
   }
-  await pipeline(Readable.from(pieces()), client.query(copyFrom(`copy "${getTableName(table)}" (${columns.join(', ')}) from stdin`)))
+  await pipeline(
+    Readable.from(pieces()),
+    client.query(copyFrom(`copy "${getTableName(table)}" (${columns.join(', ')}) from stdin`)),
+  )
 }
 
 const ESCAPES: Record<string, string> = { '\\': '\\\\', '\n': '\\n', '\r': '\\r', '\t': '\\t' }
@@ -34,5 +45,7 @@ const ESCAPES: Record<string, string> = { '\\': '\\\\', '\n': '\\n', '\r': '\\r'
 /** A value in the text format of COPY: https://www.postgresql.org/docs/current/sql-copy.html */
 const field = (value: unknown): string => {
   if (value === null || value === undefined) return '\\N'
-  return typeof value === 'string' ? value.replace(/[\\\n\r\t]/g, (one) => ESCAPES[one]!) : String(value)
+  return typeof value === 'string'
+    ? value.replace(/[\\\n\r\t]/g, (one) => ESCAPES[one]!)
+    : String(value)
 }

@@ -14,7 +14,16 @@ export function failureMessage(error: unknown): string {
 }
 
 /** What PostgreSQL and the network say of a database that is stopped, starting, or no longer there. */
-const AWAY = new Set(['57P01', '57P02', '57P03', '08006', 'ECONNREFUSED', 'ECONNRESET', 'EPIPE', 'ENOENT'])
+const AWAY = new Set([
+  '57P01',
+  '57P02',
+  '57P03',
+  '08006',
+  'ECONNREFUSED',
+  'ECONNRESET',
+  'EPIPE',
+  'ENOENT',
+])
 
 /** What the client says, without a code, of a connection that was lost: while it waited for an answer, or before it asked. */
 const LOST = /^(Connection terminated|Client has encountered a connection error|Client was closed)/
@@ -22,8 +31,12 @@ const LOST = /^(Connection terminated|Client has encountered a connection error|
 /** Whether something failed because the database is not there at the moment. */
 export function isAway(error: unknown): boolean {
   const inner = innermost(error)
-  return inner instanceof Error && (AWAY.has((inner as { code?: string }).code ?? '') || LOST.test(inner.message))
+  return (
+    inner instanceof Error &&
+    (AWAY.has((inner as { code?: string }).code ?? '') || LOST.test(inner.message))
+  )
 }
 
 /** Whether something failed because the disk that the database lies on is full. */
-export const isDiskFull = (error: unknown): boolean => (innermost(error) as { code?: string } | null)?.code === DISK_FULL
+export const isDiskFull = (error: unknown): boolean =>
+  (innermost(error) as { code?: string } | null)?.code === DISK_FULL

@@ -12,7 +12,9 @@ export async function migrateDatabase(): Promise<void> {
   try {
     await client.query('select pg_advisory_lock($1)', [LOCK])
     try {
-      await migrate(drizzle(client, { casing: 'snake_case' }), { migrationsFolder: folderOf('migrations') })
+      await migrate(drizzle(client, { casing: 'snake_case' }), {
+        migrationsFolder: folderOf('migrations'),
+      })
     } finally {
       await client.query('select pg_advisory_unlock($1)', [LOCK])
     }

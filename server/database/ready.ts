@@ -11,7 +11,8 @@ async function prepare(): Promise<void> {
   await migrateDatabase()
   if (config().SALT_TRAIL_DEMO === 'no') return
   await loadDemoOnce(database())
-  for (const number of await demoNumbers(database())) await analyseSaved(database(), { slug: DEMO, number })
+  for (const number of await demoNumbers(database()))
+    await analyseSaved(database(), { slug: DEMO, number })
 }
 
 /** Resolves once migrations have run and the demo is loaded. A failure is tried again by the next request. */

@@ -1,4 +1,17 @@
-import { bigserial, bigint, cidr, date, index, integer, pgTable, primaryKey, serial, text, timestamp, unique } from 'drizzle-orm/pg-core'
+import {
+  bigserial,
+  bigint,
+  cidr,
+  date,
+  index,
+  integer,
+  pgTable,
+  primaryKey,
+  serial,
+  text,
+  timestamp,
+  unique,
+} from 'drizzle-orm/pg-core'
 
 /** An organisation's networks under one name; what they are is in its revisions. */
 export const estates = pgTable('estates', {
@@ -56,7 +69,10 @@ export const revisionRanges = pgTable(
     ordinal: integer().notNull(),
     range: cidr().notNull(),
   },
-  (t) => [primaryKey({ columns: [t.revisionId, t.section, t.objectId, t.ordinal] }), index('revision_ranges_range').using('gist', t.range.op('inet_ops'))],
+  (t) => [
+    primaryKey({ columns: [t.revisionId, t.section, t.objectId, t.ordinal] }),
+    index('revision_ranges_range').using('gist', t.range.op('inet_ops')),
+  ],
 )
 
 const ofRevision = () =>
@@ -132,7 +148,10 @@ export const findings = pgTable(
     /** The whole finding as JSON. */
     body: text().notNull(),
   },
-  (t) => [primaryKey({ columns: [t.revisionId, t.ordinal] }), index('findings_fingerprint').on(t.fingerprint)],
+  (t) => [
+    primaryKey({ columns: [t.revisionId, t.ordinal] }),
+    index('findings_fingerprint').on(t.fingerprint),
+  ],
 )
 
 /** Findings that somebody lives with, and why. They hold for every revision of an estate, until a day if one is named. */

@@ -15,7 +15,12 @@ const estateId = async (db: Database, slug: string): Promise<number | null> => {
 }
 
 /** Accepts a finding in every revision of an estate, in place of what was said before. False if there is no such estate. */
-export async function acceptFinding(db: Database, slug: string, fingerprint: string, acceptance: Acceptance): Promise<boolean> {
+export async function acceptFinding(
+  db: Database,
+  slug: string,
+  fingerprint: string,
+  acceptance: Acceptance,
+): Promise<boolean> {
   const id = await estateId(db, slug)
   if (id === null) return false
   const said = { ...acceptance, createdAt: new Date() }
@@ -27,7 +32,11 @@ export async function acceptFinding(db: Database, slug: string, fingerprint: str
 }
 
 /** Takes an acceptance back. False if there was none. */
-export async function takeBackAcceptance(db: Database, slug: string, fingerprint: string): Promise<boolean> {
+export async function takeBackAcceptance(
+  db: Database,
+  slug: string,
+  fingerprint: string,
+): Promise<boolean> {
   const id = await estateId(db, slug)
   if (id === null) return false
   const gone = await db

@@ -9,4 +9,8 @@ export interface EstateContent {
   readonly ranges: readonly RangeRow[]
 }
 
-export const contentOf = (estate: Estate): EstateContent => ({ name: estate.name, document: writeJson(estate), ranges: rangeRows(estate) })
+export const contentOf = (estate: Estate): EstateContent => ({
+  name: estate.name,
+  document: writeJson(estate),
+  ranges: rangeRows(estate),
+})

@@ -19,7 +19,9 @@ const history = z
       author: z.string(),
       daysAgo: z.int().min(0),
       note: z.string(),
-      before: z.array(z.strictObject({ file: z.string(), now: z.string().min(1), then: z.string() })),
+      before: z.array(
+        z.strictObject({ file: z.string(), now: z.string().min(1), then: z.string() }),
+      ),
     }),
   )
   .min(1)
@@ -31,27 +33,43 @@ export function demoRevisions(now: number): NewRevision[] {
   let files = estateFilesIn(folder)
   const revisions: NewRevision[] = []
   for (const { author, daysAgo, note, before } of told.reverse()) {
-    revisions.unshift({ content: contentOf(estateOf(files)), files, author, origin: 'demo', note, createdAt: new Date(now - daysAgo * DAY) })
-    for (const edit of before) files = files.map((file) => (file.name === edit.file ? undo(file, edit) : file))
+    revisions.unshift({
+      content: contentOf(estateOf(files)),
+      files,
+      author,
+      origin: 'demo',
+      note,
+      createdAt: new Date(now - daysAgo * DAY),
+    })
+    for (const edit of before)
+      files = files.map((file) => (file.name === edit.file ? undo(file, edit) : file))
   }
   return revisions
 }
 
 function undo(file: SourceFile, { now, then }: { now: string; then: string }): SourceFile {
-  if (!file.text.includes(now)) throw new Error(`${file.name} of the demo does not hold what its history says: ${now}`)
+  if (!file.text.includes(now))
+    throw new Error(`${file.name} of the demo does not hold what its history says: ${now}`)
   return { ...file, text: file.text.replace(now, () => then) }
 }
 
 function estateOf(files: readonly SourceFile[]): Estate {
   const { estate, problems } = readEstate(files)
-  if (!estate) throw new Error(`the demo is not valid: ${problems[0]?.file}:${problems[0]?.line}: ${problems[0]?.message}`)
+  if (!estate)
+    throw new Error(
+      `the demo is not valid: ${problems[0]?.file}:${problems[0]?.line}: ${problems[0]?.message}`,
+    )
   return estate
 }
 
 /** Loads the demo into a database that never had it. One that was deleted does not come back. */
 export async function loadDemoOnce(db: Database): Promise<void> {
   await db.transaction(async (tx) => {
-    const claimed = await tx.insert(loadedDemos).values({ name: DEMO }).onConflictDoNothing().returning()
+    const claimed = await tx
+      .insert(loadedDemos)
+      .values({ name: DEMO })
+      .onConflictDoNothing()
+      .returning()
     if (claimed.length === 0) return
     const [first, ...more] = demoRevisions(Date.now())
     const inside = tx as unknown as Database
@@ -62,4 +80,5 @@ export async function loadDemoOnce(db: Database): Promise<void> {
 }
 
 /** The numbers of the demo's revisions, the newest first; none where it was deleted. */
-export const demoNumbers = async (db: Database): Promise<number[]> => ((await listRevisions(db, DEMO)) ?? []).map(({ number }) => number)
+export const demoNumbers = async (db: Database): Promise<number[]> =>
+  ((await listRevisions(db, DEMO)) ?? []).map(({ number }) => number)

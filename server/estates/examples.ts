@@ -9,7 +9,10 @@ export function listExamples(): { name: string; teaches: string }[] {
   return readdirSync(folder)
     .filter((file) => file.endsWith('.yaml'))
     .sort()
-    .map((file) => ({ name: file.slice(0, -5), teaches: firstComment(readFileSync(join(folder, file), 'utf8')) }))
+    .map((file) => ({
+      name: file.slice(0, -5),
+      teaches: firstComment(readFileSync(join(folder, file), 'utf8')),
+    }))
 }
 
 export function readExample(name: string): SourceFile | null {

@@ -7,4 +7,10 @@ export function limits(): Limits {
 }
 
 /** What was saved is read again however large it is: it was within the limits when it was brought in. */
-export const WITHOUT_LIMITS: Limits = { ...DEFAULT_LIMITS, bytes: Infinity, subnets: Infinity, routes: Infinity, rules: Infinity }
+export const WITHOUT_LIMITS: Limits = {
+  ...DEFAULT_LIMITS,
+  bytes: Infinity,
+  subnets: Infinity,
+  routes: Infinity,
+  rules: Infinity,
+}

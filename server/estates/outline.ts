@@ -3,7 +3,13 @@ import { formatAddress, formatPrefix, MAP_SECTIONS, membersOf, type Model } from
 export interface Outline {
   readonly name: string
   readonly counts: Record<string, number>
-  readonly networks: readonly { id: string; title: string | null; ranges: string[]; behaviour: string; region: string | null }[]
+  readonly networks: readonly {
+    id: string
+    title: string | null
+    ranges: string[]
+    behaviour: string
+    region: string | null
+  }[]
   readonly subnets: readonly {
     id: string
     title: string | null
@@ -16,7 +22,11 @@ export interface Outline {
     ownTable: boolean
   }[]
   /** What the columns of the matrix open into. */
-  readonly members: { readonly services: readonly string[]; readonly sites: readonly string[]; readonly otherNetworks: readonly string[] }
+  readonly members: {
+    readonly services: readonly string[]
+    readonly sites: readonly string[]
+    readonly otherNetworks: readonly string[]
+  }
   /** Everything a question can begin or end at, for completion. */
   readonly ends: readonly { end: string; id: string; about: string; home?: string }[]
 }
@@ -24,13 +34,24 @@ export interface Outline {
 export function outlineOf(model: Model): Outline {
   const { estate, index } = model
   const counts: Record<string, number> = {}
-  for (const section of MAP_SECTIONS) if (index[section].size > 0) counts[section] = index[section].size
-  counts.routes = [...estate.routeTables.values()].reduce((sum, table) => sum + (table.routes?.length ?? 0), 0)
-  counts.rules = [...estate.ruleSets.values()].reduce((sum, set) => sum + (set.rules?.length ?? 0), estate.estateRules.length)
+  for (const section of MAP_SECTIONS)
+    if (index[section].size > 0) counts[section] = index[section].size
+  counts.routes = [...estate.routeTables.values()].reduce(
+    (sum, table) => sum + (table.routes?.length ?? 0),
+    0,
+  )
+  counts.rules = [...estate.ruleSets.values()].reduce(
+    (sum, set) => sum + (set.rules?.length ?? 0),
+    estate.estateRules.length,
+  )
   const subnets = model.subnets.filter((subnet) => index.subnets.has(subnet.id))
   const networkId = (number: number): string => model.networks[number]?.id ?? ''
   const outside = (section: 'sites' | 'parties' | 'services', kind: string) =>
-    [...index[section].keys()].map((id) => ({ end: `${kind}:${id}`, id, about: [kind, ...(estate[section].get(id)?.ranges ?? [])].join(' ') }))
+    [...index[section].keys()].map((id) => ({
+      end: `${kind}:${id}`,
+      id,
+      about: [kind, ...(estate[section].get(id)?.ranges ?? [])].join(' '),
+    }))
   return {
     name: estate.name,
     counts,
@@ -54,7 +75,11 @@ export function outlineOf(model: Model): Outline {
       table: subnet.table < 0 ? null : model.tables[subnet.table]!.id,
       ownTable: subnet.ownTable,
     })),
-    members: { services: membersOf(model, 'services'), sites: membersOf(model, 'sites'), otherNetworks: membersOf(model, 'otherNetworks') },
+    members: {
+      services: membersOf(model, 'services'),
+      sites: membersOf(model, 'sites'),
+      otherNetworks: membersOf(model, 'otherNetworks'),
+    },
     ends: [
       { end: 'internet', id: 'internet', about: 'any public address outside' },
       ...model.interfaces

@@ -1,7 +1,13 @@
 import { and, desc, eq, sql } from 'drizzle-orm'
 import { readEstate, readWritten, type Estate, type SourceFile } from '@salt-trail/core'
 import type { Database } from '../database/client'
-import { checkedRevisions, estates, revisionFiles, revisionRanges, revisions } from '../database/schema'
+import {
+  checkedRevisions,
+  estates,
+  revisionFiles,
+  revisionRanges,
+  revisions,
+} from '../database/schema'
 import { engine } from '../engine'
 import type { EstateContent } from './content'
 import { WITHOUT_LIMITS } from './limits'
@@ -40,7 +46,13 @@ export class RevisionConflict extends Error {
   }
 }
 
-const info = { number: revisions.number, createdAt: revisions.createdAt, author: revisions.author, origin: revisions.origin, note: revisions.note }
+const info = {
+  number: revisions.number,
+  createdAt: revisions.createdAt,
+  author: revisions.author,
+  origin: revisions.origin,
+  note: revisions.note,
+}
 
 export async function listEstates(db: Database): Promise<EstateInfo[]> {
   const rows = await db
@@ -63,10 +75,16 @@ export async function listRevisions(db: Database, slug: string): Promise<Revisio
 }
 
 const revisionWhere = (slug: string, number: number | null) =>
-  number === null ? eq(estates.slug, slug) : and(eq(estates.slug, slug), eq(revisions.number, number))
+  number === null
+    ? eq(estates.slug, slug)
+    : and(eq(estates.slug, slug), eq(revisions.number, number))
 
 /** The id and number of a revision (null: the newest), or null if there is none. */
-export async function findRevision(db: Database, slug: string, number: number | null): Promise<{ id: number; number: number } | null> {
+export async function findRevision(
+  db: Database,
+  slug: string,
+  number: number | null,
+): Promise<{ id: number; number: number } | null> {
   const [row] = await db
     .select({ id: revisions.id, number: revisions.number })
     .from(revisions)
@@ -87,7 +105,10 @@ export async function sizeOfDocument(db: Database, revisionId: number): Promise<
 }
 
 export async function readDocument(db: Database, revisionId: number): Promise<string> {
-  const [row] = await db.select({ document: revisions.document }).from(revisions).where(eq(revisions.id, revisionId))
+  const [row] = await db
+    .select({ document: revisions.document })
+    .from(revisions)
+    .where(eq(revisions.id, revisionId))
   if (!row) throw new Error(`revision ${revisionId} is gone`)
   return row.document
 }
@@ -105,11 +126,18 @@ export interface ReadRevision {
  */
 export async function readRevision(db: Database, revisionId: number): Promise<ReadRevision> {
   const document = await readDocument(db, revisionId)
-  const [known] = await db.select().from(checkedRevisions).where(eq(checkedRevisions.revisionId, revisionId))
+  const [known] = await db
+    .select()
+    .from(checkedRevisions)
+    .where(eq(checkedRevisions.revisionId, revisionId))
   const written = known?.engine === engine() ? readWritten(document) : null
   if (written) return { document, estate: written }
-  const { estate, problems } = readEstate([{ name: `revision ${revisionId}`, text: document }], WITHOUT_LIMITS)
-  if (!estate) throw new Error(`revision ${revisionId} can no longer be read: ${problems[0]?.message}`)
+  const { estate, problems } = readEstate(
+    [{ name: `revision ${revisionId}`, text: document }],
+    WITHOUT_LIMITS,
+  )
+  if (!estate)
+    throw new Error(`revision ${revisionId} can no longer be read: ${problems[0]?.message}`)
   await noteChecked(db, revisionId)
   return { document, estate }
 }
@@ -117,7 +145,10 @@ export async function readRevision(db: Database, revisionId: number): Promise<Re
 /** Notes that this version has checked the document of a revision. */
 async function noteChecked(db: Pick<Database, 'insert'>, revisionId: number): Promise<void> {
   const checked = { revisionId, engine: engine() }
-  await db.insert(checkedRevisions).values(checked).onConflictDoUpdate({ target: checkedRevisions.revisionId, set: checked })
+  await db
+    .insert(checkedRevisions)
+    .values(checked)
+    .onConflictDoUpdate({ target: checkedRevisions.revisionId, set: checked })
 }
 
 export async function readFiles(db: Database, revisionId: number): Promise<SourceFile[]> {
@@ -129,13 +160,21 @@ export async function readFiles(db: Database, revisionId: number): Promise<Sourc
 }
 
 /** Starts an estate with its first revision; the slug is made from the name and is its own. */
-export async function createEstate(db: Database, first: NewRevision): Promise<{ slug: string; number: number }> {
+export async function createEstate(
+  db: Database,
+  first: NewRevision,
+): Promise<{ slug: string; number: number }> {
   return db.transaction(async (tx) => {
     // One creation at a time, so that two estates of one name get two slugs.
     await tx.execute(sql`lock table ${estates} in share row exclusive mode`)
-    const taken = new Set((await tx.select({ slug: estates.slug }).from(estates)).map((row) => row.slug))
+    const taken = new Set(
+      (await tx.select({ slug: estates.slug }).from(estates)).map((row) => row.slug),
+    )
     const slug = freeSlug(first.content.name, taken)
-    const [row] = await tx.insert(estates).values({ slug, name: first.content.name }).returning({ id: estates.id })
+    const [row] = await tx
+      .insert(estates)
+      .values({ slug, name: first.content.name })
+      .returning({ id: estates.id })
     await insertRevision(tx, row!.id, 1, first)
     return { slug, number: 1 }
   })
@@ -145,9 +184,18 @@ export async function createEstate(db: Database, first: NewRevision): Promise<{ 
  * Saves a new revision of an estate, whole or not at all. `base` is the revision it was made from:
  * if that is no longer the newest, RevisionConflict is thrown and nothing is saved. Null if there is no such estate.
  */
-export async function addRevision(db: Database, slug: string, base: number, next: NewRevision): Promise<{ slug: string; number: number } | null> {
+export async function addRevision(
+  db: Database,
+  slug: string,
+  base: number,
+  next: NewRevision,
+): Promise<{ slug: string; number: number } | null> {
   return db.transaction(async (tx) => {
-    const [row] = await tx.select({ id: estates.id }).from(estates).where(eq(estates.slug, slug)).for('update')
+    const [row] = await tx
+      .select({ id: estates.id })
+      .from(estates)
+      .where(eq(estates.slug, slug))
+      .for('update')
     if (!row) return null
     const [head] = await tx
       .select({ number: sql<number>`max(${revisions.number})` })
@@ -162,7 +210,12 @@ export async function addRevision(db: Database, slug: string, base: number, next
 
 const ROWS_AT_ONCE = 5_000
 
-async function insertRevision(tx: Pick<Database, 'insert'>, estateId: number, number: number, revision: NewRevision): Promise<void> {
+async function insertRevision(
+  tx: Pick<Database, 'insert'>,
+  estateId: number,
+  number: number,
+  revision: NewRevision,
+): Promise<void> {
   const { content, files, author, origin, note = '', createdAt } = revision
   const [row] = await tx
     .insert(revisions)
@@ -170,10 +223,15 @@ async function insertRevision(tx: Pick<Database, 'insert'>, estateId: number, nu
     .returning({ id: revisions.id })
   const revisionId = row!.id
   await noteChecked(tx, revisionId)
-  if (files.length > 0) await tx.insert(revisionFiles).values(files.map((file, ordinal) => ({ revisionId, ordinal, ...file })))
+  if (files.length > 0)
+    await tx
+      .insert(revisionFiles)
+      .values(files.map((file, ordinal) => ({ revisionId, ordinal, ...file })))
   const { ranges } = content
   for (let at = 0; at < ranges.length; at += ROWS_AT_ONCE) {
-    await tx.insert(revisionRanges).values(ranges.slice(at, at + ROWS_AT_ONCE).map((range) => ({ revisionId, ...range })))
+    await tx
+      .insert(revisionRanges)
+      .values(ranges.slice(at, at + ROWS_AT_ONCE).map((range) => ({ revisionId, ...range })))
   }
 }
 

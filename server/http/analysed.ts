@@ -8,11 +8,14 @@ import { refusal } from './respond'
 import { revisionOf } from './revision'
 
 /** A revision that is analysed: who asks earlier waits for it, and shares the one run. */
-export async function analysedRevision(event: H3Event): Promise<{ db: Database; id: number; number: number; milliseconds: number }> {
+export async function analysedRevision(
+  event: H3Event,
+): Promise<{ db: Database; id: number; number: number; milliseconds: number }> {
   const { db, id, number } = await revisionOf(event)
   await analysedOrRefused(db, id)
   const found = await findAnalysis(db, id, engine())
-  if (!found) throw refusal(503, 'analysis-failed', 'the analysis of this revision is gone; ask again')
+  if (!found)
+    throw refusal(503, 'analysis-failed', 'the analysis of this revision is gone; ask again')
   return { db, id, number, milliseconds: found.milliseconds }
 }
 
@@ -27,7 +30,12 @@ export async function analysedOrRefused(db: Database, id: number): Promise<void>
 }
 
 /** An answer of JSON texts as they are kept, so that nothing is read only to be written again. */
-export function sendList(event: H3Event, about: Record<string, unknown>, name: string, texts: readonly string[]): string {
+export function sendList(
+  event: H3Event,
+  about: Record<string, unknown>,
+  name: string,
+  texts: readonly string[],
+): string {
   event.node.res.setHeader('content-type', 'application/json')
   return `${JSON.stringify(about).slice(0, -1)},${JSON.stringify(name)}:[${texts.join(',')}]}`
 }

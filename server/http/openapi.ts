@@ -1,4 +1,8 @@
-import { createDocument, type ZodOpenApiOperationObject, type ZodOpenApiPathsObject } from 'zod-openapi'
+import {
+  createDocument,
+  type ZodOpenApiOperationObject,
+  type ZodOpenApiPathsObject,
+} from 'zod-openapi'
 import { z } from 'zod'
 import {
   acceptanceBody,
@@ -36,7 +40,14 @@ import {
 import { differenceAnswer, historyAnswer, sinceQuery } from '../../contract/revisions'
 import { hopsAnswer, subnetQuery, waysInAnswer } from '../../contract/subnets'
 import { mendsAnswer, traceAnswer } from '../../contract/traces'
-import { entriesAnswer, entriesQuery, exitsAnswer, exitsQuery, membersAnswer, membersQuery } from '../../contract/exits'
+import {
+  entriesAnswer,
+  entriesQuery,
+  exitsAnswer,
+  exitsQuery,
+  membersAnswer,
+  membersQuery,
+} from '../../contract/exits'
 
 interface Described {
   readonly summary: string
@@ -53,14 +64,34 @@ const anyJson = z.record(z.string(), z.unknown())
 const files = z.array(z.object({ name: z.string(), text: z.string() }))
 
 /** Every route of the API. A test holds this against the files under server/api. */
-export const ROUTES: Record<string, Partial<Record<'get' | 'post' | 'put' | 'delete', Described>>> = {
-  '/api/check': { post: { summary: 'Everything wrong with some estate files; nothing is saved', body: checkBody, answer: problemsAnswer } },
+export const ROUTES: Record<
+  string,
+  Partial<Record<'get' | 'post' | 'put' | 'delete', Described>>
+> = {
+  '/api/check': {
+    post: {
+      summary: 'Everything wrong with some estate files; nothing is saved',
+      body: checkBody,
+      answer: problemsAnswer,
+    },
+  },
   '/api/estates': {
     get: { summary: 'All estates with their newest revision', answer: z.array(estateInfo) },
-    post: { summary: 'Start an estate from files', body: newEstateBody, answer: savedAnswer, status: 201, refuses: [413, 422, 507] },
+    post: {
+      summary: 'Start an estate from files',
+      body: newEstateBody,
+      answer: savedAnswer,
+      status: 201,
+      refuses: [413, 422, 507],
+    },
   },
   '/api/estates/{estate}/revisions': {
-    get: { summary: 'The revisions of an estate, newest first', path: estateParams, answer: z.array(revisionInfo), refuses: [404] },
+    get: {
+      summary: 'The revisions of an estate, newest first',
+      path: estateParams,
+      answer: z.array(revisionInfo),
+      refuses: [404],
+    },
     post: {
       summary: 'Save files as the next revision, whole or not at all',
       path: estateParams,
@@ -71,13 +102,30 @@ export const ROUTES: Record<string, Partial<Record<'get' | 'post' | 'put' | 'del
     },
   },
   '/api/estates/{estate}/history': {
-    get: { summary: 'The revisions with how much is wrong with each', path: estateParams, answer: historyAnswer, refuses: [404] },
+    get: {
+      summary: 'The revisions with how much is wrong with each',
+      path: estateParams,
+      answer: historyAnswer,
+      refuses: [404],
+    },
   },
   '/api/estates/{estate}/compare': {
-    post: { summary: 'What files would change against the newest revision', path: estateParams, body: checkBody, answer: changesAnswer, refuses: [404] },
+    post: {
+      summary: 'What files would change against the newest revision',
+      path: estateParams,
+      body: checkBody,
+      answer: changesAnswer,
+      refuses: [404],
+    },
   },
   '/api/estates/{estate}/acceptances/{fingerprint}': {
-    put: { summary: 'Live with a finding, and say why', path: acceptanceParams, body: acceptanceBody, answer: acceptanceBody, refuses: [404, 507] },
+    put: {
+      summary: 'Live with a finding, and say why',
+      path: acceptanceParams,
+      body: acceptanceBody,
+      answer: acceptanceBody,
+      refuses: [404, 507],
+    },
     delete: {
       summary: 'Take that back',
       path: acceptanceParams,
@@ -86,16 +134,49 @@ export const ROUTES: Record<string, Partial<Record<'get' | 'post' | 'put' | 'del
     },
   },
   '/api/estates/{estate}/{revision}/document': {
-    get: { summary: 'A revision in the format', path: revisionParams, query: notationQuery, answer: anyJson, refuses: [404] },
+    get: {
+      summary: 'A revision in the format',
+      path: revisionParams,
+      query: notationQuery,
+      answer: anyJson,
+      refuses: [404],
+    },
   },
   '/api/estates/{estate}/{revision}/files': {
-    get: { summary: 'The files a revision was brought in with', path: revisionParams, answer: files, refuses: [404] },
+    get: {
+      summary: 'The files a revision was brought in with',
+      path: revisionParams,
+      answer: files,
+      refuses: [404],
+    },
   },
-  '/api/estates/{estate}/{revision}/outline': { get: { summary: 'What a revision holds', path: revisionParams, answer: outlineAnswer, refuses: [404] } },
+  '/api/estates/{estate}/{revision}/outline': {
+    get: {
+      summary: 'What a revision holds',
+      path: revisionParams,
+      answer: outlineAnswer,
+      refuses: [404],
+    },
+  },
   '/api/estates/{estate}/{revision}/analysis': {
-    get: { summary: 'How far the analysis of a revision is; begins it where it never was', path: revisionParams, answer: analysisAnswer, refuses: [404] },
-    post: { summary: 'Analyse a revision again after a failure or a stop', path: revisionParams, answer: analysisAnswer, refuses: [404] },
-    delete: { summary: 'Stop the analysis of a revision', path: revisionParams, answer: analysisAnswer, refuses: [404] },
+    get: {
+      summary: 'How far the analysis of a revision is; begins it where it never was',
+      path: revisionParams,
+      answer: analysisAnswer,
+      refuses: [404],
+    },
+    post: {
+      summary: 'Analyse a revision again after a failure or a stop',
+      path: revisionParams,
+      answer: analysisAnswer,
+      refuses: [404],
+    },
+    delete: {
+      summary: 'Stop the analysis of a revision',
+      path: revisionParams,
+      answer: analysisAnswer,
+      refuses: [404],
+    },
   },
   '/api/estates/{estate}/{revision}/exits': {
     get: {
@@ -107,10 +188,22 @@ export const ROUTES: Record<string, Partial<Record<'get' | 'post' | 'put' | 'del
     },
   },
   '/api/estates/{estate}/{revision}/entries': {
-    get: { summary: 'By what traffic enters some subnets', path: revisionParams, query: entriesQuery, answer: entriesAnswer, refuses: [404] },
+    get: {
+      summary: 'By what traffic enters some subnets',
+      path: revisionParams,
+      query: entriesQuery,
+      answer: entriesAnswer,
+      refuses: [404],
+    },
   },
   '/api/estates/{estate}/{revision}/members': {
-    get: { summary: 'What a column of the matrix opens into, for some rows', path: revisionParams, query: membersQuery, answer: membersAnswer, refuses: [404] },
+    get: {
+      summary: 'What a column of the matrix opens into, for some rows',
+      path: revisionParams,
+      query: membersQuery,
+      answer: membersAnswer,
+      refuses: [404],
+    },
   },
   '/api/estates/{estate}/{revision}/findings': {
     get: {
@@ -122,7 +215,13 @@ export const ROUTES: Record<string, Partial<Record<'get' | 'post' | 'put' | 'del
     },
   },
   '/api/estates/{estate}/{revision}/difference': {
-    get: { summary: 'What differs from another revision', path: revisionParams, query: sinceQuery, answer: differenceAnswer, refuses: [404] },
+    get: {
+      summary: 'What differs from another revision',
+      path: revisionParams,
+      query: sinceQuery,
+      answer: differenceAnswer,
+      refuses: [404],
+    },
   },
   '/api/estates/{estate}/{revision}/findings-since': {
     get: {
@@ -134,28 +233,74 @@ export const ROUTES: Record<string, Partial<Record<'get' | 'post' | 'put' | 'del
     },
   },
   '/api/estates/{estate}/{revision}/expectations': {
-    get: { summary: 'What became of the expectations; waits for the analysis', path: revisionParams, answer: expectationsAnswer, refuses: [404] },
+    get: {
+      summary: 'What became of the expectations; waits for the analysis',
+      path: revisionParams,
+      answer: expectationsAnswer,
+      refuses: [404],
+    },
   },
   '/api/estates/{estate}/{revision}/prove': {
-    post: { summary: 'Prove expectations that are not saved', path: revisionParams, body: proveBody, answer: provedAnswer, refuses: [404, 422] },
+    post: {
+      summary: 'Prove expectations that are not saved',
+      path: revisionParams,
+      body: proveBody,
+      answer: provedAnswer,
+      refuses: [404, 422],
+    },
   },
   '/api/estates/{estate}/{revision}/hops': {
-    get: { summary: 'The effective next hops of a subnet', path: revisionParams, query: subnetQuery, answer: hopsAnswer, refuses: [400, 404] },
+    get: {
+      summary: 'The effective next hops of a subnet',
+      path: revisionParams,
+      query: subnetQuery,
+      answer: hopsAnswer,
+      refuses: [400, 404],
+    },
   },
   '/api/estates/{estate}/{revision}/map': {
-    get: { summary: 'What stands in the estate and what joins it', path: revisionParams, query: mapQuery, answer: mapAnswer, refuses: [404] },
+    get: {
+      summary: 'What stands in the estate and what joins it',
+      path: revisionParams,
+      query: mapQuery,
+      answer: mapAnswer,
+      refuses: [404],
+    },
   },
   '/api/estates/{estate}/{revision}/seen-as': {
-    get: { summary: 'As whom somebody outside sees the subnets', path: revisionParams, query: onlookerQuery, answer: seenAsAnswer, refuses: [404, 422] },
+    get: {
+      summary: 'As whom somebody outside sees the subnets',
+      path: revisionParams,
+      query: onlookerQuery,
+      answer: seenAsAnswer,
+      refuses: [404, 422],
+    },
   },
   '/api/estates/{estate}/{revision}/space': {
-    get: { summary: 'What the networks’ ranges are carved into', path: revisionParams, answer: spaceAnswer, refuses: [404] },
+    get: {
+      summary: 'What the networks’ ranges are carved into',
+      path: revisionParams,
+      answer: spaceAnswer,
+      refuses: [404],
+    },
   },
   '/api/estates/{estate}/{revision}/ways-in': {
-    get: { summary: 'Who can reach the hosts of a subnet', path: revisionParams, query: subnetQuery, answer: waysInAnswer, refuses: [400, 404] },
+    get: {
+      summary: 'Who can reach the hosts of a subnet',
+      path: revisionParams,
+      query: subnetQuery,
+      answer: waysInAnswer,
+      refuses: [400, 404],
+    },
   },
   '/api/estates/{estate}/{revision}/trace': {
-    post: { summary: 'Answer one question', path: revisionParams, body: questionBody, answer: traceAnswer, refuses: [404, 422] },
+    post: {
+      summary: 'Answer one question',
+      path: revisionParams,
+      body: questionBody,
+      answer: traceAnswer,
+      refuses: [404, 422],
+    },
   },
   '/api/estates/{estate}/{revision}/mends': {
     post: {
@@ -175,9 +320,19 @@ export const ROUTES: Record<string, Partial<Record<'get' | 'post' | 'put' | 'del
       refuses: [404],
     },
   },
-  '/api/examples': { get: { summary: 'Small estates to learn from', answer: z.array(z.object({ name: z.string(), teaches: z.string() })) } },
+  '/api/examples': {
+    get: {
+      summary: 'Small estates to learn from',
+      answer: z.array(z.object({ name: z.string(), teaches: z.string() })),
+    },
+  },
   '/api/examples/{example}': {
-    get: { summary: 'One example as a file', path: exampleParams, answer: z.object({ name: z.string(), text: z.string() }), refuses: [404] },
+    get: {
+      summary: 'One example as a file',
+      path: exampleParams,
+      answer: z.object({ name: z.string(), text: z.string() }),
+      refuses: [404],
+    },
   },
   '/api/openapi': { get: { summary: 'This description', answer: anyJson } },
 }
@@ -194,16 +349,32 @@ const REFUSALS = {
 
 type Refusal = keyof typeof REFUSALS
 
-function operation({ summary, path, query, body, answer, status = 200, refuses = [] }: Described): ZodOpenApiOperationObject {
+function operation({
+  summary,
+  path,
+  query,
+  body,
+  answer,
+  status = 200,
+  refuses = [],
+}: Described): ZodOpenApiOperationObject {
   const refusals = [400 as const, ...refuses, 503 as const].map((code) => [
     String(code),
     { description: REFUSALS[code], content: { 'application/json': { schema: refusalAnswer } } },
   ])
   return {
     summary,
-    ...(path || query ? { requestParams: { ...(path ? { path } : {}), ...(query ? { query } : {}) } } : {}),
+    ...(path || query
+      ? { requestParams: { ...(path ? { path } : {}), ...(query ? { query } : {}) } }
+      : {}),
     ...(body ? { requestBody: { content: { 'application/json': { schema: body } } } } : {}),
-    responses: { [String(status)]: { description: 'The answer', content: { 'application/json': { schema: answer } } }, ...Object.fromEntries(refusals) },
+    responses: {
+      [String(status)]: {
+        description: 'The answer',
+        content: { 'application/json': { schema: answer } },
+      },
+      ...Object.fromEntries(refusals),
+    },
   }
 }
 
@@ -211,7 +382,9 @@ function operation({ summary, path, query, body, answer, status = 200, refuses =
 export function openApi(): object {
   const paths: ZodOpenApiPathsObject = {}
   for (const [path, methods] of Object.entries(ROUTES)) {
-    paths[path] = Object.fromEntries(Object.entries(methods).map(([method, described]) => [method, operation(described)]))
+    paths[path] = Object.fromEntries(
+      Object.entries(methods).map(([method, described]) => [method, operation(described)]),
+    )
   }
   return createDocument({ openapi: '3.1.0', info: { title: 'Salt Trail', version: '1' }, paths })
 }

@@ -7,6 +7,10 @@ export async function saving<T>(work: () => Promise<T>): Promise<T> {
     return await work()
   } catch (error) {
     if (!isDiskFull(error)) throw error
-    throw refusal(507, 'disk-full', 'the disk that the database lies on is full: nothing was saved. Free some space there, then save again')
+    throw refusal(
+      507,
+      'disk-full',
+      'the disk that the database lies on is full: nothing was saved. Free some space there, then save again',
+    )
   }
 }

@@ -7,6 +7,10 @@ export default defineEventHandler(async (event) => {
   try {
     await databaseReady()
   } catch {
-    throw refusal(503, 'no-database', 'the database is not there; this is tried again with the next request')
+    throw refusal(
+      503,
+      'no-database',
+      'the database is not there; this is tried again with the next request',
+    )
   }
 })

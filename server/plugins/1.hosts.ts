@@ -9,7 +9,8 @@ export default defineNitroPlugin((nitro) => {
   nitro.hooks.hook('request', (event) => {
     const { req, res } = event.node
     if (isKnownHost(req.headers.host, config().SALT_TRAIL_HOSTS)) return
-    const message = 'this server is not asked under that host name; SALT_TRAIL_HOSTS names those it answers to'
+    const message =
+      'this server is not asked under that host name; SALT_TRAIL_HOSTS names those it answers to'
     const data = { code: 'unknown-host', message }
     res.writeHead(421, { 'content-type': 'application/json' })
     res.end(JSON.stringify({ statusCode: 421, message, data }))

@@ -6,7 +6,9 @@ const SCRIPT = /<script(?![^>]*\bsrc=)([^>]*)>([\s\S]*?)<\/script>/g
 export default defineNitroPlugin((nitro) => {
   nitro.hooks.hook('render:response', (response) => {
     if (typeof response.body !== 'string') return
-    const hashes = [...response.body.matchAll(SCRIPT)].map(([, , text]) => `'sha256-${createHash('sha256').update(text!).digest('base64')}'`)
+    const hashes = [...response.body.matchAll(SCRIPT)].map(
+      ([, , text]) => `'sha256-${createHash('sha256').update(text!).digest('base64')}'`,
+    )
     response.headers = {
       ...response.headers,
       'content-security-policy': [

@@ -17,30 +17,47 @@ function readers(): Tinypool {
     filename: workerFile('reading'),
     minThreads: 1,
     maxThreads: 2,
-    resourceLimits: { maxOldGenerationSizeMb: megabytes(), maxYoungGenerationSizeMb: Math.min(128, megabytes()) },
+    resourceLimits: {
+      maxOldGenerationSizeMb: megabytes(),
+      maxYoungGenerationSizeMb: Math.min(128, megabytes()),
+    },
   })
   return pool
 }
 
 /** Reads and checks files beside the server's own thread, and makes of them what is wanted. */
-export async function reading<W extends Wanted>(files: readonly SourceFile[], wanted: W): Promise<Reading<W['want']>> {
+export async function reading<W extends Wanted>(
+  files: readonly SourceFile[],
+  wanted: W,
+): Promise<Reading<W['want']>> {
   const task: ReadingTask = { ...(wanted as Wanted), files }
   try {
     return (await readers().run(task)) as Reading<W['want']>
   } catch (error) {
     if ((error as { code?: string } | null)?.code !== 'ERR_WORKER_OUT_OF_MEMORY') throw error
-    throw refusal(507, 'no-memory', `reading these files takes more than ${megabytes()} MiB, which is what it may (SALT_TRAIL_READING_MEGABYTES)`)
+    throw refusal(
+      507,
+      'no-memory',
+      `reading these files takes more than ${megabytes()} MiB, which is what it may (SALT_TRAIL_READING_MEGABYTES)`,
+    )
   }
 }
 
 /** What is saved of some files, or a refusal with every error. */
-export async function contentOrRefusal(files: readonly SourceFile[]): Promise<{ content: EstateContent; warnings: ProblemsJson['warnings'] }> {
+export async function contentOrRefusal(
+  files: readonly SourceFile[],
+): Promise<{ content: EstateContent; warnings: ProblemsJson['warnings'] }> {
   const {
     problems: { errors, warnings },
     made,
   } = await reading(files, { want: 'content' })
   if (made) return { content: made, warnings }
-  throw refusal(422, 'invalid-estate', `the files hold ${errors.length} error${errors.length === 1 ? '' : 's'}; nothing was saved`, { errors, warnings })
+  throw refusal(
+    422,
+    'invalid-estate',
+    `the files hold ${errors.length} error${errors.length === 1 ? '' : 's'}; nothing was saved`,
+    { errors, warnings },
+  )
 }
 
 export async function closeReaders(): Promise<void> {

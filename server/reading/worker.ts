@@ -1,4 +1,12 @@
-import { compareEstates, problemsJson, readEstate, type Estate, type ObjectChange, type ProblemsJson, type SourceFile } from '@salt-trail/core'
+import {
+  compareEstates,
+  problemsJson,
+  readEstate,
+  type Estate,
+  type ObjectChange,
+  type ProblemsJson,
+  type SourceFile,
+} from '@salt-trail/core'
 import { connected } from '../database/connected'
 import { contentOf, type EstateContent } from '../estates/content'
 import { limits } from '../estates/limits'
@@ -33,7 +41,10 @@ async function make(estate: Estate, task: Wanted): Promise<Made[Wanted['want']]>
 }
 
 /** The entry of a worker thread: reads and checks files, which takes seconds where they are large. */
-export default async function readFiles({ files, ...task }: ReadingTask): Promise<Reading<Wanted['want']>> {
+export default async function readFiles({
+  files,
+  ...task
+}: ReadingTask): Promise<Reading<Wanted['want']>> {
   const { estate, problems } = readEstate(files, limits())
   return { problems: problemsJson(problems), made: estate && (await make(estate, task)) }
 }

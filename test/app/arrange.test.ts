@@ -5,7 +5,8 @@ import { differences } from '~/exits/compare'
 import type { Outline } from '~/stores/outline'
 import { way } from './ways'
 
-const wayBy = (by: string, more: Partial<ExitWay> = {}): ExitWay => way({ kind: 'translated', by, way: [by], leavesBy: by, ...more })
+const wayBy = (by: string, more: Partial<ExitWay> = {}): ExitWay =>
+  way({ kind: 'translated', by, way: [by], leavesBy: by, ...more })
 const subnet = (id: string, network: string, zone: string | null, role: string | null) => ({
   id,
   title: null,
@@ -17,13 +18,32 @@ const subnet = (id: string, network: string, zone: string | null, role: string |
   table: null,
   ownTable: false,
 })
-const network = (id: string) => ({ id, title: null, ranges: ['10.0.0.0/8'], behaviour: 'table-routed', region: 'north' })
+const network = (id: string) => ({
+  id,
+  title: null,
+  ranges: ['10.0.0.0/8'],
+  behaviour: 'table-routed',
+  region: 'north',
+})
 const outline = {
   networks: [network('pier'), network('quay'), network('empty')],
-  subnets: [subnet('pier-a', 'pier', 'north-1', 'private'), subnet('quay-b', 'quay', 'north-1', 'public'), subnet('pier-c', 'pier', null, null)],
-  members: { services: ['store', 'queue'], sites: [], otherNetworks: Array.from({ length: MOST_MEMBERS + 1 }, (_, i) => `n${i}`) },
+  subnets: [
+    subnet('pier-a', 'pier', 'north-1', 'private'),
+    subnet('quay-b', 'quay', 'north-1', 'public'),
+    subnet('pier-c', 'pier', null, null),
+  ],
+  members: {
+    services: ['store', 'queue'],
+    sites: [],
+    otherNetworks: Array.from({ length: MOST_MEMBERS + 1 }, (_, i) => `n${i}`),
+  },
 } as unknown as Outline
-const row = (id: string, by: string, findings: MarkedRow['findings'] = {}, entering: MarkedRow['entering'] = {}): MarkedRow => ({
+const row = (
+  id: string,
+  by: string,
+  findings: MarkedRow['findings'] = {},
+  entering: MarkedRow['entering'] = {},
+): MarkedRow => ({
   subnet: id,
   internet: [wayBy(by)],
   services: [],
@@ -33,16 +53,36 @@ const row = (id: string, by: string, findings: MarkedRow['findings'] = {}, enter
   findings,
   entering,
 })
-const leak = { fingerprint: 'f', family: 'leak', sentence: 's', anchor: 'subnets/quay-b', members: [], question: null } as const
-const rows = [row('pier-a', 'nats/tide'), row('quay-b', 'gateways/door', { internet: [leak] }), row('pier-c', 'nats/tide', {}, { sites: [leak] })]
+const leak = {
+  fingerprint: 'f',
+  family: 'leak',
+  sentence: 's',
+  anchor: 'subnets/quay-b',
+  members: [],
+  question: null,
+} as const
+const rows = [
+  row('pier-a', 'nats/tide'),
+  row('quay-b', 'gateways/door', { internet: [leak] }),
+  row('pier-c', 'nats/tide', {}, { sites: [leak] }),
+]
 const plain: Arrangement = { by: 'network', onlyProblems: false, direction: 'leaving', find: '' }
 const texts = (more: Partial<Arrangement>): string[] =>
-  arrange(outline, rows, { ...plain, ...more }).map((item) => (item.kind === 'group' ? `# ${item.title}` : item.name))
+  arrange(outline, rows, { ...plain, ...more }).map((item) =>
+    item.kind === 'group' ? `# ${item.title}` : item.name,
+  )
 
 test('rows stand in groups, in the order of the estate', () => {
   expect(texts({})).toEqual(['# pier', 'a', 'c', '# quay', 'b', '# empty'])
   expect(texts({ by: 'zone' })).toEqual(['# north-1', 'pier-a', 'quay-b', '# north', 'pier-c'])
-  expect(texts({ by: 'role' })).toEqual(['# private', 'pier-a', '# public', 'quay-b', '# no role', 'pier-c'])
+  expect(texts({ by: 'role' })).toEqual([
+    '# private',
+    'pier-a',
+    '# public',
+    'quay-b',
+    '# no role',
+    'pier-c',
+  ])
 })
 
 test('rows are chosen by problems, by names and by ways', () => {
@@ -63,7 +103,10 @@ test('a column opens into its members, unless it has none', () => {
     'Other networks',
     'Same network',
   ])
-  const openable = (direction: Direction) => (['services', 'sites', 'otherNetworks', 'internet'] as const).map((key) => canOpen(outline, key, direction))
+  const openable = (direction: Direction) =>
+    (['services', 'sites', 'otherNetworks', 'internet'] as const).map((key) =>
+      canOpen(outline, key, direction),
+    )
   expect([openable('leaving'), openable('entering')]).toEqual([
     [true, false, true, false],
     [false, false, true, false],
@@ -71,23 +114,38 @@ test('a column opens into its members, unless it has none', () => {
 })
 
 test('of very many members so many are shown as fit beside each other; names narrow them', () => {
-  const members = (like: string) => shownColumns(outline, ['otherNetworks'], 'entering', like).filter(({ member }) => member !== null)
+  const members = (like: string) =>
+    shownColumns(outline, ['otherNetworks'], 'entering', like).filter(
+      ({ member }) => member !== null,
+    )
   expect(members('')).toHaveLength(MOST_MEMBERS)
   expect(members('N39').map(({ where }) => where)).toEqual(['from n39'])
   // A short list needs no narrowing, so what was typed for another is not asked of it.
-  expect(shownColumns(outline, ['services'], 'leaving', 'n39').filter(({ member }) => member !== null)).toHaveLength(2)
+  expect(
+    shownColumns(outline, ['services'], 'leaving', 'n39').filter(({ member }) => member !== null),
+  ).toHaveLength(2)
 })
 
 test('of two rows only what differs is said', () => {
-  const [a, b] = [cellOf([wayBy('nats/tide'), wayBy('gateways/six', { family: 6 })]), cellOf([wayBy('nats/ebb'), wayBy('gateways/six', { family: 6 })])]
+  const [a, b] = [
+    cellOf([wayBy('nats/tide'), wayBy('gateways/six', { family: 6 })]),
+    cellOf([wayBy('nats/ebb'), wayBy('gateways/six', { family: 6 })]),
+  ]
   expect(differences([{ key: 'internet', title: 'Internet', a, b }])).toEqual([
-    { title: 'Internet', a: ['IPv4: tide, seen as 203.0.113.5'], b: ['IPv4: ebb, seen as 203.0.113.5'] },
+    {
+      title: 'Internet',
+      a: ['IPv4: tide, seen as 203.0.113.5'],
+      b: ['IPv4: ebb, seen as 203.0.113.5'],
+    },
   ])
   expect(differences([{ key: 'internet', title: 'Internet', a, b: a }])).toEqual([])
 })
 
 test('a member carries what names it, and what its packets are lost at', () => {
-  const stuck = wayBy('nats/tide', { kind: 'lost', cause: { code: 'nat-without-way-out', object: 'nats/tide' } })
+  const stuck = wayBy('nats/tide', {
+    kind: 'lost',
+    cause: { code: 'nat-without-way-out', object: 'nats/tide' },
+  })
   const [named, anchored] = [
     { ...leak, members: ['store'] },
     { ...leak, anchor: 'nats/tide' },

@@ -2,12 +2,33 @@ import { cellOf, wayText } from '~/exits/cells'
 import { headline, passedText, rangesText, seenText } from '~/exits/way-words'
 import { way } from './ways'
 
-const lost = way({ kind: 'lost', by: null, way: [], seenAs: [], cause: { code: 'no-route', object: 'routeTables/t' } })
+const lost = way({
+  kind: 'lost',
+  by: null,
+  way: [],
+  seenAs: [],
+  cause: { code: 'no-route', object: 'routeTables/t' },
+})
 
-const found = (family: 'leak' | 'hole') => ({ fingerprint: family, family, sentence: '', anchor: '', members: [], question: null })
+const found = (family: 'leak' | 'hole') => ({
+  fingerprint: family,
+  family,
+  sentence: '',
+  anchor: '',
+  members: [],
+  question: null,
+})
 
 test('a cell shows the way of the most addresses, how many others, and the gravest mark', () => {
-  const cell = cellOf([way({ ranges: ['192.0.2.0/24'], by: 'nats/n', kind: 'translated' }), way({}), lost, way({ family: 6 })], [found('hole'), found('leak')])
+  const cell = cellOf(
+    [
+      way({ ranges: ['192.0.2.0/24'], by: 'nats/n', kind: 'translated' }),
+      way({}),
+      lost,
+      way({ family: 6 }),
+    ],
+    [found('hole'), found('leak')],
+  )
   expect(cell).toMatchObject({ kind: 'direct', text: 'door', others: 2, mark: 'leak' })
   expect(cellOf([])).toMatchObject({ text: '–', mark: null, others: 0 })
 })
@@ -21,12 +42,16 @@ test.each([
 ])('in a word or two', (given, text) => expect(wayText(given)).toBe(text))
 
 test('the peek says it in full', () => {
-  expect(headline('a', [way({}), lost], 'to the internet')).toBe('a to the internet: two ways, one of them lost')
+  expect(headline('a', [way({}), lost], 'to the internet')).toBe(
+    'a to the internet: two ways, one of them lost',
+  )
   expect(headline('a', [lost], 'to the internet')).toBe('a to the internet: one way, lost')
   expect(passedText(way({ way: ['nats/n', 'gateways/door'] }))).toBe('n, then door')
   expect(passedText(lost)).toBe('No route at t covers the destination.')
   expect(passedText(way({ way: ['internet'] }))).toBe('the built-in door')
-  expect(rangesText(way({ ranges: ['a/1', 'b/2', 'c/3', 'd/4'] }), false, 'internet')).toBe('a/1, b/2, c/3 and 1 more')
+  expect(rangesText(way({ ranges: ['a/1', 'b/2', 'c/3', 'd/4'] }), false, 'internet')).toBe(
+    'a/1, b/2, c/3 and 1 more',
+  )
   expect(rangesText(way({}), false, 'internet')).toBe('IPv4, the rest')
   expect(rangesText(way({}), true, 'internet')).toBe('IPv4')
   expect(seenText(way({ seenAs: [] }))).toBe('its own address')

@@ -10,7 +10,9 @@ test('the annotated example is valid, and has every section of the format with a
   expect(readEstate([{ name: 'every-section.yaml', text }]).problems).toEqual([])
   const parts = tourParts(text)
   expect(parts.map(({ section }) => section).sort()).toEqual(Object.keys(schema.properties).sort())
-  const silent = parts.filter(({ says, section }) => says === '' && !['name', 'requiredTags', 'quotas'].includes(section))
+  const silent = parts.filter(
+    ({ says, section }) => says === '' && !['name', 'requiredTags', 'quotas'].includes(section),
+  )
   expect(silent).toEqual([])
   expect(parts.map(({ text: part }) => part).join('\n')).not.toMatch(/^#/m)
 })
@@ -24,12 +26,11 @@ test('the keys of every section are those of the schema, in words', () => {
   )
   expect(fieldsOf(schema, 'estateRules').map(({ key }) => key)).toContain('appliesTo')
   expect(fieldsOf(schema, 'none')).toEqual([])
-  expect([{ type: 'array', items: { type: 'boolean' } }, { type: 'object' }, { const: 'all' }, {}].map(typeText)).toEqual([
-    'list of true | false',
-    'map',
-    'all',
-    'anything',
-  ])
+  expect(
+    [{ type: 'array', items: { type: 'boolean' } }, { type: 'object' }, { const: 'all' }, {}].map(
+      typeText,
+    ),
+  ).toEqual(['list of true | false', 'map', 'all', 'anything'])
 })
 
 test('every code of a finding explains itself in a sentence or two', () => {

@@ -1,4 +1,13 @@
-import { compile, estateGraph, hopMemo, exitsOf, readEstate, trace, type Branch, type Model } from '@salt-trail/core'
+import {
+  compile,
+  estateGraph,
+  hopMemo,
+  exitsOf,
+  readEstate,
+  trace,
+  type Branch,
+  type Model,
+} from '@salt-trail/core'
 import ELK from 'elkjs'
 import { readdirSync, readFileSync } from 'node:fs'
 import { join } from 'node:path'
@@ -10,39 +19,68 @@ import { exitLines, pathOf, placesOf, traceLines } from '~/map/way-lines'
 function demo(): Model {
   const folder = join(__dirname, '../../demo')
   const files = readdirSync(folder).filter((name) => name.endsWith('.yaml'))
-  return compile(readEstate(files.map((name) => ({ name, text: readFileSync(join(folder, name), 'utf8') }))).estate!)
+  return compile(
+    readEstate(files.map((name) => ({ name, text: readFileSync(join(folder, name), 'utf8') })))
+      .estate!,
+  )
 }
 const model = demo()
 const graph = estateGraph(model)
-const lay = async (): Promise<PlacedMap> => placed(graph, await new ELK().layout(layoutRequest(graph)))
+const lay = async (): Promise<PlacedMap> =>
+  placed(graph, await new ELK().layout(layoutRequest(graph)))
 const home = (ref: string): string =>
-  ref.startsWith('interfaces/') ? `subnets/${model.subnets[model.interfaces[model.index.interfaces.get(ref.slice(11))!]!.subnet]!.id}` : ref
+  ref.startsWith('interfaces/')
+    ? `subnets/${model.subnets[model.interfaces[model.index.interfaces.get(ref.slice(11))!]!.subnet]!.id}`
+    : ref
 
 test('the same estate lies the same way every time, its columns from the outside to the networks, no mark over another', async () => {
   const map = await lay()
   expect(await lay()).toEqual(map)
-  const leftmost = (column: string): number => Math.min(...map.nodes.filter(({ node }) => node.column === column).map(({ x }) => x))
-  expect(['outside', 'doors', 'between', 'networks'].map(leftmost)).toEqual(['outside', 'doors', 'between', 'networks'].map(leftmost).sort((a, b) => a - b))
+  const leftmost = (column: string): number =>
+    Math.min(...map.nodes.filter(({ node }) => node.column === column).map(({ x }) => x))
+  expect(['outside', 'doors', 'between', 'networks'].map(leftmost)).toEqual(
+    ['outside', 'doors', 'between', 'networks'].map(leftmost).sort((a, b) => a - b),
+  )
   for (const a of map.nodes) {
     for (const b of map.nodes) {
       if (a === b) continue
-      const apart = a.x + a.width <= b.x || b.x + b.width <= a.x || a.y + a.height <= b.y || b.y + b.height <= a.y
+      const apart =
+        a.x + a.width <= b.x ||
+        b.x + b.width <= a.x ||
+        a.y + a.height <= b.y ||
+        b.y + b.height <= a.y
       expect([a.node.ref, b.node.ref, apart]).toEqual([a.node.ref, b.node.ref, true])
     }
-    for (const chip of a.chips) expect(chip.x >= a.x && chip.x + chip.width <= a.x + a.width && chip.y + chip.height <= a.y + a.height).toBe(true)
+    for (const chip of a.chips)
+      expect(
+        chip.x >= a.x &&
+          chip.x + chip.width <= a.x + a.width &&
+          chip.y + chip.height <= a.y + a.height,
+      ).toBe(true)
   }
 })
 
 test('so many marks that their joins are not routed stand in columns, about as a screen is wide, none over another', () => {
-  const { estate } = readEstate([{ name: 'M.json', text: JSON.stringify(generateEstate(SIZES.M, 1).estate) }])
+  const { estate } = readEstate([
+    { name: 'M.json', text: JSON.stringify(generateEstate(SIZES.M, 1).estate) },
+  ])
   const large = estateGraph(compile(estate!))
   expect(inColumns(graph)).toBeNull()
   const map = placed(large, inColumns(large)!)
   expect(map.nodes).toHaveLength(large.nodes.length)
   expect(map.width / map.height).toBeGreaterThan(1)
   expect(map.width / map.height).toBeLessThan(3)
-  const places = map.nodes.map(({ x, y, width, height }) => ({ x, y, right: x + width, bottom: y + height }))
-  const overlaps = places.filter((a, at) => places.slice(at + 1).some((b) => a.x < b.right && b.x < a.right && a.y < b.bottom && b.y < a.bottom))
+  const places = map.nodes.map(({ x, y, width, height }) => ({
+    x,
+    y,
+    right: x + width,
+    bottom: y + height,
+  }))
+  const overlaps = places.filter((a, at) =>
+    places
+      .slice(at + 1)
+      .some((b) => a.x < b.right && b.x < a.right && a.y < b.bottom && b.y < a.bottom),
+  )
   expect(overlaps).toEqual([])
 })
 
@@ -55,23 +93,40 @@ test('a network’s subnets stand in columns by zone, without repeating its name
 test('a way lies along what joins the marks it passes, and ends where packets are lost', async () => {
   const map = await lay()
   const places = placesOf(graph, map)
-  const answer = trace(model, { from: 'interface:roster-1', to: 'interface:tide-gauge-1', protocol: 'tcp', port: 8443, continue: true }) as Branch
+  const answer = trace(model, {
+    from: 'interface:roster-1',
+    to: 'interface:tide-gauge-1',
+    protocol: 'tcp',
+    port: 8443,
+    continue: true,
+  }) as Branch
   const [there, back] = traceLines(answer, home)
   expect(there!.refs).toContain('firewalls/harbour-wall')
   expect([there!.isLost, back!.isLost]).toEqual([false, true])
   const points = pathOf(there!, places)
   const wall = places.boxOf('firewalls/harbour-wall')!
-  expect(points.some(({ x, y }) => x > wall.x && x < wall.x + wall.width && y > wall.y && y < wall.y + wall.height)).toBe(true)
+  expect(
+    points.some(
+      ({ x, y }) => x > wall.x && x < wall.x + wall.width && y > wall.y && y < wall.y + wall.height,
+    ),
+  ).toBe(true)
   // By the peering it uses, not by any other join of the two networks.
   const peering = map.edges.find(({ edge }) => edge.by === 'peerings/crew-hub')!
   expect(points.some(({ x }) => Math.abs(x - (peering.points[1]!.x - 2.5)) < 0.01)).toBe(true)
 })
 
 test('ways out end at the internet where they get there, and at once where they do not', () => {
-  const row = (id: string) => exitsOf(model, model.subnets[model.index.subnets.get(id)!]!, hopMemo())
-  expect(exitLines('subnets/hub-jump', row('hub-jump').internet, 'internet').map(({ refs }) => refs.at(-1))).toEqual(['internet', 'internet'])
+  const row = (id: string) =>
+    exitsOf(model, model.subnets[model.index.subnets.get(id)!]!, hopMemo())
   expect(
-    exitLines('subnets/ticketing-app-2', row('ticketing-app-2').internet, 'internet').every(({ isLost, refs }) => isLost && refs.at(-1) !== 'internet'),
+    exitLines('subnets/hub-jump', row('hub-jump').internet, 'internet').map(({ refs }) =>
+      refs.at(-1),
+    ),
+  ).toEqual(['internet', 'internet'])
+  expect(
+    exitLines('subnets/ticketing-app-2', row('ticketing-app-2').internet, 'internet').every(
+      ({ isLost, refs }) => isLost && refs.at(-1) !== 'internet',
+    ),
   ).toBe(true)
   expect(exitLines('subnets/hub-jump', row('hub-jump').sameNetwork)).toEqual([])
 })

@@ -1,7 +1,11 @@
 import { aboutOf, fitted, rangesText, spokenText } from '../../app/map/mark-words'
 import type { PlacedNode } from '../../app/map/layout'
 
-const mark = (about: string, kind = 'network', stands: readonly string[] = []): PlacedNode['node'] =>
+const mark = (
+  about: string,
+  kind = 'network',
+  stands: readonly string[] = [],
+): PlacedNode['node'] =>
   ({ ref: 'networks/hub', kind, about, stands, up: true }) as unknown as PlacedNode['node']
 
 test('of several ranges the first is written, with how many more there are', () => {
@@ -17,7 +21,9 @@ test('a mark says what it is', () => {
 })
 
 test('a screen reader hears all ranges and what a mark is joined to', () => {
-  expect(spokenText(mark('10.1.0.0/16, 10.2.0.0/16'), true, ['gateways/door'])).toBe('hub 10.1.0.0/16 +1, network, 10.1.0.0/16, 10.2.0.0/16; joined to door')
+  expect(spokenText(mark('10.1.0.0/16, 10.2.0.0/16'), true, ['gateways/door'])).toBe(
+    'hub 10.1.0.0/16 +1, network, 10.1.0.0/16, 10.2.0.0/16; joined to door',
+  )
   expect(spokenText(mark('public', 'nat'), false, [])).toBe('hub nat public')
 })
 

@@ -14,7 +14,9 @@ test('a table as CSV quotes what it must, and lets no spreadsheet reckon', () =>
 })
 
 test('a table in Markdown keeps its cells apart', () => {
-  expect(asMarkdown(table)).toBe('| a | b\\|c |\n|---|---|\n| x | one; two |\n| =1+1 | say "so", then |\n')
+  expect(asMarkdown(table)).toBe(
+    '| a | b\\|c |\n|---|---|\n| x | one; two |\n| =1+1 | say "so", then |\n',
+  )
 })
 
 test('the matrix without rows is a table without rows', () => {

@@ -11,19 +11,38 @@ describe('check', () => {
       'good.yaml',
       'format: salt-trail/1\nname: x\nnetworks: { n: { ranges: [10.0.0.0/16] } }\nsubnets: { s: { network: n, ranges: [10.0.1.0/24] } }\n',
     )
-    expect(saltTrail('check', good)).toEqual({ status: 0, out: '', err: '0 errors, 0 warnings, 0 findings\n' })
-    expect(JSON.parse(saltTrail('check', good, '--format', 'json').out)).toEqual({ errors: [], warnings: [], findings: [], expectations: [] })
+    expect(saltTrail('check', good)).toEqual({
+      status: 0,
+      out: '',
+      err: '0 errors, 0 warnings, 0 findings\n',
+    })
+    expect(JSON.parse(saltTrail('check', good, '--format', 'json').out)).toEqual({
+      errors: [],
+      warnings: [],
+      findings: [],
+      expectations: [],
+    })
   })
   test('the demo: every planted fault is a finding, with its mend and its trace', () => {
     const { status, out } = saltTrail('check', ...demo, '--format', 'json')
     expect(status).toBe(1)
     const { findings, expectations } = JSON.parse(out) as {
-      findings: { code: string; anchor: string; evidence: { trace: object | null }; mend: object | null }[]
+      findings: {
+        code: string
+        anchor: string
+        evidence: { trace: object | null }
+        mend: object | null
+      }[]
       expectations: { id: string; state: string; packet?: object; trace?: object }[]
     }
     const dead = findings.find((one) => one.code === 'hole-dead-target')
-    expect(dead).toMatchObject({ anchor: 'routeTables/ticketing-reports', mend: { changes: [{ op: 'remove' }] } })
-    expect(findings.find((one) => one.code === 'leak-ipv6')?.evidence.trace).toMatchObject({ verdict: expect.any(String) as string })
+    expect(dead).toMatchObject({
+      anchor: 'routeTables/ticketing-reports',
+      mend: { changes: [{ op: 'remove' }] },
+    })
+    expect(findings.find((one) => one.code === 'leak-ipv6')?.evidence.trace).toMatchObject({
+      verdict: expect.any(String) as string,
+    })
     expect(expectations.find((one) => one.id === 'roster-through-the-wall')).toMatchObject({
       state: 'broken',
       packet: { src: expect.stringContaining(':') as string },
@@ -37,7 +56,10 @@ describe('check', () => {
     )
     expect(saltTrail('check', idle).status).toBe(1)
     expect(saltTrail('check', idle, '--fail-on', 'high').status).toBe(0)
-    const promise = file('promise.yaml', 'expectations: { apart: { from: subnets/s, to: subnets/s, must: never-reach } }\n')
+    const promise = file(
+      'promise.yaml',
+      'expectations: { apart: { from: subnets/s, to: subnets/s, must: never-reach } }\n',
+    )
     expect(saltTrail('check', idle, '--expectations', promise, '--fail-on', 'high')).toMatchObject({
       status: 1,
       out: expect.stringContaining('broken') as string,
@@ -50,7 +72,12 @@ describe('check', () => {
         results: {
           ruleId: string
           ruleIndex: number
-          locations: { physicalLocation: { artifactLocation: { uri: string }; region: { startLine: number; startColumn: number } } }[]
+          locations: {
+            physicalLocation: {
+              artifactLocation: { uri: string }
+              region: { startLine: number; startColumn: number }
+            }
+          }[]
         }[]
         tool: { driver: { rules: { id: string }[] } }
       }[]
@@ -72,22 +99,37 @@ describe('check', () => {
   })
   test('SARIF is valid against the schema of 2.1.0, with findings, warnings or errors in it', () => {
     const isValid = addFormats(new Ajv({ allErrors: true, strict: false })).compile(SARIF_SCHEMA)
-    const bad = file('bad sarif.yaml', 'format: salt-trail/1\nname: x\nsites:\n  s: { ranges: [10.0.0.1/8] }\n')
+    const bad = file(
+      'bad sarif.yaml',
+      'format: salt-trail/1\nname: x\nsites:\n  s: { ranges: [10.0.0.1/8] }\n',
+    )
     for (const files of [demo, [bad]]) {
-      const log = JSON.parse(saltTrail('check', ...files, '--format', 'sarif').out) as { runs: [{ results: { message: unknown }[] }] }
+      const log = JSON.parse(saltTrail('check', ...files, '--format', 'sarif').out) as {
+        runs: [{ results: { message: unknown }[] }]
+      }
       isValid(log)
       expect(isValid.errors ?? []).toEqual([])
       expect(log.runs[0].results.length).toBeGreaterThan(0)
       // The schema can fail: a result without its message, and a name that SARIF does not have.
-      expect(isValid({ ...log, runs: [{ ...log.runs[0], results: [{ ...log.runs[0].results[0], message: undefined }] }] })).toBe(false)
+      expect(
+        isValid({
+          ...log,
+          runs: [{ ...log.runs[0], results: [{ ...log.runs[0].results[0], message: undefined }] }],
+        }),
+      ).toBe(false)
       expect(isValid({ ...log, findings: [] })).toBe(false)
     }
   })
   test('errors: status 2, each with its place', () => {
-    const bad = file('bad.yaml', 'format: salt-trail/1\nname: x\nsites:\n  s: { ranges: [10.0.0.1/8] }\n')
+    const bad = file(
+      'bad.yaml',
+      'format: salt-trail/1\nname: x\nsites:\n  s: { ranges: [10.0.0.1/8] }\n',
+    )
     const text = saltTrail('check', bad)
     expect(text.status).toBe(2)
-    expect(text.err).toContain(`${bad}:4:17: error: sites/s: ranges[1]: "10.0.0.1/8" has host bits set; the prefix meant is 10.0.0.0/8 [host-bits]`)
+    expect(text.err).toContain(
+      `${bad}:4:17: error: sites/s: ranges[1]: "10.0.0.1/8" has host bits set; the prefix meant is 10.0.0.0/8 [host-bits]`,
+    )
     const json = saltTrail('check', bad, '--format', 'json')
     expect(json.status).toBe(2)
     expect(JSON.parse(json.out)).toEqual({
@@ -96,7 +138,8 @@ describe('check', () => {
       errors: [
         {
           code: 'host-bits',
-          message: 'sites/s: ranges[1]: "10.0.0.1/8" has host bits set; the prefix meant is 10.0.0.0/8',
+          message:
+            'sites/s: ranges[1]: "10.0.0.1/8" has host bits set; the prefix meant is 10.0.0.0/8',
           file: bad,
           line: 4,
           column: 17,
@@ -108,21 +151,40 @@ describe('check', () => {
     })
   })
   test('warnings: status 1', () => {
-    const odd = file('odd.yaml', 'format: salt-trail/1\nname: x\nsites: { s: {} }\nparties: { s: {} }\n')
+    const odd = file(
+      'odd.yaml',
+      'format: salt-trail/1\nname: x\nsites: { s: {} }\nparties: { s: {} }\n',
+    )
     expect(saltTrail('check', odd)).toMatchObject({ status: 1 })
   })
   test('JSON nested 100,000 deep, and 200,000 problems: status 2 and sentences, never a stack', () => {
-    const deep = file('deep.json', `{"format":"salt-trail/1","name":"x","networks":{"a":{"ranges":${'['.repeat(100_000)}${']'.repeat(100_000)}}}}`)
+    const deep = file(
+      'deep.json',
+      `{"format":"salt-trail/1","name":"x","networks":{"a":{"ranges":${'['.repeat(100_000)}${']'.repeat(100_000)}}}}`,
+    )
     const nested = saltTrail('check', deep)
-    expect(nested).toMatchObject({ status: 2, out: '', err: expect.stringContaining('nested too deeply') })
+    expect(nested).toMatchObject({
+      status: 2,
+      out: '',
+      err: expect.stringContaining('nested too deeply'),
+    })
     expect(nested.err.trim().split('\n')).toHaveLength(2)
     const same = Array.from({ length: 200_000 }, (_, n) => `"i${n}":{"subnet":"s"}`)
-    const many = saltTrail('check', file('many.json', `{"format":"salt-trail/1","name":"x","interfaces":{${same.join()}}}`))
+    const many = saltTrail(
+      'check',
+      file('many.json', `{"format":"salt-trail/1","name":"x","interfaces":{${same.join()}}}`),
+    )
     expect(many).toMatchObject({ status: 2, err: expect.stringContaining('200000 errors') })
     expect(many.err).not.toContain('RangeError')
   }, 120_000)
   test('a file that is not there, and a folder', () => {
-    expect(saltTrail('check', join(folder, 'gone.yaml'))).toMatchObject({ status: 2, err: expect.stringContaining('is not there') })
-    expect(saltTrail('check', folder)).toMatchObject({ status: 2, err: expect.stringContaining('is a folder') })
+    expect(saltTrail('check', join(folder, 'gone.yaml'))).toMatchObject({
+      status: 2,
+      err: expect.stringContaining('is not there'),
+    })
+    expect(saltTrail('check', folder)).toMatchObject({
+      status: 2,
+      err: expect.stringContaining('is a folder'),
+    })
   })
 })

@@ -3,8 +3,13 @@ import { generateEstate } from '../../scripts/generator/estate'
 import { SIZES } from '../../scripts/generator/plan'
 
 const read = (estate: object): { estate: Estate | null; errors: number } => {
-  const { estate: found, problems } = readEstate([{ name: 'made.json', text: JSON.stringify(estate) }])
-  return { estate: found, errors: problems.filter((problem) => problem.severity === 'error').length }
+  const { estate: found, problems } = readEstate([
+    { name: 'made.json', text: JSON.stringify(estate) },
+  ])
+  return {
+    estate: found,
+    errors: problems.filter((problem) => problem.severity === 'error').length,
+  }
 }
 const sum = (counts: Iterable<number>): number => [...counts].reduce((a, b) => a + b, 0)
 
@@ -14,11 +19,16 @@ test('an estate of size M has what the design says of it, and nothing wrong', ()
   expect(estate!.subnets.size).toBe(1000)
   expect(estate!.routeTables.size).toBe(300)
   expect(sum([...estate!.routeTables.values()].map((table) => table.routes!.length))).toBe(15_000)
-  expect(sum([...estate!.ruleSets.values()].map((set) => set.rules!.length))).toBeGreaterThanOrEqual(20_000)
+  expect(
+    sum([...estate!.ruleSets.values()].map((set) => set.rules!.length)),
+  ).toBeGreaterThanOrEqual(20_000)
 })
 
 test('an estate of size S has thirty subnets', () =>
-  expect(read(generateEstate(SIZES.S, 1).estate)).toMatchObject({ errors: 0, estate: { subnets: { size: 30 } } }))
+  expect(read(generateEstate(SIZES.S, 1).estate)).toMatchObject({
+    errors: 0,
+    estate: { subnets: { size: 30 } },
+  }))
 
 test('a seed makes the same estate each time, another seed another', () => {
   const made = (seed: number): string => JSON.stringify(generateEstate(SIZES.S, seed))

@@ -9,12 +9,16 @@ afterAll(() => rmSync(folder, { recursive: true }))
 
 /** Runs the command line as a person would, in a process of its own. */
 export function saltTrail(...args: string[]): { status: number | null; out: string; err: string } {
-  const { status, stdout, stderr } = spawnSync(process.execPath, [join(root, 'bin/salt-trail'), ...args], {
-    encoding: 'utf8',
-    cwd: root,
-    input: '',
-    maxBuffer: 1e9,
-  })
+  const { status, stdout, stderr } = spawnSync(
+    process.execPath,
+    [join(root, 'bin/salt-trail'), ...args],
+    {
+      encoding: 'utf8',
+      cwd: root,
+      input: '',
+      maxBuffer: 1e9,
+    },
+  )
   return { status, out: stdout, err: stderr }
 }
 

@@ -5,8 +5,17 @@
  */
 const text = { type: 'string' } as const
 const index = { type: 'integer', minimum: -1 } as const
-const object = (required: readonly string[], properties: Record<string, unknown>) => ({ type: 'object', additionalProperties: false, required, properties })
-const list = (of: unknown, about: Record<string, unknown> = {}) => ({ type: 'array', items: of, ...about })
+const object = (required: readonly string[], properties: Record<string, unknown>) => ({
+  type: 'object',
+  additionalProperties: false,
+  required,
+  properties,
+})
+const list = (of: unknown, about: Record<string, unknown> = {}) => ({
+  type: 'array',
+  items: of,
+  ...about,
+})
 const ref = (name: string) => ({ $ref: `#/definitions/${name}` })
 
 export const SARIF_SCHEMA = {
@@ -19,7 +28,11 @@ export const SARIF_SCHEMA = {
   }),
   definitions: {
     // 3.8
-    propertyBag: { type: 'object', additionalProperties: true, properties: { tags: list(text, { uniqueItems: true }) } },
+    propertyBag: {
+      type: 'object',
+      additionalProperties: true,
+      properties: { tags: list(text, { uniqueItems: true }) },
+    },
     // 3.14
     run: object(['tool'], {
       tool: ref('tool'),
@@ -48,10 +61,20 @@ export const SARIF_SCHEMA = {
       properties: ref('propertyBag'),
     }),
     // 3.12
-    multiformatMessageString: object(['text'], { text, markdown: text, properties: ref('propertyBag') }),
+    multiformatMessageString: object(['text'], {
+      text,
+      markdown: text,
+      properties: ref('propertyBag'),
+    }),
     // 3.11: a text of its own, or the id of one of the rule's.
     message: {
-      ...object([], { text, markdown: text, id: text, arguments: list(text), properties: ref('propertyBag') }),
+      ...object([], {
+        text,
+        markdown: text,
+        id: text,
+        arguments: list(text),
+        properties: ref('propertyBag'),
+      }),
       anyOf: [{ required: ['text'] }, { required: ['id'] }],
     },
     // 3.27
@@ -76,11 +99,20 @@ export const SARIF_SCHEMA = {
     }),
     // 3.29: an artifact or an address has to be said.
     physicalLocation: {
-      ...object([], { artifactLocation: ref('artifactLocation'), region: ref('region'), properties: ref('propertyBag') }),
+      ...object([], {
+        artifactLocation: ref('artifactLocation'),
+        region: ref('region'),
+        properties: ref('propertyBag'),
+      }),
       anyOf: [{ required: ['artifactLocation'] }, { required: ['address'] }],
     },
     // 3.4
-    artifactLocation: object([], { uri: { type: 'string', format: 'uri-reference' }, uriBaseId: text, index, properties: ref('propertyBag') }),
+    artifactLocation: object([], {
+      uri: { type: 'string', format: 'uri-reference' },
+      uriBaseId: text,
+      index,
+      properties: ref('propertyBag'),
+    }),
     // 3.30
     region: object([], {
       startLine: { type: 'integer', minimum: 1 },
@@ -90,6 +122,12 @@ export const SARIF_SCHEMA = {
       properties: ref('propertyBag'),
     }),
     // 3.33
-    logicalLocation: object([], { name: text, fullyQualifiedName: text, kind: text, index, properties: ref('propertyBag') }),
+    logicalLocation: object([], {
+      name: text,
+      fullyQualifiedName: text,
+      kind: text,
+      index,
+      properties: ref('propertyBag'),
+    }),
   },
 } as const

@@ -30,8 +30,12 @@ test('the matrix by role, a column opened, two rows compared, some selected', as
   await page.keyboard.press('ArrowDown')
   await page.keyboard.press('c')
   const compared = page.getByRole('region', { name: 'hub-jump compared with ticketing-web-1' })
-  await expect(compared.getByRole('row', { name: /^Internet/ })).toContainText('hub-door, seen as 203.0.113.60')
-  await expect(compared.getByRole('row', { name: /^harbour-control/ })).toContainText('ticketing-door leads to the internet')
+  await expect(compared.getByRole('row', { name: /^Internet/ })).toContainText(
+    'hub-door, seen as 203.0.113.60',
+  )
+  await expect(compared.getByRole('row', { name: /^harbour-control/ })).toContainText(
+    'ticketing-door leads to the internet',
+  )
   await page.keyboard.press('Escape')
   await expect(compared).toBeHidden()
   await page.keyboard.press('Shift+ArrowDown')
@@ -51,7 +55,9 @@ test('the matrix by role, a column opened, two rows compared, some selected', as
 test('what is wrong with a cell is said beside it, and leads to the finding', async ({ page }) => {
   await page.goto('/halite-ferries/head/exits?find=crew-roster-1')
   const peek = page.getByRole('complementary')
-  await peek.getByRole('link', { name: /IPv4 from crew-roster-1 passes harbour-wall, but IPv6/ }).click()
+  await peek
+    .getByRole('link', { name: /IPv4 from crew-roster-1 passes harbour-wall, but IPv6/ })
+    .click()
   await expect(page.getByRole('region', { name: 'Finding leak-ipv6' })).toBeVisible()
 })
 
@@ -60,12 +66,20 @@ test('the gravest finding leads to its evidence, its mend and a trace', async ({
   await page.getByRole('link', { name: /1 critical/ }).click()
   await expect(page).toHaveURL(/findings\?severity=critical$/)
   await expect(page.getByRole('region', { name: 'Finding hole-nat-without-way-out' })).toBeVisible()
-  await expect(page.getByText('lead the default route of telemetry-default to telemetry-door')).toBeVisible()
-  await expect(page.getByText('+ routeTables › telemetry-default › routes: [{ to: 0.0.0.0/0, via: { gateway: telemetry-door } }]')).toBeVisible()
+  await expect(
+    page.getByText('lead the default route of telemetry-default to telemetry-door'),
+  ).toBeVisible()
+  await expect(
+    page.getByText(
+      '+ routeTables › telemetry-default › routes: [{ to: 0.0.0.0/0, via: { gateway: telemetry-door } }]',
+    ),
+  ).toBeVisible()
 
   await page.getByRole('combobox', { name: 'as grave as' }).selectOption('note')
   await page.getByRole('searchbox').fill('leak-ipv6')
-  await expect(page.getByRole('region', { name: 'Finding leak-ipv6' })).toContainText('IPv4 from crew-roster-1 passes harbour-wall')
+  await expect(page.getByRole('region', { name: 'Finding leak-ipv6' })).toContainText(
+    'IPv4 from crew-roster-1 passes harbour-wall',
+  )
   await page.getByRole('button', { name: 'Show the whole trace' }).click()
   await expect(page).toHaveURL(/trace\?from=interface:roster-1/)
   await expect(page.getByRole('heading', { level: 1 })).toContainText('Works, there and back')
@@ -74,7 +88,13 @@ test('the gravest finding leads to its evidence, its mend and a trace', async ({
   await page.getByRole('combobox', { name: 'by' }).selectOption('network')
   await page.getByRole('searchbox').fill('')
   const list = page.getByLabel('List of findings')
-  await expect(list.getByRole('heading', { level: 2 })).toContainText(['cargo', 'crew', 'hub', 'telemetry', 'ticketing'])
+  await expect(list.getByRole('heading', { level: 2 })).toContainText([
+    'cargo',
+    'crew',
+    'hub',
+    'telemetry',
+    'ticketing',
+  ])
   await page.getByRole('combobox', { name: 'in', exact: true }).selectOption('hub')
   await expect(list.getByRole('heading', { level: 2, name: 'crew' })).toHaveCount(0)
   await expect(page).toHaveURL(/network=hub/)
@@ -87,7 +107,9 @@ test('the gravest finding leads to its evidence, its mend and a trace', async ({
   await expect(page).toHaveURL(/finding=/)
 })
 
-test('the ruler: an address typed in lands on its range, whose way stands under it', async ({ page }) => {
+test('the ruler: an address typed in lands on its range, whose way stands under it', async ({
+  page,
+}) => {
   await page.goto('/halite-ferries/head/next-hops?subnet=crew-roster-1')
   await expect(page.getByRole('figure', { name: 'The address space by way out' })).toBeVisible()
   await page.getByRole('textbox', { name: 'where is' }).fill('172.20.1.1')
@@ -115,7 +137,9 @@ test('two subnets’ next hops, one under the other: only where they differ', as
   await second.press('Enter')
   await expect(page).toHaveURL(/with=crew-desk-1/)
   await expect(page.getByRole('columnheader', { name: 'where they differ' })).toBeVisible()
-  await expect(page.getByRole('row', { name: /harbour-wall/ }).first()).toContainText('crew-hub, then harbour-wall')
+  await expect(page.getByRole('row', { name: /harbour-wall/ }).first()).toContainText(
+    'crew-hub, then harbour-wall',
+  )
   await page.getByRole('button', { name: 'take it away' }).click()
   await expect(page.getByRole('columnheader', { name: 'destinations' })).toBeVisible()
 })
@@ -139,7 +163,9 @@ test('expectations: what is broken shows its packet and its trace', async ({ pag
   await expect(page).toHaveURL(/trace\?from=interface:roster-1/)
 })
 
-test('a finding is lived with, says why and until when, and can be taken back', async ({ page }) => {
+test('a finding is lived with, says why and until when, and can be taken back', async ({
+  page,
+}) => {
   await page.goto('/halite-ferries/head/findings?family=weak&find=idle-gateway')
   const detail = page.getByRole('region', { name: 'Finding idle-gateway' })
   await detail.getByRole('button', { name: 'live with it, and say why' }).click()

@@ -16,7 +16,9 @@ async function paste(page: Page, text: string): Promise<void> {
   }, text)
 }
 
-test('an estate of one’s own: pasted, mended beside its errors, taken, and its exits seen', async ({ page }) => {
+test('an estate of one’s own: pasted, mended beside its errors, taken, and its exits seen', async ({
+  page,
+}) => {
   await page.goto('/bring-in')
   await expect(page.getByRole('heading', { name: 'Bring in an estate' })).toBeVisible()
   await paste(page, WRONG)
@@ -53,7 +55,12 @@ test('the next revision: what would change is seen before it is taken', async ({
   await page.getByRole('button', { name: 'Begin with its newest files' }).click()
   await expect(page.getByText('Nothing would change.')).toBeVisible()
   const text = page.getByRole('textbox', { name: /Text of/ })
-  await text.fill((await text.inputValue()).replace('role: private }', 'role: private, routeTable: shop-private }'))
+  await text.fill(
+    (await text.inputValue()).replace(
+      'role: private }',
+      'role: private, routeTable: shop-private }',
+    ),
+  )
   await expect(page.getByText('0 added, 1 changed, 0 removed')).toBeVisible()
   await expect(page.getByText('subnets/app')).toBeVisible()
   await page.getByPlaceholder('what this is about').fill('associate the table')
@@ -62,8 +69,13 @@ test('the next revision: what would change is seen before it is taken', async ({
   await expect(page.getByRole('button', { name: /No association/ })).toContainText('revision 2')
 })
 
-test('a revision saved by somebody else in the meantime: told, and nothing lost', async ({ page, request }) => {
-  const created = await request.post('/api/estates', { data: { files: [{ name: 'a.yaml', text: 'format: salt-trail/1\nname: Race\n' }], author: 'A' } })
+test('a revision saved by somebody else in the meantime: told, and nothing lost', async ({
+  page,
+  request,
+}) => {
+  const created = await request.post('/api/estates', {
+    data: { files: [{ name: 'a.yaml', text: 'format: salt-trail/1\nname: Race\n' }], author: 'A' },
+  })
   const { slug } = (await created.json()) as { slug: string }
   await page.goto(`/bring-in?into=${slug}`)
   await page.getByRole('button', { name: 'Begin with its newest files' }).click()
@@ -72,7 +84,11 @@ test('a revision saved by somebody else in the meantime: told, and nothing lost'
   await expect(page.getByText('1 added, 0 changed, 0 removed')).toBeVisible()
   await page.getByPlaceholder('your name').fill('M. Dune')
   await request.post(`/api/estates/${slug}/revisions`, {
-    data: { files: [{ name: 'a.yaml', text: 'format: salt-trail/1\nname: Race\nsites:\n  theirs: {}\n' }], author: 'B', base: 1 },
+    data: {
+      files: [{ name: 'a.yaml', text: 'format: salt-trail/1\nname: Race\nsites:\n  theirs: {}\n' }],
+      author: 'B',
+      base: 1,
+    },
   })
   await page.getByRole('button', { name: 'Take it as a new revision' }).click()
   await expect(page.getByRole('alert').filter({ hasText: 'saved in the meantime' })).toBeVisible()
@@ -84,17 +100,32 @@ test('a revision saved by somebody else in the meantime: told, and nothing lost'
 test('several files are one estate', async ({ page }) => {
   await page.goto('/bring-in')
   await page.getByLabel('Estate files').setInputFiles([
-    { name: 'one.yaml', mimeType: 'text/yaml', buffer: Buffer.from('format: salt-trail/1\nname: Halves\nnetworks:\n  n: { ranges: [10.0.0.0/8] }\n') },
-    { name: 'two.yaml', mimeType: 'text/yaml', buffer: Buffer.from('subnets:\n  s: { network: n, ranges: [10.1.0.0/24, 11.0.0.0/24] }\n') },
+    {
+      name: 'one.yaml',
+      mimeType: 'text/yaml',
+      buffer: Buffer.from(
+        'format: salt-trail/1\nname: Halves\nnetworks:\n  n: { ranges: [10.0.0.0/8] }\n',
+      ),
+    },
+    {
+      name: 'two.yaml',
+      mimeType: 'text/yaml',
+      buffer: Buffer.from('subnets:\n  s: { network: n, ranges: [10.1.0.0/24, 11.0.0.0/24] }\n'),
+    },
   ])
   await expect(page.getByText('1 error, 0 warnings')).toBeVisible()
   await page.getByRole('button', { name: /lies outside the ranges/ }).click()
-  await expect(page.getByRole('button', { name: 'two.yaml', exact: true })).toHaveAttribute('aria-pressed', 'true')
+  await expect(page.getByRole('button', { name: 'two.yaml', exact: true })).toHaveAttribute(
+    'aria-pressed',
+    'true',
+  )
   await page.getByRole('button', { name: 'Leave two.yaml out' }).click()
   await expect(page.getByText('0 errors, 0 warnings')).toBeVisible()
 })
 
-test('what follows from files is foreseen in the browser before they are taken', async ({ page }) => {
+test('what follows from files is foreseen in the browser before they are taken', async ({
+  page,
+}) => {
   await page.goto('/bring-in?into=halite-ferries')
   await page.getByRole('button', { name: 'Begin with its newest files' }).click()
   await page.getByRole('button', { name: '20-ticketing.yaml', exact: true }).click()
@@ -102,13 +133,21 @@ test('what follows from files is foreseen in the browser before they are taken',
   const before = await text.inputValue()
   const broken = '{ to: 0.0.0.0/0, via: { nat: nat-reports } }'
   await text.fill(before.replace(broken, '{ to: 0.0.0.0/0, via: { nat: nat-ticketing } }'))
-  await expect(page.getByText('ticketing-reports sends 0.0.0.0/0 to nat-reports, which is not there.')).toBeVisible()
-  await expect(page.getByRole('row', { name: /^ticketing-reports-1/ })).toContainText('Internet: dead target → nat-ticketing')
+  await expect(
+    page.getByText('ticketing-reports sends 0.0.0.0/0 to nat-reports, which is not there.'),
+  ).toBeVisible()
+  await expect(page.getByRole('row', { name: /^ticketing-reports-1/ })).toContainText(
+    'Internet: dead target → nat-ticketing',
+  )
 
   // With a slip in it nothing is foreseen; mended, it is again.
   await text.fill(before.replace('routeTable: ticketing-public', 'routetable: ticketing-public'))
   await expect(page.getByRole('heading', { name: 'What is wrong' })).toBeVisible()
   await expect(page.getByRole('heading', { name: 'What follows from it' })).toBeHidden()
-  await text.fill(before.replace(broken, 'drop').replace('- drop', '- { to: 0.0.0.0/0, via: drop }'))
-  await expect(page.getByRole('row', { name: /^ticketing-reports-1/ })).toContainText('dead target → dropped')
+  await text.fill(
+    before.replace(broken, 'drop').replace('- drop', '- { to: 0.0.0.0/0, via: drop }'),
+  )
+  await expect(page.getByRole('row', { name: /^ticketing-reports-1/ })).toContainText(
+    'dead target → dropped',
+  )
 })

@@ -7,7 +7,9 @@ async function open(page: Page, path: string): Promise<void> {
   await expect(page.getByRole('search')).toBeVisible()
 }
 
-test('a newcomer sees the exits, asks why a host cannot reach the internet, and reads the reason', async ({ page }) => {
+test('a newcomer sees the exits, asks why a host cannot reach the internet, and reads the reason', async ({
+  page,
+}) => {
   await page.goto('/')
   await expect(page).toHaveURL(/\/halite-ferries\/head\/exits$/)
   await expect(page.getByRole('grid')).toBeVisible()
@@ -19,9 +21,15 @@ test('a newcomer sees the exits, asks why a host cannot reach the internet, and 
   await page.keyboard.press('Enter')
   await expect(page).toHaveURL(/trace\?from=interface:seat-plan-2&to=internet&over=tcp\+443/)
   await expect(page.getByRole('heading', { level: 1 })).toContainText('Lost on the way')
-  await expect(page.getByText('No route at ticketing-default covers the destination.')).toBeVisible()
+  await expect(
+    page.getByText('No route at ticketing-default covers the destination.'),
+  ).toBeVisible()
   // The evidence of the fault is open by itself.
-  await expect(page.getByText('ticketing-app-2 has no table of its own; its network’s default table, ticketing-default, holds.')).toBeVisible()
+  await expect(
+    page.getByText(
+      'ticketing-app-2 has no table of its own; its network’s default table, ticketing-default, holds.',
+    ),
+  ).toBeVisible()
   // What would fail next is known too.
   await expect(page.getByText('What fails next, once that is mended')).toBeVisible()
 })
@@ -43,7 +51,9 @@ test('the question can be picked from completions, field by field', async ({ pag
   await open(page, '/halite-ferries/head/exits')
   await page.keyboard.press('/')
   await page.keyboard.press('ArrowDown')
-  await expect(page.getByRole('option', { name: /asked before/ }).first()).toContainText('seat-plan-1 > fuel-broker')
+  await expect(page.getByRole('option', { name: /asked before/ }).first()).toContainText(
+    'seat-plan-1 > fuel-broker',
+  )
 })
 
 test('a question that cannot be asked says why, and keeps what was typed', async ({ page }) => {
@@ -98,7 +108,9 @@ test('only problems', async ({ page }) => {
 })
 
 test('the strip: lanes aligned, gaps, evidence of every station by keyboard', async ({ page }) => {
-  await page.goto('/halite-ferries/head/trace?from=interface:seat-plan-1&to=party:fuel-broker&over=tcp+443')
+  await page.goto(
+    '/halite-ferries/head/trace?from=interface:seat-plan-1&to=party:fuel-broker&over=tcp+443',
+  )
   const there = page.getByRole('list', { name: 'The way there' })
   const back = page.getByRole('list', { name: 'The way back' })
   await expect(there.getByRole('listitem')).toHaveCount(6)
@@ -107,10 +119,14 @@ test('the strip: lanes aligned, gaps, evidence of every station by keyboard', as
   // The first look-up is selected; to the right stands the NAT with its choice.
   await expect(page.getByRole('heading', { name: /Why this route won/ })).toBeVisible()
   await page.keyboard.press('ArrowRight')
-  await expect(page.getByRole('heading', { name: 'Which address nat-ticketing chose' })).toBeVisible()
+  await expect(
+    page.getByRole('heading', { name: 'Which address nat-ticketing chose' }),
+  ).toBeVisible()
   await expect(page.getByText('the first whose destinations hold this one')).toBeVisible()
   await page.keyboard.press('ArrowDown')
-  await expect(back.getByRole('button', { pressed: true })).toContainText('203.0.113.11 becomes 10.40.16.10 again')
+  await expect(back.getByRole('button', { pressed: true })).toContainText(
+    '203.0.113.11 becomes 10.40.16.10 again',
+  )
 })
 
 test('the answer that a stateless list loses', async ({ page }) => {
@@ -124,7 +140,9 @@ test('a fault: the checklist says which, and what would mend it was tried', asyn
   await page.goto('/halite-ferries/head/trace?from=interface:banner-1&to=internet&over=tcp+443')
   const checklist = page.getByRole('region', { name: 'Checklist' })
   await expect(checklist.getByRole('listitem')).toHaveCount(9)
-  await expect(checklist.getByRole('button', { name: /a public address, or a translator ?: no/ })).toBeVisible()
+  await expect(
+    checklist.getByRole('button', { name: /a public address, or a translator ?: no/ }),
+  ).toBeVisible()
   await expect(checklist.getByText(/the answer comes back ?: not reached/)).toBeVisible()
   await checklist.getByRole('button', { name: /a route leads there ?: yes/ }).click()
   await expect(page.getByRole('heading', { name: /Why this route won/ })).toBeVisible()
@@ -134,7 +152,9 @@ test('a fault: the checklist says which, and what would mend it was tried', asyn
   await expect(mend).toContainText('With this it works, there and back: it was tried.')
 })
 
-test('a host that works beside one that does not: where they part is marked on both, and it can be sent as a link', async ({ page }) => {
+test('a host that works beside one that does not: where they part is marked on both, and it can be sent as a link', async ({
+  page,
+}) => {
   await page.goto('/halite-ferries/head/trace?from=interface:banner-1&to=internet&over=tcp+443')
   const beside = page.getByRole('region', { name: 'Beside it' })
   await beside.getByLabel('Beside it').fill('booking-1')
@@ -151,17 +171,27 @@ test('a host that works beside one that does not: where they part is marked on b
 })
 
 test('an answer is taken along as the document of the API', async ({ page }) => {
-  await page.goto('/halite-ferries/head/trace?from=interface:seat-plan-1&to=party:fuel-broker&over=tcp+443')
+  await page.goto(
+    '/halite-ferries/head/trace?from=interface:seat-plan-1&to=party:fuel-broker&over=tcp+443',
+  )
   const saved = page.waitForEvent('download')
   await page.getByRole('button', { name: 'save as JSON' }).click()
   const file = await saved
   expect(file.suggestedFilename()).toBe('interface-seat-plan-1-to-party-fuel-broker.json')
-  const document = JSON.parse(readFileSync(await file.path(), 'utf8')) as { verdict: string; way: string[] }
-  expect(document).toMatchObject({ verdict: 'works', way: ['nats/nat-ticketing', 'gateways/ticketing-door'] })
+  const document = JSON.parse(readFileSync(await file.path(), 'utf8')) as {
+    verdict: string
+    way: string[]
+  }
+  expect(document).toMatchObject({
+    verdict: 'works',
+    way: ['nats/nat-ticketing', 'gateways/ticketing-door'],
+  })
   await page.context().grantPermissions(['clipboard-read', 'clipboard-write'])
   await page.getByRole('button', { name: 'copy as text' }).click()
   await expect(page.getByRole('button', { name: 'copied' })).toBeVisible()
-  expect(await page.evaluate(() => navigator.clipboard.readText())).toContain('interface:seat-plan-1 to party:fuel-broker over tcp 443: works')
+  expect(await page.evaluate(() => navigator.clipboard.readText())).toContain(
+    'interface:seat-plan-1 to party:fuel-broker over tcp 443: works',
+  )
 })
 
 test('the keys of a view are told', async ({ page }) => {

@@ -24,7 +24,11 @@ interfaces:
 
 async function bringIn(page: Page, path: string, text: string, button: string): Promise<void> {
   await page.goto(path)
-  await page.getByRole('button', { name: path.includes('into') ? 'Begin with its newest files' : 'Begin with an empty one' }).click()
+  await page
+    .getByRole('button', {
+      name: path.includes('into') ? 'Begin with its newest files' : 'Begin with an empty one',
+    })
+    .click()
   await page.getByRole('textbox', { name: /Text of/ }).fill(text)
   await page.getByPlaceholder('your name').fill('E. Tern')
   await page.getByRole('button', { name: button }).click()
@@ -51,16 +55,32 @@ test('a working day: bring in, see, ask, read, mend, compare, expect, report', a
   const finding = page.getByRole('region', { name: 'Finding hole-no-way-out' })
   await expect(finding.getByRole('table')).toContainText('ledger')
   await finding.getByRole('button', { name: 'hole-no-way-out' }).click()
-  await expect(page.getByText('Hosts have rules that allow the internet, but no route of their subnet leads there.')).toBeVisible()
+  await expect(
+    page.getByText(
+      'Hosts have rules that allow the internet, but no route of their subnet leads there.',
+    ),
+  ).toBeVisible()
   await page.keyboard.press('Escape')
 
   // Mend it, and compare what became of it.
-  await bringIn(page, `/bring-in?into=${home.split('/')[1]}`, shop('Quay Books', 'routeTable: inside, '), 'Take it as a new revision')
-  await expect(page.getByRole('row', { name: /^back/ }).getByRole('gridcell').first()).toContainText('tide')
+  await bringIn(
+    page,
+    `/bring-in?into=${home.split('/')[1]}`,
+    shop('Quay Books', 'routeTable: inside, '),
+    'Take it as a new revision',
+  )
+  await expect(
+    page.getByRole('row', { name: /^back/ }).getByRole('gridcell').first(),
+  ).toContainText('tide')
   await page.keyboard.press('9')
   await expect(page.getByText('Findings that went')).toBeVisible()
   const differs = page.getByLabel('What differs')
-  await expect(differs.getByRole('row', { name: /^back/ }).filter({ hasText: 'tide, then door, as 203.0.113.10' }).first()).toContainText('No route at')
+  await expect(
+    differs
+      .getByRole('row', { name: /^back/ })
+      .filter({ hasText: 'tide, then door, as 203.0.113.10' })
+      .first(),
+  ).toContainText('No route at')
   await expect(differs.getByRole('link', { name: /back/ }).first()).toBeVisible()
 
   // Expect it for good.
@@ -97,17 +117,27 @@ test('an expectation that cannot be read says where, and is not lost', async ({ 
     .getByRole('textbox', { name: 'Expectations in the format' })
     .fill('expectations:\n  a: { from: subnets/nowhere, to: internet, must: never-reach }\n')
   await page.getByRole('button', { name: 'Prove it' }).click()
-  await expect(page.getByText(/line 2, column \d+: .*there is no "nowhere" in subnets/)).toBeVisible()
-  await expect(page.getByRole('textbox', { name: 'Expectations in the format' })).toHaveValue(/nowhere/)
+  await expect(
+    page.getByText(/line 2, column \d+: .*there is no "nowhere" in subnets/),
+  ).toBeVisible()
+  await expect(page.getByRole('textbox', { name: 'Expectations in the format' })).toHaveValue(
+    /nowhere/,
+  )
 })
 
-test('the map: by keys from mark to mark, a question’s two ways, a network’s ways out, as files', async ({ page }) => {
-  await page.goto('/halite-ferries/head/map?from=interface:roster-1&to=interface:tide-gauge-1&over=tcp+8443')
+test('the map: by keys from mark to mark, a question’s two ways, a network’s ways out, as files', async ({
+  page,
+}) => {
+  await page.goto(
+    '/halite-ferries/head/map?from=interface:roster-1&to=interface:tide-gauge-1&over=tcp+8443',
+  )
   const map = page.getByRole('group', { name: 'Map of the estate' })
   await expect(map.getByRole('button', { name: /^crew .*, network/ })).toBeVisible()
   await expect(page.getByText('roster-1 > tide-gauge-1 tcp 8443')).toBeVisible()
   await map.getByRole('button', { name: /^internet/ }).click()
-  await expect(page.getByRole('complementary', { name: 'About internet' })).toContainText('Joined to')
+  await expect(page.getByRole('complementary', { name: 'About internet' })).toContainText(
+    'Joined to',
+  )
   await map.getByRole('button', { name: /^internet/ }).focus()
   await page.keyboard.press('ArrowRight')
   await expect(page).toHaveURL(/at=(gateways|frontends)\//)
@@ -117,7 +147,10 @@ test('the map: by keys from mark to mark, a question’s two ways, a network’s
   await expect(page).toHaveURL(/network=ticketing/)
   for (const [button, content] of [
     ['save as SVG', /<svg[^>]+viewBox="-16 -16 [^>]+>/],
-    ['save as DOT', /^graph "Halite Ferries" \{[\s\S]*"networks\/crew" -- "networks\/hub" \[label="crew-hub"\]/],
+    [
+      'save as DOT',
+      /^graph "Halite Ferries" \{[\s\S]*"networks\/crew" -- "networks\/hub" \[label="crew-hub"\]/,
+    ],
   ] as const) {
     const download = page.waitForEvent('download')
     await page.getByRole('button', { name: button }).click()
@@ -128,7 +161,9 @@ test('the map: by keys from mark to mark, a question’s two ways, a network’s
   }
 })
 
-test('what is chosen in one view is chosen in the others, and stands in the address', async ({ page }) => {
+test('what is chosen in one view is chosen in the others, and stands in the address', async ({
+  page,
+}) => {
   await page.goto('/halite-ferries/head/exits')
   await page.getByRole('grid').focus()
   for (let i = 0; i < 4; i++) await page.keyboard.press('ArrowDown')
@@ -141,13 +176,17 @@ test('what is chosen in one view is chosen in the others, and stands in the addr
   await page.keyboard.press('6')
   await expect(page.getByRole('complementary', { name: 'About ticketing-web-1' })).toBeVisible()
   await page.keyboard.press('1')
-  await expect(page.getByRole('complementary', { name: 'Ways of the cell' })).toContainText('ticketing-web-1')
+  await expect(page.getByRole('complementary', { name: 'Ways of the cell' })).toContainText(
+    'ticketing-web-1',
+  )
   // A comparison is a link, too, and going back ends it.
   await page.keyboard.press('ArrowDown')
   await page.keyboard.press('c')
   await expect(page).toHaveURL(/compared=ticketing-web-1(\+|%20)ticketing-web-2/)
   await page.reload()
-  await expect(page.getByRole('region', { name: 'ticketing-web-1 compared with ticketing-web-2' })).toBeVisible()
+  await expect(
+    page.getByRole('region', { name: 'ticketing-web-1 compared with ticketing-web-2' }),
+  ).toBeVisible()
 })
 
 test('a page of no estate keeps the one looked at last within reach', async ({ page }) => {
@@ -177,19 +216,25 @@ test('Ctrl Enter answers from the last field of the question bar', async ({ page
   await expect(page).toHaveURL(/trace\?.*over=udp(\+|%20)53/)
 })
 
-test('address space: what is free, carved by a calculator that is part of the link', async ({ page }) => {
+test('address space: what is free, carved by a calculator that is part of the link', async ({
+  page,
+}) => {
   await page.goto('/halite-ferries/head/addresses?half=space')
   await expect(page.getByText('free: 10.10.0.0/24')).toBeVisible()
   await page.getByPlaceholder('10.60.0.0/16').fill('10.60.0.0/16')
   await page.getByPlaceholder('4 or /24').fill('3')
   await expect(page.getByText('4 parts of /18, 16,379 usable addresses each')).toBeVisible()
-  await expect(page.getByRole('row', { name: '10.60.64.0/18 10.60.64.4 10.60.127.254' })).toBeVisible()
+  await expect(
+    page.getByRole('row', { name: '10.60.64.0/18 10.60.64.4 10.60.127.254' }),
+  ).toBeVisible()
   await expect(page).toHaveURL(/carve=10\.60\.0\.0\/16&into=3/)
   await page.getByPlaceholder('10.60.0.0/16').fill('10.60.0.1/16')
   await expect(page.getByText('10.60.0.1/16 has host bits set: write 10.60.0.0/16')).toBeVisible()
 })
 
-test('the path through the demo begins when asked, leads by links, and is left for good', async ({ page }) => {
+test('the path through the demo begins when asked, leads by links, and is left for good', async ({
+  page,
+}) => {
   await page.goto('/halite-ferries/head/exits')
   const path = page.getByRole('region', { name: 'A short path through the demo' })
   await path.getByRole('button', { name: 'Show me' }).click()
@@ -210,7 +255,10 @@ test('the path through the demo begins when asked, leads by links, and is left f
   await expect(path).toBeHidden()
 })
 
-test('going back undoes what was changed in a view; a table is taken along', async ({ page, context }) => {
+test('going back undoes what was changed in a view; a table is taken along', async ({
+  page,
+  context,
+}) => {
   await context.grantPermissions(['clipboard-read', 'clipboard-write'])
   await page.goto('/halite-ferries/head/exits')
   await page.getByLabel('Grouped by').selectOption('role')
@@ -225,13 +273,19 @@ test('going back undoes what was changed in a view; a table is taken along', asy
   await page.getByRole('button', { name: 'take the table' }).click()
   await page.getByRole('menuitem', { name: 'copy as Markdown' }).click()
   await expect(page.getByRole('button', { name: 'copied' })).toBeVisible()
-  expect(await page.evaluate(() => navigator.clipboard.readText())).toMatch(/^\| network \| subnet \| ranges \|[\s\S]*\| ticketing \| ticketing-app-2 \|/)
+  expect(await page.evaluate(() => navigator.clipboard.readText())).toMatch(
+    /^\| network \| subnet \| ranges \|[\s\S]*\| ticketing \| ticketing-app-2 \|/,
+  )
 })
 
 test('next hops of two revisions lie under each other', async ({ page }) => {
   await page.goto('/halite-ferries/3/next-hops?subnet=crew-roster-1')
   await page.getByRole('button', { name: 'lay revision 2 under it' }).click()
-  await expect(page.getByRole('columnheader', { name: 'crew-roster-1 in revision 2' })).toBeVisible()
-  await expect(page.getByRole('row', { name: /10\.52\.0\.0/ }).first()).toContainText('harbour-wall')
+  await expect(
+    page.getByRole('columnheader', { name: 'crew-roster-1 in revision 2' }),
+  ).toBeVisible()
+  await expect(page.getByRole('row', { name: /10\.52\.0\.0/ }).first()).toContainText(
+    'harbour-wall',
+  )
   await expect(page).toHaveURL(/with=crew-roster-1&of=2/)
 })

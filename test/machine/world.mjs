@@ -18,7 +18,11 @@ export async function startWorld({ port, env = {} } = {}) {
     rmSync(folder, { recursive: true, force: true })
   }
   try {
-    const server = await startServer({ port: port || (await freePort(0)), databaseUrl: database.url, env: { SALT_TRAIL_LOG: 'error', ...env } })
+    const server = await startServer({
+      port: port || (await freePort(0)),
+      databaseUrl: database.url,
+      env: { SALT_TRAIL_LOG: 'error', ...env },
+    })
     const stop = async () => {
       for (const signal of SIGNALS) process.off(signal, interrupted)
       await server.stop()

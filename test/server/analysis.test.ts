@@ -1,5 +1,15 @@
 import pg from 'pg'
-import { base, create, ended, get, json, withServer, type Status, type Page, type Found } from './asking'
+import {
+  base,
+  create,
+  ended,
+  get,
+  json,
+  withServer,
+  type Status,
+  type Page,
+  type Found,
+} from './asking'
 
 test('what is saved is analysed at once, and tells how far it is and what it found', async () => {
   const revision = await create(2)
@@ -16,7 +26,9 @@ test('findings and rows are served by parts that together are all', async () => 
   const revision = await create(2)
   const all = await get<Page<Found>>(`${revision}/findings`)
   const pages = await Promise.all(
-    Array.from({ length: Math.ceil(all.total / 7) }, (_, page) => get<Page<Found>>(`${revision}/findings?from=${page * 7}&count=7`)),
+    Array.from({ length: Math.ceil(all.total / 7) }, (_, page) =>
+      get<Page<Found>>(`${revision}/findings?from=${page * 7}&count=7`),
+    ),
   )
   expect(pages.flatMap((page) => page.findings)).toEqual(all.findings)
   const rows = await get<Page<{ subnet: string }>>(`${revision}/exits?from=3&count=5`)
@@ -27,10 +39,15 @@ test('findings are chosen by family, gravity and words', async () => {
   const revision = await create(2)
   const { findings } = await get<Page<Found>>(`${revision}/findings`)
   const grave = await get<Page<Found>>(`${revision}/findings?family=hole&severity=high`)
-  expect(grave.findings).toEqual(findings.filter((one) => one.code.startsWith('hole-') && ['critical', 'high'].includes(one.severity)))
+  expect(grave.findings).toEqual(
+    findings.filter(
+      (one) => one.code.startsWith('hole-') && ['critical', 'high'].includes(one.severity),
+    ),
+  )
   const word = await get<Page<Found>>(`${revision}/findings?text=IPv6`)
   expect(word.total).toBeGreaterThan(0)
-  for (const one of word.findings) expect(`${one.code} ${one.sentence}`.toLowerCase()).toContain('ipv6')
+  for (const one of word.findings)
+    expect(`${one.code} ${one.sentence}`.toLowerCase()).toContain('ipv6')
   // What stands for anything in the database's own patterns stands for itself here.
   expect((await get<Page<Found>>(`${revision}/findings?text=%25`)).total).toBe(0)
   expect((await fetch(`${base}${revision}/findings?severity=dire`)).status).toBe(400)
@@ -38,16 +55,22 @@ test('findings are chosen by family, gravity and words', async () => {
 
 test('findings are grouped, the gravest of each group first, and belong to networks', async () => {
   const revision = await create(3)
-  type Grouped = Page<Found & { network: string | null }> & { groups: { key: string | null; total: number }[] }
+  type Grouped = Page<Found & { network: string | null }> & {
+    groups: { key: string | null; total: number }[]
+  }
   const byNetwork = await get<Grouped>(`${revision}/findings?by=network`)
   expect(byNetwork.groups.reduce((sum, { total }) => sum + total, 0)).toBe(byNetwork.total)
-  expect([...new Set(byNetwork.findings.map((one) => one.network))]).toEqual(byNetwork.groups.map(({ key }) => key))
+  expect([...new Set(byNetwork.findings.map((one) => one.network))]).toEqual(
+    byNetwork.groups.map(({ key }) => key),
+  )
   const [{ key, total }] = byNetwork.groups as [{ key: string; total: number }]
   const own = await get<Grouped>(`${revision}/findings?network=${key}`)
   expect([own.total, own.findings.every((one) => one.network === key)]).toEqual([total, true])
   const bySeverity = await get<Grouped>(`${revision}/findings?by=severity`)
   const order = ['critical', 'high', 'medium', 'low', 'note']
-  expect(bySeverity.groups.map(({ key }) => key)).toEqual(order.filter((one) => bySeverity.findings.some(({ severity }) => severity === one)))
+  expect(bySeverity.groups.map(({ key }) => key)).toEqual(
+    order.filter((one) => bySeverity.findings.some(({ severity }) => severity === one)),
+  )
   const byFamily = await get<Grouped>(`${revision}/findings?by=family&count=500`)
   expect(byFamily.groups.map(({ key }) => key)).toEqual(['leak', 'hole', 'weak'])
 })
@@ -55,15 +78,21 @@ test('findings are grouped, the gravest of each group first, and belong to netwo
 test('a finding that is accepted stays visible with its reason, and no longer counts', async () => {
   const revision = await create(2)
   const before = await ended(revision)
-  const { findings } = await get<Page<Found & { accepted: unknown }>>(`${revision}/findings?count=1`)
+  const { findings } = await get<Page<Found & { accepted: unknown }>>(
+    `${revision}/findings?count=1`,
+  )
   const { fingerprint, severity } = findings[0]!
   const path = `${base}${revision.replace(/head$/, '')}acceptances/${fingerprint}`
-  const accept = (body: object) => fetch(path, { method: 'PUT', headers: json, body: JSON.stringify(body) })
+  const accept = (body: object) =>
+    fetch(path, { method: 'PUT', headers: json, body: JSON.stringify(body) })
   const said = { reason: 'the harbour is closed in winter', author: 'M. Dune', until: '2199-12-31' }
   expect((await accept({ ...said, reason: ' ' })).status).toBe(400)
   expect((await accept({ ...said, until: 'soon' })).status).toBe(400)
   expect((await accept(said)).status).toBe(200)
-  expect((await get<Page<Found>>(`${revision}/findings?count=1`)).findings[0]).toMatchObject({ fingerprint, accepted: said })
+  expect((await get<Page<Found>>(`${revision}/findings?count=1`)).findings[0]).toMatchObject({
+    fingerprint,
+    accepted: said,
+  })
   const after = await ended(revision)
   expect(after.counts!.findings[severity]).toBe(before.counts!.findings[severity]! - 1)
   expect(after.counts).toMatchObject({ accepted: 1 })
@@ -80,7 +109,9 @@ test('who asks while it runs shares the run; stopped, all are told, and it can b
   const revision = await create(40)
   const waiting = Promise.all([1, 2, 3].map(async () => fetch(`${base}${revision}/findings`)))
   await new Promise((resolve) => setTimeout(resolve, 300))
-  const stopped = (await (await fetch(`${base}${revision}/analysis`, { method: 'DELETE' })).json()) as Status
+  const stopped = (await (
+    await fetch(`${base}${revision}/analysis`, { method: 'DELETE' })
+  ).json()) as Status
   expect(stopped).toMatchObject({ state: 'stopped', message: 'somebody stopped this analysis' })
   for (const answer of await waiting) {
     expect(answer.status).toBe(503)
@@ -88,7 +119,11 @@ test('who asks while it runs shares the run; stopped, all are told, and it can b
   }
   // Nothing of it was kept, and whoever looks does not begin it anew.
   expect(await get<Status>(`${revision}/analysis`)).toMatchObject({ state: 'stopped' })
-  const again = await fetch(`${base}${revision}/analysis`, { method: 'POST', headers: json, body: '{}' })
+  const again = await fetch(`${base}${revision}/analysis`, {
+    method: 'POST',
+    headers: json,
+    body: '{}',
+  })
   expect(await again.json()).toMatchObject({ state: 'running' })
   expect((await ended(revision)).state).toBe('done')
 })
@@ -98,8 +133,11 @@ test('a database that drops every connection in the middle of an analysis does n
   await client.connect()
   try {
     const revision = await create(10)
-    while ((await get<Status>(`${revision}/analysis`)).progress?.about !== 'ways out') await new Promise((resolve) => setTimeout(resolve, 10))
-    await client.query('select pg_terminate_backend(pid) from pg_stat_activity where pid <> pg_backend_pid() and datname = current_database()')
+    while ((await get<Status>(`${revision}/analysis`)).progress?.about !== 'ways out')
+      await new Promise((resolve) => setTimeout(resolve, 10))
+    await client.query(
+      'select pg_terminate_backend(pid) from pg_stat_activity where pid <> pg_backend_pid() and datname = current_database()',
+    )
     // Whoever asks at that very moment is refused.
     await fetch(`${base}${revision}/analysis`)
     expect(await ended(revision)).toMatchObject({ state: 'done' })
@@ -112,7 +150,10 @@ test('a database that drops every connection in the middle of an analysis does n
 test('a server with little time for an analysis stops it, says so, and stays up', async () => {
   await withServer({ SALT_TRAIL_ANALYSIS_SECONDS: '0.001' }, async (address) => {
     const status = await ended('/api/estates/halite-ferries/head', address)
-    expect(status).toMatchObject({ state: 'stopped', message: 'the analysis was stopped after 0.001 seconds' })
+    expect(status).toMatchObject({
+      state: 'stopped',
+      message: 'the analysis was stopped after 0.001 seconds',
+    })
     expect((await fetch(`${address}/api/estates/halite-ferries/head/outline`)).status).toBe(200)
   })
 }, 60_000)
@@ -124,7 +165,11 @@ test('a worker that dies in the middle, here for want of memory, is told as a fa
     expect(status.state).toBe('failed')
     expect(status.message).toMatch(/^the analysis failed: /)
     expect((await fetch(`${address}/api/estates/halite-ferries/head/outline`)).status).toBe(200)
-    const again = await fetch(`${address}${revision}/analysis`, { method: 'POST', headers: json, body: '{}' })
+    const again = await fetch(`${address}${revision}/analysis`, {
+      method: 'POST',
+      headers: json,
+      body: '{}',
+    })
     expect(again.status).toBe(200)
     expect((await ended(revision, address)).state).toBe('failed')
   })

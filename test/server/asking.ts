@@ -11,7 +11,11 @@ export interface Status {
   state: 'none' | 'running' | 'done' | 'failed' | 'stopped'
   message?: string
   progress?: { about: string; done: number; of: number }
-  counts?: { findings: Record<string, number>; families: Record<string, number>; expectations: Record<string, number> }
+  counts?: {
+    findings: Record<string, number>
+    families: Record<string, number>
+    expectations: Record<string, number>
+  }
 }
 export interface Page<T> {
   total: number
@@ -25,7 +29,8 @@ export interface Found {
   sentence: string
 }
 
-export const get = async <T>(path: string, address = base): Promise<T> => (await fetch(`${address}${path}`)).json() as Promise<T>
+export const get = async <T>(path: string, address = base): Promise<T> =>
+  (await fetch(`${address}${path}`)).json() as Promise<T>
 
 export async function create(networks: number, address = base): Promise<string> {
   const text = JSON.stringify(generateEstate({ ...SIZES.S, networks }, 5).estate)
@@ -44,11 +49,19 @@ export async function ended(revision: string, address = base): Promise<Status> {
 }
 
 /** A server of its own with other limits, while something is asked of it. */
-export async function withServer(limits: Record<string, string>, ask: (address: string, server: number) => Promise<void>): Promise<void> {
-  const world = spawn(process.execPath, ['test/machine/serve.mjs', '0'], { env: { ...process.env, ...limits } })
+export async function withServer(
+  limits: Record<string, string>,
+  ask: (address: string, server: number) => Promise<void>,
+): Promise<void> {
+  const world = spawn(process.execPath, ['test/machine/serve.mjs', '0'], {
+    env: { ...process.env, ...limits },
+  })
   try {
     const begun = once(createInterface(world.stdout), 'line') as Promise<[string]>
-    const [address] = await Promise.race([begun, once(world, 'exit').then(() => Promise.reject(new Error('the server did not start')))])
+    const [address] = await Promise.race([
+      begun,
+      once(world, 'exit').then(() => Promise.reject(new Error('the server did not start'))),
+    ])
     await ask(address, world.pid!)
   } finally {
     world.kill('SIGTERM')

@@ -7,18 +7,38 @@ import { serverEntry } from '../../scripts/machine/build.mjs'
 const DATABASE_URL = 'postgres://somebody@127.0.0.1:1/salt'
 
 test('settings have defaults, and numbers and lists are read', () => {
-  expect(readConfig({ DATABASE_URL })).toMatchObject({ SALT_TRAIL_DEMO: 'yes', SALT_TRAIL_HOSTS: [], SALT_TRAIL_ANALYSIS_SECONDS: 900 })
-  const given = { DATABASE_URL, SALT_TRAIL_HOSTS: 'Trail.example, [2001:db8::1]', SALT_TRAIL_ANALYSIS_SECONDS: '60' }
-  expect(readConfig(given)).toMatchObject({ SALT_TRAIL_HOSTS: ['trail.example', '[2001:db8::1]'], SALT_TRAIL_ANALYSIS_SECONDS: 60 })
+  expect(readConfig({ DATABASE_URL })).toMatchObject({
+    SALT_TRAIL_DEMO: 'yes',
+    SALT_TRAIL_HOSTS: [],
+    SALT_TRAIL_ANALYSIS_SECONDS: 900,
+  })
+  const given = {
+    DATABASE_URL,
+    SALT_TRAIL_HOSTS: 'Trail.example, [2001:db8::1]',
+    SALT_TRAIL_ANALYSIS_SECONDS: '60',
+  }
+  expect(readConfig(given)).toMatchObject({
+    SALT_TRAIL_HOSTS: ['trail.example', '[2001:db8::1]'],
+    SALT_TRAIL_ANALYSIS_SECONDS: 60,
+  })
 })
 
 test.each([
   [{}, /^DATABASE_URL is not set/],
   [{ DATABASE_URL: 'nowhere' }, /^DATABASE_URL \("nowhere"\) is no address/],
-  [{ DATABASE_URL, SALT_TRAIL_ANALYSIS_SECONDS: 'soon' }, /^SALT_TRAIL_ANALYSIS_SECONDS \("soon"\) is no whole number/],
+  [
+    { DATABASE_URL, SALT_TRAIL_ANALYSIS_SECONDS: 'soon' },
+    /^SALT_TRAIL_ANALYSIS_SECONDS \("soon"\) is no whole number/,
+  ],
   [{ DATABASE_URL, SALT_TRAIL_ANSWERS_MEGABYTES: '0' }, /^SALT_TRAIL_ANSWERS_MEGABYTES \("0"\)/],
-  [{ DATABASE_URL, SALT_TRAIL_HOSTS: 'a b' }, /^SALT_TRAIL_HOSTS \("a b"\) holds what is no host name/],
-  [{ SALT_TRAIL_DEMO: 'maybe', SALT_TRAIL_LOG: 'loud' }, /DATABASE_URL.*SALT_TRAIL_DEMO \("maybe"\).*SALT_TRAIL_LOG \("loud"\)/],
+  [
+    { DATABASE_URL, SALT_TRAIL_HOSTS: 'a b' },
+    /^SALT_TRAIL_HOSTS \("a b"\) holds what is no host name/,
+  ],
+  [
+    { SALT_TRAIL_DEMO: 'maybe', SALT_TRAIL_LOG: 'loud' },
+    /DATABASE_URL.*SALT_TRAIL_DEMO \("maybe"\).*SALT_TRAIL_LOG \("loud"\)/,
+  ],
 ])('%j is refused with the name of every bad setting', (environment, message) => {
   expect(() => readConfig(environment)).toThrow(message)
 })
@@ -29,7 +49,10 @@ test('a server with a bad setting ends at once and names it', async () => {
   let said = ''
   child.stderr.on('data', (part) => (said += part))
   const [status] = (await once(child, 'exit')) as [number]
-  expect({ status, said }).toEqual({ status: 2, said: 'salt-trail: SALT_TRAIL_READING_MEGABYTES ("much") is no whole number from 1 to 999999999\n' })
+  expect({ status, said }).toEqual({
+    status: 2,
+    said: 'salt-trail: SALT_TRAIL_READING_MEGABYTES ("much") is no whole number from 1 to 999999999\n',
+  })
 })
 
 test.each([
@@ -45,4 +68,6 @@ test.each([
   ['10.0.0.1', false],
   ['', false],
   [undefined, false],
-])('the host %s is known: %s', (host, known) => expect(isKnownHost(host, ['trail.example'])).toBe(known))
+])('the host %s is known: %s', (host, known) =>
+  expect(isKnownHost(host, ['trail.example'])).toBe(known),
+)

@@ -16,7 +16,10 @@ test('the JSON Schema is published at its own address', async () => {
 })
 
 test('the OpenAPI description knows every route there is, and no other', async () => {
-  const { openapi, paths } = (await (await get('/api/openapi')).json()) as { openapi: string; paths: Record<string, object> }
+  const { openapi, paths } = (await (await get('/api/openapi')).json()) as {
+    openapi: string
+    paths: Record<string, object>
+  }
   expect(openapi).toMatch(/^3\.1/)
   const folder = join(__dirname, '../../server/api')
   const routes = readdirSync(folder, { recursive: true, withFileTypes: true })
@@ -29,7 +32,9 @@ test('the OpenAPI description knows every route there is, and no other', async (
         .replaceAll('[', '{')
         .replaceAll(']', '}')}`
     })
-  const described = Object.entries(paths).flatMap(([path, methods]) => Object.keys(methods).map((method) => `${method} ${path}`))
+  const described = Object.entries(paths).flatMap(([path, methods]) =>
+    Object.keys(methods).map((method) => `${method} ${path}`),
+  )
   expect(described.sort()).toEqual(routes.sort())
 })
 
@@ -40,7 +45,11 @@ test('the OpenAPI description is a valid document of OpenAPI 3.1', async () => {
 })
 
 /** Asks under another host name, which a page whose name resolves to this machine would do. */
-const askAs = (host: string, path: string, method = 'GET'): Promise<{ status: number; text: string }> =>
+const askAs = (
+  host: string,
+  path: string,
+  method = 'GET',
+): Promise<{ status: number; text: string }> =>
   new Promise((resolve, reject) => {
     const asked = request(`${base}${path}`, { method, headers: { host } }, (answer) => {
       let text = ''
@@ -67,9 +76,16 @@ test.each([
 test('U+0000 in a text of a request is refused with its place', async () => {
   const question = { from: 'internet', to: 'inter\u0000net', port: 1 }
   const answer = await post('/api/estates/halite-ferries/head/trace', question)
-  expect([answer.status, await answer.json()]).toMatchObject([400, { data: { issues: [{ path: 'to', message: expect.stringContaining('U+0000') }] } }])
-  const file = await post('/api/check', { files: [{ name: 'a.yaml', text: 'format: salt-trail/1\nname: "a\\0"\n' }] })
-  expect(await file.json()).toMatchObject({ errors: [{ code: 'bad-text', file: 'a.yaml', line: 2, column: 7 }] })
+  expect([answer.status, await answer.json()]).toMatchObject([
+    400,
+    { data: { issues: [{ path: 'to', message: expect.stringContaining('U+0000') }] } },
+  ])
+  const file = await post('/api/check', {
+    files: [{ name: 'a.yaml', text: 'format: salt-trail/1\nname: "a\\0"\n' }],
+  })
+  expect(await file.json()).toMatchObject({
+    errors: [{ code: 'bad-text', file: 'a.yaml', line: 2, column: 7 }],
+  })
   expect((await get('/api/estates/halite-ferries/head/seen-as?to=a%00b')).status).toBe(400)
   expect((await get('/api/estates/halite-ferries/head/findings?text=a%00b')).status).toBe(400)
 })
@@ -78,19 +94,30 @@ test('no text that a request brings may hold U+0000, but for files, which their 
   const open: string[] = []
   for (const [route, methods] of Object.entries(ROUTES)) {
     for (const { path, query, body } of Object.values(methods)) {
-      for (const schema of [path, query, body]) if (schema) textsOf(schema, (at) => open.push(`${route} ${at}`))
+      for (const schema of [path, query, body])
+        if (schema) textsOf(schema, (at) => open.push(`${route} ${at}`))
     }
   }
-  expect([...new Set(open.map((at) => at.slice(at.indexOf(' ') + 1)))].sort()).toEqual(['files.text', 'text'])
+  expect([...new Set(open.map((at) => at.slice(at.indexOf(' ') + 1)))].sort()).toEqual([
+    'files.text',
+    'text',
+  ])
 })
 
 /** Every text of a schema that takes the character U+0000. */
 function textsOf(schema: z.ZodType, report: (at: string) => void, at = ''): void {
-  const def = schema._zod.def as unknown as { type: string; shape?: Record<string, z.ZodType>; options?: z.ZodType[] } & Record<string, z.ZodType | undefined>
-  const inside = [def.innerType, def.element, def.in, ...(def.options ?? [])].filter((one) => one !== undefined)
+  const def = schema._zod.def as unknown as {
+    type: string
+    shape?: Record<string, z.ZodType>
+    options?: z.ZodType[]
+  } & Record<string, z.ZodType | undefined>
+  const inside = [def.innerType, def.element, def.in, ...(def.options ?? [])].filter(
+    (one) => one !== undefined,
+  )
   if (def.type === 'string' && schema.safeParse('a\u0000b').success) report(at)
   for (const one of inside) textsOf(one, report, at)
-  for (const [key, one] of Object.entries(def.shape ?? {})) textsOf(one, report, at === '' ? key : `${at}.${key}`)
+  for (const [key, one] of Object.entries(def.shape ?? {}))
+    textsOf(one, report, at === '' ? key : `${at}.${key}`)
 }
 
 test('the page allows only its own scripts', async () => {

@@ -4,11 +4,16 @@ import { failureMessage, isAway } from '../../server/database/failure'
 
 /** As the database package tells a failed statement: with the statement and its values, the reason underneath. */
 const failed = (code: string, reason: string): Error =>
-  new Error('Failed query: insert into "revisions" …', { cause: Object.assign(new Error(reason), { code }) })
+  new Error('Failed query: insert into "revisions" …', {
+    cause: Object.assign(new Error(reason), { code }),
+  })
 
 test('a full disk is told as such, with what to do; nothing else is', async () => {
   const full = failed('53100', 'could not extend file "base/16384/2613": No space left on device')
-  await expect(saving(() => Promise.reject(full))).rejects.toMatchObject({ statusCode: 507, data: { code: 'disk-full' } })
+  await expect(saving(() => Promise.reject(full))).rejects.toMatchObject({
+    statusCode: 507,
+    data: { code: 'disk-full' },
+  })
   const other = failed('23505', 'duplicate key value violates unique constraint')
   await expect(saving(() => Promise.reject(other))).rejects.toBe(other)
   expect(await saving(() => Promise.resolve(7))).toBe(7)

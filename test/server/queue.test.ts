@@ -1,8 +1,26 @@
 import { drizzle } from 'drizzle-orm/node-postgres'
 import pg from 'pg'
-import { analyse, analyseShare, compile, hopMemo, joinShares, readEstate, type Finding } from '@salt-trail/core'
+import {
+  analyse,
+  analyseShare,
+  compile,
+  hopMemo,
+  joinShares,
+  readEstate,
+  type Finding,
+} from '@salt-trail/core'
 import { openQueue, type AnalysisQueue, type TakenJob } from '../../server/analysis/queue'
-import { beginShare, beginShares, dropShares, failShare, inTransaction, keepShare, readFound, readRows, stateOfShares } from '../../server/analysis/shares'
+import {
+  beginShare,
+  beginShares,
+  dropShares,
+  failShare,
+  inTransaction,
+  keepShare,
+  readFound,
+  readRows,
+  stateOfShares,
+} from '../../server/analysis/shares'
 import { contentOf } from '../../server/estates/content'
 import { createEstate, findRevision } from '../../server/estates/store'
 
@@ -25,7 +43,12 @@ const estate = readEstate([{ name: 'queue.yaml', text }]).estate!
 const ENGINE = 'of this test'
 
 async function newAnalysis(): Promise<{ revisionId: number; engine: string }> {
-  const { slug } = await createEstate(db, { content: contentOf(estate), files: [], author: 'M. Dune', origin: 'test' })
+  const { slug } = await createEstate(db, {
+    content: contentOf(estate),
+    files: [],
+    author: 'M. Dune',
+    origin: 'test',
+  })
   return { revisionId: (await findRevision(db, slug, null))!.id, engine: ENGINE }
 }
 
@@ -90,7 +113,9 @@ test('the shares of an analysis are begun once, and by whoever comes later joine
   expect(await stateOfShares(db, analysis)).toEqual({ done: 0, of: 4, failed: null })
   // Each once; what was put there together comes in any order.
   const taken = (await takeAll()).map(({ data }) => data.share as { number: number; of: number })
-  expect(taken.sort((a, b) => a.number - b.number)).toEqual([0, 1, 2, 3].map((number) => ({ number, of: 4 })))
+  expect(taken.sort((a, b) => a.number - b.number)).toEqual(
+    [0, 1, 2, 3].map((number) => ({ number, of: 4 })),
+  )
   // Another version of the analysis gives up what this one began.
   await beginShares(client, queue, { ...analysis, engine: 'another' }, 2)
   expect(await stateOfShares(db, analysis)).toBeNull()
@@ -119,10 +144,16 @@ test('the last share that is kept has all of them joined, in their order whateve
   expect(await beginShare(db, analysis, 1)).toBe(false)
   let whole: readonly Finding[] = []
   const rows: string[] = []
-  analyse(model, { progress: () => false, exits: (some) => rows.push(...some.map(({ subnet }) => subnet)), findings: (found) => (whole = found) })
+  analyse(model, {
+    progress: () => false,
+    exits: (some) => rows.push(...some.map(({ subnet }) => subnet)),
+    findings: (found) => (whole = found),
+  })
   const { shares, since } = await readFound(db, analysis)
   expect(since.getTime()).toBeLessThanOrEqual(Date.now())
-  expect(JSON.parse(JSON.stringify(joinShares(shares).findings))).toEqual(JSON.parse(JSON.stringify(whole)))
+  expect(JSON.parse(JSON.stringify(joinShares(shares).findings))).toEqual(
+    JSON.parse(JSON.stringify(whole)),
+  )
   const kept: string[] = []
   for await (const some of readRows(db, analysis)) kept.push(...some.map(({ subnet }) => subnet))
   expect(kept).toEqual(rows)

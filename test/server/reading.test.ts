@@ -2,20 +2,30 @@ import { generateEstate } from '../../scripts/generator/estate'
 import { SIZES } from '../../scripts/generator/plan'
 import { base, get, json, withServer } from './asking'
 
-const textOf = (networks: number): string => JSON.stringify(generateEstate({ ...SIZES.S, networks }, 7).estate)
+const textOf = (networks: number): string =>
+  JSON.stringify(generateEstate({ ...SIZES.S, networks }, 7).estate)
 const post = (address: string, path: string, text: string, more: object = {}): Promise<Response> =>
-  fetch(`${address}${path}`, { method: 'POST', headers: json, body: JSON.stringify({ files: [{ name: 'made.json', text }], ...more }) })
+  fetch(`${address}${path}`, {
+    method: 'POST',
+    headers: json,
+    body: JSON.stringify({ files: [{ name: 'made.json', text }], ...more }),
+  })
 
 test('what may be brought in is set for a server, and past it the limit is named', async () => {
   const [small, large] = [textOf(2), textOf(36)]
   expect(large.length).toBeGreaterThan(2 ** 20)
   await withServer({ SALT_TRAIL_DOCUMENT_MEGABYTES: '1' }, async (address) => {
     expect((await post(address, '/api/estates', small, { author: 'M. Dune' })).status).toBe(201)
-    const checked = (await (await post(address, '/api/check', large)).json()) as { errors: { code: string; message: string }[] }
+    const checked = (await (await post(address, '/api/check', large)).json()) as {
+      errors: { code: string; message: string }[]
+    }
     expect(checked.errors).toMatchObject([{ code: 'limit-bytes' }])
     expect(checked.errors[0]!.message).toMatch(/at most 1048576 are read \(limit: bytes\)$/)
     const refused = await post(address, '/api/estates', large, { author: 'M. Dune' })
-    expect([refused.status, ((await refused.json()) as { data: { code: string } }).data.code]).toEqual([422, 'invalid-estate'])
+    expect([
+      refused.status,
+      ((await refused.json()) as { data: { code: string } }).data.code,
+    ]).toEqual([422, 'invalid-estate'])
     // A body that could hold no such document is not even taken.
     expect((await post(address, '/api/check', 'x'.repeat(3 * 2 ** 20))).status).toBe(413)
   })
@@ -33,10 +43,17 @@ test('files that take more memory to read than they may are refused, and the ser
 test('several files are read at the same time, each for whoever sent it', async () => {
   const texts = [1, 2, 3, 4, 5, 6].map((networks) => textOf(networks))
   const answers = await Promise.all(
-    texts.map(async (text, at) => (await post(base, '/api/estates', text, { author: `reader ${at}` })).json() as Promise<{ slug: string }>),
+    texts.map(
+      async (text, at) =>
+        (await post(base, '/api/estates', text, { author: `reader ${at}` })).json() as Promise<{
+          slug: string
+        }>,
+    ),
   )
   for (const [at, { slug }] of answers.entries()) {
     const outline = await get<{ counts: Record<string, number> }>(`/api/estates/${slug}/1/outline`)
-    expect(outline.counts.networks).toBe(Object.keys((JSON.parse(texts[at]!) as { networks: object }).networks).length)
+    expect(outline.counts.networks).toBe(
+      Object.keys((JSON.parse(texts[at]!) as { networks: object }).networks).length,
+    )
   }
 })

@@ -12,29 +12,39 @@ function processesOf(server: number): number[] {
     if (!/^\d+$/.test(name)) continue
     try {
       const pid = Number(name)
-      parents.set(pid, Number(readFileSync(`/proc/${name}/stat`, 'utf8').split(') ')[1]!.split(' ')[1]))
-      if (readFileSync(`/proc/${name}/cmdline`, 'utf8').includes('analysis-process.mjs')) finding.push(pid)
+      parents.set(
+        pid,
+        Number(readFileSync(`/proc/${name}/stat`, 'utf8').split(') ')[1]!.split(' ')[1]),
+      )
+      if (readFileSync(`/proc/${name}/cmdline`, 'utf8').includes('analysis-process.mjs'))
+        finding.push(pid)
     } catch {
       // It ended while it was looked at.
     }
   }
-  const isOf = (pid: number): boolean => pid === server || (parents.has(pid) && isOf(parents.get(pid)!))
+  const isOf = (pid: number): boolean =>
+    pid === server || (parents.has(pid) && isOf(parents.get(pid)!))
   return finding.filter(isOf)
 }
 
 /** Begins an analysis, and waits until its shares are looked at. */
 async function begun(address: string, server: number, networks = 20): Promise<string> {
   const revision = await create(networks, address)
-  while ((await get<Status>(`${revision}/analysis`, address)).progress?.about !== 'shares of it') await pause()
+  while ((await get<Status>(`${revision}/analysis`, address)).progress?.about !== 'shares of it')
+    await pause()
   while (processesOf(server).length === 0) await pause()
   return revision
 }
 
-const rowsOf = async (revision: string, address: string): Promise<number> => (await get<Page<object>>(`${revision}/exits?count=1`, address)).total
+const rowsOf = async (revision: string, address: string): Promise<number> =>
+  (await get<Page<object>>(`${revision}/exits?count=1`, address)).total
 
 const pause = (): Promise<void> => new Promise((resolve) => setTimeout(resolve, 20))
 
-async function everything(revision: string, address: string): Promise<{ findings: Found[]; rows: object[] }> {
+async function everything(
+  revision: string,
+  address: string,
+): Promise<{ findings: Found[]; rows: object[] }> {
   const { findings } = await get<Page<Found>>(`${revision}/findings?count=1000`, address)
   const { rows } = await get<Page<object>>(`${revision}/exits?count=1000`, address)
   return { findings, rows }
@@ -77,7 +87,10 @@ test('processes that are killed, stopped, or lose their database leave nothing h
     // Stopped, they let go of it; begun again, it comes to its end.
     const stopped = await begun(address, server)
     const answer = await fetch(`${address}${stopped}/analysis`, { method: 'DELETE' })
-    expect(await answer.json()).toMatchObject({ state: 'stopped', message: 'somebody stopped this analysis' })
+    expect(await answer.json()).toMatchObject({
+      state: 'stopped',
+      message: 'somebody stopped this analysis',
+    })
     while (processesOf(server).length > 0) await pause()
     await fetch(`${address}${stopped}/analysis`, { method: 'POST', headers: json, body: '{}' })
     expect((await ended(stopped, address)).state).toBe('done')
@@ -87,7 +100,9 @@ test('processes that are killed, stopped, or lose their database leave nothing h
     const client = new pg.Client({ connectionString: databaseOf(processesOf(server)[0]!) })
     await client.connect()
     for (let times = 0; times < 3; times++) {
-      await client.query('select pg_terminate_backend(pid) from pg_stat_activity where pid <> pg_backend_pid() and datname = current_database()')
+      await client.query(
+        'select pg_terminate_backend(pid) from pg_stat_activity where pid <> pg_backend_pid() and datname = current_database()',
+      )
       await new Promise((resolve) => setTimeout(resolve, 300))
     }
     await client.end()
@@ -101,14 +116,24 @@ test('processes that die whoever takes a share end it as a failure that says why
     await ended('/api/estates/halite-ferries/head', address)
     const revision = await begun(address, server, 80)
     let status = await get<Status>(`${revision}/analysis`, address)
-    for (; status.state === 'running'; status = await get<Status>(`${revision}/analysis`, address)) {
+    for (
+      ;
+      status.state === 'running';
+      status = await get<Status>(`${revision}/analysis`, address)
+    ) {
       // Long enough to take a share, and too short to find one.
       await new Promise((resolve) => setTimeout(resolve, 1_500))
       for (const pid of processesOf(server)) process.kill(pid, 'SIGKILL')
     }
     expect(status).toMatchObject({ state: 'failed' })
-    expect(status.message).toMatch(/^the analysis failed: the process that computed a share of it died \(SIGKILL\); it may take 6144 MiB/)
-    const again = await fetch(`${address}${revision}/analysis`, { method: 'POST', headers: json, body: '{}' })
+    expect(status.message).toMatch(
+      /^the analysis failed: the process that computed a share of it died \(SIGKILL\); it may take 6144 MiB/,
+    )
+    const again = await fetch(`${address}${revision}/analysis`, {
+      method: 'POST',
+      headers: json,
+      body: '{}',
+    })
     expect(await again.json()).toMatchObject({ state: 'running' })
   })
 }, 120_000)

@@ -4,13 +4,26 @@ import pg from 'pg'
 import { readEstate } from '@salt-trail/core'
 import { checkedRevisions } from '../../server/database/schema'
 import { contentOf } from '../../server/estates/content'
-import { addRevision, createEstate, findRevision, freeSlug, listRevisions, readRevision, RevisionConflict } from '../../server/estates/store'
+import {
+  addRevision,
+  createEstate,
+  findRevision,
+  freeSlug,
+  listRevisions,
+  readRevision,
+  RevisionConflict,
+} from '../../server/estates/store'
 
 const pool = new pg.Pool({ connectionString: process.env.DATABASE_URL })
 const db = drizzle(pool, { casing: 'snake_case' })
 afterAll(() => pool.end())
 
-const estate = readEstate([{ name: 'x', text: 'format: salt-trail/1\nname: Store Test\nnetworks:\n  n: { ranges: [10.0.0.0/8] }\n' }]).estate!
+const estate = readEstate([
+  {
+    name: 'x',
+    text: 'format: salt-trail/1\nname: Store Test\nnetworks:\n  n: { ranges: [10.0.0.0/8] }\n',
+  },
+]).estate!
 const revision = { content: contentOf(estate), files: [], author: 'M. Dune', origin: 'files' }
 
 test('a revision is read back as it was saved', async () => {
@@ -22,7 +35,10 @@ test('a revision is read back as it was saved', async () => {
 })
 
 describe('what this version checked is not checked again', () => {
-  const invalid = contentOf({ ...estate, subnets: new Map([['s', { network: 'nowhere', ranges: ['10.1.0.0/16'] }]]) })
+  const invalid = contentOf({
+    ...estate,
+    subnets: new Map([['s', { network: 'nowhere', ranges: ['10.1.0.0/16'] }]]),
+  })
 
   test('when it was saved by it', async () => {
     const { slug } = await createEstate(db, { ...revision, content: invalid })
@@ -31,9 +47,14 @@ describe('what this version checked is not checked again', () => {
   })
 
   test('but by another it is, and then noted, or said to be no longer valid', async () => {
-    const made = await Promise.all([invalid, revision.content].map((content) => createEstate(db, { ...revision, content })))
-    const [bad, good] = await Promise.all(made.map(async ({ slug }) => (await findRevision(db, slug, null))!.id))
-    const engines = (id: number) => db.select().from(checkedRevisions).where(eq(checkedRevisions.revisionId, id))
+    const made = await Promise.all(
+      [invalid, revision.content].map((content) => createEstate(db, { ...revision, content })),
+    )
+    const [bad, good] = await Promise.all(
+      made.map(async ({ slug }) => (await findRevision(db, slug, null))!.id),
+    )
+    const engines = (id: number) =>
+      db.select().from(checkedRevisions).where(eq(checkedRevisions.revisionId, id))
     const [byThis] = await engines(good!)
     await db
       .update(checkedRevisions)
@@ -50,7 +71,9 @@ test('a revision that fails half-way leaves nothing behind', async () => {
   const { slug } = await createEstate(db, revision)
   const broken = { ...estate, networks: new Map([['n', { ranges: ['10.0.0.1/8'] }]]) }
   // The database's own type refuses host bits when the ranges are written, after the revision's row.
-  await expect(addRevision(db, slug, 1, { ...revision, content: contentOf(broken) })).rejects.toThrow()
+  await expect(
+    addRevision(db, slug, 1, { ...revision, content: contentOf(broken) }),
+  ).rejects.toThrow()
   expect(await listRevisions(db, slug)).toHaveLength(1)
   expect(await addRevision(db, slug, 1, revision)).toEqual({ slug, number: 2 })
 })
@@ -68,4 +91,6 @@ test.each([
   ['Halite Ferries', ['halite-ferries', 'halite-ferries-2'], 'halite-ferries-3'],
   ['Ærø & Søn', [], 'r-s-n'],
   ['漢字', [], 'estate'],
-])('%s becomes an address', (name, taken, slug) => expect(freeSlug(name, new Set(taken))).toBe(slug))
+])('%s becomes an address', (name, taken, slug) =>
+  expect(freeSlug(name, new Set(taken))).toBe(slug),
+)

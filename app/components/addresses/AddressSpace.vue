@@ -28,13 +28,18 @@ const MOST_NETWORKS = 60
 const fitting = computed(() => {
   const wanted = text.value.trim().toLowerCase()
   return (networks.value ?? []).filter(
-    (one) => wanted === '' || one.network.toLowerCase().includes(wanted) || one.ranges.some(({ prefix }) => prefix.includes(wanted)),
+    (one) =>
+      wanted === '' ||
+      one.network.toLowerCase().includes(wanted) ||
+      one.ranges.some(({ prefix }) => prefix.includes(wanted)),
   )
 })
 const shown = computed(() => fitting.value.slice(0, MOST_NETWORKS))
 const chosen = ref<string | null>(null)
 const carved = computed(() =>
-  (networks.value ?? []).flatMap(({ network, ranges }) => ranges.flatMap((range) => range.carved.map((one) => ({ ...one, network })))),
+  (networks.value ?? []).flatMap(({ network, ranges }) =>
+    ranges.flatMap((range) => range.carved.map((one) => ({ ...one, network }))),
+  ),
 )
 const about = computed(() => carved.value.find(({ subnet }) => subnet === chosen.value) ?? null)
 const MOST_FILLED = 12
@@ -62,16 +67,28 @@ const collisions = computed(() => {
 const prefix = ref(typeof route.query.carve === 'string' ? route.query.carve : '')
 const into = ref(typeof route.query.into === 'string' ? route.query.into : '4')
 watch([prefix, into], ([carve, parts]) => {
-  void navigateTo({ query: { ...route.query, carve: carve || undefined, into: carve ? parts : undefined } }, { replace: true })
+  void navigateTo(
+    { query: { ...route.query, carve: carve || undefined, into: carve ? parts : undefined } },
+    { replace: true },
+  )
 })
 const name = (ref: string): string => ref.slice(ref.indexOf('/') + 1)
-const percent = (share: number): string => (share > 0 && share < 0.01 ? 'under 1 %' : `${Math.round(share * 100)} %`)
-const isV4 = (range: string): boolean => typeof parseAddress(range.slice(0, range.indexOf('/'))) === 'number'
+const percent = (share: number): string =>
+  share > 0 && share < 0.01 ? 'under 1 %' : `${Math.round(share * 100)} %`
+const isV4 = (range: string): boolean =>
+  typeof parseAddress(range.slice(0, range.indexOf('/'))) === 'number'
 const table = (): TableText => ({
   columns: ['network', 'range', 'prefix', 'subnet', 'taken', 'usable'],
   rows: (networks.value ?? []).flatMap(({ network, ranges }) =>
     ranges.flatMap((range) => [
-      ...range.carved.map((one) => [network, range.prefix, one.prefix, one.subnet, isV4(one.prefix) ? String(one.taken) : '', one.usable]),
+      ...range.carved.map((one) => [
+        network,
+        range.prefix,
+        one.prefix,
+        one.subnet,
+        isV4(one.prefix) ? String(one.taken) : '',
+        one.usable,
+      ]),
       ...range.free.map((free) => [network, range.prefix, free, '', '', '']),
     ]),
   ),
@@ -84,11 +101,21 @@ const table = (): TableText => ({
   <p v-else-if="networks.length === 0" class="p-4 text-soft">This estate has no networks yet.</p>
   <div v-else class="grid h-full min-h-0 grid-cols-[minmax(0,1fr)_420px]">
     <div class="flex min-h-0 flex-col">
-      <div class="flex h-10 shrink-0 items-center gap-5 border-b border-rule px-4 text-xs text-soft">
+      <div
+        class="flex h-10 shrink-0 items-center gap-5 border-b border-rule px-4 text-xs text-soft"
+      >
         <label class="flex items-center gap-1.5"
-          >with <input v-model="text" type="search" class="w-44 border-b border-rule bg-ground px-1 py-0.5 text-ink" placeholder="network or range" />
+          >with
+          <input
+            v-model="text"
+            type="search"
+            class="w-44 border-b border-rule bg-ground px-1 py-0.5 text-ink"
+            placeholder="network or range"
+          />
         </label>
-        <span v-if="fitting.length > MOST_NETWORKS">{{ MOST_NETWORKS }} of {{ fitting.length.toLocaleString('en-GB') }} networks</span>
+        <span v-if="fitting.length > MOST_NETWORKS"
+          >{{ MOST_NETWORKS }} of {{ fitting.length.toLocaleString('en-GB') }} networks</span
+        >
         <CopyTable class="ml-auto" name="address-space" :table="table" />
       </div>
       <div class="min-h-0 flex-1 overflow-y-auto px-4 pb-6" tabindex="0" aria-label="Address space">
@@ -106,35 +133,56 @@ const table = (): TableText => ({
                 carve
               </button>
             </p>
-            <SpaceStrip :network="network.network" :range="range" :current="chosen" @choose="chosen = $event" />
+            <SpaceStrip
+              :network="network.network"
+              :range="range"
+              :current="chosen"
+              @choose="chosen = $event"
+            />
             <p class="mono mt-1 text-xs break-words text-soft">
               free: {{ range.free.length === 0 ? 'nothing' : range.free.slice(0, 10).join('  ') }}
-              <template v-if="range.free.length + range.moreFree > 10">and {{ range.free.length + range.moreFree - 10 }} more</template>
+              <template v-if="range.free.length + range.moreFree > 10"
+                >and {{ range.free.length + range.moreFree - 10 }} more</template
+              >
             </p>
           </div>
         </section>
         <p v-if="shown.length === 0" class="pt-4 text-soft">No network is like that.</p>
       </div>
     </div>
-    <div class="flex min-h-0 flex-col gap-6 overflow-y-auto border-l border-rule bg-paper p-4" tabindex="0" aria-label="What the space is used for">
+    <div
+      class="flex min-h-0 flex-col gap-6 overflow-y-auto border-l border-rule bg-paper p-4"
+      tabindex="0"
+      aria-label="What the space is used for"
+    >
       <section v-if="about" aria-live="polite">
         <h2 class="font-semibold">{{ about.subnet }}</h2>
         <p>
           <span class="mono">{{ about.prefix }}</span> in {{ about.network
           }}<template v-if="isV4(about.prefix)"
-            >: {{ about.taken.toLocaleString('en-GB') }} of {{ Number(about.usable).toLocaleString('en-GB') }} usable addresses taken</template
+            >: {{ about.taken.toLocaleString('en-GB') }} of
+            {{ Number(about.usable).toLocaleString('en-GB') }} usable addresses taken</template
           >
         </p>
       </section>
       <CarveRange v-model:prefix="prefix" v-model:into="into" />
       <section v-if="collisions.length > 0">
-        <h2 class="mb-1 flex items-center gap-1.5 font-semibold"><ProblemMark mark="weak" label="collision" />The same addresses twice</h2>
+        <h2 class="mb-1 flex items-center gap-1.5 font-semibold">
+          <ProblemMark mark="weak" label="collision" />The same addresses twice
+        </h2>
         <ul>
-          <li v-for="one in collisions.slice(0, 40)" :key="`${one.network} ${one.prefix} ${one.other} ${one.with}`" class="border-t border-hair py-1">
-            {{ one.network }} <span class="mono">{{ one.prefix }}</span> and {{ name(one.other) }} <span class="mono">{{ one.with }}</span>
+          <li
+            v-for="one in collisions.slice(0, 40)"
+            :key="`${one.network} ${one.prefix} ${one.other} ${one.with}`"
+            class="border-t border-hair py-1"
+          >
+            {{ one.network }} <span class="mono">{{ one.prefix }}</span> and {{ name(one.other) }}
+            <span class="mono">{{ one.with }}</span>
           </li>
         </ul>
-        <p v-if="collisions.length > 40" class="text-xs text-soft">and {{ collisions.length - 40 }} more</p>
+        <p v-if="collisions.length > 40" class="text-xs text-soft">
+          and {{ collisions.length - 40 }} more
+        </p>
       </section>
       <p v-else class="text-soft">No two networks or sites have the same addresses.</p>
       <section v-if="filled.length > 0">

@@ -3,11 +3,19 @@ import '~/charts/setup'
 import { Bar } from 'vue-chartjs'
 
 /** The subnets with the fewest addresses left, by how much of each is taken. */
-const props = defineProps<{ subnets: readonly { readonly subnet: string; readonly taken: number; readonly usable: number }[] }>()
+const props = defineProps<{
+  subnets: readonly { readonly subnet: string; readonly taken: number; readonly usable: number }[]
+}>()
 const colours = useChartColours()
 const data = computed(() => ({
   labels: props.subnets.map(({ subnet }) => subnet),
-  datasets: [{ data: props.subnets.map(({ taken, usable }) => (100 * taken) / usable), backgroundColor: colours.value.line, barThickness: 9 }],
+  datasets: [
+    {
+      data: props.subnets.map(({ taken, usable }) => (100 * taken) / usable),
+      backgroundColor: colours.value.line,
+      barThickness: 9,
+    },
+  ],
 }))
 const options = computed(() => ({
   indexAxis: 'y' as const,
@@ -34,9 +42,13 @@ const options = computed(() => ({
     },
   },
 }))
-const said = computed(() => props.subnets.map(({ subnet, taken, usable }) => `${subnet} ${taken} of ${usable}`).join(', '))
+const said = computed(() =>
+  props.subnets.map(({ subnet, taken, usable }) => `${subnet} ${taken} of ${usable}`).join(', '),
+)
 </script>
 
 <template>
-  <div :style="{ height: `${40 + subnets.length * 20}px` }"><Bar :data="data" :options="options" :aria-label="`Addresses taken: ${said}`" /></div>
+  <div :style="{ height: `${40 + subnets.length * 20}px` }">
+    <Bar :data="data" :options="options" :aria-label="`Addresses taken: ${said}`" />
+  </div>
 </template>

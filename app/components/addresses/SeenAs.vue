@@ -27,19 +27,30 @@ watch(
   },
   { immediate: true },
 )
-const parties = computed(() => (estate.outline?.ends ?? []).filter(({ end }) => end.startsWith('party:')))
-const known = computed(() => props.to === 'internet' || parties.value.some(({ end }) => end === props.to))
+const parties = computed(() =>
+  (estate.outline?.ends ?? []).filter(({ end }) => end.startsWith('party:')),
+)
+const known = computed(
+  () => props.to === 'internet' || parties.value.some(({ end }) => end === props.to),
+)
 const typed = ref(known.value ? '' : props.to)
-const who = computed(() => (props.to === 'internet' ? 'the internet' : props.to.replace(/^party:/, '')))
+const who = computed(() =>
+  props.to === 'internet' ? 'the internet' : props.to.replace(/^party:/, ''),
+)
 
 const name = (ref: string | null): string => (ref === null ? '' : ref.slice(ref.indexOf('/') + 1))
 const addressText = (address: string | null): string => address ?? 'any address'
-const asPrefix = (address: string): string => (address.includes('/') ? address : `${address}/${address.includes(':') ? 128 : 32}`)
+const asPrefix = (address: string): string =>
+  address.includes('/') ? address : `${address}/${address.includes(':') ? 128 : 32}`
 /** What a partner has to let in: every address that new flows may come from. */
 const list = computed(() =>
-  [...new Set((found.value?.addresses ?? []).flatMap(({ address, lasting }) => (address === null || lasting === 'draining' ? [] : [asPrefix(address)])))].join(
-    '\n',
-  ),
+  [
+    ...new Set(
+      (found.value?.addresses ?? []).flatMap(({ address, lasting }) =>
+        address === null || lasting === 'draining' ? [] : [asPrefix(address)],
+      ),
+    ),
+  ].join('\n'),
 )
 const { copy, copied } = useClipboard({ legacy: true })
 const hasList = computed(() => found.value?.allowlist != null)
@@ -54,7 +65,8 @@ const table = (): TableText => ({
   ]),
 })
 const SUBNETS_SHOWN = 8
-const lossText = (cause: { code: string; object: string } | null): string => (cause ? explainCause(cause as Pick<Cause, 'code' | 'object' | 'inner'>) : '')
+const lossText = (cause: { code: string; object: string } | null): string =>
+  cause ? explainCause(cause as Pick<Cause, 'code' | 'object' | 'inner'>) : ''
 </script>
 
 <template>
@@ -65,14 +77,21 @@ const lossText = (cause: { code: string; object: string } | null): string => (ca
         <select
           class="border-b border-rule bg-ground py-0.5 text-ink"
           :value="known ? to : ''"
-          @change="emit('choose', ($event.target as HTMLSelectElement).value || typed || 'internet')"
+          @change="
+            emit('choose', ($event.target as HTMLSelectElement).value || typed || 'internet')
+          "
         >
           <option value="internet">the internet</option>
-          <option v-for="party in parties" :key="party.end" :value="party.end">{{ party.id }}</option>
+          <option v-for="party in parties" :key="party.end" :value="party.end">
+            {{ party.id }}
+          </option>
           <option v-if="!known" value="">{{ to }}</option>
         </select>
       </label>
-      <form class="flex items-center gap-1.5" @submit.prevent="typed.trim() && emit('choose', typed.trim())">
+      <form
+        class="flex items-center gap-1.5"
+        @submit.prevent="typed.trim() && emit('choose', typed.trim())"
+      >
         <label class="flex items-center gap-1.5"
           >or by
           <input
@@ -84,8 +103,18 @@ const lossText = (cause: { code: string; object: string } | null): string => (ca
         </label>
       </form>
       <span v-if="found && list" class="ml-auto flex items-center gap-4">
-        <button type="button" class="cursor-pointer border-b border-ink text-ink" @click="copy(list)">{{ copied ? 'copied' : 'copy the list' }}</button>
-        <button type="button" class="cursor-pointer border-b border-ink text-ink" @click="saveText(`${who}-sees.txt`.replace(/[^\w.-]+/g, '-'), `${list}\n`)">
+        <button
+          type="button"
+          class="cursor-pointer border-b border-ink text-ink"
+          @click="copy(list)"
+        >
+          {{ copied ? 'copied' : 'copy the list' }}
+        </button>
+        <button
+          type="button"
+          class="cursor-pointer border-b border-ink text-ink"
+          @click="saveText(`${who}-sees.txt`.replace(/[^\w.-]+/g, '-'), `${list}\n`)"
+        >
           save the list
         </button>
         <CopyTable :name="`seen-by-${who}`.replace(/[^\w.-]+/g, '-')" :table="table" />
@@ -93,27 +122,50 @@ const lossText = (cause: { code: string; object: string } | null): string => (ca
     </div>
     <p v-if="failure" role="alert" class="p-4 text-leak">{{ failure }}</p>
     <p v-else-if="!found" role="status" class="p-4 text-soft">asking for every subnet …</p>
-    <div v-else class="min-h-0 flex-1 overflow-y-auto" tabindex="0" aria-label="Addresses that are seen">
-      <p v-if="found.addresses.length === 0" class="p-4 text-soft">Nothing of this estate arrives at {{ who }}.</p>
+    <div
+      v-else
+      class="min-h-0 flex-1 overflow-y-auto"
+      tabindex="0"
+      aria-label="Addresses that are seen"
+    >
+      <p v-if="found.addresses.length === 0" class="p-4 text-soft">
+        Nothing of this estate arrives at {{ who }}.
+      </p>
       <table v-else class="w-full table-fixed border-collapse">
         <thead>
           <tr class="border-b border-ink text-left text-xs text-soft">
             <th class="w-56 py-1.5 pl-4 font-medium">address</th>
             <th class="w-52 py-1.5 font-medium">by</th>
-            <th class="w-40 py-1.5 font-medium"><ExplainedTerm term="lasts">lasts</ExplainedTerm></th>
-            <th v-if="hasList" class="w-36 py-1.5 font-medium"><ExplainedTerm term="allowlist">on its list</ExplainedTerm></th>
+            <th class="w-40 py-1.5 font-medium">
+              <ExplainedTerm term="lasts">lasts</ExplainedTerm>
+            </th>
+            <th v-if="hasList" class="w-36 py-1.5 font-medium">
+              <ExplainedTerm term="allowlist">on its list</ExplainedTerm>
+            </th>
             <th class="py-1.5 pr-4 font-medium">subnets seen so</th>
           </tr>
         </thead>
         <tbody>
-          <tr v-for="(one, index) in found.addresses" :key="index" class="border-b border-hair align-top">
+          <tr
+            v-for="(one, index) in found.addresses"
+            :key="index"
+            class="border-b border-hair align-top"
+          >
             <td class="mono py-1.5 pr-3 pl-4">{{ addressText(one.address) }}</td>
             <td class="py-1.5 pr-3">{{ one.by ? name(one.by) : 'the host itself' }}</td>
             <td class="py-1.5 pr-3" :title="LASTING[one.lasting].means">
-              <span class="flex items-center gap-1.5"><ProblemMark v-if="!LASTING[one.lasting].lasts" mark="weak" />{{ LASTING[one.lasting].word }}</span>
+              <span class="flex items-center gap-1.5"
+                ><ProblemMark v-if="!LASTING[one.lasting].lasts" mark="weak" />{{
+                  LASTING[one.lasting].word
+                }}</span
+              >
             </td>
             <td v-if="hasList" class="py-1.5 pr-3">
-              <span class="flex items-center gap-1.5"><ProblemMark v-if="!one.allowed" mark="hole" label="not on it" />{{ one.allowed ? 'yes' : 'no' }}</span>
+              <span class="flex items-center gap-1.5"
+                ><ProblemMark v-if="!one.allowed" mark="hole" label="not on it" />{{
+                  one.allowed ? 'yes' : 'no'
+                }}</span
+              >
             </td>
             <td class="py-1.5 pr-4">
               {{ one.subnets.slice(0, SUBNETS_SHOWN).join(', ')
@@ -131,13 +183,19 @@ const lossText = (cause: { code: string; object: string } | null): string => (ca
       <section v-if="found.lost.length > 0" class="px-4 py-5">
         <h2 class="mb-1 font-semibold">Subnets from which nothing arrives</h2>
         <ul>
-          <li v-for="one in found.lost.slice(0, 50)" :key="`${one.subnet} ${one.family} ${one.hosts}`" class="flex gap-3 border-t border-hair py-1">
+          <li
+            v-for="one in found.lost.slice(0, 50)"
+            :key="`${one.subnet} ${one.family} ${one.hosts}`"
+            class="flex gap-3 border-t border-hair py-1"
+          >
             <span class="w-56 shrink-0">{{ one.subnet }}</span>
             <span class="w-10 shrink-0 text-xs text-soft">IPv{{ one.family }}</span>
             <span class="text-soft">{{ lossText(one.cause) }}</span>
           </li>
         </ul>
-        <p v-if="found.lost.length > 50" class="text-xs text-soft">and {{ (found.lost.length - 50).toLocaleString('en-GB') }} more</p>
+        <p v-if="found.lost.length > 50" class="text-xs text-soft">
+          and {{ (found.lost.length - 50).toLocaleString('en-GB') }} more
+        </p>
       </section>
     </div>
   </div>

@@ -16,11 +16,19 @@ const parts = computed(() => {
   return props.range.carved.map((one) => {
     const part = prefixOf(one.prefix)
     const bits = typeof whole.address === 'number' ? 32 : 128
-    const offset = BigInt(parseAddress(one.prefix.slice(0, one.prefix.indexOf('/')))!) - BigInt(whole.address)
+    const offset =
+      BigInt(parseAddress(one.prefix.slice(0, one.prefix.indexOf('/')))!) - BigInt(whole.address)
     const from = Number((offset * BigInt(WIDTH * 1000)) >> BigInt(bits - whole.length)) / 1000
     const width = Math.max(1.5, WIDTH * 2 ** (whole.length - part.length))
-    const name = one.subnet.startsWith(`${props.network}-`) ? one.subnet.slice(props.network.length + 1) : one.subnet
-    return { ...one, from, width, name: name.length * LETTER + ROUND <= (width / WIDTH) * shownWidth.value ? name : null }
+    const name = one.subnet.startsWith(`${props.network}-`)
+      ? one.subnet.slice(props.network.length + 1)
+      : one.subnet
+    return {
+      ...one,
+      from,
+      width,
+      name: name.length * LETTER + ROUND <= (width / WIDTH) * shownWidth.value ? name : null,
+    }
   })
 })
 </script>
@@ -48,7 +56,9 @@ const parts = computed(() => {
         vector-effect="non-scaling-stroke"
         @click="emit('choose', part.subnet)"
       >
-        <title>{{ part.prefix }} {{ part.subnet }}: {{ part.taken }} of {{ part.usable }} addresses taken</title>
+        <title>
+          {{ part.prefix }} {{ part.subnet }}: {{ part.taken }} of {{ part.usable }} addresses taken
+        </title>
       </rect>
     </svg>
     <!-- Names where there is room for them; the others are named when they are pointed at. -->

@@ -10,7 +10,12 @@ const examples = ref<{ name: string; teaches: string }[]>([])
 
 async function read(list: readonly File[] | FileList | null): Promise<void> {
   if (!list || list.length === 0) return
-  emit('files', await Promise.all([...list].map(async (file) => ({ name: file.name, text: await file.text() }))))
+  emit(
+    'files',
+    await Promise.all(
+      [...list].map(async (file) => ({ name: file.name, text: await file.text() })),
+    ),
+  )
 }
 const { isOverDropZone } = useDropZone(zone, { onDrop: (files) => read(files), multiple: true })
 
@@ -18,16 +23,26 @@ async function takeExample(name: string): Promise<void> {
   emit('files', [await $fetch<SourceFile>(`/api/examples/${name}`)])
 }
 onMounted(async () => {
-  examples.value = await $fetch<{ name: string; teaches: string }[]>('/api/examples').catch(() => [])
+  examples.value = await $fetch<{ name: string; teaches: string }[]>('/api/examples').catch(
+    () => [],
+  )
 })
 </script>
 
 <template>
   <div class="max-w-3xl">
-    <div ref="zone" class="border border-dashed px-6 py-8" :class="isOverDropZone ? 'border-focus bg-wash' : 'border-faint'">
+    <div
+      ref="zone"
+      class="border border-dashed px-6 py-8"
+      :class="isOverDropZone ? 'border-focus bg-wash' : 'border-faint'"
+    >
       <p class="mb-1 text-base font-semibold">Drop estate files here, or paste their text</p>
-      <p class="mb-4 text-soft">YAML or JSON in the format salt-trail/1. Several files are read together as one estate.</p>
-      <button type="button" class="action action-main" @click="chooser?.click()">Choose files</button>
+      <p class="mb-4 text-soft">
+        YAML or JSON in the format salt-trail/1. Several files are read together as one estate.
+      </p>
+      <button type="button" class="action action-main" @click="chooser?.click()">
+        Choose files
+      </button>
       <input
         ref="chooser"
         type="file"
@@ -37,7 +52,13 @@ onMounted(async () => {
         aria-label="Estate files"
         @change="read(($event.target as HTMLInputElement).files)"
       />
-      <button type="button" class="action ml-2" @click="emit('files', [{ name: 'estate.yaml', text: 'format: salt-trail/1\nname: New estate\n' }])">
+      <button
+        type="button"
+        class="action ml-2"
+        @click="
+          emit('files', [{ name: 'estate.yaml', text: 'format: salt-trail/1\nname: New estate\n' }])
+        "
+      >
         Begin with an empty one
       </button>
     </div>
@@ -45,8 +66,15 @@ onMounted(async () => {
       <h2 class="mb-1 font-semibold">Or begin with an example</h2>
       <ul>
         <li v-for="example in examples" :key="example.name" class="border-b border-hair">
-          <button type="button" class="flex w-full cursor-pointer items-baseline gap-4 py-1.5 text-left hover:bg-wash" @click="takeExample(example.name)">
-            <span class="mono w-56 shrink-0 pl-2">{{ example.name }}</span><span class="text-soft">{{ example.teaches }}</span>
+          <button
+            type="button"
+            class="flex w-full cursor-pointer items-baseline gap-4 py-1.5 text-left hover:bg-wash"
+            @click="takeExample(example.name)"
+          >
+            <span class="mono w-56 shrink-0 pl-2">{{ example.name }}</span><span
+              class="text-soft"
+              >{{ example.teaches }}</span
+            >
           </button>
         </li>
       </ul>

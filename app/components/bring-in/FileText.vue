@@ -14,7 +14,8 @@ const shown = computed(() => text.value.length <= MOST)
 const lines = computed(() => (shown.value ? text.value.split('\n').length : 0))
 const marks = computed(() => {
   const map = new Map<number, 'error' | 'warning'>()
-  for (const problem of props.problems) if (map.get(problem.line) !== 'error') map.set(problem.line, problem.severity)
+  for (const problem of props.problems)
+    if (map.get(problem.line) !== 'error') map.set(problem.line, problem.severity)
   return map
 })
 
@@ -49,7 +50,13 @@ defineExpose({ goTo })
         v-for="line in lines"
         :key="line"
         class="pr-2"
-        :class="marks.get(line) === 'error' ? 'bg-direct-wash font-semibold text-leak' : marks.get(line) === 'warning' ? 'bg-translated-wash text-weak' : ''"
+        :class="
+          marks.get(line) === 'error'
+            ? 'bg-direct-wash font-semibold text-leak'
+            : marks.get(line) === 'warning'
+              ? 'bg-translated-wash text-weak'
+              : ''
+        "
       >
         {{ marks.has(line) ? '›' : '' }} {{ line }}
       </div>
@@ -67,7 +74,7 @@ defineExpose({ goTo })
     />
   </div>
   <p v-else class="border border-rule p-4 text-soft">
-    {{ name }} holds {{ (text.length / 1e6).toFixed(1) }} million characters: too many to edit here. Its errors are listed beside; mend them in the file and
-    drop it again.
+    {{ name }} holds {{ (text.length / 1e6).toFixed(1) }} million characters: too many to edit here.
+    Its errors are listed beside; mend them in the file and drop it again.
   </p>
 </template>

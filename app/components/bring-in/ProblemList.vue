@@ -9,10 +9,22 @@ const MOST = 500
 
 <template>
   <ol class="min-h-0">
-    <li v-for="(problem, index) in problems.slice(0, MOST)" :key="index" class="border-b border-hair">
-      <button type="button" class="block w-full cursor-pointer px-1 py-1.5 text-left hover:bg-wash" @click="emit('go', problem)">
-        <span class="block text-xs" :class="problem.severity === 'error' ? 'text-leak' : 'text-weak'">
-          {{ problem.severity }}, <span class="mono">{{ problem.file }} {{ problem.line }}:{{ problem.column }}</span>
+    <li
+      v-for="(problem, index) in problems.slice(0, MOST)"
+      :key="index"
+      class="border-b border-hair"
+    >
+      <button
+        type="button"
+        class="block w-full cursor-pointer px-1 py-1.5 text-left hover:bg-wash"
+        @click="emit('go', problem)"
+      >
+        <span
+          class="block text-xs"
+          :class="problem.severity === 'error' ? 'text-leak' : 'text-weak'"
+        >
+          {{ problem.severity }},
+          <span class="mono">{{ problem.file }} {{ problem.line }}:{{ problem.column }}</span>
         </span>
         <span class="block break-words">{{ problem.message }}</span>
         <span v-if="problem.suggestion" class="block text-xs text-soft"
@@ -20,6 +32,8 @@ const MOST = 500
         >
       </button>
     </li>
-    <li v-if="problems.length > MOST" class="py-2 text-soft">and {{ problems.length - MOST }} more</li>
+    <li v-if="problems.length > MOST" class="py-2 text-soft">
+      and {{ problems.length - MOST }} more
+    </li>
   </ol>
 </template>

@@ -6,19 +6,36 @@ import type { Cell, ColumnKey } from '~/exits/cells'
 const props = defineProps<{
   a: string
   b: string
-  columns: readonly { readonly key: ColumnKey; readonly title: string; readonly a: Cell; readonly b: Cell }[]
+  columns: readonly {
+    readonly key: ColumnKey
+    readonly title: string
+    readonly a: Cell
+    readonly b: Cell
+  }[]
 }>()
 const emit = defineEmits<{ close: [] }>()
 const found = computed(() => differences(props.columns))
 </script>
 
 <template>
-  <section class="max-h-[46%] shrink-0 overflow-y-auto border-t-2 border-ink bg-paper" tabindex="0" :aria-label="`${a} compared with ${b}`">
+  <section
+    class="max-h-[46%] shrink-0 overflow-y-auto border-t-2 border-ink bg-paper"
+    tabindex="0"
+    :aria-label="`${a} compared with ${b}`"
+  >
     <header class="sticky top-0 flex items-baseline gap-3 border-b border-rule bg-paper px-4 py-2">
       <h2 class="font-semibold">{{ a }} and {{ b }}: what differs</h2>
-      <button type="button" class="ml-auto cursor-pointer text-xs text-soft hover:text-ink" @click="emit('close')"><kbd>Esc</kbd> close</button>
+      <button
+        type="button"
+        class="ml-auto cursor-pointer text-xs text-soft hover:text-ink"
+        @click="emit('close')"
+      >
+        <kbd>Esc</kbd> close
+      </button>
     </header>
-    <p v-if="found.length === 0" class="px-4 py-3 text-soft">Nothing: both have the same ways everywhere.</p>
+    <p v-if="found.length === 0" class="px-4 py-3 text-soft">
+      Nothing: both have the same ways everywhere.
+    </p>
     <table v-else class="w-full table-fixed border-collapse">
       <thead>
         <tr class="text-left text-xs text-soft">

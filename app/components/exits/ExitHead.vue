@@ -1,6 +1,12 @@
 <script setup lang="ts">
 import type { MarkedRow } from '@salt-trail/core'
-import { canOpen, membersLike, MOST_MEMBERS, type OpenColumn, type ShownColumn } from '~/exits/arrange'
+import {
+  canOpen,
+  membersLike,
+  MOST_MEMBERS,
+  type OpenColumn,
+  type ShownColumn,
+} from '~/exits/arrange'
 import { COLUMNS, ORIGINS, waysInColumn, type ColumnKey, type Direction } from '~/exits/cells'
 import type { Outline } from '~/stores/outline'
 
@@ -16,7 +22,8 @@ const props = defineProps<{
   like: string
 }>()
 const emit = defineEmits<{ toggle: [column: ColumnKey]; like: [text: string] }>()
-const tooMany = (key: ColumnKey): key is OpenColumn => props.open.includes(key) && (props.outline.members[key as OpenColumn]?.length ?? 0) > MOST_MEMBERS
+const tooMany = (key: ColumnKey): key is OpenColumn =>
+  props.open.includes(key) && (props.outline.members[key as OpenColumn]?.length ?? 0) > MOST_MEMBERS
 const shownOf = (key: OpenColumn): string => {
   const fitting = membersLike(props.outline, key, props.like).length
   return `${Math.min(MOST_MEMBERS, fitting).toLocaleString('en-GB')} of ${props.outline.members[key].length.toLocaleString('en-GB')}`
@@ -32,9 +39,16 @@ const about = (key: ColumnKey): string => {
 
 <template>
   <div class="overflow-hidden border-b border-ink">
-    <div class="grid w-max" :style="{ gridTemplateColumns: template, transform: `translateX(${-shift}px)` }">
+    <div
+      class="grid w-max"
+      :style="{ gridTemplateColumns: template, transform: `translateX(${-shift}px)` }"
+    >
       <div class="px-4 py-1.5 text-xs text-soft">Subnet</div>
-      <div v-for="column in columns" :key="`${column.key} ${column.member}`" class="overflow-hidden px-2.5 py-1.5 whitespace-nowrap">
+      <div
+        v-for="column in columns"
+        :key="`${column.key} ${column.member}`"
+        class="overflow-hidden px-2.5 py-1.5 whitespace-nowrap"
+      >
         <template v-if="column.member === null">
           <span class="flex items-baseline gap-2 font-semibold"
             ><ExplainedTerm :term="column.key">{{ column.title }}</ExplainedTerm>
@@ -64,7 +78,9 @@ const about = (key: ColumnKey): string => {
         </template>
         <template v-else>
           <span class="block truncate" :title="column.title">{{ column.title }}</span>
-          <span class="block text-xs text-soft">{{ COLUMNS.find((one) => one.key === column.key)!.title.toLowerCase() }}</span>
+          <span class="block text-xs text-soft">{{
+            COLUMNS.find((one) => one.key === column.key)!.title.toLowerCase()
+          }}</span>
         </template>
       </div>
     </div>

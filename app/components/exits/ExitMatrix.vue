@@ -38,14 +38,20 @@ const ROW_HEIGHT = 29
 /** So many rows are drawn above and below those in sight. */
 const OVERSCAN = 6
 const columns = computed(() => shownColumns(props.outline, props.open, props.direction, props.like))
-const template = computed(() => `${NAME_WIDTH}px ${columns.value.map((column) => `${column.width}px`).join(' ')}`)
-const wholeWidth = computed(() => columns.value.reduce((sum, column) => sum + column.width, NAME_WIDTH))
+const template = computed(
+  () => `${NAME_WIDTH}px ${columns.value.map((column) => `${column.width}px`).join(' ')}`,
+)
+const wholeWidth = computed(() =>
+  columns.value.reduce((sum, column) => sum + column.width, NAME_WIDTH),
+)
 
 const scroller = ref<HTMLElement | null>(null)
 const { height, width } = useElementSize(scroller)
 /** How far it is scrolled to the right. Read as it happens, and nothing else: whoever asks for styles in each frame makes scrolling slow. */
 const shift = ref(0)
-useEventListener(scroller, 'scroll', () => (shift.value = scroller.value?.scrollLeft ?? 0), { passive: true })
+useEventListener(scroller, 'scroll', () => (shift.value = scroller.value?.scrollLeft ?? 0), {
+  passive: true,
+})
 const shiftTo = (left: number): void => void scroller.value?.scrollTo({ left })
 const virtualizer = useVirtualizer(
   computed(() => ({
@@ -72,15 +78,20 @@ const fetched = useFetchedCells()
 const { failure } = fetched
 const openMembers = computed(() => {
   const byColumn = new Map<OpenColumn, string[]>()
-  for (const { key, member } of columns.value) if (member !== null) byColumn.set(key as OpenColumn, [...(byColumn.get(key as OpenColumn) ?? []), member])
+  for (const { key, member } of columns.value)
+    if (member !== null)
+      byColumn.set(key as OpenColumn, [...(byColumn.get(key as OpenColumn) ?? []), member])
   return byColumn
 })
 watch(
   [inSight, openMembers, () => props.direction],
   () => {
-    const subnets = inSight.value.flatMap(({ item }) => (item.kind === 'subnet' ? [item.subnet.id] : []))
+    const subnets = inSight.value.flatMap(({ item }) =>
+      item.kind === 'subnet' ? [item.subnet.id] : [],
+    )
     if (props.direction === 'entering') void fetched.fetchEntering(subnets)
-    for (const [column, members] of openMembers.value) void fetched.fetchMembers(props.direction, column, members, subnets)
+    for (const [column, members] of openMembers.value)
+      void fetched.fetchMembers(props.direction, column, members, subnets)
   },
   { immediate: true },
 )
@@ -104,16 +115,22 @@ const current = computed(() => {
 })
 const peek = ref(true)
 const hasFocus = ref(false)
-const subnetIndexes = computed(() => props.items.flatMap((item, index) => (item.kind === 'subnet' ? [index] : [])))
+const subnetIndexes = computed(() =>
+  props.items.flatMap((item, index) => (item.kind === 'subnet' ? [index] : [])),
+)
 const at = computed(() => {
-  const found = props.items.findIndex((item) => item.kind === 'subnet' && item.subnet.id === current.value.subnet)
+  const found = props.items.findIndex(
+    (item) => item.kind === 'subnet' && item.subnet.id === current.value.subnet,
+  )
   return found >= 0 ? found : (subnetIndexes.value[0] ?? -1)
 })
 const currentItem = computed(() => {
   const item = props.items[at.value]
   return item?.kind === 'subnet' ? item : null
 })
-const currentCell = computed(() => (currentItem.value ? cellOfItem(currentItem.value, current.value.column) : null))
+const currentCell = computed(() =>
+  currentItem.value ? cellOfItem(currentItem.value, current.value.column) : null,
+)
 
 function moveTo(index: number, column: number): void {
   const item = props.items[index]
@@ -142,11 +159,14 @@ function selectAt(index: number): void {
 
 function step(by: number, selecting = false): void {
   const place = subnetIndexes.value.indexOf(at.value)
-  const next = subnetIndexes.value[Math.min(Math.max(place + by, 0), subnetIndexes.value.length - 1)]
+  const next =
+    subnetIndexes.value[Math.min(Math.max(place + by, 0), subnetIndexes.value.length - 1)]
   if (next === undefined) return
   if (selecting) {
     const [low, high] = [at.value, next].sort((a, b) => a - b)
-    const ids = props.items.slice(low, high! + 1).flatMap((item) => (item.kind === 'subnet' ? [item.subnet.id] : []))
+    const ids = props.items
+      .slice(low, high! + 1)
+      .flatMap((item) => (item.kind === 'subnet' ? [item.subnet.id] : []))
     emit('select', new Set([...props.selected, ...ids]))
   }
   moveTo(next, current.value.column)
@@ -158,7 +178,8 @@ function toggle(subnet: string): void {
   emit('select', next)
 }
 
-const itemOf = (id: string): SubnetItem | undefined => props.items.find((item): item is SubnetItem => item.kind === 'subnet' && item.subnet.id === id)
+const itemOf = (id: string): SubnetItem | undefined =>
+  props.items.find((item): item is SubnetItem => item.kind === 'subnet' && item.subnet.id === id)
 
 /** Two selected rows; or the one selected, else the one before, with the current one. */
 function compare(): void {
@@ -226,7 +247,11 @@ const PEEK_WIDTH = 540
 const peekPlace = computed(() => {
   const item = virtualizer.value.getVirtualItems().find((one) => one.index === at.value)
   if (!item) return null
-  const left = NAME_WIDTH + columns.value.slice(0, current.value.column + 1).reduce((sum, one) => sum + one.width, 0) + 6 - shift.value
+  const left =
+    NAME_WIDTH +
+    columns.value.slice(0, current.value.column + 1).reduce((sum, one) => sum + one.width, 0) +
+    6 -
+    shift.value
   const beside = left + PEEK_WIDTH < width.value
   const offset = virtualizer.value.scrollOffset ?? 0
   const lower = item.start - offset > height.value - 230
@@ -265,7 +290,9 @@ onMounted(() => {
         class="relative h-full overflow-auto outline-none"
         role="grid"
         tabindex="0"
-        :aria-label="direction === 'entering' ? 'Ways into every subnet' : 'Ways out of every subnet'"
+        :aria-label="
+          direction === 'entering' ? 'Ways into every subnet' : 'Ways out of every subnet'
+        "
         aria-multiselectable="true"
         :aria-rowcount="items.length"
         :aria-colcount="columns.length + 1"
@@ -274,7 +301,14 @@ onMounted(() => {
         @focus="hasFocus = true"
         @blur="hasFocus = false"
       >
-        <div class="relative" role="rowgroup" :style="{ height: `${virtualizer.getTotalSize()}px`, width: `max(100%, ${wholeWidth}px)` }">
+        <div
+          class="relative"
+          role="rowgroup"
+          :style="{
+            height: `${virtualizer.getTotalSize()}px`,
+            width: `max(100%, ${wholeWidth}px)`,
+          }"
+        >
           <template v-for="{ item, index, slot, size, start } in inSight" :key="slot">
             <div
               v-if="item.kind === 'group'"
@@ -309,7 +343,11 @@ onMounted(() => {
         </div>
         <slot v-if="items.length === 0" />
       </div>
-      <div v-if="peek && !compared && currentItem && currentCell && peekPlace" class="absolute z-10" :style="peekPlace">
+      <div
+        v-if="peek && !compared && currentItem && currentCell && peekPlace"
+        class="absolute z-10"
+        :style="peekPlace"
+      >
         <ExitPeek
           :subnet="currentItem.subnet.id"
           :column="columns[current.column]!.key"
@@ -318,8 +356,16 @@ onMounted(() => {
           :cell="currentCell"
         />
       </div>
-      <p v-if="failure" role="alert" class="absolute bottom-2 left-4 bg-paper px-2 text-leak">{{ failure }}</p>
+      <p v-if="failure" role="alert" class="absolute bottom-2 left-4 bg-paper px-2 text-leak">
+        {{ failure }}
+      </p>
     </div>
-    <ExitCompare v-if="compared" :a="compared[0].subnet.id" :b="compared[1].subnet.id" :columns="comparedColumns" @close="pair = null" />
+    <ExitCompare
+      v-if="compared"
+      :a="compared[0].subnet.id"
+      :b="compared[1].subnet.id"
+      :columns="comparedColumns"
+      @close="pair = null"
+    />
   </div>
 </template>

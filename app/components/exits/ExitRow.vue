@@ -18,7 +18,11 @@ const props = defineProps<{
   hasFocus: boolean
   selected: boolean
 }>()
-const emit = defineEmits<{ pick: [index: number, column: number]; ask: []; select: [index: number] }>()
+const emit = defineEmits<{
+  pick: [index: number, column: number]
+  ask: []
+  select: [index: number]
+}>()
 const cells = computed(() => props.columns.map((_, column) => props.cellOf(props.item, column)))
 </script>
 
@@ -28,7 +32,11 @@ const cells = computed(() => props.columns.map((_, column) => props.cellOf(props
     :aria-rowindex="index + 1"
     :aria-selected="selected"
     class="absolute top-0 left-0 grid w-full border-b border-hair"
-    :style="{ gridTemplateColumns: template, height: `${size}px`, transform: `translateY(${start}px)` }"
+    :style="{
+      gridTemplateColumns: template,
+      height: `${size}px`,
+      transform: `translateY(${start}px)`,
+    }"
   >
     <div
       role="rowheader"
@@ -48,14 +56,27 @@ const cells = computed(() => props.columns.map((_, column) => props.cellOf(props
       role="gridcell"
       :aria-selected="column === current"
       class="flex cursor-pointer items-center gap-[7px] overflow-hidden pr-2 pl-2 whitespace-nowrap"
-      :class="column === current ? (hasFocus ? 'bg-wash outline-2 -outline-offset-1 outline-focus' : 'bg-wash') : ''"
+      :class="
+        column === current
+          ? hasFocus
+            ? 'bg-wash outline-2 -outline-offset-1 outline-focus'
+            : 'bg-wash'
+          : ''
+      "
       @click="emit('pick', index, column)"
       @dblclick="emit('ask')"
     >
       <template v-if="cell">
         <WayBadge :kind="cell.kind" />
-        <span class="truncate" :class="cell.kind === 'lost' ? 'text-faint' : ''">{{ cell.text }}</span>
-        <span v-if="cell.others > 0" class="text-xs text-soft" :title="`${cell.others} other way${cell.others > 1 ? 's' : ''}`">+{{ cell.others }}</span>
+        <span class="truncate" :class="cell.kind === 'lost' ? 'text-faint' : ''">{{
+          cell.text
+        }}</span>
+        <span
+          v-if="cell.others > 0"
+          class="text-xs text-soft"
+          :title="`${cell.others} other way${cell.others > 1 ? 's' : ''}`"
+          >+{{ cell.others }}</span
+        >
         <ProblemMark v-if="cell.mark" :mark="cell.mark" class="ml-auto" />
       </template>
       <span v-else class="pl-7 text-faint">…</span>

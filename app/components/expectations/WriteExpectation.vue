@@ -7,7 +7,15 @@ import { failureText, type ExpectationState } from '~/stores/estate'
 const emit = defineEmits<{ kept: []; close: [] }>()
 const estate = useEstate()
 const account = useAccount()
-const form = ref<Written>({ id: '', must: 'never-reach', from: '', to: '', except: '', over: '', named: '' })
+const form = ref<Written>({
+  id: '',
+  must: 'never-reach',
+  from: '',
+  to: '',
+  except: '',
+  over: '',
+  named: '',
+})
 const asText = ref(false)
 const text = ref('')
 const ends = computed(() => estate.outline?.ends ?? [])
@@ -44,7 +52,9 @@ watch(written, () => {
   failure.value = ''
 })
 const ready = computed(() =>
-  asText.value ? text.value.trim() !== '' : form.value.id.trim() !== '' && (form.value.from.trim() !== '' || form.value.to.trim() !== ''),
+  asText.value
+    ? text.value.trim() !== ''
+    : form.value.id.trim() !== '' && (form.value.from.trim() !== '' || form.value.to.trim() !== ''),
 )
 
 async function prove(): Promise<void> {
@@ -52,7 +62,10 @@ async function prove(): Promise<void> {
   failure.value = ''
   const asked = written.value
   try {
-    const found = await $fetch<Proved>(`${estate.base}/prove`, { method: 'POST', body: { text: asked } })
+    const found = await $fetch<Proved>(`${estate.base}/prove`, {
+      method: 'POST',
+      body: { text: asked },
+    })
     if (asked === written.value) proved.value = found
   } catch (error) {
     failure.value = failureText(error)
@@ -62,7 +75,9 @@ async function prove(): Promise<void> {
 }
 
 const isHead = computed(() => estate.outline?.revision.number === estate.outline?.head)
-const canKeep = computed(() => (proved.value?.expectations?.length ?? 0) > 0 && isHead.value && account.name.trim() !== '')
+const canKeep = computed(
+  () => (proved.value?.expectations?.length ?? 0) > 0 && isHead.value && account.name.trim() !== '',
+)
 /** The newest files with this one beside them become the next revision. */
 async function keep(): Promise<void> {
   busy.value = true
@@ -73,7 +88,10 @@ async function keep(): Promise<void> {
     const id = idsWritten(written.value)[0] ?? 'written'
     const files = [...given, { name: `expectation-${id}.yaml`, text: written.value }]
     const note = `expects ${idsWritten(written.value).join(', ') || 'something more'}`
-    await $fetch(`${path}/revisions`, { method: 'POST', body: { files, author: account.name.trim(), note, base: estate.outline!.head } })
+    await $fetch(`${path}/revisions`, {
+      method: 'POST',
+      body: { files, author: account.name.trim(), note, base: estate.outline!.head },
+    })
     await estate.show(estate.slug!, 'head', true)
     await navigateTo(`/${estate.slug}/head/expectations`)
     emit('kept')
@@ -89,11 +107,24 @@ const FIELD = 'border-b border-rule bg-transparent px-1 py-0.5'
 </script>
 
 <template>
-  <section class="grid grid-cols-[minmax(0,1fr)_minmax(0,1fr)] gap-8 border-b border-ink bg-paper px-4 py-3" aria-label="A new expectation">
-    <form class="flex flex-col gap-2" @submit.prevent="ready && prove()" @keydown.esc="emit('close')">
+  <section
+    class="grid grid-cols-[minmax(0,1fr)_minmax(0,1fr)] gap-8 border-b border-ink bg-paper px-4 py-3"
+    aria-label="A new expectation"
+  >
+    <form
+      class="flex flex-col gap-2"
+      @submit.prevent="ready && prove()"
+      @keydown.esc="emit('close')"
+    >
       <div class="flex items-baseline gap-4">
         <h2 class="font-semibold">A new expectation</h2>
-        <button type="button" class="cursor-pointer border-b border-rule text-xs text-soft" @click="turn">{{ asText ? 'as a form' : 'as text' }}</button>
+        <button
+          type="button"
+          class="cursor-pointer border-b border-rule text-xs text-soft"
+          @click="turn"
+        >
+          {{ asText ? 'as a form' : 'as text' }}
+        </button>
       </div>
       <textarea
         v-if="asText"
@@ -105,7 +136,14 @@ const FIELD = 'border-b border-rule bg-transparent px-1 py-0.5'
       />
       <template v-else>
         <label class="grid grid-cols-[72px_1fr] items-baseline gap-2"
-          ><span class="text-xs text-soft">name</span><input ref="first" v-model="form.id" :class="FIELD" placeholder="cards-stay-home" spellcheck="false" />
+          ><span class="text-xs text-soft">name</span
+          ><input
+            ref="first"
+            v-model="form.id"
+            :class="FIELD"
+            placeholder="cards-stay-home"
+            spellcheck="false"
+          />
         </label>
         <label class="grid grid-cols-[72px_1fr] items-baseline gap-2"
           ><span class="text-xs text-soft">from</span
@@ -123,54 +161,106 @@ const FIELD = 'border-b border-rule bg-transparent px-1 py-0.5'
             <select v-model="form.must" class="border-b border-rule bg-paper py-0.5">
               <option v-for="one in MUSTS" :key="one.must" :value="one.must">{{ one.must }}</option>
             </select>
-            <span class="text-xs text-soft">{{ MUSTS.find((one) => one.must === form.must)!.means }}</span>
+            <span class="text-xs text-soft">{{
+              MUSTS.find((one) => one.must === form.must)!.means
+            }}</span>
           </span>
         </label>
         <label v-if="names" class="grid grid-cols-[72px_1fr] items-baseline gap-2"
           ><span class="text-xs text-soft">{{ names }}</span
-          ><input v-model="form.named" :class="FIELD" :placeholder="names === 'by' ? 'firewalls/harbour-wall' : '203.0.113.10/32'" spellcheck="false" />
+          ><input
+            v-model="form.named"
+            :class="FIELD"
+            :placeholder="names === 'by' ? 'firewalls/harbour-wall' : '203.0.113.10/32'"
+            spellcheck="false"
+          />
         </label>
         <label class="grid grid-cols-[72px_1fr] items-baseline gap-2"
           ><span class="text-xs text-soft">to</span
-          ><input v-model="form.to" :class="FIELD" list="expectation-words" placeholder="internet, network hub, site harbour-control" spellcheck="false" />
+          ><input
+            v-model="form.to"
+            :class="FIELD"
+            list="expectation-words"
+            placeholder="internet, network hub, site harbour-control"
+            spellcheck="false"
+          />
         </label>
         <div class="grid grid-cols-2 gap-4">
           <label class="grid grid-cols-[72px_1fr] items-baseline gap-2"
-            ><span class="text-xs text-soft">over</span><input v-model="form.over" :class="FIELD" placeholder="every packet, or tcp 443" spellcheck="false" />
+            ><span class="text-xs text-soft">over</span
+            ><input
+              v-model="form.over"
+              :class="FIELD"
+              placeholder="every packet, or tcp 443"
+              spellcheck="false"
+            />
           </label>
           <label class="grid grid-cols-[48px_1fr] items-baseline gap-2"
-            ><span class="text-xs text-soft">except</span><input v-model="form.except" :class="FIELD" list="expectation-words" spellcheck="false" />
+            ><span class="text-xs text-soft">except</span
+            ><input
+              v-model="form.except"
+              :class="FIELD"
+              list="expectation-words"
+              spellcheck="false"
+            />
           </label>
         </div>
-        <datalist id="expectation-words"><option v-for="word in words" :key="word" :value="word" /></datalist>
+        <datalist id="expectation-words">
+          <option v-for="word in words" :key="word" :value="word" />
+        </datalist>
       </template>
       <div class="mt-1 flex items-center gap-3">
-        <button type="submit" class="action action-main" :disabled="!ready || busy">Prove it</button>
+        <button type="submit" class="action action-main" :disabled="!ready || busy">
+          Prove it
+        </button>
         <button type="button" class="action" @click="emit('close')">Leave it</button>
       </div>
     </form>
     <div aria-live="polite" class="min-w-0">
       <p v-if="failure" role="alert" class="mb-2 text-leak">{{ failure }}</p>
       <ul v-if="proved && proved.errors.length > 0" class="mb-2">
-        <li v-for="(one, index) in proved.errors" :key="index" class="py-0.5 text-leak">line {{ one.line }}, column {{ one.column }}: {{ one.message }}</li>
+        <li v-for="(one, index) in proved.errors" :key="index" class="py-0.5 text-leak">
+          line {{ one.line }}, column {{ one.column }}: {{ one.message }}
+        </li>
       </ul>
       <template v-else-if="proved">
-        <p v-if="proved.expectations?.length === 0" class="mb-2 text-leak">The estate has an expectation of this name already; give it another.</p>
+        <p v-if="proved.expectations?.length === 0" class="mb-2 text-leak">
+          The estate has an expectation of this name already; give it another.
+        </p>
         <div v-for="one in proved.expectations ?? []" :key="one.id" class="mb-2">
           <p class="flex items-baseline gap-2">
-            <ProblemMark v-if="one.state !== 'holds'" :mark="one.state === 'broken' ? 'leak' : 'weak'" />
+            <ProblemMark
+              v-if="one.state !== 'holds'"
+              :mark="one.state === 'broken' ? 'leak' : 'weak'"
+            />
             <b>{{ one.id }} {{ one.state === 'holds' ? 'holds' : `is ${one.state}` }}</b>
           </p>
           <p>{{ one.sentence }}</p>
-          <p v-if="one.packet" class="mono mt-1">{{ one.packet.src }} &gt; {{ one.packet.dst }} {{ one.packet.protocol }} {{ one.packet.dstPort ?? '' }}</p>
+          <p v-if="one.packet" class="mono mt-1">
+            {{ one.packet.src }} &gt; {{ one.packet.dst }} {{ one.packet.protocol }}
+            {{ one.packet.dstPort ?? '' }}
+          </p>
           <p v-if="one.because" class="text-xs text-soft">{{ one.because }}</p>
         </div>
-        <form v-if="proved.expectations?.length" class="mt-3 flex items-baseline gap-3 border-t border-rule pt-3" @submit.prevent="canKeep && keep()">
+        <form
+          v-if="proved.expectations?.length"
+          class="mt-3 flex items-baseline gap-3 border-t border-rule pt-3"
+          @submit.prevent="canKeep && keep()"
+        >
           <template v-if="isHead">
             <label class="flex items-baseline gap-2 text-xs text-soft"
-              >by <input v-model="account.name" class="w-40 text-ink" :class="FIELD" placeholder="your name" maxlength="200" />
+              >by
+              <input
+                v-model="account.name"
+                class="w-40 text-ink"
+                :class="FIELD"
+                placeholder="your name"
+                maxlength="200"
+              />
             </label>
-            <button type="submit" class="action action-main" :disabled="!canKeep || busy">Keep it, as a new revision</button>
+            <button type="submit" class="action action-main" :disabled="!canKeep || busy">
+              Keep it, as a new revision
+            </button>
           </template>
           <p v-else class="text-xs text-soft">Only the newest revision can be added to.</p>
         </form>

@@ -24,29 +24,62 @@ const ready = computed(() => reason.value.trim() !== '' && account.name.trim() !
   <div class="border-t border-rule pt-3">
     <template v-if="finding.accepted">
       <p>
-        Accepted by {{ finding.accepted.author }}{{ finding.accepted.until ? ` until ${finding.accepted.until}` : '' }}:
+        Accepted by {{ finding.accepted.author
+        }}{{ finding.accepted.until ? ` until ${finding.accepted.until}` : '' }}:
         {{ finding.accepted.reason }}
       </p>
-      <button type="button" class="mt-2 cursor-pointer border-b border-ink text-xs" @click="emit('take-back')">take that back</button>
+      <button
+        type="button"
+        class="mt-2 cursor-pointer border-b border-ink text-xs"
+        @click="emit('take-back')"
+      >
+        take that back
+      </button>
     </template>
-    <button v-else-if="!isOpen" type="button" class="cursor-pointer border-b border-ink text-xs" @click="isOpen = true">live with it, and say why</button>
+    <button
+      v-else-if="!isOpen"
+      type="button"
+      class="cursor-pointer border-b border-ink text-xs"
+      @click="isOpen = true"
+    >
+      live with it, and say why
+    </button>
     <form
       v-else
       class="flex flex-col gap-3"
-      @submit.prevent="ready && emit('accept', { reason: reason.trim(), author: account.name.trim(), until: until || null })"
+      @submit.prevent="
+        ready &&
+        emit('accept', { reason: reason.trim(), author: account.name.trim(), until: until || null })
+      "
     >
       <label class="flex flex-col gap-1 text-xs text-soft"
         >why this is lived with
-        <textarea v-model="reason" rows="3" maxlength="2000" required class="border border-rule bg-ground px-2 py-1 text-sm text-ink" />
+        <textarea
+          v-model="reason"
+          rows="3"
+          maxlength="2000"
+          required
+          class="border border-rule bg-ground px-2 py-1 text-sm text-ink"
+        />
       </label>
       <div class="flex gap-4">
         <label class="flex flex-1 flex-col gap-1 text-xs text-soft"
           >your name
-          <input v-model="account.name" maxlength="200" required class="border-b border-rule bg-paper px-1 py-0.5 text-sm text-ink" />
+          <input
+            v-model="account.name"
+            maxlength="200"
+            required
+            class="border-b border-rule bg-paper px-1 py-0.5 text-sm text-ink"
+          />
         </label>
         <label class="flex flex-col gap-1 text-xs text-soft"
           >until (or for good)
-          <input v-model="until" type="date" :min="today" class="border-b border-rule bg-paper px-1 py-0.5 text-sm text-ink" />
+          <input
+            v-model="until"
+            type="date"
+            :min="today"
+            class="border-b border-rule bg-paper px-1 py-0.5 text-sm text-ink"
+          />
         </label>
       </div>
       <div class="flex gap-2">

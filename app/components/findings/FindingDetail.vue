@@ -1,5 +1,11 @@
 <script setup lang="ts">
-import { aboutFinding, familyOfCode, soughtMend, type Finding, type MendPlan } from '@salt-trail/core'
+import {
+  aboutFinding,
+  familyOfCode,
+  soughtMend,
+  type Finding,
+  type MendPlan,
+} from '@salt-trail/core'
 import { failureText } from '~/stores/estate'
 import { changeLine } from '~/trace/mend-words'
 
@@ -20,9 +26,13 @@ watch(
     planFailure.value = ''
     const wanted = sought.value
     if (wanted === null) return
-    const isCurrent = (): boolean => fingerprint === props.finding.fingerprint && base === estate.base
+    const isCurrent = (): boolean =>
+      fingerprint === props.finding.fingerprint && base === estate.base
     try {
-      const found = await $fetch<MendPlan>(`${base}/mends`, { method: 'POST', body: { protocol: 'tcp', port: 443, ...wanted.question, stops: wanted.stops } })
+      const found = await $fetch<MendPlan>(`${base}/mends`, {
+        method: 'POST',
+        body: { protocol: 'tcp', port: 443, ...wanted.question, stops: wanted.stops },
+      })
       if (isCurrent()) plan.value = found
     } catch (error) {
       if (isCurrent()) planFailure.value = failureText(error)
@@ -37,7 +47,12 @@ watch(
     <header>
       <p class="mb-1 flex items-center gap-2 text-xs text-soft">
         <ProblemMark :mark="familyOfCode(finding.code)" :size="15" />
-        <ExplainedTerm class="mono" :text="aboutFinding(finding.code)" to="/reference?of=findings">{{ finding.code }}</ExplainedTerm>
+        <ExplainedTerm
+          class="mono"
+          :text="aboutFinding(finding.code)"
+          to="/reference?of=findings"
+          >{{ finding.code }}</ExplainedTerm
+        >
         <span>{{ finding.severity }}</span>
         <span class="mono">{{ finding.anchor }}</span>
       </p>
@@ -46,14 +61,25 @@ watch(
     <div v-if="finding.evidence.question">
       <div class="mb-1 flex items-baseline gap-3">
         <h3 class="font-semibold">A packet that shows it</h3>
-        <button type="button" class="action ml-auto" @click="emit('trace', finding.evidence.question)">Show the whole trace</button>
+        <button
+          type="button"
+          class="action ml-auto"
+          @click="emit('trace', finding.evidence.question)"
+        >
+          Show the whole trace
+        </button>
       </div>
       <SmallStrip v-if="branch" :branch="branch" />
       <p v-else-if="failure" role="alert" class="text-leak">{{ failure }}</p>
       <p v-else class="text-xs text-soft" role="status">tracing …</p>
     </div>
     <p class="flex gap-4 text-xs">
-      <NuxtLink class="border-b border-ink" :to="{ path: `/${estate.slug}/${estate.revision}/map`, query: { finding: finding.fingerprint } }"
+      <NuxtLink
+        class="border-b border-ink"
+        :to="{
+          path: `/${estate.slug}/${estate.revision}/map`,
+          query: { finding: finding.fingerprint },
+        }"
         >on the map</NuxtLink
       >
     </p>
@@ -62,7 +88,13 @@ watch(
       <h3 class="mb-1 font-semibold">What would mend it</h3>
       <p class="font-semibold">{{ finding.mend.what }}</p>
       <ul class="mt-0.5">
-        <li v-for="(change, at) in finding.mend.changes" :key="at" class="mono text-xs break-all text-soft">{{ changeLine(change) }}</li>
+        <li
+          v-for="(change, at) in finding.mend.changes"
+          :key="at"
+          class="mono text-xs break-all text-soft"
+        >
+          {{ changeLine(change) }}
+        </li>
       </ul>
     </div>
     <TraceMends v-else-if="sought" :plan="plan" :failure="planFailure" :stops="sought.stops" />
@@ -76,9 +108,17 @@ watch(
     <div>
       <h3 class="mb-1 font-semibold">Objects concerned, the one to change first at the head</h3>
       <ol>
-        <li v-for="object in finding.objects.slice(0, 20)" :key="object" class="mono border-b border-hair py-0.5">{{ object }}</li>
+        <li
+          v-for="object in finding.objects.slice(0, 20)"
+          :key="object"
+          class="mono border-b border-hair py-0.5"
+        >
+          {{ object }}
+        </li>
       </ol>
-      <p v-if="finding.objects.length > 20" class="mt-1 text-xs text-soft">and {{ finding.objects.length - 20 }} more</p>
+      <p v-if="finding.objects.length > 20" class="mt-1 text-xs text-soft">
+        and {{ finding.objects.length - 20 }} more
+      </p>
     </div>
   </section>
 </template>

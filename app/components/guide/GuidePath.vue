@@ -21,7 +21,11 @@ function leave(): void {
 </script>
 
 <template>
-  <section v-if="isDemo && !isLeft" class="flex items-start gap-5 border-t border-ink bg-wash px-4 py-2.5" aria-label="A short path through the demo">
+  <section
+    v-if="isDemo && !isLeft"
+    class="flex items-start gap-5 border-t border-ink bg-wash px-4 py-2.5"
+    aria-label="A short path through the demo"
+  >
     <template v-if="step">
       <p class="shrink-0 text-xs leading-[18px] text-soft">{{ at + 1 }} of {{ STEPS.length }}</p>
       <div class="max-w-4xl" aria-live="polite">
@@ -30,15 +34,24 @@ function leave(): void {
       </div>
       <span class="ml-auto flex shrink-0 gap-2">
         <button v-if="at > 0" type="button" class="action" @click="go(at - 1)">Back</button>
-        <button v-if="at < STEPS.length - 1" type="button" class="action action-main" @click="go(at + 1)">Next</button>
-        <NuxtLink v-else to="/bring-in" class="action action-main" @click="leave">Bring in an estate</NuxtLink>
+        <button
+          v-if="at < STEPS.length - 1"
+          type="button"
+          class="action action-main"
+          @click="go(at + 1)"
+        >
+          Next
+        </button>
+        <NuxtLink v-else to="/bring-in" class="action action-main" @click="leave"
+          >Bring in an estate</NuxtLink
+        >
         <button type="button" class="action" @click="leave">Leave the path</button>
       </span>
     </template>
     <template v-else>
       <p class="max-w-3xl">
-        <b class="font-semibold">{{ estate.outline?.name }}</b> is a demo: an operator that does not exist, with faults planted in it. A path of five steps
-        leads through three of them.
+        <b class="font-semibold">{{ estate.outline?.name }}</b> is a demo: an operator that does not
+        exist, with faults planted in it. A path of five steps leads through three of them.
       </p>
       <span class="ml-auto flex shrink-0 gap-2">
         <button type="button" class="action action-main" @click="go(0)">Show me</button>

@@ -36,7 +36,9 @@ function put(): void {
         :style="{ ...place, width: `${WIDTH}px` }"
       >
         {{ said }}
-        <NuxtLink v-if="to" :to="to" class="mt-1 block w-fit border-b border-rule text-xs text-soft">more in the reference</NuxtLink>
+        <NuxtLink v-if="to" :to="to" class="mt-1 block w-fit border-b border-rule text-xs text-soft"
+          >more in the reference</NuxtLink
+        >
       </PopoverPanel>
     </Teleport>
   </Popover>

@@ -4,7 +4,11 @@ import { kindOfRange, stretchesOf, zoomed, type Sight, type Stretch } from '~/ex
 import type { HopRangeJson, WayKind } from '@salt-trail/core'
 
 /** The address space as a band from its lowest to its highest address, toned by way out; any part of it can be come closer to. */
-const props = defineProps<{ ranges: readonly HopRangeJson[]; family: 4 | 6; chosen: HopRangeJson | null }>()
+const props = defineProps<{
+  ranges: readonly HopRangeJson[]
+  family: 4 | 6
+  chosen: HopRangeJson | null
+}>()
 const emit = defineEmits<{ choose: [range: HopRangeJson] }>()
 const sight = ref<Sight>({ from: 0, to: 1 })
 watch(
@@ -13,7 +17,9 @@ watch(
 )
 const stretches = computed(() => stretchesOf(props.ranges, props.family))
 const width = computed(() => sight.value.to - sight.value.from)
-const inSight = computed(() => stretches.value.filter((one) => one.to > sight.value.from && one.from < sight.value.to))
+const inSight = computed(() =>
+  stretches.value.filter((one) => one.to > sight.value.from && one.from < sight.value.to),
+)
 const TONES: Record<WayKind, string> = {
   translated: 'var(--translated)',
   inspected: 'var(--inspected)',
@@ -23,11 +29,23 @@ const TONES: Record<WayKind, string> = {
   local: 'var(--local)',
   lost: 'var(--hair)',
 }
-const x = (place: number): number => ((Math.min(Math.max(place, sight.value.from), sight.value.to) - sight.value.from) / width.value) * 1000
-const middle = (one: Stretch): number => (Math.max(one.from, sight.value.from) + Math.min(one.to, sight.value.to)) / 2
+const x = (place: number): number =>
+  ((Math.min(Math.max(place, sight.value.from), sight.value.to) - sight.value.from) / width.value) *
+  1000
+const middle = (one: Stretch): number =>
+  (Math.max(one.from, sight.value.from) + Math.min(one.to, sight.value.to)) / 2
 const addressAt = (place: number): string =>
-  formatAddress(props.family === 4 ? Math.min(2 ** 32 - 1, Math.floor(place * 2 ** 32)) : BigInt(Math.floor(Math.min(place, 1 - 2 ** -53) * 2 ** 53)) << 75n)
-const marks = computed(() => [0, 0.25, 0.5, 0.75, 1].map((share) => ({ share, text: addressAt(sight.value.from + share * width.value) })))
+  formatAddress(
+    props.family === 4
+      ? Math.min(2 ** 32 - 1, Math.floor(place * 2 ** 32))
+      : BigInt(Math.floor(Math.min(place, 1 - 2 ** -53) * 2 ** 53)) << 75n,
+  )
+const marks = computed(() =>
+  [0, 0.25, 0.5, 0.75, 1].map((share) => ({
+    share,
+    text: addressAt(sight.value.from + share * width.value),
+  })),
+)
 
 function closer(by: number): void {
   const at = props.chosen && stretches.value.find((one) => one.range === props.chosen)
@@ -36,7 +54,12 @@ function closer(by: number): void {
 /** So close that the chosen range fills a third of the band. */
 function fit(): void {
   const at = stretches.value.find((one) => one.range === props.chosen)
-  if (at) sight.value = zoomed({ from: 0, to: Math.max((at.to - at.from) * 3, 2 ** -40) }, 1, (at.from + at.to) / 2)
+  if (at)
+    sight.value = zoomed(
+      { from: 0, to: Math.max((at.to - at.from) * 3, 2 ** -40) },
+      1,
+      (at.from + at.to) / 2,
+    )
 }
 function onWheel(event: WheelEvent): void {
   const box = (event.currentTarget as Element).getBoundingClientRect()
@@ -57,14 +80,39 @@ defineExpose({ fit })
       @wheel.prevent="onWheel"
     >
       <defs>
-        <pattern id="lost-lines" width="6" height="6" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
+        <pattern
+          id="lost-lines"
+          width="6"
+          height="6"
+          patternUnits="userSpaceOnUse"
+          patternTransform="rotate(45)"
+        >
           <rect width="2" height="6" fill="var(--faint)" />
         </pattern>
       </defs>
-      <g v-for="one in inSight" :key="one.range.from" class="cursor-pointer" @click="emit('choose', one.range)">
+      <g
+        v-for="one in inSight"
+        :key="one.range.from"
+        class="cursor-pointer"
+        @click="emit('choose', one.range)"
+      >
         <title>{{ one.range.from }} to {{ one.range.to }}</title>
-        <rect :x="x(one.from)" y="6" :width="Math.max(x(one.to) - x(one.from), 0.6)" height="26" :fill="TONES[kindOfRange(one.range)]" />
-        <rect v-if="one.range.cause" :x="x(one.from)" y="6" :width="Math.max(x(one.to) - x(one.from), 0.6)" height="26" fill="url(#lost-lines)" opacity="0.5" />
+        <rect
+          :x="x(one.from)"
+          y="6"
+          :width="Math.max(x(one.to) - x(one.from), 0.6)"
+          height="26"
+          :fill="TONES[kindOfRange(one.range)]"
+        />
+        <rect
+          v-if="one.range.cause"
+          :x="x(one.from)"
+          y="6"
+          :width="Math.max(x(one.to) - x(one.from), 0.6)"
+          height="26"
+          fill="url(#lost-lines)"
+          opacity="0.5"
+        />
         <rect
           v-if="one.range === chosen"
           :x="x(one.from)"
@@ -82,10 +130,22 @@ defineExpose({ fit })
       <span v-for="mark in marks" :key="mark.share" class="mono">{{ mark.text }}</span>
     </figcaption>
     <div class="flex items-center gap-3 pt-1.5 text-xs text-soft">
-      <button type="button" class="cursor-pointer hover:text-ink" @click="closer(0.5)">closer</button>
-      <button type="button" class="cursor-pointer hover:text-ink" @click="closer(2)">further</button>
-      <button type="button" class="cursor-pointer hover:text-ink" :disabled="!chosen" @click="fit">fit the chosen range</button>
-      <button type="button" class="cursor-pointer hover:text-ink" @click="sight = { from: 0, to: 1 }">the whole space</button>
+      <button type="button" class="cursor-pointer hover:text-ink" @click="closer(0.5)">
+        closer
+      </button>
+      <button type="button" class="cursor-pointer hover:text-ink" @click="closer(2)">
+        further
+      </button>
+      <button type="button" class="cursor-pointer hover:text-ink" :disabled="!chosen" @click="fit">
+        fit the chosen range
+      </button>
+      <button
+        type="button"
+        class="cursor-pointer hover:text-ink"
+        @click="sight = { from: 0, to: 1 }"
+      >
+        the whole space
+      </button>
     </div>
   </figure>
 </template>

@@ -31,11 +31,14 @@ const about = computed(() => props.outline.subnets.find((one) => one.id === prop
         @keydown.enter="settle"
       />
     </label>
-    <datalist :id="listId"><option v-for="one in outline.subnets.slice(0, 500)" :key="one.id" :value="one.id" /></datalist>
+    <datalist :id="listId">
+      <option v-for="one in outline.subnets.slice(0, 500)" :key="one.id" :value="one.id" />
+    </datalist>
     <template v-if="about">
       <span class="mono text-soft">{{ about.ranges.join('  ') }}</span>
       <span class="text-xs text-soft"
-        >{{ about.network }}, {{ about.zone ?? about.region ?? 'no zone' }}{{ about.role ? `, declared ${about.role}` : '' }}</span
+        >{{ about.network }}, {{ about.zone ?? about.region ?? 'no zone'
+        }}{{ about.role ? `, declared ${about.role}` : '' }}</span
       >
     </template>
     <span v-if="typed && !known.has(typed)" class="text-xs text-leak">there is no such subnet</span>

@@ -21,7 +21,12 @@ const props = defineProps<{
 const selected = defineModel<string | null>('selected', { required: true })
 
 const MARGIN = 16
-const whole = computed(() => ({ x: -MARGIN, y: -MARGIN, width: props.map.width + 2 * MARGIN, height: props.map.height + 2 * MARGIN }))
+const whole = computed(() => ({
+  x: -MARGIN,
+  y: -MARGIN,
+  width: props.map.width + 2 * MARGIN,
+  height: props.map.height + 2 * MARGIN,
+}))
 const svg = ref<SVGSVGElement | null>(null)
 const { width: shownWidth, height: shownHeight } = useElementSize(svg)
 /** No larger and, unless all of it is asked for, no smaller than is read with ease. */
@@ -33,13 +38,21 @@ function fitting(all = false): Box {
   const used = all ? scale : Math.max(scale, SMALLEST)
   const [w, h] = [shownWidth.value / used, shownHeight.value / used]
   const { x: middleX, y: middleY } = litMiddle.value
-  return { x: within(middleX - w / 2, x, x + width - w), y: within(middleY - h / 2, y, y + height - h), width: w, height: h }
+  return {
+    x: within(middleX - w / 2, x, x + width - w),
+    y: within(middleY - h / 2, y, y + height - h),
+    width: w,
+    height: h,
+  }
 }
 /** Between two ends; in the middle of what is smaller than its frame. */
-const within = (at: number, low: number, high: number): number => (high < low ? (low + high) / 2 : Math.min(Math.max(at, low), high))
+const within = (at: number, low: number, high: number): number =>
+  high < low ? (low + high) / 2 : Math.min(Math.max(at, low), high)
 /** Where that is which is shown over the map, or selected; else its top. */
 const litMiddle = computed((): Point => {
-  const shown = props.map.nodes.filter(({ node }) => (props.lit !== null ? props.lit.has(node.ref) : node.ref === selected.value))
+  const shown = props.map.nodes.filter(({ node }) =>
+    props.lit !== null ? props.lit.has(node.ref) : node.ref === selected.value,
+  )
   if (shown.length === 0) return { x: 0, y: 0 }
   const ends = (low: number[], high: number[]): number => (Math.min(...low) + Math.max(...high)) / 2
   return {
@@ -66,7 +79,12 @@ function zoom(by: number, round?: Point): void {
   const at = round ?? { x: x + width / 2, y: y + height / 2 }
   const next = Math.min(Math.max(width * by, 120), whole.value.width * 1.5)
   const factor = next / width
-  sight.value = { x: at.x - (at.x - x) * factor, y: at.y - (at.y - y) * factor, width: next, height: height * factor }
+  sight.value = {
+    x: at.x - (at.x - x) * factor,
+    y: at.y - (at.y - y) * factor,
+    width: next,
+    height: height * factor,
+  }
 }
 const fit = (): void => {
   isMoved = true
@@ -77,7 +95,8 @@ function placeOf(event: MouseEvent): Point {
   const { x, y } = new DOMPoint(event.clientX, event.clientY).matrixTransform(matrix)
   return { x, y }
 }
-const onWheel = (event: WheelEvent): void => zoom(event.deltaY > 0 ? 1.15 : 1 / 1.15, placeOf(event))
+const onWheel = (event: WheelEvent): void =>
+  zoom(event.deltaY > 0 ? 1.15 : 1 / 1.15, placeOf(event))
 let grabbed: Point | null = null
 function onDown(event: PointerEvent): void {
   if ((event.target as Element).closest('[data-ref]')) return
@@ -88,7 +107,11 @@ function onMove(event: PointerEvent): void {
   if (!grabbed) return
   const now = placeOf(event)
   isMoved = true
-  sight.value = { ...sight.value, x: sight.value.x + grabbed.x - now.x, y: sight.value.y + grabbed.y - now.y }
+  sight.value = {
+    ...sight.value,
+    x: sight.value.x + grabbed.x - now.x,
+    y: sight.value.y + grabbed.y - now.y,
+  }
 }
 const onUp = (): void => void (grabbed = null)
 
@@ -102,7 +125,9 @@ const stops = computed(() =>
     })),
   ),
 )
-const current = computed(() => (stops.value.some(({ ref }) => ref === selected.value) ? selected.value : stops.value[0]?.ref))
+const current = computed(() =>
+  stops.value.some(({ ref }) => ref === selected.value) ? selected.value : stops.value[0]?.ref,
+)
 function step(dx: number, dy: number): void {
   const from = stops.value.find(({ ref }) => ref === current.value)
   if (!from) return
@@ -113,7 +138,9 @@ function step(dx: number, dy: number): void {
   })
   if (scored.length === 0) return
   selected.value = scored.reduce((a, b) => (b.cost < a.cost ? b : a)).to.ref
-  void nextTick(() => svg.value?.querySelector<SVGElement>(`[data-ref="${CSS.escape(selected.value!)}"]`)?.focus())
+  void nextTick(() =>
+    svg.value?.querySelector<SVGElement>(`[data-ref="${CSS.escape(selected.value!)}"]`)?.focus(),
+  )
 }
 function onKey(event: KeyboardEvent): void {
   if (event.ctrlKey || event.metaKey || event.altKey) return
@@ -133,10 +160,18 @@ function onKey(event: KeyboardEvent): void {
   act()
 }
 
-const path = (points: readonly Point[]): string => points.map(({ x, y }, index) => `${index === 0 ? 'M' : 'L'}${x.toFixed(1)} ${y.toFixed(1)}`).join(' ')
+const path = (points: readonly Point[]): string =>
+  points
+    .map(({ x, y }, index) => `${index === 0 ? 'M' : 'L'}${x.toFixed(1)} ${y.toFixed(1)}`)
+    .join(' ')
 const isDim = (ref: string): boolean => props.lit !== null && !props.lit.has(ref)
 /** Words keep a rim of the ground they stand on where a line passes under them. */
-const HALO = { 'paint-order': 'stroke', stroke: 'var(--paper)', 'stroke-width': 3, 'stroke-linejoin': 'round' } as const
+const HALO = {
+  'paint-order': 'stroke',
+  stroke: 'var(--paper)',
+  'stroke-width': 3,
+  'stroke-linejoin': 'round',
+} as const
 const outline = ({ node }: PlacedNode): string => {
   if (node.ref === selected.value) return 'var(--focus)'
   return node.up ? 'var(--ink)' : 'var(--leak)'
@@ -151,18 +186,32 @@ const TONES: Record<WayKind, { readonly tone: string; readonly dash: string | un
   local: { tone: 'local', dash: undefined },
   lost: { tone: 'faint', dash: '1 4' },
 }
-function strokeOf({ lane, kind }: DrawnLine): { stroke: string; 'stroke-width': number; 'stroke-dasharray': string | undefined } {
+function strokeOf({ lane, kind }: DrawnLine): {
+  stroke: string
+  'stroke-width': number
+  'stroke-dasharray': string | undefined
+} {
   if (lane === 'out') {
     const { tone, dash } = TONES[kind ?? 'local']
-    return { stroke: `var(--${tone})`, 'stroke-width': kind === 'inspected' ? 3 : 2, 'stroke-dasharray': dash }
+    return {
+      stroke: `var(--${tone})`,
+      'stroke-width': kind === 'inspected' ? 3 : 2,
+      'stroke-dasharray': dash,
+    }
   }
-  return { stroke: lane === 'there' ? 'var(--ink)' : 'var(--focus)', 'stroke-width': 3.5, 'stroke-dasharray': lane === 'back' ? '8 5' : undefined }
+  return {
+    stroke: lane === 'there' ? 'var(--ink)' : 'var(--focus)',
+    'stroke-width': 3.5,
+    'stroke-dasharray': lane === 'back' ? '8 5' : undefined,
+  }
 }
 /** Very many joins are drawn only where they concern what is selected or shown. */
 const MANY_EDGES = 160
 const drawnEdges = computed(() => {
   if (props.map.edges.length <= MANY_EDGES) return props.map.edges
-  return props.map.edges.filter(({ edge }) => edge.from === selected.value || edge.to === selected.value)
+  return props.map.edges.filter(
+    ({ edge }) => edge.from === selected.value || edge.to === selected.value,
+  )
 })
 const boxFill = (ref: string): string => (ref === selected.value ? 'var(--wash)' : 'var(--paper)')
 defineExpose({ fit, zoom, element: svg })
@@ -212,8 +261,19 @@ defineExpose({ fit, zoom, element: svg })
         :opacity="isDim(one.node.ref) ? 0.35 : 1"
       />
     </g>
-    <g fill="none" stroke-linejoin="round" stroke-linecap="round" aria-hidden="true" pointer-events="none">
-      <path v-for="(line, index) in lines" :key="index" :d="path(line.points)" v-bind="strokeOf(line)" />
+    <g
+      fill="none"
+      stroke-linejoin="round"
+      stroke-linecap="round"
+      aria-hidden="true"
+      pointer-events="none"
+    >
+      <path
+        v-for="(line, index) in lines"
+        :key="index"
+        :d="path(line.points)"
+        v-bind="strokeOf(line)"
+      />
     </g>
     <g v-for="one in map.nodes" :key="one.node.ref" :opacity="isDim(one.node.ref) ? 0.35 : 1">
       <g
@@ -236,15 +296,45 @@ defineExpose({ fit, zoom, element: svg })
           :stroke-width="one.node.ref === selected ? 2 : 1"
           :stroke-dasharray="one.node.up ? undefined : '4 3'"
         />
-        <text :x="one.x + 10" :y="one.y + 17" font-size="13" font-weight="600" fill="var(--ink)" v-bind="HALO">
+        <text
+          :x="one.x + 10"
+          :y="one.y + 17"
+          font-size="13"
+          font-weight="600"
+          fill="var(--ink)"
+          v-bind="HALO"
+        >
           {{ fitted(nameOf(one.node.ref), one.width - 14) }}
-          <tspan v-if="one.chips.length > 0" dx="8" font-size="12" font-weight="400" fill="var(--soft)">{{ rangesText(one.node.about) }}</tspan>
+          <tspan
+            v-if="one.chips.length > 0"
+            dx="8"
+            font-size="12"
+            font-weight="400"
+            fill="var(--soft)"
+          >
+            {{ rangesText(one.node.about) }}
+          </tspan>
         </text>
-        <text v-if="one.chips.length === 0" :x="one.x + 10" :y="one.y + 31" font-size="12" fill="var(--soft)">
+        <text
+          v-if="one.chips.length === 0"
+          :x="one.x + 10"
+          :y="one.y + 31"
+          font-size="12"
+          fill="var(--soft)"
+        >
           {{ fitted(aboutOf(one.node), one.width - 10) }}
         </text>
       </g>
-      <text v-for="zone in one.zones" :key="zone.name" :x="zone.x" :y="zone.y + 3" font-size="12" fill="var(--soft)" aria-hidden="true" v-bind="HALO">
+      <text
+        v-for="zone in one.zones"
+        :key="zone.name"
+        :x="zone.x"
+        :y="zone.y + 3"
+        font-size="12"
+        fill="var(--soft)"
+        aria-hidden="true"
+        v-bind="HALO"
+      >
         {{ zone.name }}
       </text>
       <g
@@ -265,10 +355,18 @@ defineExpose({ fit, zoom, element: svg })
           :height="chip.height"
           rx="2"
           :fill="chip.ref === selected || lit?.has(chip.ref) ? 'var(--wash)' : 'var(--ground)'"
-          :stroke="chip.ref === selected ? 'var(--focus)' : lit?.has(chip.ref) ? 'var(--ink)' : 'var(--rule)'"
+          :stroke="
+            chip.ref === selected
+              ? 'var(--focus)'
+              : lit?.has(chip.ref)
+                ? 'var(--ink)'
+                : 'var(--rule)'
+          "
           :stroke-width="chip.ref === selected ? 2 : 1"
         />
-        <text :x="chip.x + 7" :y="chip.y + 14" font-size="12" fill="var(--ink)">{{ fitted(chip.name, chip.width - 10) }}</text>
+        <text :x="chip.x + 7" :y="chip.y + 14" font-size="12" fill="var(--ink)">
+          {{ fitted(chip.name, chip.width - 10) }}
+        </text>
       </g>
     </g>
     <g aria-hidden="true" pointer-events="none">

@@ -3,12 +3,24 @@ import { allOf, familyOfCode, type EstateGraph, type Finding } from '@salt-trail
 import { nameOf } from '~/map/layout'
 
 /** What is selected on the map: what it is, what it is joined to, what is wrong with it, and where to go on. */
-const props = defineProps<{ graph: EstateGraph; selected: string; joined: ReadonlyMap<string, readonly string[]>; opened: readonly string[] }>()
-const emit = defineEmits<{ open: [what: string]; close: [what: string]; waysOut: [network: string]; select: [ref: string] }>()
+const props = defineProps<{
+  graph: EstateGraph
+  selected: string
+  joined: ReadonlyMap<string, readonly string[]>
+  opened: readonly string[]
+}>()
+const emit = defineEmits<{
+  open: [what: string]
+  close: [what: string]
+  waysOut: [network: string]
+  select: [ref: string]
+}>()
 const estate = useEstate()
 const node = computed(() => props.graph.nodes.find(({ ref }) => ref === props.selected) ?? null)
 const subnet = computed(() =>
-  props.selected.startsWith('subnets/') ? (estate.outline?.subnets.find(({ id }) => id === nameOf(props.selected)) ?? null) : null,
+  props.selected.startsWith('subnets/')
+    ? (estate.outline?.subnets.find(({ id }) => id === nameOf(props.selected)) ?? null)
+    : null,
 )
 const section = computed(() => props.selected.slice(0, Math.max(0, props.selected.indexOf('/'))))
 const others = computed(() => props.joined.get(props.selected) ?? [])
@@ -20,12 +32,18 @@ watch(
   async ([ref, base]) => {
     found.value = []
     if (!ref.includes('/')) return
-    const answer = await $fetch<{ findings: Finding[] }>(`${base}/findings`, { query: { text: ref, count: 50 } }).catch(() => null)
-    if (answer && ref === props.selected) found.value = answer.findings.filter(({ anchor }) => anchor === ref)
+    const answer = await $fetch<{ findings: Finding[] }>(`${base}/findings`, {
+      query: { text: ref, count: 50 },
+    }).catch(() => null)
+    if (answer && ref === props.selected)
+      found.value = answer.findings.filter(({ anchor }) => anchor === ref)
   },
   { immediate: true },
 )
-const to = (view: string, query: Record<string, string>) => ({ path: `/${estate.slug}/${estate.revision}/${view}`, query })
+const to = (view: string, query: Record<string, string>) => ({
+  path: `/${estate.slug}/${estate.revision}/${view}`,
+  query,
+})
 </script>
 
 <template>
@@ -40,35 +58,93 @@ const to = (view: string, query: Record<string, string>) => ({ path: `/${estate.
         }}
       </p>
       <p class="mono mt-1 break-words">{{ subnet ? subnet.ranges.join('  ') : node?.about }}</p>
-      <p v-if="subnet?.table" class="mt-1 text-xs text-soft">table {{ subnet.table }}{{ subnet.ownTable ? '' : ', its network’s default' }}</p>
+      <p v-if="subnet?.table" class="mt-1 text-xs text-soft">
+        table {{ subnet.table }}{{ subnet.ownTable ? '' : ', its network’s default' }}
+      </p>
     </header>
     <ul v-if="subnet" class="flex flex-wrap gap-x-4 gap-y-1">
-      <li><NuxtLink class="border-b border-ink" :to="to('exits', { find: subnet.id })">exits</NuxtLink></li>
-      <li><NuxtLink class="border-b border-ink" :to="to('next-hops', { subnet: subnet.id })">next hops</NuxtLink></li>
-      <li><NuxtLink class="border-b border-ink" :to="to('ways-in', { subnet: subnet.id })">ways in</NuxtLink></li>
+      <li>
+        <NuxtLink class="border-b border-ink" :to="to('exits', { find: subnet.id })"
+          >exits</NuxtLink
+        >
+      </li>
+      <li>
+        <NuxtLink class="border-b border-ink" :to="to('next-hops', { subnet: subnet.id })"
+          >next hops</NuxtLink
+        >
+      </li>
+      <li>
+        <NuxtLink class="border-b border-ink" :to="to('ways-in', { subnet: subnet.id })"
+          >ways in</NuxtLink
+        >
+      </li>
     </ul>
     <ul v-else-if="node?.kind === 'network'" class="flex flex-wrap gap-x-4 gap-y-1">
-      <li><button type="button" class="cursor-pointer border-b border-ink" @click="emit('waysOut', nameOf(selected))">its ways out</button></li>
+      <li>
+        <button
+          type="button"
+          class="cursor-pointer border-b border-ink"
+          @click="emit('waysOut', nameOf(selected))"
+        >
+          its ways out
+        </button>
+      </li>
       <li v-if="graph.folds">
-        <button v-if="!opened.includes(nameOf(selected))" type="button" class="cursor-pointer border-b border-ink" @click="emit('open', nameOf(selected))">
+        <button
+          v-if="!opened.includes(nameOf(selected))"
+          type="button"
+          class="cursor-pointer border-b border-ink"
+          @click="emit('open', nameOf(selected))"
+        >
           unfold
         </button>
-        <button v-else type="button" class="cursor-pointer border-b border-ink" @click="emit('close', nameOf(selected))">fold</button>
+        <button
+          v-else
+          type="button"
+          class="cursor-pointer border-b border-ink"
+          @click="emit('close', nameOf(selected))"
+        >
+          fold
+        </button>
       </li>
-      <li><NuxtLink class="border-b border-ink" :to="to('exits', { find: nameOf(selected) })">exits</NuxtLink></li>
+      <li>
+        <NuxtLink class="border-b border-ink" :to="to('exits', { find: nameOf(selected) })"
+          >exits</NuxtLink
+        >
+      </li>
     </ul>
     <p v-else-if="node && node.stands.length > 0">
-      <button type="button" class="cursor-pointer border-b border-ink" @click="emit('open', allOf(selected))">unfold</button>
+      <button
+        type="button"
+        class="cursor-pointer border-b border-ink"
+        @click="emit('open', allOf(selected))"
+      >
+        unfold
+      </button>
     </p>
     <p v-else-if="opened.includes(allOf(section))">
-      <button type="button" class="cursor-pointer border-b border-ink" @click="emit('close', allOf(section))">fold the {{ section }}</button>
+      <button
+        type="button"
+        class="cursor-pointer border-b border-ink"
+        @click="emit('close', allOf(section))"
+      >
+        fold the {{ section }}
+      </button>
     </p>
     <section v-if="found.length > 0">
       <h3 class="mb-1 font-semibold">What is wrong with it</h3>
       <ul>
-        <li v-for="one in found.slice(0, 12)" :key="one.fingerprint" class="flex gap-2 border-t border-hair py-1">
+        <li
+          v-for="one in found.slice(0, 12)"
+          :key="one.fingerprint"
+          class="flex gap-2 border-t border-hair py-1"
+        >
           <ProblemMark :mark="familyOfCode(one.code)" class="mt-0.5" />
-          <NuxtLink class="hover:underline" :to="to('findings', { finding: one.fingerprint, family: familyOfCode(one.code) })">{{ one.sentence }}</NuxtLink>
+          <NuxtLink
+            class="hover:underline"
+            :to="to('findings', { finding: one.fingerprint, family: familyOfCode(one.code) })"
+            >{{ one.sentence }}</NuxtLink
+          >
         </li>
       </ul>
     </section>
@@ -76,7 +152,13 @@ const to = (view: string, query: Record<string, string>) => ({ path: `/${estate.
       <h3 class="mb-1 font-semibold">Joined to</h3>
       <ul>
         <li v-for="other in others.slice(0, 40)" :key="other">
-          <button type="button" class="cursor-pointer text-left hover:underline" @click="emit('select', other)">{{ nameOf(other) }}</button>
+          <button
+            type="button"
+            class="cursor-pointer text-left hover:underline"
+            @click="emit('select', other)"
+          >
+            {{ nameOf(other) }}
+          </button>
         </li>
       </ul>
       <p v-if="others.length > 40" class="text-xs text-soft">and {{ others.length - 40 }} more</p>

@@ -22,6 +22,10 @@ const LETTERS: Record<WayKind, { letter: string; tone: string; line: string }> =
     :class="kind ? LETTERS[kind].tone : ''"
     :title="kind && kind !== 'lost' ? WAY_WORDS[kind] : undefined"
     aria-hidden="true"
-    >{{ kind ? LETTERS[kind].letter : '' }}<span v-if="kind && LETTERS[kind].line" class="absolute inset-x-0 bottom-0 h-[3px]" :class="LETTERS[kind].line"
+    >{{ kind ? LETTERS[kind].letter : ''
+    }}<span
+      v-if="kind && LETTERS[kind].line"
+      class="absolute inset-x-0 bottom-0 h-[3px]"
+      :class="LETTERS[kind].line"
   /></span>
 </template>

@@ -34,7 +34,11 @@ const options = computed(() => ({
   maintainAspectRatio: false,
   scales: {
     x: { ticks: { color: colours.value.soft }, grid: { display: false } },
-    y: { beginAtZero: true, ticks: { color: colours.value.soft, precision: 0 }, grid: { color: colours.value.hair } },
+    y: {
+      beginAtZero: true,
+      ticks: { color: colours.value.soft, precision: 0 },
+      grid: { color: colours.value.hair },
+    },
   },
   plugins: {
     legend: {
@@ -45,11 +49,19 @@ const options = computed(() => ({
 }))
 const said = computed(() =>
   oldestFirst.value
-    .flatMap(({ number, counts }) => (counts ? [`revision ${number}: ${LINES.map(({ family, title }) => `${counts[family]} ${title}`).join(', ')}`] : []))
+    .flatMap(({ number, counts }) =>
+      counts
+        ? [
+            `revision ${number}: ${LINES.map(({ family, title }) => `${counts[family]} ${title}`).join(', ')}`,
+          ]
+        : [],
+    )
     .join('; '),
 )
 </script>
 
 <template>
-  <div class="h-36 max-lg:h-44"><Line :data="data" :options="options" :aria-label="`Findings of each revision. ${said}`" /></div>
+  <div class="h-36 max-lg:h-44">
+    <Line :data="data" :options="options" :aria-label="`Findings of each revision. ${said}`" />
+  </div>
 </template>

@@ -25,7 +25,8 @@ watch(
     failure.value = ''
     if (since === revision) return
     const base = `/api/estates/${slug}/${revision}`
-    const isCurrent = (): boolean => since === props.since && revision === props.revision && slug === estate.slug
+    const isCurrent = (): boolean =>
+      since === props.since && revision === props.revision && slug === estate.slug
     const told = async <T,>(path: string, take: (found: T) => void): Promise<void> => {
       try {
         const found = (await $fetch<unknown>(`${base}/${path}`, { query: { since } })) as T
@@ -36,7 +37,10 @@ watch(
     }
     await Promise.all([
       told<Difference>('difference', (found) => (difference.value = found)),
-      told<{ come: Finding[]; gone: Finding[] }>('findings-since', (found) => (findings.value = found)),
+      told<{ come: Finding[]; gone: Finding[] }>(
+        'findings-since',
+        (found) => (findings.value = found),
+      ),
     ])
   },
   { immediate: true },
@@ -44,10 +48,16 @@ watch(
 const sections = computed(() => bySection(difference.value?.objects ?? []))
 const KINDS = { added: '+ ', removed: '− ', changed: '± ' } as const
 const name = (ref: string): string => ref.slice(ref.indexOf('/') + 1)
-const count = (n: number, one: string, many: string): string => `${n.toLocaleString('en-GB')} ${n === 1 ? one : many}`
+const count = (n: number, one: string, many: string): string =>
+  `${n.toLocaleString('en-GB')} ${n === 1 ? one : many}`
 const wayTable = (): TableText => ({
   columns: ['subnet', 'host', 'destinations', 'before', 'after'],
-  rows: (difference.value?.ways ?? []).map((one) => [name(one.subnet), name(one.host), one.ranges.join(' '), ...bothTexts(one)]),
+  rows: (difference.value?.ways ?? []).map((one) => [
+    name(one.subnet),
+    name(one.host),
+    one.ranges.join(' '),
+    ...bothTexts(one),
+  ]),
 })
 </script>
 
@@ -60,12 +70,21 @@ const wayTable = (): TableText => ({
         <h2 class="mb-1 font-semibold">Objects</h2>
         <p v-if="!difference" role="status" class="text-soft">comparing …</p>
         <p v-else-if="sections.length === 0" class="text-soft">No object differs.</p>
-        <div v-for="section in sections" :key="section.section" class="flex gap-4 border-t border-hair py-1">
+        <div
+          v-for="section in sections"
+          :key="section.section"
+          class="flex gap-4 border-t border-hair py-1"
+        >
           <span class="w-36 shrink-0 text-xs leading-[18px] text-soft">{{ section.section }}</span>
           <ul class="flex flex-wrap gap-x-5 gap-y-0.5">
             <li v-for="change in section.changes" :key="change.object" :title="change.kind">
-              <span class="mono text-soft" aria-hidden="true">{{ KINDS[change.kind] }}</span><span class="sr-only">{{ change.kind }} </span>{{ change.name }}
-              <span v-if="change.keys.length > 0" class="text-xs text-soft">{{ change.keys.join(', ') }}</span>
+              <span class="mono text-soft" aria-hidden="true">{{ KINDS[change.kind] }}</span><span
+                class="sr-only"
+                >{{ change.kind }} </span
+              >{{ change.name }}
+              <span v-if="change.keys.length > 0" class="text-xs text-soft">{{
+                change.keys.join(', ')
+              }}</span>
             </li>
           </ul>
         </div>
@@ -74,12 +93,20 @@ const wayTable = (): TableText => ({
         <div class="mb-1 flex items-baseline gap-3">
           <h2 class="font-semibold">Ways out</h2>
           <span v-if="difference" class="text-xs text-soft"
-            >{{ count(difference.wayCount, 'change', 'changes') }} in {{ count(difference.subnetCount, 'subnet', 'subnets') }}</span
+            >{{ count(difference.wayCount, 'change', 'changes') }} in
+            {{ count(difference.subnetCount, 'subnet', 'subnets') }}</span
           >
-          <CopyTable v-if="difference && difference.ways.length > 0" class="ml-auto" :name="`ways-${since}-${revision}`" :table="wayTable" />
+          <CopyTable
+            v-if="difference && difference.ways.length > 0"
+            class="ml-auto"
+            :name="`ways-${since}-${revision}`"
+            :table="wayTable"
+          />
         </div>
         <p v-if="!difference" role="status" class="text-soft">walking both …</p>
-        <p v-else-if="difference.ways.length === 0" class="text-soft">Every subnet sends everything the same way.</p>
+        <p v-else-if="difference.ways.length === 0" class="text-soft">
+          Every subnet sends everything the same way.
+        </p>
         <table v-else class="w-full table-fixed border-collapse">
           <thead>
             <tr class="text-left text-xs text-soft">
@@ -90,23 +117,38 @@ const wayTable = (): TableText => ({
             </tr>
           </thead>
           <tbody>
-            <tr v-for="(one, index) in difference.ways" :key="index" class="border-t border-hair align-top">
+            <tr
+              v-for="(one, index) in difference.ways"
+              :key="index"
+              class="border-t border-hair align-top"
+            >
               <td class="py-1 pr-3 break-words">
                 {{ name(one.subnet) }}
-                <span v-if="one.host !== one.subnet" class="block text-xs text-soft">{{ name(one.host) }}</span>
+                <span v-if="one.host !== one.subnet" class="block text-xs text-soft">{{
+                  name(one.host)
+                }}</span>
               </td>
               <td class="mono py-1 pr-3 break-words">
                 {{ one.ranges.slice(0, 3).join(' ') }}
-                <span v-if="one.ranges.length + one.moreRanges > 3" class="font-sans text-xs text-soft"
+                <span
+                  v-if="one.ranges.length + one.moreRanges > 3"
+                  class="font-sans text-xs text-soft"
                   >and {{ one.ranges.length + one.moreRanges - 3 }} more</span
                 >
               </td>
-              <td class="py-1 pr-3" :class="one.before?.cause ? 'text-soft' : ''">{{ bothTexts(one)[0] }}</td>
-              <td class="py-1" :class="one.after?.cause ? 'text-soft' : ''">{{ bothTexts(one)[1] }}</td>
+              <td class="py-1 pr-3" :class="one.before?.cause ? 'text-soft' : ''">
+                {{ bothTexts(one)[0] }}
+              </td>
+              <td class="py-1" :class="one.after?.cause ? 'text-soft' : ''">
+                {{ bothTexts(one)[1] }}
+              </td>
             </tr>
           </tbody>
         </table>
-        <p v-if="difference && difference.wayCount > difference.ways.length" class="pt-1 text-xs text-soft">
+        <p
+          v-if="difference && difference.wayCount > difference.ways.length"
+          class="pt-1 text-xs text-soft"
+        >
           and {{ (difference.wayCount - difference.ways.length).toLocaleString('en-GB') }} more
         </p>
       </section>
@@ -115,7 +157,11 @@ const wayTable = (): TableText => ({
         <p v-if="!findings" role="status" class="text-soft">waiting for both analyses …</p>
         <p v-else-if="findings[side].length === 0" class="text-soft">None.</p>
         <ul v-else>
-          <li v-for="one in findings[side]" :key="one.fingerprint" class="flex gap-2 border-t border-hair py-1">
+          <li
+            v-for="one in findings[side]"
+            :key="one.fingerprint"
+            class="flex gap-2 border-t border-hair py-1"
+          >
             <ProblemMark :mark="familyOfCode(one.code)" class="mt-0.5" />
             <span class="w-14 shrink-0 text-xs leading-[18px] text-soft">{{ one.severity }}</span>
             <NuxtLink

@@ -1,6 +1,13 @@
 <script setup lang="ts">
 import { useLocalStorage } from '@vueuse/core'
-import { Popover, PopoverButton, PopoverPanel, RadioGroup, RadioGroupLabel, RadioGroupOption } from '@headlessui/vue'
+import {
+  Popover,
+  PopoverButton,
+  PopoverPanel,
+  RadioGroup,
+  RadioGroupLabel,
+  RadioGroupOption,
+} from '@headlessui/vue'
 
 const account = useAccount()
 const pathLeft = useLocalStorage('salt-trail.path-left', false)
@@ -9,21 +16,41 @@ const THEMES = ['system', 'light', 'dark'] as const
 
 <template>
   <Popover class="relative w-[150px] shrink-0 px-4 text-right max-lg:w-[92px]">
-    <PopoverButton class="max-w-full cursor-pointer truncate text-xs text-soft hover:text-ink">{{ account.name || 'Your name' }}</PopoverButton>
+    <PopoverButton class="max-w-full cursor-pointer truncate text-xs text-soft hover:text-ink">{{
+      account.name || 'Your name'
+    }}</PopoverButton>
     <PopoverPanel class="absolute top-8 right-4 z-30 w-64 border border-ink bg-paper p-3 text-left">
       <label class="mb-3 block">
         <span class="block text-xs text-soft">Name that your revisions are signed with</span>
-        <input v-model.trim="account.name" class="mt-1 w-full border-b border-ink bg-transparent py-1 outline-none" autocomplete="name" maxlength="200" />
+        <input
+          v-model.trim="account.name"
+          class="mt-1 w-full border-b border-ink bg-transparent py-1 outline-none"
+          autocomplete="name"
+          maxlength="200"
+        />
       </label>
       <RadioGroup v-model="account.theme">
         <RadioGroupLabel class="block text-xs text-soft">Light</RadioGroupLabel>
         <div class="mt-1 flex gap-4">
-          <RadioGroupOption v-for="theme in THEMES" :key="theme" v-slot="{ checked }" :value="theme" class="cursor-pointer">
-            <span :class="checked ? 'border-b-2 border-ink font-semibold' : 'text-soft'">{{ theme === 'system' ? 'as the system' : theme }}</span>
+          <RadioGroupOption
+            v-for="theme in THEMES"
+            :key="theme"
+            v-slot="{ checked }"
+            :value="theme"
+            class="cursor-pointer"
+          >
+            <span :class="checked ? 'border-b-2 border-ink font-semibold' : 'text-soft'">{{
+              theme === 'system' ? 'as the system' : theme
+            }}</span>
           </RadioGroupOption>
         </div>
       </RadioGroup>
-      <button v-if="pathLeft" type="button" class="mt-3 cursor-pointer border-b border-rule text-xs text-soft" @click="pathLeft = false">
+      <button
+        v-if="pathLeft"
+        type="button"
+        class="mt-3 cursor-pointer border-b border-rule text-xs text-soft"
+        @click="pathLeft = false"
+      >
         Offer the path through the demo again
       </button>
     </PopoverPanel>

@@ -2,7 +2,10 @@
 import type { KeyHint } from './StatusLine.vue'
 
 /** The shape of every page: question bar, views, the view, status line. */
-withDefaults(defineProps<{ said?: string; keys?: readonly KeyHint[] }>(), { said: undefined, keys: () => [] })
+withDefaults(defineProps<{ said?: string; keys?: readonly KeyHint[] }>(), {
+  said: undefined,
+  keys: () => [],
+})
 const estate = useEstate()
 // A page of no estate, opened anew, keeps the one looked at last within reach.
 onMounted(async () => {

@@ -1,9 +1,22 @@
 <script setup lang="ts">
 import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions } from '@headlessui/vue'
-import { choicesNamed, complete, joinQuestion, splitQuestion, type EndChoice, type QuestionText } from '~/questions/question-text'
+import {
+  choicesNamed,
+  complete,
+  joinQuestion,
+  splitQuestion,
+  type EndChoice,
+  type QuestionText,
+} from '~/questions/question-text'
 
 /** One end of the question, typed with completion. A whole question typed or pasted here is taken apart. */
-const props = defineProps<{ label: string; choices: readonly EndChoice[]; history?: readonly QuestionText[]; placeholder: string; last?: boolean }>()
+const props = defineProps<{
+  label: string
+  choices: readonly EndChoice[]
+  history?: readonly QuestionText[]
+  placeholder: string
+  last?: boolean
+}>()
 const emit = defineEmits<{ done: [rest?: string]; whole: [question: QuestionText]; answer: [] }>()
 const text = defineModel<string>({ required: true })
 
@@ -18,15 +31,32 @@ const input = ref<InstanceType<typeof ComboboxInput> | null>(null)
 const field = computed(() => (input.value?.$el as HTMLInputElement | undefined) ?? null)
 
 const options = computed<Option[]>(() => {
-  const ends = complete(text.value, props.choices).map(({ end, id, about }) => ({ key: end, id: ambiguous(id) ? end : id, about }))
+  const ends = complete(text.value, props.choices).map(({ end, id, about }) => ({
+    key: end,
+    id: ambiguous(id) ? end : id,
+    about,
+  }))
   const exact = ends.some((option) => option.id === text.value || option.key === text.value)
   const written =
-    text.value === '' || exact ? [] : [{ key: text.value, id: text.value, about: ends.length === 0 ? 'as written' : 'as written: an address or a name' }]
+    text.value === '' || exact
+      ? []
+      : [
+          {
+            key: text.value,
+            id: text.value,
+            about: ends.length === 0 ? 'as written' : 'as written: an address or a name',
+          },
+        ]
   const asked =
     text.value === ''
       ? (props.history ?? [])
           .slice(0, 8)
-          .map((question) => ({ key: `asked ${joinQuestion(question)}`, id: joinQuestion(question), about: 'asked before', question }))
+          .map((question) => ({
+            key: `asked ${joinQuestion(question)}`,
+            id: joinQuestion(question),
+            about: 'asked before',
+            question,
+          }))
       : []
   // An address is taken as it stands; a word most likely means the first thing it completes to.
   const literal = /^[0-9a-f]*[.:][0-9a-f.:]*$/i.test(text.value)
@@ -48,7 +78,9 @@ function typed(event: Event): void {
   const [word, rest] = [value.trimStart().split(/\s/, 1)[0]!, value.trimStart().replace(/^\S+/, '')]
   if (props.last && word !== '' && rest !== '') {
     text.value =
-      props.choices.some((choice) => choice.id === word || choice.end === word) || /[.:]/.test(word) ? word : (complete(word, props.choices, 1)[0]?.id ?? word)
+      props.choices.some((choice) => choice.id === word || choice.end === word) || /[.:]/.test(word)
+        ? word
+        : (complete(word, props.choices, 1)[0]?.id ?? word)
     return emit('done', rest.trim())
   }
   text.value = value
@@ -92,9 +124,21 @@ defineExpose({
         @pointerdown="byKey = false"
         @keydown.ctrl.enter.prevent="emit('answer')"
       />
-      <ComboboxOptions class="absolute top-8 left-0 z-30 max-h-80 w-[30rem] max-w-[80vw] overflow-auto border border-ink bg-paper py-1 outline-none">
-        <ComboboxOption v-for="option in options" :key="option.key" v-slot="{ active }" :value="option" as="template">
-          <li class="flex cursor-pointer items-baseline gap-3 px-3 py-1" :class="active ? 'bg-wash' : ''" @pointerdown="byKey = false">
+      <ComboboxOptions
+        class="absolute top-8 left-0 z-30 max-h-80 w-[30rem] max-w-[80vw] overflow-auto border border-ink bg-paper py-1 outline-none"
+      >
+        <ComboboxOption
+          v-for="option in options"
+          :key="option.key"
+          v-slot="{ active }"
+          :value="option"
+          as="template"
+        >
+          <li
+            class="flex cursor-pointer items-baseline gap-3 px-3 py-1"
+            :class="active ? 'bg-wash' : ''"
+            @pointerdown="byKey = false"
+          >
             <span class="mono shrink-0 text-ink">{{ option.id }}</span>
             <span class="truncate text-xs text-soft">{{ option.about }}</span>
           </li>

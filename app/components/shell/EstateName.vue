@@ -14,7 +14,10 @@ const listed = ref<Listed[]>([])
 const subtitle = computed(() => {
   const { outline } = estate
   if (!outline) return estate.slug ? 'loading' : 'no estate yet'
-  const older = outline.revision.number < outline.head ? `, ${outline.head - outline.revision.number} behind the newest` : ''
+  const older =
+    outline.revision.number < outline.head
+      ? `, ${outline.head - outline.revision.number} behind the newest`
+      : ''
   return `revision ${outline.revision.number}, ${when(outline.revision.createdAt)}${older}`
 })
 
@@ -26,18 +29,33 @@ async function list(): Promise<void> {
 <template>
   <Menu as="div" class="relative w-[264px] shrink-0 px-4 max-lg:w-[168px]">
     <MenuButton class="max-w-full cursor-pointer text-left leading-tight" @click="list">
-      <span class="block truncate text-sm font-semibold">{{ estate.outline?.name ?? estate.slug ?? 'Salt Trail' }}</span>
+      <span class="block truncate text-sm font-semibold">{{
+        estate.outline?.name ?? estate.slug ?? 'Salt Trail'
+      }}</span>
       <span class="block truncate text-xs text-soft">{{ subtitle }}</span>
     </MenuButton>
-    <MenuItems class="absolute top-10 left-4 z-30 max-h-96 w-80 overflow-auto border border-ink bg-paper py-1 outline-none">
+    <MenuItems
+      class="absolute top-10 left-4 z-30 max-h-96 w-80 overflow-auto border border-ink bg-paper py-1 outline-none"
+    >
       <MenuItem v-for="one in listed" :key="one.slug" v-slot="{ active }">
-        <NuxtLink :to="`/${one.slug}/head/exits`" class="block px-3 py-1.5" :class="active ? 'bg-wash' : ''">
+        <NuxtLink
+          :to="`/${one.slug}/head/exits`"
+          class="block px-3 py-1.5"
+          :class="active ? 'bg-wash' : ''"
+        >
           <span class="block font-semibold">{{ one.name }}</span>
-          <span class="block text-xs text-soft">revision {{ one.head.number }}, {{ when(one.head.createdAt) }}</span>
+          <span class="block text-xs text-soft"
+            >revision {{ one.head.number }}, {{ when(one.head.createdAt) }}</span
+          >
         </NuxtLink>
       </MenuItem>
       <MenuItem v-slot="{ active }">
-        <NuxtLink to="/bring-in" class="block border-t border-hair px-3 py-1.5" :class="active ? 'bg-wash' : ''">Bring in another estate</NuxtLink>
+        <NuxtLink
+          to="/bring-in"
+          class="block border-t border-hair px-3 py-1.5"
+          :class="active ? 'bg-wash' : ''"
+          >Bring in another estate</NuxtLink
+        >
       </MenuItem>
     </MenuItems>
   </Menu>

@@ -4,8 +4,12 @@ const estate = useEstate()
 const again = (): void => {
   if (estate.slug) estate.show(estate.slug, estate.revision, true)
 }
-const running = computed(() => (estate.analysis?.state === 'running' ? estate.analysis.progress! : null))
-const ended = computed(() => estate.analysis?.state === 'failed' || estate.analysis?.state === 'stopped')
+const running = computed(() =>
+  estate.analysis?.state === 'running' ? estate.analysis.progress! : null,
+)
+const ended = computed(
+  () => estate.analysis?.state === 'failed' || estate.analysis?.state === 'stopped',
+)
 </script>
 
 <template>
@@ -18,12 +22,28 @@ const ended = computed(() => estate.analysis?.state === 'failed' || estate.analy
     </div>
     <div v-else-if="ended" role="alert">
       <h1 class="mb-1 text-base font-semibold">This revision is not analysed</h1>
-      <p class="mb-4 text-soft">{{ estate.analysis!.message }}. Traces, next hops and ways in can be asked all the same.</p>
-      <button type="button" class="action action-main" @click="estate.analyseAgain()">Analyse again</button>
+      <p class="mb-4 text-soft">
+        {{ estate.analysis!.message }}. Traces, next hops and ways in can be asked all the same.
+      </p>
+      <button type="button" class="action action-main" @click="estate.analyseAgain()">
+        Analyse again
+      </button>
     </div>
     <div v-else role="status" class="text-soft">
-      <p>{{ estate.outline ? `Analysing: ${running?.about ?? 'taking what was found'} …` : 'Reading the estate …' }}</p>
-      <progress v-if="running" class="mt-2 h-1.5 w-64" :value="running.done" :max="running.of" aria-label="How much of the analysis is done" />
+      <p>
+        {{
+          estate.outline
+            ? `Analysing: ${running?.about ?? 'taking what was found'} …`
+            : 'Reading the estate …'
+        }}
+      </p>
+      <progress
+        v-if="running"
+        class="mt-2 h-1.5 w-64"
+        :value="running.done"
+        :max="running.of"
+        aria-label="How much of the analysis is done"
+      />
     </div>
   </div>
 </template>

@@ -30,10 +30,16 @@ function takeWhole(question: QuestionText): void {
 async function answer(): Promise<void> {
   complaint.value = ''
   const { text } = questions
-  const ends = { from: resolveEnd(text.from, choices.value), to: resolveEnd(text.to, choices.value) }
+  const ends = {
+    from: resolveEnd(text.from, choices.value),
+    to: resolveEnd(text.to, choices.value),
+  }
   for (const part of ['from', 'to'] as const) {
     if (ends[part] !== null) continue
-    complaint.value = text[part] === '' ? `say where it goes ${part}` : `nothing here is called "${text[part]}" alone; pick one from the list`
+    complaint.value =
+      text[part] === ''
+        ? `say where it goes ${part}`
+        : `nothing here is called "${text[part]}" alone; pick one from the list`
     return (part === 'from' ? from : to).value?.focus()
   }
   const transport = readOver(text.over)
@@ -43,7 +49,10 @@ async function answer(): Promise<void> {
   }
   questions.remember({ ...text })
   over.value?.blur()
-  await router.push({ path: `/${estate.slug}/${estate.revision}/trace`, query: { from: ends.from, to: ends.to, over: text.over.trim() } })
+  await router.push({
+    path: `/${estate.slug}/${estate.revision}/trace`,
+    query: { from: ends.from, to: ends.to, over: text.over.trim() },
+  })
 }
 
 onKeyStroke('/', (event) => {
@@ -96,7 +105,11 @@ onKeyStroke('/', (event) => {
         @keydown.ctrl.enter.prevent="answer"
       />
     </label>
-    <button type="submit" class="cursor-pointer text-xs whitespace-nowrap text-soft hover:text-ink disabled:text-faint" :disabled="!ready">
+    <button
+      type="submit"
+      class="cursor-pointer text-xs whitespace-nowrap text-soft hover:text-ink disabled:text-faint"
+      :disabled="!ready"
+    >
       <kbd>Enter</kbd> <span class="max-lg:sr-only">answers</span>
     </button>
     <p

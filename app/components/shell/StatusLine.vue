@@ -20,13 +20,22 @@ const analysed = computed(() => {
   const seconds = (analysis.milliseconds ?? 0) / 1000
   return `analysed revision ${analysis.revision} in ${seconds < 0.01 ? '0.01' : seconds.toFixed(2)} s`
 })
-const running = computed(() => (estate.analysis?.state === 'running' ? estate.analysis.progress! : null))
-const ended = computed(() => estate.analysis?.state === 'failed' || estate.analysis?.state === 'stopped')
+const running = computed(() =>
+  estate.analysis?.state === 'running' ? estate.analysis.progress! : null,
+)
+const ended = computed(
+  () => estate.analysis?.state === 'failed' || estate.analysis?.state === 'stopped',
+)
 const counted = computed(() => {
   const counts = estate.outline?.counts
   if (!counts) return ''
-  const text = (n: number | undefined, one: string, many: string): string => `${(n ?? 0).toLocaleString('en-GB')} ${n === 1 ? one : many}`
-  return [text(counts.subnets, 'subnet', 'subnets'), text(counts.routeTables, 'table', 'tables'), text(counts.routes, 'route', 'routes')].join(', ')
+  const text = (n: number | undefined, one: string, many: string): string =>
+    `${(n ?? 0).toLocaleString('en-GB')} ${n === 1 ? one : many}`
+  return [
+    text(counts.subnets, 'subnet', 'subnets'),
+    text(counts.routeTables, 'table', 'tables'),
+    text(counts.routes, 'route', 'routes'),
+  ].join(', ')
 })
 /** Findings by severity, the gravest first; notes are left to the view. */
 const graves = computed(() =>
@@ -38,13 +47,33 @@ const graves = computed(() =>
 </script>
 
 <template>
-  <footer class="flex items-center gap-[22px] overflow-hidden border-t border-rule bg-paper px-4 text-xs text-soft">
-    <span role="status" class="min-w-0 truncate" :class="estate.failure ? 'text-leak' : ''">{{ props.said ?? analysed }}</span>
+  <footer
+    class="flex items-center gap-[22px] overflow-hidden border-t border-rule bg-paper px-4 text-xs text-soft"
+  >
+    <span role="status" class="min-w-0 truncate" :class="estate.failure ? 'text-leak' : ''">{{
+      props.said ?? analysed
+    }}</span>
     <span v-if="running" class="flex items-center gap-2 whitespace-nowrap">
-      <progress class="h-1.5 w-28" :value="running.done" :max="running.of" :aria-label="`Analysis: ${running.about}`" />
-      <button type="button" class="cursor-pointer border-b border-ink text-ink" @click="estate.stop()">stop</button>
+      <progress
+        class="h-1.5 w-28"
+        :value="running.done"
+        :max="running.of"
+        :aria-label="`Analysis: ${running.about}`"
+      />
+      <button
+        type="button"
+        class="cursor-pointer border-b border-ink text-ink"
+        @click="estate.stop()"
+      >
+        stop
+      </button>
     </span>
-    <button v-if="ended" type="button" class="cursor-pointer border-b border-ink whitespace-nowrap text-ink" @click="estate.analyseAgain()">
+    <button
+      v-if="ended"
+      type="button"
+      class="cursor-pointer border-b border-ink whitespace-nowrap text-ink"
+      @click="estate.analyseAgain()"
+    >
       analyse again
     </button>
     <span v-if="counted" class="whitespace-nowrap max-lg:hidden">{{ counted }}</span>
@@ -62,7 +91,9 @@ const graves = computed(() =>
       <span v-for="hint in props.keys.slice(0, 4)" :key="hint.keys"
         ><kbd>{{ hint.keys }}</kbd> {{ hint.does }}</span
       >
-      <button type="button" class="cursor-pointer hover:text-ink" @click="emit('all-keys')"><kbd>?</kbd> keys</button>
+      <button type="button" class="cursor-pointer hover:text-ink" @click="emit('all-keys')">
+        <kbd>?</kbd> keys
+      </button>
     </span>
   </footer>
 </template>

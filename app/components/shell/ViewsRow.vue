@@ -23,7 +23,10 @@ onKeyStroke('u', (event) => {
 </script>
 
 <template>
-  <nav aria-label="Views" class="flex items-stretch gap-[22px] overflow-x-auto overflow-y-hidden border-b border-rule px-4 whitespace-nowrap max-lg:gap-[13px]">
+  <nav
+    aria-label="Views"
+    class="flex items-stretch gap-[22px] overflow-x-auto overflow-y-hidden border-b border-rule px-4 whitespace-nowrap max-lg:gap-[13px]"
+  >
     <template v-if="estate.slug">
       <NuxtLink
         v-for="view in views"
@@ -31,23 +34,38 @@ onKeyStroke('u', (event) => {
         :to="linkTo(view)"
         :aria-current="current === view.name ? 'page' : undefined"
         class="flex items-center border-b-[3px] pt-[3px]"
-        :class="current === view.name ? 'border-ink font-semibold text-ink' : 'border-transparent text-soft hover:text-ink'"
+        :class="
+          current === view.name
+            ? 'border-ink font-semibold text-ink'
+            : 'border-transparent text-soft hover:text-ink'
+        "
       >
-        <span class="mr-1.5 font-mono text-xs font-normal text-faint max-lg:hidden" aria-hidden="true">{{ view.key }}</span>{{ view.title }}
+        <span
+          class="mr-1.5 font-mono text-xs font-normal text-faint max-lg:hidden"
+          aria-hidden="true"
+          >{{ view.key }}</span>{{ view.title }}
       </NuxtLink>
     </template>
     <NuxtLink
       to="/reference"
       :aria-current="route.path === '/reference' ? 'page' : undefined"
       class="ml-auto flex items-center border-b-[3px] pt-[3px]"
-      :class="route.path === '/reference' ? 'border-ink font-semibold text-ink' : 'border-transparent text-soft hover:text-ink'"
+      :class="
+        route.path === '/reference'
+          ? 'border-ink font-semibold text-ink'
+          : 'border-transparent text-soft hover:text-ink'
+      "
       >Reference</NuxtLink
     >
     <NuxtLink
       :to="{ path: '/bring-in', query: estate.slug ? { into: estate.slug } : {} }"
       :aria-current="route.path === '/bring-in' ? 'page' : undefined"
       class="flex items-center border-b-[3px] pt-[3px]"
-      :class="route.path === '/bring-in' ? 'border-ink font-semibold text-ink' : 'border-transparent text-soft hover:text-ink'"
+      :class="
+        route.path === '/bring-in'
+          ? 'border-ink font-semibold text-ink'
+          : 'border-transparent text-soft hover:text-ink'
+      "
       >Bring in</NuxtLink
     >
   </nav>

@@ -17,7 +17,11 @@ defineProps<{ evidence: FactsEvidence; name: string; decision: string }>()
         </tr>
       </thead>
       <tbody>
-        <tr v-for="(one, index) in evidence.facts" :key="index" :class="one.holds ? '' : 'font-semibold'">
+        <tr
+          v-for="(one, index) in evidence.facts"
+          :key="index"
+          :class="one.holds ? '' : 'font-semibold'"
+        >
           <td class="border-b border-hair py-1">{{ one.holds ? 'yes' : 'no' }}</td>
           <td class="border-b border-hair py-1 pr-3">{{ one.asks }}</td>
           <td class="mono border-b border-hair py-1">{{ one.found }}</td>

@@ -8,7 +8,8 @@ const parts = computed(() => {
   const first = stops.findIndex((stop) => stop !== null)
   const last = stops.findLastIndex((stop) => stop !== null)
   let known: 'real' | 'assumed' = 'real'
-  const walkOrder = props.lane === 'there' ? stops.map((_, i) => i) : stops.map((_, i) => stops.length - 1 - i)
+  const walkOrder =
+    props.lane === 'there' ? stops.map((_, i) => i) : stops.map((_, i) => stops.length - 1 - i)
   const kinds = new Array<'real' | 'assumed' | 'none'>(stops.length).fill('none')
   for (const index of walkOrder) {
     const stop = stops[index]
@@ -25,7 +26,13 @@ const parts = computed(() => {
       v-for="(part, index) in parts"
       :key="index"
       class="h-0 flex-1"
-      :class="part === 'real' ? 'border-t-2 border-ink' : part === 'assumed' ? 'border-t-2 border-dotted border-faint' : ''"
+      :class="
+        part === 'real'
+          ? 'border-t-2 border-ink'
+          : part === 'assumed'
+            ? 'border-t-2 border-dotted border-faint'
+            : ''
+      "
     />
   </div>
 </template>

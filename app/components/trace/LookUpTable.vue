@@ -4,14 +4,16 @@ import type { LookUpEvidence } from '@salt-trail/core'
 /** Every route that covers the address: the winner, and why each other one lost. */
 const props = defineProps<{ evidence: LookUpEvidence }>()
 const table = computed(() => props.evidence.table?.slice('routeTables/'.length) ?? null)
-const priorities = computed(() => props.evidence.candidates.some((candidate) => candidate.priority !== null))
+const priorities = computed(() =>
+  props.evidence.candidates.some((candidate) => candidate.priority !== null),
+)
 </script>
 
 <template>
   <section>
     <h2 class="mb-1.5 font-semibold">
-      {{ evidence.candidates.length === 0 ? 'No route covers' : 'Why this route won, for' }} <span class="mono">{{ evidence.address }}</span><template
-        v-if="table"
+      {{ evidence.candidates.length === 0 ? 'No route covers' : 'Why this route won, for' }}
+      <span class="mono">{{ evidence.address }}</span><template v-if="table"
         >, at {{ table }}</template
       >
     </h2>
@@ -39,12 +41,21 @@ const priorities = computed(() => props.evidence.candidates.some((candidate) => 
           class="border-b border-hair align-top"
           :class="candidate.outcome === 'won' ? 'bg-wash' : ''"
         >
-          <td class="mono py-1 pr-3 pl-2.5" :class="candidate.outcome === 'won' ? 'shadow-[inset_3px_0_var(--focus)]' : ''">
-            {{ candidate.to }}<span v-if="candidate.writtenTo" class="block font-sans text-xs text-soft">written to {{ candidate.writtenTo }}</span>
+          <td
+            class="mono py-1 pr-3 pl-2.5"
+            :class="candidate.outcome === 'won' ? 'shadow-[inset_3px_0_var(--focus)]' : ''"
+          >
+            {{ candidate.to
+            }}<span v-if="candidate.writtenTo" class="block font-sans text-xs text-soft"
+              >written to {{ candidate.writtenTo }}</span
+            >
           </td>
           <td class="py-1 pr-3">{{ candidate.via }}</td>
           <td class="py-1 pr-3">
-            {{ candidate.origin }}<span v-if="candidate.entry !== null" class="text-soft">, entry {{ candidate.entry + 1 }}</span>
+            {{ candidate.origin
+            }}<span v-if="candidate.entry !== null" class="text-soft"
+              >, entry {{ candidate.entry + 1 }}</span
+            >
           </td>
           <td v-if="priorities" class="py-1 pr-3">{{ candidate.priority ?? '' }}</td>
           <td class="py-1">{{ candidate.sentence }}</td>

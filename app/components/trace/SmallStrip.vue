@@ -43,11 +43,23 @@ const said = (stop: Stop | null): string => {
           :key="lane.name"
           class="border-l-2 px-2 py-1 break-words"
           :class="[
-            lane.fails ? 'hatched text-ink' : lane.stop === null || assumed(lane.stop) ? 'text-faint' : 'text-soft',
-            lane.stop === null ? 'border-transparent' : assumed(lane.stop) ? 'border-dotted border-faint' : 'border-ink',
+            lane.fails
+              ? 'hatched text-ink'
+              : lane.stop === null || assumed(lane.stop)
+                ? 'text-faint'
+                : 'text-soft',
+            lane.stop === null
+              ? 'border-transparent'
+              : assumed(lane.stop)
+                ? 'border-dotted border-faint'
+                : 'border-ink',
           ]"
         >
-          <span class="flex gap-1.5"><ProblemMark v-if="lane.fails" mark="hole" label="here it fails" class="mt-0.5" />{{ lane.said }}</span>
+          <span class="flex gap-1.5"
+            ><ProblemMark v-if="lane.fails" mark="hole" label="here it fails" class="mt-0.5" />{{
+              lane.said
+            }}</span
+          >
         </td>
       </tr>
     </tbody>

@@ -9,7 +9,8 @@ import { nameOf } from '~/trace/stop-words'
 const props = defineProps<{ stop: Stop }>()
 const packets = computed(() => {
   const last = props.stop.stations.at(-1)!.packet
-  const end = (address: string, port: number | null): string => (port === null ? address : `${address} port ${port}`)
+  const end = (address: string, port: number | null): string =>
+    port === null ? address : `${address} port ${port}`
   return `${last.protocol} from ${end(last.src, last.srcPort)} to ${end(last.dst, last.dstPort)}`
 })
 const has = (station: StationJson): boolean => Object.keys(station.evidence).length > 0
@@ -19,15 +20,28 @@ const plain = computed(() => props.stop.stations.filter((station) => !has(statio
 <template>
   <div class="space-y-4">
     <template v-for="(station, index) in stop.stations" :key="index">
-      <LookUpTable v-if="station.kind === 'lookup' && has(station)" :evidence="station.evidence as LookUpEvidence" />
-      <RulesAsked v-else-if="station.kind === 'rules' && has(station)" :evidence="station.evidence as RulesEvidence" />
+      <LookUpTable
+        v-if="station.kind === 'lookup' && has(station)"
+        :evidence="station.evidence as LookUpEvidence"
+      />
+      <RulesAsked
+        v-else-if="station.kind === 'rules' && has(station)"
+        :evidence="station.evidence as RulesEvidence"
+      />
       <PolicyAsked
         v-else-if="(station.kind === 'firewall' || station.kind === 'inspect') && has(station)"
         :evidence="station.evidence as PolicyEvidence"
         :name="nameOf(station.at)"
       />
-      <TransitTable v-else-if="station.kind === 'transit' && has(station)" :evidence="station.evidence as TransitEvidence" :name="nameOf(station.at)" />
-      <NatChoice v-else-if="station.kind === 'nat' && has(station)" :evidence="station.evidence as never" />
+      <TransitTable
+        v-else-if="station.kind === 'transit' && has(station)"
+        :evidence="station.evidence as TransitEvidence"
+        :name="nameOf(station.at)"
+      />
+      <NatChoice
+        v-else-if="station.kind === 'nat' && has(station)"
+        :evidence="station.evidence as never"
+      />
       <FactsAsked
         v-else-if="'facts' in station.evidence"
         :evidence="station.evidence as unknown as FactsEvidence"

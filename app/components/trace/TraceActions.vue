@@ -11,19 +11,33 @@ const estate = useEstate()
 const route = useRoute()
 function save(): void {
   const { from, to } = props.answer.question
-  saveText(`${`${from} to ${to}`.replaceAll(/[^A-Za-z0-9.-]+/g, '-')}.json`, `${JSON.stringify(props.answer, null, 2)}\n`, 'application/json')
+  saveText(
+    `${`${from} to ${to}`.replaceAll(/[^A-Za-z0-9.-]+/g, '-')}.json`,
+    `${JSON.stringify(props.answer, null, 2)}\n`,
+    'application/json',
+  )
 }
 const print = (): void => window.print()
 </script>
 
 <template>
   <div class="flex gap-3 text-xs">
-    <button v-if="isSupported" type="button" class="cursor-pointer underline" @click="copy(traceText(answer))">{{ copied ? 'copied' : 'copy as text' }}</button>
+    <button
+      v-if="isSupported"
+      type="button"
+      class="cursor-pointer underline"
+      @click="copy(traceText(answer))"
+    >
+      {{ copied ? 'copied' : 'copy as text' }}
+    </button>
     <button type="button" class="cursor-pointer underline" @click="save">save as JSON</button>
     <button type="button" class="cursor-pointer underline" @click="print">print</button>
     <NuxtLink
       class="underline"
-      :to="{ path: `/${estate.slug}/${estate.revision}/map`, query: { from: route.query.from, to: route.query.to, over: route.query.over } }"
+      :to="{
+        path: `/${estate.slug}/${estate.revision}/map`,
+        query: { from: route.query.from, to: route.query.to, over: route.query.over },
+      }"
       >on the map</NuxtLink
     >
     <span class="sr-only" role="status">{{ copied ? 'The trace was copied as text' : '' }}</span>

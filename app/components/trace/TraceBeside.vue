@@ -1,6 +1,19 @@
 <script setup lang="ts">
-import { explainCause, firstDifference, verdictText, type Branch, type Trace } from '@salt-trail/core'
-import { joinQuestion, readOver, resolveEnd, showEnd, splitQuestion, type QuestionText } from '~/questions/question-text'
+import {
+  explainCause,
+  firstDifference,
+  verdictText,
+  type Branch,
+  type Trace,
+} from '@salt-trail/core'
+import {
+  joinQuestion,
+  readOver,
+  resolveEnd,
+  showEnd,
+  splitQuestion,
+  type QuestionText,
+} from '~/questions/question-text'
 import { failureText } from '~/stores/estate'
 import { alignLanes, columnOf } from '~/trace/align'
 
@@ -10,7 +23,9 @@ import { alignLanes, columnOf } from '~/trace/align'
  */
 const props = defineProps<{ branch: Branch; question: QuestionText }>()
 /** Where the first question’s own strip shows the difference. */
-const differs = defineModel<{ lane: 'there' | 'back'; column: number } | null>('differs', { required: true })
+const differs = defineModel<{ lane: 'there' | 'back'; column: number } | null>('differs', {
+  required: true,
+})
 const estate = useEstate()
 const route = useRoute()
 const router = useRouter()
@@ -20,13 +35,19 @@ const failure = ref('')
 const text = ref('')
 const { revisions } = useRevisions()
 const written = computed(() => (typeof route.query.beside === 'string' ? route.query.beside : ''))
-const revision = computed(() => (typeof route.query.revision === 'string' ? route.query.revision : ''))
+const revision = computed(() =>
+  typeof route.query.revision === 'string' ? route.query.revision : '',
+)
 
 /** A whole question, or only another source for the same one. */
 function questionOf(words: string): QuestionText {
   const whole = splitQuestion(words)
   if (!whole) return { ...props.question, from: words.trim() }
-  return { from: whole.from || props.question.from, to: whole.to || props.question.to, over: whole.over || props.question.over }
+  return {
+    from: whole.from || props.question.from,
+    to: whole.to || props.question.to,
+    over: whole.over || props.question.over,
+  }
 }
 
 async function ask(): Promise<void> {
@@ -37,22 +58,36 @@ async function ask(): Promise<void> {
   const ends = estate.outline?.ends ?? []
   const [a, b, transport] = [resolveEnd(from, ends), resolveEnd(to, ends), readOver(over)]
   if (typeof transport === 'string') return void (failure.value = transport)
-  if (a === null || b === null) return void (failure.value = `nothing here is called ${a === null ? from : to}`)
+  if (a === null || b === null)
+    return void (failure.value = `nothing here is called ${a === null ? from : to}`)
   try {
-    const base = revision.value === '' ? estate.base : `/api/estates/${estate.slug}/${revision.value}`
-    answer.value = await $fetch<Trace>(`${base}/trace`, { method: 'POST', body: { from: a, to: b, ...transport, continue: true } })
+    const base =
+      revision.value === '' ? estate.base : `/api/estates/${estate.slug}/${revision.value}`
+    answer.value = await $fetch<Trace>(`${base}/trace`, {
+      method: 'POST',
+      body: { from: a, to: b, ...transport, continue: true },
+    })
   } catch (error) {
     failure.value = failureText(error)
   }
 }
-watch([written, revision, () => estate.outline, () => props.question], () => estate.outline && ask(), { immediate: true })
+watch(
+  [written, revision, () => estate.outline, () => props.question],
+  () => estate.outline && ask(),
+  { immediate: true },
+)
 watch(written, (now) => (text.value = now), { immediate: true })
 
-const put = (query: Record<string, string | undefined>): void => void router.push({ query: { ...route.query, ...query } })
+const put = (query: Record<string, string | undefined>): void =>
+  void router.push({ query: { ...route.query, ...query } })
 const submit = (): void => put({ beside: text.value.trim() || undefined })
-const other = computed(() => answer.value?.branches.find((one) => one.verdict === answer.value!.verdict) ?? answer.value)
+const other = computed(
+  () => answer.value?.branches.find((one) => one.verdict === answer.value!.verdict) ?? answer.value,
+)
 const difference = computed(() => (other.value ? firstDifference(props.branch, other.value) : null))
-const lane = computed(() => (difference.value?.direction === 'return' ? ('back' as const) : ('there' as const)))
+const lane = computed(() =>
+  difference.value?.direction === 'return' ? ('back' as const) : ('there' as const),
+)
 const marked = computed(() => {
   const station = difference.value?.stations[1]
   if (!other.value || station == null) return null
@@ -63,7 +98,10 @@ const selected = ref<{ lane: 'there' | 'back'; column: number }>(NOWHERE)
 watch([marked, difference], () => {
   selected.value = NOWHERE
   const station = difference.value?.stations[0]
-  differs.value = station == null ? null : { lane: lane.value, column: columnOf(alignLanes(props.branch), lane.value, station) }
+  differs.value =
+    station == null
+      ? null
+      : { lane: lane.value, column: columnOf(alignLanes(props.branch), lane.value, station) }
 })
 onUnmounted(() => (differs.value = null))
 const shown = computed(() => {
@@ -71,7 +109,11 @@ const shown = computed(() => {
   const ends = estate.outline?.ends ?? []
   return joinQuestion({ from: showEnd(from, ends), to: showEnd(to, ends), over })
 })
-const stop = computed(() => (other.value ? (alignLanes(other.value)[selected.value.column]?.[selected.value.lane] ?? null) : null))
+const stop = computed(() =>
+  other.value
+    ? (alignLanes(other.value)[selected.value.column]?.[selected.value.lane] ?? null)
+    : null,
+)
 </script>
 
 <template>
@@ -88,26 +130,49 @@ const stop = computed(() => (other.value ? (alignLanes(other.value)[selected.val
         list="beside-ends"
       />
       <datalist id="beside-ends">
-        <option v-for="end in (estate.outline?.ends ?? []).slice(0, 2000)" :key="end.end" :value="end.id" />
+        <option
+          v-for="end in (estate.outline?.ends ?? []).slice(0, 2000)"
+          :key="end.end"
+          :value="end.id"
+        />
       </datalist>
       <label v-if="revisions.length > 1" class="text-xs text-soft"
         >in revision
-        <select class="mono h-7 bg-paper text-ink" :value="revision" @change="put({ revision: ($event.target as HTMLSelectElement).value || undefined })">
+        <select
+          class="mono h-7 bg-paper text-ink"
+          :value="revision"
+          @change="put({ revision: ($event.target as HTMLSelectElement).value || undefined })"
+        >
           <option value="">this one</option>
-          <option v-for="one in revisions" :key="one.number" :value="String(one.number)">{{ one.number }}</option>
+          <option v-for="one in revisions" :key="one.number" :value="String(one.number)">
+            {{ one.number }}
+          </option>
         </select>
       </label>
       <button type="submit" class="action">Put beside</button>
-      <button v-if="written" type="button" class="action" @click="put({ beside: undefined, revision: undefined })">Take away</button>
-      <span v-if="!written" class="text-xs text-soft">a host that works, another port, another revision: the first difference is marked</span>
+      <button
+        v-if="written"
+        type="button"
+        class="action"
+        @click="put({ beside: undefined, revision: undefined })"
+      >
+        Take away
+      </button>
+      <span v-if="!written" class="text-xs text-soft"
+        >a host that works, another port, another revision: the first difference is marked</span
+      >
     </form>
     <p v-if="failure" role="alert" class="mt-2 text-soft">{{ failure }}</p>
     <div v-else-if="other" class="mt-2 space-y-2">
       <p role="status">
-        <ProblemMark v-if="other.cause" mark="hole" :size="13" label="fails" /> <span class="mono">{{ shown }}</span>:
-        {{ verdictText(other.verdict).toLowerCase() }}<span v-if="other.cause" class="text-soft">. {{ explainCause(other.cause) }}</span>
+        <ProblemMark v-if="other.cause" mark="hole" :size="13" label="fails" />
+        <span class="mono">{{ shown }}</span>: {{ verdictText(other.verdict).toLowerCase()
+        }}<span v-if="other.cause" class="text-soft">. {{ explainCause(other.cause) }}</span>
       </p>
-      <dl v-if="difference" class="grid grid-cols-[110px_minmax(0,1fr)] gap-x-3 border-l-2 border-focus pl-3">
+      <dl
+        v-if="difference"
+        class="grid grid-cols-[110px_minmax(0,1fr)] gap-x-3 border-l-2 border-focus pl-3"
+      >
         <dt class="col-span-2 font-semibold">First difference, on the way {{ lane }}</dt>
         <dt class="text-xs text-soft">the first question</dt>
         <dd>{{ difference.says[0] }}</dd>
@@ -115,7 +180,13 @@ const stop = computed(() => (other.value ? (alignLanes(other.value)[selected.val
         <dd>{{ difference.says[1] }}</dd>
       </dl>
       <p v-else class="text-soft">Both are decided alike at every station.</p>
-      <TraceStrip v-model:selected="selected" :branch="other" over="" :differs="marked" :keys="false" />
+      <TraceStrip
+        v-model:selected="selected"
+        :branch="other"
+        over=""
+        :differs="marked"
+        :keys="false"
+      />
       <StopEvidence v-if="stop" :stop="stop" class="pb-2" />
     </div>
   </section>

@@ -17,18 +17,25 @@ const props = defineProps<{
 const emit = defineEmits<{ select: [column: number] }>()
 
 const other = computed(() => (props.lane === 'there' ? 'back' : 'there') as 'there' | 'back')
-const template = computed(() => `74px repeat(${props.columns.length}, minmax(var(--stop-least), 1fr))`)
+const template = computed(
+  () => `74px repeat(${props.columns.length}, minmax(var(--stop-least), 1fr))`,
+)
 
 /** The packet as it came to a stop: from the left on the way there, from the right on the way back. */
 function packetBefore(column: number): PacketJson | null {
-  const order = props.lane === 'there' ? props.columns.slice(0, column).reverse() : props.columns.slice(column + 1)
+  const order =
+    props.lane === 'there'
+      ? props.columns.slice(0, column).reverse()
+      : props.columns.slice(column + 1)
   const stop = order.map((c) => c[props.lane]).find((s): s is Stop => s !== null)
   return stop ? stop.stations.at(-1)!.packet : null
 }
 
 const gapText = (stop: Stop | null): string => {
   if (stop === null) return ''
-  return stop.stations.every((station) => station.kind === 'lookup') ? 'not asked\nin this direction' : `${nameOf(stop.at)}\nis not passed`
+  return stop.stations.every((station) => station.kind === 'lookup')
+    ? 'not asked\nin this direction'
+    : `${nameOf(stop.at)}\nis not passed`
 }
 </script>
 
@@ -37,7 +44,11 @@ const gapText = (stop: Stop | null): string => {
     <div class="pt-3 pr-2 text-right text-xs text-soft" role="presentation">
       <span class="block font-semibold text-ink">{{ lane }}</span>{{ about }}
     </div>
-    <p v-if="empty" class="col-span-full col-start-2 border-l border-hair px-3 py-5 text-xs text-soft" role="listitem">
+    <p
+      v-if="empty"
+      class="col-span-full col-start-2 border-l border-hair px-3 py-5 text-xs text-soft"
+      role="listitem"
+    >
       Nothing arrives, so there is nothing to answer.
     </p>
     <template v-else>
@@ -51,7 +62,10 @@ const gapText = (stop: Stop | null): string => {
           :differs="differs === index"
           @click="emit('select', index)"
         />
-        <div v-else class="flex h-full min-h-[92px] items-center justify-center border-l border-hair px-2 text-center text-xs whitespace-pre-line text-faint">
+        <div
+          v-else
+          class="flex h-full min-h-[92px] items-center justify-center border-l border-hair px-2 text-center text-xs whitespace-pre-line text-faint"
+        >
           {{ gapText(column[other]) }}
         </div>
       </div>

@@ -14,11 +14,19 @@ defineProps<{ plan: MendPlan | null; failure: string; stops?: boolean }>()
     <ol v-else>
       <li v-for="(mend, index) in plan.mends" :key="index" class="border-b border-hair py-1.5">
         <p class="flex items-baseline gap-2">
-          <span class="font-semibold">{{ plan.mends.length > 1 ? `${index + 1}. ` : '' }}{{ mend.sentence }}</span>
+          <span class="font-semibold"
+            >{{ plan.mends.length > 1 ? `${index + 1}. ` : '' }}{{ mend.sentence }}</span
+          >
           <span v-if="mend.code" class="mono ml-auto shrink-0 text-faint">{{ mend.code }}</span>
         </p>
         <ul class="mt-0.5">
-          <li v-for="(change, at) in mend.changes" :key="at" class="mono text-xs break-all text-soft">{{ changeLine(change) }}</li>
+          <li
+            v-for="(change, at) in mend.changes"
+            :key="at"
+            class="mono text-xs break-all text-soft"
+          >
+            {{ changeLine(change) }}
+          </li>
         </ul>
       </li>
       <li v-if="stops" class="py-1.5 text-soft">
@@ -29,10 +37,12 @@ defineProps<{ plan: MendPlan | null; failure: string; stops?: boolean }>()
         }}
       </li>
       <li v-else-if="plan.works" class="py-1.5 text-soft">
-        {{ plan.mends.length > 1 ? 'With all of these it works' : 'With this it works' }}, there and back: it was tried.
+        {{ plan.mends.length > 1 ? 'With all of these it works' : 'With this it works' }}, there and
+        back: it was tried.
       </li>
       <li v-else-if="plan.stuckAt" class="py-1.5 text-soft">
-        {{ plan.mends.length > 0 ? 'Then it still fails, and no' : 'No' }} single change of the estate helps: {{ explainCause(plan.stuckAt) }}
+        {{ plan.mends.length > 0 ? 'Then it still fails, and no' : 'No' }} single change of the
+        estate helps: {{ explainCause(plan.stuckAt) }}
       </li>
     </ol>
   </section>

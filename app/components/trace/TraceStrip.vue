@@ -7,11 +7,21 @@ import { alignLanes, columnOf } from '~/trace/align'
  * The way there and the way back as two lanes of one strip, stations aligned: what is passed in
  * one direction only is a visible gap. One stop is selected; its evidence is shown below.
  */
-const props = withDefaults(defineProps<{ branch: Branch; over: string; differs?: { lane: 'there' | 'back'; column: number } | null; keys?: boolean }>(), {
-  differs: null,
-  keys: true,
+const props = withDefaults(
+  defineProps<{
+    branch: Branch
+    over: string
+    differs?: { lane: 'there' | 'back'; column: number } | null
+    keys?: boolean
+  }>(),
+  {
+    differs: null,
+    keys: true,
+  },
+)
+const selected = defineModel<{ lane: 'there' | 'back'; column: number }>('selected', {
+  required: true,
 })
-const selected = defineModel<{ lane: 'there' | 'back'; column: number }>('selected', { required: true })
 
 const columns = computed(() => alignLanes(props.branch))
 const fault = computed(() => {
@@ -28,13 +38,18 @@ function move(by: number): void {
 }
 function change(lane: 'there' | 'back'): void {
   const { column } = selected.value
-  const nearest = columns.value.map((c, index) => ({ index, stop: c[lane] })).filter((c) => c.stop !== null)
+  const nearest = columns.value
+    .map((c, index) => ({ index, stop: c[lane] }))
+    .filter((c) => c.stop !== null)
   if (nearest.length === 0) return
-  const best = nearest.reduce((a, b) => (Math.abs(b.index - column) < Math.abs(a.index - column) ? b : a))
+  const best = nearest.reduce((a, b) =>
+    Math.abs(b.index - column) < Math.abs(a.index - column) ? b : a,
+  )
   selected.value = { lane, column: best.index }
 }
 onKeyStroke(['ArrowLeft', 'ArrowRight', 'ArrowUp', 'ArrowDown'], (event) => {
-  if (!props.keys || isTyping(event.target) || event.ctrlKey || event.metaKey || event.altKey) return
+  if (!props.keys || isTyping(event.target) || event.ctrlKey || event.metaKey || event.altKey)
+    return
   event.preventDefault()
   if (event.key === 'ArrowLeft') move(-1)
   else if (event.key === 'ArrowRight') move(1)
@@ -43,7 +58,12 @@ onKeyStroke(['ArrowLeft', 'ArrowRight', 'ArrowUp', 'ArrowDown'], (event) => {
 </script>
 
 <template>
-  <div class="overflow-x-auto border-t border-b border-ink border-b-rule bg-paper" tabindex="0" role="group" aria-label="The way there and the way back">
+  <div
+    class="overflow-x-auto border-t border-b border-ink border-b-rule bg-paper"
+    tabindex="0"
+    role="group"
+    aria-label="The way there and the way back"
+  >
     <TraceLane
       lane="there"
       label="The way there"

@@ -8,7 +8,8 @@ const SPREAD = 0x9e3779b97f4a7c15n
  * alone, and many networks number their hosts alike, so that all their addresses would lie in one
  * chain. The low half is mixed with the high one, which stays as it is: applied twice, it is undone.
  */
-const folded = (address: Address): Address => (typeof address === 'bigint' ? address ^ BigInt.asUintN(64, (address >> 64n) * SPREAD) : address)
+const folded = (address: Address): Address =>
+  typeof address === 'bigint' ? address ^ BigInt.asUintN(64, (address >> 64n) * SPREAD) : address
 
 /** A map from addresses, of both families, that stays fast with many IPv6 hosts. */
 export class AddressMap<T> extends Map<Address, T> {
@@ -68,4 +69,6 @@ export class AddressSet extends Set<Address> {
 
 /** Addresses in their order, each once. */
 export const sortedOnce = (addresses: readonly Address[]): Address[] =>
-  [...addresses].sort(compareAddresses).filter((address, at, all) => at === 0 || address !== all[at - 1])
+  [...addresses]
+    .sort(compareAddresses)
+    .filter((address, at, all) => at === 0 || address !== all[at - 1])

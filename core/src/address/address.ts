@@ -10,7 +10,8 @@ export const bitsOf = (family: Family): number => (family === 4 ? 32 : 128)
 export const familyOf = (address: Address): Family => (typeof address === 'number' ? 4 : 6)
 
 export const lowestOf = (family: Family): Address => (family === 4 ? 0 : 0n)
-export const highestOf = (family: Family): Address => (family === 4 ? 0xffffffff : (1n << 128n) - 1n)
+export const highestOf = (family: Family): Address =>
+  family === 4 ? 0xffffffff : (1n << 128n) - 1n
 
 /** Orders IPv4 before IPv6, then by value. */
 export function compareAddresses(a: Address, b: Address): number {
@@ -31,7 +32,8 @@ export function previousAddress(address: Address): Address | null {
 }
 
 /** `address + count`, which must stay inside the family's space. */
-export const addressPlus = (address: Address, count: number): Address => (typeof address === 'number' ? address + count : address + BigInt(count))
+export const addressPlus = (address: Address, count: number): Address =>
+  typeof address === 'number' ? address + count : address + BigInt(count)
 
 /** Reads an IPv4 address (RFC 791, dotted quad without leading zeros) or an IPv6 address (RFC 4291, 2.2). Null if it is neither. */
 export function parseAddress(text: string): Address | null {

@@ -1,4 +1,13 @@
-import { compareAddresses, familyOf, highestOf, lowestOf, nextAddress, previousAddress, type Address, type Family } from './address'
+import {
+  compareAddresses,
+  familyOf,
+  highestOf,
+  lowestOf,
+  nextAddress,
+  previousAddress,
+  type Address,
+  type Family,
+} from './address'
 import { comparePrefixes, lastAddress, prefixFamily, type Prefix } from './prefix'
 
 /** What a table holds: values under prefixes, several under one prefix if need be. */
@@ -94,10 +103,18 @@ function buildHalf<T>(sorted: readonly PrefixEntry<T>[], family: Family): Half<T
     cut(prefix.address, groups.length - 1)
   }
   closeUntil(null)
-  const rest = { groups, deepest: Int32Array.from(deepest), lengths: Uint8Array.from(groups, (group) => group.prefix.length) }
+  const rest = {
+    groups,
+    deepest: Int32Array.from(deepest),
+    lengths: Uint8Array.from(groups, (group) => group.prefix.length),
+  }
   if (family === 6) return { ...rest, starts: starts as bigint[], blocks: null }
   const sorted4 = Uint32Array.from(starts as number[])
-  return { ...rest, starts: sorted4, blocks: sorted4.length > WORTH_BLOCKS ? blocksOf(sorted4) : null }
+  return {
+    ...rest,
+    starts: sorted4,
+    blocks: sorted4.length > WORTH_BLOCKS ? blocksOf(sorted4) : null,
+  }
 }
 
 const WORTH_BLOCKS = 4096
@@ -115,7 +132,9 @@ function blocksOf(starts: Uint32Array): Int32Array {
 
 /** The span that holds an address: the last one that begins at or before it. */
 function spanOf<T>(half: Half<T>, address: Address): number {
-  return typeof address === 'number' ? spanOf4(half.starts as Uint32Array, half.blocks, address) : spanOf6(half.starts as readonly bigint[], address)
+  return typeof address === 'number'
+    ? spanOf4(half.starts as Uint32Array, half.blocks, address)
+    : spanOf6(half.starts as readonly bigint[], address)
 }
 
 function spanOf4(starts: Uint32Array, blocks: Int32Array | null, address: number): number {
@@ -151,10 +170,15 @@ export function matchAll<T>(table: PrefixTable<T>, address: Address): Match<T> {
   const half = table[family]
   const span = spanOf(half, address)
   const groups: Group<T>[] = []
-  for (let at = half.deepest[span]!; at >= 0; at = half.groups[at]!.parent) groups.push(half.groups[at]!)
+  for (let at = half.deepest[span]!; at >= 0; at = half.groups[at]!.parent)
+    groups.push(half.groups[at]!)
   const starts = half.starts as ArrayLike<Address>
   const next = span + 1 < starts.length ? starts[span + 1]! : null
-  return { groups, from: starts[span]!, to: next === null ? highestOf(family) : previousAddress(next)! }
+  return {
+    groups,
+    from: starts[span]!,
+    to: next === null ? highestOf(family) : previousAddress(next)!,
+  }
 }
 
 /** The values under the longest prefix that covers `address`, or an empty list. */
@@ -172,9 +196,15 @@ export function longestLength<T>(table: PrefixTable<T>, address: Address): numbe
 }
 
 /** The part of two spans that both have; they must share an address. */
-export const narrower = (a: { from: Address; to: Address }, b: { from: Address; to: Address }): { from: Address; to: Address } => ({
+export const narrower = (
+  a: { from: Address; to: Address },
+  b: { from: Address; to: Address },
+): { from: Address; to: Address } => ({
   from: compareAddresses(a.from, b.from) > 0 ? a.from : b.from,
   to: compareAddresses(a.to, b.to) < 0 ? a.to : b.to,
 })
 
-export const wholeSpace = (family: Family): { from: Address; to: Address } => ({ from: lowestOf(family), to: highestOf(family) })
+export const wholeSpace = (family: Family): { from: Address; to: Address } => ({
+  from: lowestOf(family),
+  to: highestOf(family),
+})

@@ -32,16 +32,20 @@ export function lastAddress(prefix: Prefix): Address {
 export const containsAddress = (prefix: Prefix, address: Address): boolean =>
   typeof address === typeof prefix.address && networkPart(address, prefix.length) === prefix.address
 
-export const containsPrefix = (outer: Prefix, inner: Prefix): boolean => outer.length <= inner.length && containsAddress(outer, inner.address)
+export const containsPrefix = (outer: Prefix, inner: Prefix): boolean =>
+  outer.length <= inner.length && containsAddress(outer, inner.address)
 
-export const prefixesOverlap = (a: Prefix, b: Prefix): boolean => containsPrefix(a, b) || containsPrefix(b, a)
+export const prefixesOverlap = (a: Prefix, b: Prefix): boolean =>
+  containsPrefix(a, b) || containsPrefix(b, a)
 
 /** Reads a prefix in CIDR form, or says what is wrong with it. */
 export function parsePrefix(text: string): Prefix | PrefixFault {
   const slash = text.indexOf('/')
   if (slash < 0) {
     const address = parseAddress(text)
-    return address === null ? { fault: 'not-a-prefix' } : { fault: 'no-length', meant: `${formatAddress(address)}/${bitsOf(familyOf(address))}` }
+    return address === null
+      ? { fault: 'not-a-prefix' }
+      : { fault: 'no-length', meant: `${formatAddress(address)}/${bitsOf(familyOf(address))}` }
   }
   const address = parseAddress(text.slice(0, slash))
   const digits = text.slice(slash + 1)
@@ -52,7 +56,8 @@ export function parsePrefix(text: string): Prefix | PrefixFault {
   return prefix.address === address ? prefix : { fault: 'host-bits', meant: formatPrefix(prefix) }
 }
 
-export const isPrefixFault = (result: Prefix | PrefixFault): result is PrefixFault => 'fault' in result
+export const isPrefixFault = (result: Prefix | PrefixFault): result is PrefixFault =>
+  'fault' in result
 
 /** Reads a prefix that is known to be valid. Throws on anything else: that is a bug in the caller. */
 export function prefixOf(text: string): Prefix {
@@ -68,10 +73,14 @@ export function addressOf(text: string): Address {
   return address
 }
 
-export const formatPrefix = (prefix: Prefix): string => `${formatAddress(prefix.address)}/${prefix.length}`
+export const formatPrefix = (prefix: Prefix): string =>
+  `${formatAddress(prefix.address)}/${prefix.length}`
 
 /** The prefix of one address alone. */
-export const hostPrefix = (address: Address): Prefix => ({ address, length: bitsOf(familyOf(address)) })
+export const hostPrefix = (address: Address): Prefix => ({
+  address,
+  length: bitsOf(familyOf(address)),
+})
 
 /** Orders by family, then address, then the shorter prefix first, so that a prefix comes before all that it contains. */
 export function comparePrefixes(a: Prefix, b: Prefix): number {

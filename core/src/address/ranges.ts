@@ -1,4 +1,13 @@
-import { bitsOf, compareAddresses, familyOf, highestOf, lowestOf, nextAddress, previousAddress, type Address } from './address'
+import {
+  bitsOf,
+  compareAddresses,
+  familyOf,
+  highestOf,
+  lowestOf,
+  nextAddress,
+  previousAddress,
+  type Address,
+} from './address'
 import { lastAddress, type Prefix } from './prefix'
 
 /** An inclusive span of addresses of one family. */
@@ -10,7 +19,10 @@ export interface Range {
 /** Ranges in ascending order that neither overlap nor touch: a set of addresses in its one normal form. */
 export type RangeSet = readonly Range[]
 
-export const rangeOf = (prefix: Prefix): Range => ({ from: prefix.address, to: lastAddress(prefix) })
+export const rangeOf = (prefix: Prefix): Range => ({
+  from: prefix.address,
+  to: lastAddress(prefix),
+})
 
 /** The normal form of any ranges. */
 export function rangeSet(ranges: Iterable<Range>): RangeSet {
@@ -33,7 +45,8 @@ function touches(lower: Range, upper: Range): boolean {
   return next === null || next >= upper.from
 }
 
-export const rangeSetOf = (prefixes: Iterable<Prefix>): RangeSet => rangeSet([...prefixes].map(rangeOf))
+export const rangeSetOf = (prefixes: Iterable<Prefix>): RangeSet =>
+  rangeSet([...prefixes].map(rangeOf))
 
 /** The index of the range that holds `address`, or −1. */
 export function rangeIndex(set: RangeSet, address: Address): number {
@@ -49,7 +62,8 @@ export function rangeIndex(set: RangeSet, address: Address): number {
   return -1
 }
 
-export const rangesContain = (set: RangeSet, address: Address): boolean => rangeIndex(set, address) >= 0
+export const rangesContain = (set: RangeSet, address: Address): boolean =>
+  rangeIndex(set, address) >= 0
 
 /** The place of the first range that does not end before an address. */
 export function firstFrom(ranges: readonly Range[], address: Address): number {
@@ -66,7 +80,12 @@ export function firstFrom(ranges: readonly Range[], address: Address): number {
 /** What of a set lies in one span. */
 export function partsWithin(set: RangeSet, span: Range): Range[] {
   const out: Range[] = []
-  for (let at = firstFrom(set, span.from); at < set.length && compareAddresses(set[at]!.from, span.to) <= 0; at++) out.push(cut(set[at]!, span))
+  for (
+    let at = firstFrom(set, span.from);
+    at < set.length && compareAddresses(set[at]!.from, span.to) <= 0;
+    at++
+  )
+    out.push(cut(set[at]!, span))
   return out
 }
 
@@ -78,8 +97,14 @@ export function firstPart(set: RangeSet, span: Range): Range | null {
 
 /** What two ranges that meet have in common; the first itself where it lies in the other. */
 function cut(range: Range, span: Range): Range {
-  const inside = compareAddresses(range.from, span.from) >= 0 && compareAddresses(range.to, span.to) <= 0
-  return inside ? range : { from: range.from > span.from ? range.from : span.from, to: range.to < span.to ? range.to : span.to }
+  const inside =
+    compareAddresses(range.from, span.from) >= 0 && compareAddresses(range.to, span.to) <= 0
+  return inside
+    ? range
+    : {
+        from: range.from > span.from ? range.from : span.from,
+        to: range.to < span.to ? range.to : span.to,
+      }
 }
 
 /** All addresses of `set` that are not in `minus`. */
@@ -149,5 +174,8 @@ export function spanAround(set: RangeSet, address: Address): Range {
   const family = familyOf(address)
   const before = low > 0 && familyOf(set[low - 1]!.to) === family ? set[low - 1]! : undefined
   const after = at && familyOf(at.from) === family ? at : undefined
-  return { from: before ? nextAddress(before.to)! : lowestOf(family), to: after ? previousAddress(after.from)! : highestOf(family) }
+  return {
+    from: before ? nextAddress(before.to)! : lowestOf(family),
+    to: after ? previousAddress(after.from)! : highestOf(family),
+  }
 }

@@ -7,14 +7,18 @@ import { hopsOf, type HopMemo } from '../hops/hops'
 import type { Model, SubnetModel } from '../model/model'
 
 /** Who looks: the internet, a party, or whoever has some addresses. */
-export type Onlooker = { readonly kind: 'internet' } | { readonly kind: 'party'; readonly id: string } | { readonly kind: 'range'; readonly prefix: string }
+export type Onlooker =
+  | { readonly kind: 'internet' }
+  | { readonly kind: 'party'; readonly id: string }
+  | { readonly kind: 'range'; readonly prefix: string }
 
 /**
  * How long an address can be relied on: reserved for good; kept as long as its translator is; draining,
  * which takes no new flows; automatic, which may change by itself; with its host, which takes it along;
  * unforeseeable; or the host's own.
  */
-export type Lasting = 'reserved' | 'kept' | 'draining' | 'automatic' | 'with-host' | 'unforeseeable' | 'own'
+export type Lasting =
+  'reserved' | 'kept' | 'draining' | 'automatic' | 'with-host' | 'unforeseeable' | 'own'
 
 /** One subnet as an onlooker sees it, by one way. */
 export interface SubnetSeen {
@@ -60,23 +64,39 @@ export function readOnlooker(model: Model, text: string): Onlooker | null {
     return model.index.parties.has(id) ? { kind: 'party', id } : null
   }
   const address = parseAddress(text)
-  if (address !== null) return { kind: 'range', prefix: `${text}/${typeof address === 'number' ? 32 : 128}` }
-  return text.includes('/') && !isPrefixFault(parsePrefix(text)) ? { kind: 'range', prefix: text } : null
+  if (address !== null)
+    return { kind: 'range', prefix: `${text}/${typeof address === 'number' ? 32 : 128}` }
+  return text.includes('/') && !isPrefixFault(parsePrefix(text))
+    ? { kind: 'range', prefix: text }
+    : null
 }
 
 const rangesOf = (model: Model, subnet: SubnetModel, onlooker: Onlooker): RangeSet => {
   if (onlooker.kind === 'internet') return destinationsOf(model, subnet, 'internet')
-  return rangeSetOf((onlooker.kind === 'party' ? (model.estate.parties.get(onlooker.id)?.ranges ?? []) : [onlooker.prefix]).map(prefixOf))
+  return rangeSetOf(
+    (onlooker.kind === 'party'
+      ? (model.estate.parties.get(onlooker.id)?.ranges ?? [])
+      : [onlooker.prefix]
+    ).map(prefixOf),
+  )
 }
 
 const MOST_RANGES = 12
 
 /** As whom an onlooker sees the hosts of one subnet, by routes and translators. */
-export function subnetSeenBy(model: Model, subnet: SubnetModel, onlooker: Onlooker, memo: HopMemo): SubnetSeen[] {
+export function subnetSeenBy(
+  model: Model,
+  subnet: SubnetModel,
+  onlooker: Onlooker,
+  memo: HopMemo,
+): SubnetSeen[] {
   const tables = hopsOf(model, subnet, memo)
   const ranges = rangesOf(model, subnet, onlooker)
   return tables.flatMap((table) => {
-    const hosts = tables.length === 1 || table.kind.interfaces.length === 0 ? null : table.kind.interfaces.map((index) => model.interfaces[index]!.id)
+    const hosts =
+      tables.length === 1 || table.kind.interfaces.length === 0
+        ? null
+        : table.kind.interfaces.map((index) => model.interfaces[index]!.id)
     return ([4, 6] as const).flatMap((family) => {
       if (table.kind.sources[family] === null) return []
       const parts = meetHops(model, subnet, table, family, ranges, memo)
@@ -89,7 +109,14 @@ export function subnetSeenBy(model: Model, subnet: SubnetModel, onlooker: Onlook
             subnet: subnet.id,
             hosts,
             family,
-            ranges: parts.length === 1 ? null : met.slice(0, MOST_RANGES).flatMap(prefixesOfRange).slice(0, MOST_RANGES).map(formatPrefix),
+            ranges:
+              parts.length === 1
+                ? null
+                : met
+                    .slice(0, MOST_RANGES)
+                    .flatMap(prefixesOfRange)
+                    .slice(0, MOST_RANGES)
+                    .map(formatPrefix),
             by: cause
               ? null
               : (outcome.ways
@@ -107,10 +134,19 @@ export function subnetSeenBy(model: Model, subnet: SubnetModel, onlooker: Onlook
 
 /** What all subnets are seen as, address by address, with how far each can be relied on. */
 export function gatherSeen(model: Model, onlooker: Onlooker, seen: readonly SubnetSeen[]): SeenAs {
-  const allowlist = onlooker.kind === 'party' ? (model.estate.parties.get(onlooker.id)?.allowlist ?? null) : null
+  const allowlist =
+    onlooker.kind === 'party' ? (model.estate.parties.get(onlooker.id)?.allowlist ?? null) : null
   const allowed = allowlist === null ? null : rangeSetOf(allowlist.map(prefixOf))
-  const found = new Map<string, { address: string | null; by: string | null; lasting: Lasting; subnets: Set<string> }>()
-  const note = (address: string | null, by: string | null, lasting: Lasting, subnet: string): void => {
+  const found = new Map<
+    string,
+    { address: string | null; by: string | null; lasting: Lasting; subnets: Set<string> }
+  >()
+  const note = (
+    address: string | null,
+    by: string | null,
+    lasting: Lasting,
+    subnet: string,
+  ): void => {
     const key = `${address} ${by}`
     const known = found.get(key)
     if (known) known.subnets.add(subnet)
@@ -122,38 +158,58 @@ export function gatherSeen(model: Model, onlooker: Onlooker, seen: readonly Subn
       if (text === 'unpredictable') note(null, one.by, 'unforeseeable', one.subnet)
       else note(text, one.by, lastingOf(model, parseAddress(text)!, one.by), one.subnet)
     }
-    if (one.addresses.length === 0) for (const range of ownRanges(model, one)) note(range, null, 'own', one.subnet)
+    if (one.addresses.length === 0)
+      for (const range of ownRanges(model, one)) note(range, null, 'own', one.subnet)
     for (const text of drainingOf(model, one.by)) note(text, one.by, 'draining', one.subnet)
   }
   const addresses = [...found.values()]
     .sort((a, b) => compareAddresses(lowest(a.address), lowest(b.address)))
-    .map(({ subnets, ...rest }): SeenAddress => ({ ...rest, allowed: allowed === null ? null : isAllowed(allowed, rest.address), subnets: [...subnets] }))
-  const ours = rangeSetOf(addresses.flatMap(({ address }) => (address === null ? [] : [asPrefix(address)])))
+    .map(({ subnets, ...rest }): SeenAddress => ({
+      ...rest,
+      allowed: allowed === null ? null : isAllowed(allowed, rest.address),
+      subnets: [...subnets],
+    }))
+  const ours = rangeSetOf(
+    addresses.flatMap(({ address }) => (address === null ? [] : [asPrefix(address)])),
+  )
   return {
     addresses,
     allowlist,
-    unused: (allowlist ?? []).filter((text) => intersectRanges(rangeSetOf([prefixOf(text)]), ours).length === 0),
-    lost: seen.filter(({ cause, subnet }) => cause !== null && !seen.some((other) => other.subnet === subnet && other.cause === null)),
+    unused: (allowlist ?? []).filter(
+      (text) => intersectRanges(rangeSetOf([prefixOf(text)]), ours).length === 0,
+    ),
+    lost: seen.filter(
+      ({ cause, subnet }) =>
+        cause !== null && !seen.some((other) => other.subnet === subnet && other.cause === null),
+    ),
   }
 }
 
 /** By this addresses are ordered; what cannot be foreseen stands first. */
 const lowest = (text: string | null): Address => (text === null ? 0 : asPrefix(text).address)
-const asPrefix = (text: string) => prefixOf(text.includes('/') ? text : `${text}/${text.includes(':') ? 128 : 32}`)
+const asPrefix = (text: string) =>
+  prefixOf(text.includes('/') ? text : `${text}/${text.includes(':') ? 128 : 32}`)
 
 /** An allowlist has an address, or a whole range, if it has both its ends in one piece. */
 function isAllowed(allowed: RangeSet, text: string | null): boolean {
   if (text === null) return false
   const [range] = rangeSetOf([asPrefix(text)])
-  return allowed.some(({ from, to }) => typeof from === typeof range!.from && from <= range!.from && range!.to <= to)
+  return allowed.some(
+    ({ from, to }) => typeof from === typeof range!.from && from <= range!.from && range!.to <= to,
+  )
 }
 
 function ownRanges(model: Model, { subnet: id, family }: SubnetSeen): string[] {
   const subnet = model.subnets[model.index.subnets.get(id)!]!
-  return subnet.ranges.filter(({ address }) => (typeof address === 'number' ? 4 : 6) === family).map(formatPrefix)
+  return subnet.ranges
+    .filter(({ address }) => (typeof address === 'number' ? 4 : 6) === family)
+    .map(formatPrefix)
 }
 
-const natBy = (model: Model, by: string | null) => (by?.startsWith('nats/') ? model.nats[model.index.nats.get(by.slice('nats/'.length)) ?? -1] : undefined)
+const natBy = (model: Model, by: string | null) =>
+  by?.startsWith('nats/')
+    ? model.nats[model.index.nats.get(by.slice('nats/'.length)) ?? -1]
+    : undefined
 
 function lastingOf(model: Model, address: Address, by: string | null): Lasting {
   const nat = natBy(model, by)
@@ -161,8 +217,12 @@ function lastingOf(model: Model, address: Address, by: string | null): Lasting {
   if (nat && model.estate.nats.get(nat.id)?.allocation === 'automatic') return 'automatic'
   const noted = model.estate.publicAddresses.get(formatAddress(address))
   if (noted?.reserved === true) return 'reserved'
-  const goesAlong = by === null && noted?.reserved === false && model.publicOwners.get(address)?.kind === 'interface'
+  const goesAlong =
+    by === null &&
+    noted?.reserved === false &&
+    model.publicOwners.get(address)?.kind === 'interface'
   return goesAlong ? 'with-host' : 'kept'
 }
 
-const drainingOf = (model: Model, by: string | null): string[] => [...(natBy(model, by)?.draining ?? [])].map(formatAddress)
+const drainingOf = (model: Model, by: string | null): string[] =>
+  [...(natBy(model, by)?.draining ?? [])].map(formatAddress)

@@ -1,7 +1,14 @@
 import { exitsOf, type ExitRow } from '../exits/exits'
 import type { ExpectationResult } from '../expectations/expectations'
 import type { Finding } from '../findings/finding'
-import { FINDING_STEPS, findShare, joinShares, shareOf, type FoundShare, type Share } from '../findings/findings'
+import {
+  FINDING_STEPS,
+  findShare,
+  joinShares,
+  shareOf,
+  type FoundShare,
+  type Share,
+} from '../findings/findings'
 import { hopMemo, letGo, type HopMemo } from '../hops/hops'
 import { markerOf, type MarkedRow } from './marks'
 import type { Model } from '../model/model'
@@ -12,7 +19,10 @@ export interface AnalysisListener {
   readonly progress: (about: string, done: number, of: number) => unknown
   /** Every row of the matrix, in the order of the estate. */
   readonly exits: (rows: readonly MarkedRow[]) => void
-  readonly findings: (findings: readonly Finding[], expectations: readonly ExpectationResult[]) => void
+  readonly findings: (
+    findings: readonly Finding[],
+    expectations: readonly ExpectationResult[],
+  ) => void
 }
 
 /** So many rows are one step of the progress. */
@@ -46,14 +56,20 @@ export function analyse(model: Model, listener: AnalysisListener): boolean {
  * in several and joined (`joinShares`, then `markerOf`). The shares of one process may have one memo.
  * Null where it was ended.
  */
-export function analyseShare(model: Model, memo: HopMemo, share: Share, progress: AnalysisListener['progress']): AnalysisShare | null {
+export function analyseShare(
+  model: Model,
+  memo: HopMemo,
+  share: Share,
+  progress: AnalysisListener['progress'],
+): AnalysisShare | null {
   const subnets = shareOf([...model.index.subnets.values()], share)
   const of = stepsOf(subnets.length)
   const pieces = of - FINDING_STEPS
   const rows: ExitRow[] = []
   for (let piece = 0; piece < pieces; piece++) {
     if (progress('ways out', piece, of) === true) return null
-    for (const index of subnets.slice(piece * ROWS_AT_ONCE, (piece + 1) * ROWS_AT_ONCE)) rows.push(exitsOf(model, model.subnets[index]!, memo))
+    for (const index of subnets.slice(piece * ROWS_AT_ONCE, (piece + 1) * ROWS_AT_ONCE))
+      rows.push(exitsOf(model, model.subnets[index]!, memo))
   }
   const found = findShare(model, memo, share, (about, done) => progress(about, pieces + done, of))
   letGo(memo)

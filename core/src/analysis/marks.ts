@@ -22,7 +22,10 @@ export interface CellFinding {
 export type ColumnFindings = { readonly [C in ExitColumn]?: readonly CellFinding[] }
 
 /** A row with what is wrong with its ways, column by column: with those that leave, and with those that enter. */
-export type MarkedRow = ExitRow & { readonly findings: ColumnFindings; readonly entering: ColumnFindings }
+export type MarkedRow = ExitRow & {
+  readonly findings: ColumnFindings
+  readonly entering: ColumnFindings
+}
 
 /** Findings that speak of a subnet’s ways out; of them, those that always speak of one column. */
 const COLUMN_OF: Partial<Record<FindingCode, ExitColumn | 'by its ranges'>> = {
@@ -76,13 +79,23 @@ export function markerOf(model: Model, findings: readonly Finding[]): (row: Exit
     const column = COLUMN_OF[finding.code]
     for (const id of column === undefined ? [] : subnetsOf(finding)) {
       const subnet = subnetBy(model, id)
-      if (subnet) put(leaving, subnet, finding, column === 'by its ranges' ? farEndsOf(model, subnet, finding) : membersNamed(column!, finding))
+      if (subnet)
+        put(
+          leaving,
+          subnet,
+          finding,
+          column === 'by its ranges'
+            ? farEndsOf(model, subnet, finding)
+            : membersNamed(column!, finding),
+        )
     }
     const entered = OF_ENTERING.has(finding.code) ? enteredBy(model, finding) : null
     if (entered) put(entering, entered.subnet, finding, [entered.from])
   }
   const byAnchor = new Map(
-    findings.filter(({ code, anchor }) => COLUMN_OF[code] !== undefined && ELEMENTS.test(anchor)).map((finding) => [finding.anchor, finding]),
+    findings
+      .filter(({ code, anchor }) => COLUMN_OF[code] !== undefined && ELEMENTS.test(anchor))
+      .map((finding) => [finding.anchor, finding]),
   )
   return (row) => ({
     ...row,
@@ -91,7 +104,8 @@ export function markerOf(model: Model, findings: readonly Finding[]): (row: Exit
   })
 }
 
-const subnetBy = (model: Model, id: string): SubnetModel | undefined => model.subnets[model.index.subnets.get(id) ?? -1]
+const subnetBy = (model: Model, id: string): SubnetModel | undefined =>
+  model.subnets[model.index.subnets.get(id) ?? -1]
 
 /** A finding stands in the column of the first of the far ends it is about, and names the members among them. */
 function put(cells: Cells, subnet: SubnetModel, finding: Finding, ends: readonly FarEnd[]): void {
@@ -99,11 +113,16 @@ function put(cells: Cells, subnet: SubnetModel, finding: Finding, ends: readonly
   const row = cells.get(subnet.id) ?? {}
   cells.set(subnet.id, row)
   const list = (row[column] ??= [])
-  const members = new Set(ends.flatMap((end) => (end.column === column && end.member !== null ? [end.member] : [])))
+  const members = new Set(
+    ends.flatMap((end) => (end.column === column && end.member !== null ? [end.member] : [])),
+  )
   if (list.length < MOST_IN_A_CELL) list.push(cellFinding(finding, [...members]))
 }
 
-const cellFinding = ({ fingerprint, code, sentence, anchor, evidence: { question } }: Finding, members: readonly string[]): CellFinding => ({
+const cellFinding = (
+  { fingerprint, code, sentence, anchor, evidence: { question } }: Finding,
+  members: readonly string[],
+): CellFinding => ({
   fingerprint,
   family: familyOfCode(code),
   sentence,
@@ -113,13 +132,22 @@ const cellFinding = ({ fingerprint, code, sentence, anchor, evidence: { question
 })
 
 /** What is said of an element stands at every cell that loses its packets there. */
-function withLosses(row: ExitRow, own: ColumnFindings, byAnchor: ReadonlyMap<string, Finding>): ColumnFindings {
+function withLosses(
+  row: ExitRow,
+  own: ColumnFindings,
+  byAnchor: ReadonlyMap<string, Finding>,
+): ColumnFindings {
   const cells: { [C in ExitColumn]?: readonly CellFinding[] } = { ...own }
   for (const column of EXIT_COLUMNS) {
     for (const { cause, question } of row[column]) {
       const finding = cause === null ? undefined : byAnchor.get(cause.object)
       const known = cells[column] ?? []
-      if (!finding || known.length >= MOST_IN_A_CELL || known.some((one) => one.fingerprint === finding.fingerprint)) continue
+      if (
+        !finding ||
+        known.length >= MOST_IN_A_CELL ||
+        known.some((one) => one.fingerprint === finding.fingerprint)
+      )
+        continue
       cells[column] = [...known, { ...cellFinding(finding, []), question }]
     }
   }
@@ -138,7 +166,9 @@ function subnetsOf({ anchor, objects }: Finding): string[] {
 /** A column that a code always speaks of, with the members that the finding names. */
 const membersNamed = (column: ExitColumn, { objects }: Finding): FarEnd[] => [
   { column, member: null },
-  ...(column === 'services' ? idsIn('services', objects).map((member) => ({ column, member })) : []),
+  ...(column === 'services'
+    ? idsIn('services', objects).map((member) => ({ column, member }))
+    : []),
 ]
 
 /** More of a finding’s ranges are not looked at for the members they are in. */
@@ -148,37 +178,54 @@ const MOST_PLACED = 64
 function farEndsOf(model: Model, subnet: SubnetModel, { evidence }: Finding): FarEnd[] {
   const [listed = evidence.question?.to ?? 'internet', ...more] = evidence.ranges
   // Of what stands at the one who answers, its ways are those to the one who asked.
-  const answers = evidence.packet !== null && evidence.packet.dst === listed && rangesContain(rangeSetOf(subnet.allRanges), parseAddress(listed)!)
+  const answers =
+    evidence.packet !== null &&
+    evidence.packet.dst === listed &&
+    rangesContain(rangeSetOf(subnet.allRanges), parseAddress(listed)!)
   if (answers) return [farEnd(model, subnet, evidence.packet!.src)]
   return [listed, ...more.slice(0, MOST_PLACED)].map((text) => farEnd(model, subnet, text))
 }
 
 /** Where something stands that is written as an address, a prefix or an end of a question. */
 function farEnd(model: Model, subnet: SubnetModel, text: string): FarEnd {
-  if (text === 'internet' || text.startsWith('party:') || text.endsWith('/0')) return { column: 'internet', member: null }
+  if (text === 'internet' || text.startsWith('party:') || text.endsWith('/0'))
+    return { column: 'internet', member: null }
   if (text.startsWith('site:')) return { column: 'sites', member: text.slice('site:'.length) }
-  if (text.startsWith('service:')) return { column: 'services', member: text.slice('service:'.length) }
+  if (text.startsWith('service:'))
+    return { column: 'services', member: text.slice('service:'.length) }
   const home = subnetOfEnd(model, text)
   if (home)
-    return home.network === subnet.network ? { column: 'sameNetwork', member: null } : { column: 'otherNetworks', member: model.networks[home.network]!.id }
+    return home.network === subnet.network
+      ? { column: 'sameNetwork', member: null }
+      : { column: 'otherNetworks', member: model.networks[home.network]!.id }
   const address = text.includes('/') ? prefixOf(text).address : parseAddress(text)
-  return address === null ? { column: 'otherNetworks', member: null } : farEndAt(model, subnet, address)
+  return address === null
+    ? { column: 'otherNetworks', member: null }
+    : farEndAt(model, subnet, address)
 }
 
 /** The subnet that an end of a question names, or is a host of. */
 function subnetOfEnd(model: Model, end: string): SubnetModel | undefined {
   const [kind, id = ''] = end.split(/[:@]/)
   if (kind === 'subnet') return subnetBy(model, id)
-  const host = kind === 'interface' ? model.interfaces[model.index.interfaces.get(id) ?? -1] : undefined
+  const host =
+    kind === 'interface' ? model.interfaces[model.index.interfaces.get(id) ?? -1] : undefined
   return host && model.subnets[host.subnet]
 }
 
 /** The subnet that a finding’s packets come into, and where they are from. */
-function enteredBy(model: Model, { anchor, evidence: { question, packet } }: Finding): { subnet: SubnetModel; from: FarEnd } | null {
+function enteredBy(
+  model: Model,
+  { anchor, evidence: { question, packet } }: Finding,
+): { subnet: SubnetModel; from: FarEnd } | null {
   if (question === null) return null
   const inside = packet === null ? null : parseAddress(packet.dst)
   const home = inside === null ? undefined : longestMatch(model.subnetSpace, inside)[0]
-  const subnet = subnetOfEnd(model, question.to) ?? (home === undefined ? subnetOfEnd(model, anchor.replace('interfaces/', 'interface:')) : model.subnets[home])
+  const subnet =
+    subnetOfEnd(model, question.to) ??
+    (home === undefined
+      ? subnetOfEnd(model, anchor.replace('interfaces/', 'interface:'))
+      : model.subnets[home])
   if (!subnet || subnetOfEnd(model, question.from) === subnet) return null
   return { subnet, from: farEnd(model, subnet, question.from) }
 }

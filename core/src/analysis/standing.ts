@@ -65,7 +65,9 @@ export function analyseStanding(estate: Estate): StandingAnalysis {
     following(() => {
       const present = presentOf(model, 'subnets')
       return {
-        exits: Array.from({ length: Math.ceil(present.length / ROWS_AT_ONCE) }, (_, part) => rowsFrom(present, part * ROWS_AT_ONCE)),
+        exits: Array.from({ length: Math.ceil(present.length / ROWS_AT_ONCE) }, (_, part) =>
+          rowsFrom(present, part * ROWS_AT_ONCE),
+        ),
         findings: CHECKS.map(([about, checks]) => findingsOf(search, about, checks)),
         expectations: expectationsOf(search),
       }
@@ -119,10 +121,18 @@ function consequences(before: Pieces, now: Pieces): Consequences {
 }
 
 /** What came, what went and what says another thing; lists that are the same object are not looked at. */
-function differing<T>(before: readonly (readonly T[])[], now: readonly (readonly T[])[], key: (one: T) => string): { come: T[]; gone: T[]; other: [T, T][] } {
+function differing<T>(
+  before: readonly (readonly T[])[],
+  now: readonly (readonly T[])[],
+  key: (one: T) => string,
+): { come: T[]; gone: T[]; other: [T, T][] } {
   const moved = before.length !== now.length
-  const lists = moved ? [[before.flat(), now.flat()] as const] : now.map((list, at) => [before[at]!, list] as const)
-  const parts = lists.flatMap(([then, list]) => (then === list ? [] : [withoutSameEnds(then, list)]))
+  const lists = moved
+    ? [[before.flat(), now.flat()] as const]
+    : now.map((list, at) => [before[at]!, list] as const)
+  const parts = lists.flatMap(([then, list]) =>
+    then === list ? [] : [withoutSameEnds(then, list)],
+  )
   const left = new Map(parts.flatMap(([then]) => then.map((one) => [key(one), one] as const)))
   const come: T[] = []
   const other: [T, T][] = []
@@ -136,13 +146,22 @@ function differing<T>(before: readonly (readonly T[])[], now: readonly (readonly
 }
 
 /** Two lists without the very same objects that both begin and end with: nearly always what is left is short. */
-function withoutSameEnds<T>(a: readonly T[], b: readonly T[]): readonly [readonly T[], readonly T[]] {
+function withoutSameEnds<T>(
+  a: readonly T[],
+  b: readonly T[],
+): readonly [readonly T[], readonly T[]] {
   let from = 0
   while (from < a.length && from < b.length && a[from] === b[from]) from++
   let end = 0
-  while (end < a.length - from && end < b.length - from && a[a.length - 1 - end] === b[b.length - 1 - end]) end++
+  while (
+    end < a.length - from &&
+    end < b.length - from &&
+    a[a.length - 1 - end] === b[b.length - 1 - end]
+  )
+    end++
   return [a.slice(from, a.length - end), b.slice(from, b.length - end)]
 }
 
 /** Whether two pieces say the same; most are the very same object. */
-const isAlike = (a: unknown, b: unknown): boolean => a === b || JSON.stringify(a) === JSON.stringify(b)
+const isAlike = (a: unknown, b: unknown): boolean =>
+  a === b || JSON.stringify(a) === JSON.stringify(b)

@@ -17,17 +17,35 @@ export function compareEstates(before: Estate, after: Estate): ObjectChange[] {
   const changes: ObjectChange[] = []
   if (before.name !== after.name) changes.push({ object: 'name', kind: 'changed', keys: ['name'] })
   for (const section of MAP_SECTIONS) {
-    changes.push(...compareMaps(section, before[section] as ReadonlyMap<string, object>, after[section] as ReadonlyMap<string, object>))
+    changes.push(
+      ...compareMaps(
+        section,
+        before[section] as ReadonlyMap<string, object>,
+        after[section] as ReadonlyMap<string, object>,
+      ),
+    )
   }
-  for (const section of LIST_SECTIONS) changes.push(...compareMaps(section, byName(section, before[section]), byName(section, after[section])))
+  for (const section of LIST_SECTIONS)
+    changes.push(
+      ...compareMaps(section, byName(section, before[section]), byName(section, after[section])),
+    )
   for (const section of SINGLE_SECTIONS) {
     const keys = differingKeys(before[section] ?? {}, after[section] ?? {})
-    if (keys.length > 0) changes.push({ object: section, kind: before[section] === null ? 'added' : after[section] === null ? 'removed' : 'changed', keys })
+    if (keys.length > 0)
+      changes.push({
+        object: section,
+        kind: before[section] === null ? 'added' : after[section] === null ? 'removed' : 'changed',
+        keys,
+      })
   }
   return changes
 }
 
-function compareMaps(section: string, before: ReadonlyMap<string, object>, after: ReadonlyMap<string, object>): ObjectChange[] {
+function compareMaps(
+  section: string,
+  before: ReadonlyMap<string, object>,
+  after: ReadonlyMap<string, object>,
+): ObjectChange[] {
   const changes: ObjectChange[] = []
   for (const [id, old] of before) {
     const now = after.get(id)
@@ -37,7 +55,8 @@ function compareMaps(section: string, before: ReadonlyMap<string, object>, after
       if (keys.length > 0) changes.push({ object: `${section}/${id}`, kind: 'changed', keys })
     }
   }
-  for (const id of after.keys()) if (!before.has(id)) changes.push({ object: `${section}/${id}`, kind: 'added', keys: [] })
+  for (const id of after.keys())
+    if (!before.has(id)) changes.push({ object: `${section}/${id}`, kind: 'added', keys: [] })
   return changes
 }
 
@@ -45,7 +64,8 @@ function compareMaps(section: string, before: ReadonlyMap<string, object>, after
 function byName(section: string, list: readonly object[]): Map<string, object> {
   const out = new Map<string, object>()
   list.forEach((entry, index) => {
-    const name = section === 'estateRules' ? String((entry as { order: number }).order) : String(index + 1)
+    const name =
+      section === 'estateRules' ? String((entry as { order: number }).order) : String(index + 1)
     out.set(out.has(name) ? `${name} (entry ${index + 1})` : name, entry)
   })
   return out
@@ -53,7 +73,9 @@ function byName(section: string, list: readonly object[]): Map<string, object> {
 
 function differingKeys(before: object, after: object): string[] {
   const [a, b] = [before as Record<string, unknown>, after as Record<string, unknown>]
-  return [...new Set([...Object.keys(a), ...Object.keys(b)])].filter((key) => canonical(a[key]) !== canonical(b[key]))
+  return [...new Set([...Object.keys(a), ...Object.keys(b)])].filter(
+    (key) => canonical(a[key]) !== canonical(b[key]),
+  )
 }
 
 /** A value as text that does not depend on the order of keys. */

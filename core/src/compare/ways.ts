@@ -23,14 +23,20 @@ export interface WayText {
 }
 
 /** Every subnet and range whose way out changes from one model to another. What came or went with its subnet is not listed. */
-export function compareWays(before: Model, after: Model, memos: { before: HopMemo; after: HopMemo } = { before: hopMemo(), after: hopMemo() }): WayChange[] {
+export function compareWays(
+  before: Model,
+  after: Model,
+  memos: { before: HopMemo; after: HopMemo } = { before: hopMemo(), after: hopMemo() },
+): WayChange[] {
   const changes: WayChange[] = []
   for (const subnet of after.subnets) {
     const old = before.subnets[before.index.subnets.get(subnet.id) ?? -1]
     if (!old || !after.index.subnets.has(subnet.id)) continue
     const earlier = hopsOf(before, old, memos.before)
     for (const table of hopsOf(after, subnet, memos.after)) {
-      const same = earlier.find((one) => one.kind.ref === table.kind.ref) ?? earlier.find((one) => alike(one, table))
+      const same =
+        earlier.find((one) => one.kind.ref === table.kind.ref) ??
+        earlier.find((one) => alike(one, table))
       if (!same) continue
       for (const family of [4, 6] as const) {
         changes.push(
@@ -47,13 +53,22 @@ export function compareWays(before: Model, after: Model, memos: { before: HopMem
   return changes
 }
 
-const alike = (a: HopTable, b: HopTable): boolean => a.kind.hasPublicAddress === b.kind.hasPublicAddress && a.kind.tags.join() === b.kind.tags.join()
+const alike = (a: HopTable, b: HopTable): boolean =>
+  a.kind.hasPublicAddress === b.kind.hasPublicAddress && a.kind.tags.join() === b.kind.tags.join()
 
-function differences(subnet: SubnetModel, table: HopTable, before: readonly HopRange[], after: readonly HopRange[]): WayChange[] {
+function differences(
+  subnet: SubnetModel,
+  table: HopTable,
+  before: readonly HopRange[],
+  after: readonly HopRange[],
+): WayChange[] {
   const found = new Map<string, { from: Hop | undefined; to: Hop | undefined; ranges: Range[] }>()
   const [first] = after.length > 0 ? after : before
   for (let at: Address | null = first?.from ?? null; at !== null;) {
-    const [a, b]: (HopRange | undefined)[] = [before[firstFrom(before, at)], after[firstFrom(after, at)]]
+    const [a, b]: (HopRange | undefined)[] = [
+      before[firstFrom(before, at)],
+      after[firstFrom(after, at)],
+    ]
     const to: Address = !a ? b!.to : !b ? a.to : compareAddresses(a.to, b.to) < 0 ? a.to : b.to
     const [x, y] = [a && textKey(a.hop), b && textKey(b.hop)]
     if (x !== y) {
@@ -72,7 +87,8 @@ function differences(subnet: SubnetModel, table: HopTable, before: readonly HopR
   }))
 }
 
-const textKey = (hop: Hop): string => `${hop.ways.join(';')} ${hop.leavesBy} ${hop.seenAs.join()} ${hop.cause?.code} ${hop.cause?.object}`
+const textKey = (hop: Hop): string =>
+  `${hop.ways.join(';')} ${hop.leavesBy} ${hop.seenAs.join()} ${hop.cause?.code} ${hop.cause?.object}`
 
 const wayText = ({ ways, leavesBy, seenAs, cause }: Hop): WayText => ({
   way: ways[0] ?? [],

@@ -14,13 +14,17 @@ const translations = (model: Model): ReadonlyMap<Address, readonly Address[]> =>
         if (source.style !== 'routed' || !up) continue
         for (const { forward } of source.destinationTranslation ?? []) {
           const address = parseAddress(forward.address)!
-          const own = interfaces.flatMap((side) => model.interfaces[side.interface]!.publicAddress ?? [])
+          const own = interfaces.flatMap(
+            (side) => model.interfaces[side.interface]!.publicAddress ?? [],
+          )
           doors.set(address, [...(doors.get(address) ?? []), ...own])
         }
       }
       return doors
     },
-    (a, b) => sameItems(a.keys(), b.keys()) && [...a].every(([address, own]) => sameItems(own, b.get(address)!)),
+    (a, b) =>
+      sameItems(a.keys(), b.keys()) &&
+      [...a].every(([address, own]) => sameItems(own, b.get(address)!)),
   )
 
 /** The addresses by which the internet could reach an interface: its own, and those translated to it. */
@@ -29,5 +33,11 @@ export function doorsTo(model: Model, index: number): Address[] {
   const global = host.addresses.filter((address) => typeof address === 'bigint')
   const doors = translations(model)
   const translated = host.addresses.flatMap((address) => doors.get(address) ?? [])
-  return [...new Set([...(host.publicAddress === null ? [] : [host.publicAddress]), ...global, ...translated])]
+  return [
+    ...new Set([
+      ...(host.publicAddress === null ? [] : [host.publicAddress]),
+      ...global,
+      ...translated,
+    ]),
+  ]
 }

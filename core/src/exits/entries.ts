@@ -1,4 +1,10 @@
-import { familyOf, formatAddress, parseAddress, type Address, type Family } from '../address/address'
+import {
+  familyOf,
+  formatAddress,
+  parseAddress,
+  type Address,
+  type Family,
+} from '../address/address'
 import { formatPrefix, prefixOf } from '../address/prefix'
 import { prefixesOfRange, rangeSet, rangeSetOf, type Range, type RangeSet } from '../address/ranges'
 import { eachFlow, type Flow } from '../flows/flow'
@@ -41,14 +47,23 @@ export function entriesOf(model: Model, subnet: SubnetModel, memo: HopMemo): Exi
     services: [],
     sites: whole([...model.index.sites.keys()].flatMap((site) => fromSite(model, site, hosts))),
     otherNetworks: whole(fromSubnets(model, subnet, hosts, memo, elsewhere(model, subnet))),
-    sameNetwork: whole(fromSubnets(model, subnet, hosts, memo, model.networks[subnet.network]!.subnets)),
+    sameNetwork: whole(
+      fromSubnets(model, subnet, hosts, memo, model.networks[subnet.network]!.subnets),
+    ),
   }
 }
 
 /** By what traffic enters a subnet from some members of a column, in the order they are named. */
-export function entriesFrom(model: Model, subnet: SubnetModel, column: ExitColumn, members: readonly string[], memo: HopMemo): ExitWay[][] {
+export function entriesFrom(
+  model: Model,
+  subnet: SubnetModel,
+  column: ExitColumn,
+  members: readonly string[],
+  memo: HopMemo,
+): ExitWay[][] {
   const hosts = hostsOf(model, subnet)
-  if (column === 'sites') return members.map((id) => describe(model, hosts, fromSite(model, id, hosts)))
+  if (column === 'sites')
+    return members.map((id) => describe(model, hosts, fromSite(model, id, hosts)))
   if (column !== 'otherNetworks') return members.map(() => [])
   return members.map((id) => {
     const network = model.networks[model.index.networks.get(id) ?? -1]
@@ -59,7 +74,12 @@ export function entriesFrom(model: Model, subnet: SubnetModel, column: ExitColum
 
 /** The hosts of a subnet that are there. A firewall's own sides are on the way, not at its end. */
 const hostsOf = (model: Model, subnet: SubnetModel): number[] =>
-  subnet.interfaces.filter((index) => model.interfaces[index]!.up && model.index.interfaces.has(model.interfaces[index]!.id) && !model.firewallAt.has(index))
+  subnet.interfaces.filter(
+    (index) =>
+      model.interfaces[index]!.up &&
+      model.index.interfaces.has(model.interfaces[index]!.id) &&
+      !model.firewallAt.has(index),
+  )
 
 /** Every address that packets to the hosts of a subnet may come from, as far as routes and translators decide it. */
 export function arrivingFrom(model: Model, subnet: SubnetModel, memo: HopMemo): RangeSet {
@@ -70,7 +90,9 @@ export function arrivingFrom(model: Model, subnet: SubnetModel, memo: HopMemo): 
     ...fromSubnets(model, subnet, hosts, memo, elsewhere(model, subnet)),
   ]
   const seen = entries.flatMap(({ outcome, sources }) =>
-    outcome.seenAs.length === 0 ? sources : outcome.seenAs.flatMap((text) => parseAddress(text) ?? []).map(only),
+    outcome.seenAs.length === 0
+      ? sources
+      : outcome.seenAs.flatMap((text) => parseAddress(text) ?? []).map(only),
   )
   // Hosts of the same subnet ask each other too.
   return rangeSet([...seen, ...rangeSetOf(model.networks[subnet.network]!.ranges)])
@@ -80,7 +102,9 @@ export function arrivingFrom(model: Model, subnet: SubnetModel, memo: HopMemo): 
 const frontendsOf = (model: Model, index: number): Address[] =>
   model.frontends.flatMap((one) => {
     if (!one.up || !one.listeners.some(({ targets }) => targets.includes(index))) return []
-    return (model.estate.frontends.get(one.id)?.publicAddresses ?? []).map((text) => prefixOf(`${text}/${text.includes(':') ? 128 : 32}`).address)
+    return (model.estate.frontends.get(one.id)?.publicAddresses ?? []).map(
+      (text) => prefixOf(`${text}/${text.includes(':') ? 128 : 32}`).address,
+    )
   })
 
 function fromInternet(model: Model, index: number): Entry[] {
@@ -106,7 +130,13 @@ function fromSite(model: Model, site: string, hosts: readonly number[]): Entry[]
       const family = familyOf(address)
       const sources = ranges.filter((range) => familyOf(range.from) === family)
       if (sources.length === 0) return []
-      const flows = flowsTo(model, { in: 'outside', ref: `sites/${site}` }, sources[0]!.from, address, index)
+      const flows = flowsTo(
+        model,
+        { in: 'outside', ref: `sites/${site}` },
+        sources[0]!.from,
+        address,
+        index,
+      )
       return waysOf(flows).map((outcome): Entry => ({
         outcome: { ...outcome, reaches: `sites/${site}` },
         host: index,
@@ -124,7 +154,13 @@ const elsewhere = (model: Model, { network }: SubnetModel): number[] =>
   [...model.index.subnets.values()].filter((number) => model.subnets[number]!.network !== network)
 
 /** What hosts of other subnets send here arrives by the ways that their next hops take. */
-function fromSubnets(model: Model, subnet: SubnetModel, hosts: readonly number[], memo: HopMemo, others: readonly number[]): Entry[] {
+function fromSubnets(
+  model: Model,
+  subnet: SubnetModel,
+  hosts: readonly number[],
+  memo: HopMemo,
+  others: readonly number[],
+): Entry[] {
   // Networks may have the same addresses: whether a way comes here, and not there, one packet tells.
   const comesHere = new Map<string, boolean>()
   return others.flatMap((number) => {
@@ -132,7 +168,8 @@ function fromSubnets(model: Model, subnet: SubnetModel, hosts: readonly number[]
     if (number === subnet.index || !other.up) return []
     return hopsOf(model, other, memo).flatMap((table) => {
       const [first] = table.kind.interfaces
-      const from = first === undefined ? `subnet:${other.id}` : `interface:${model.interfaces[first]!.id}`
+      const from =
+        first === undefined ? `subnet:${other.id}` : `interface:${model.interfaces[first]!.id}`
       return hosts.flatMap((index) =>
         model.interfaces[index]!.addresses.flatMap((address): Entry[] => {
           const family = familyOf(address)
@@ -141,9 +178,26 @@ function fromSubnets(model: Model, subnet: SubnetModel, hosts: readonly number[]
           if (hop === null || hop.cause !== null || hop.reaches !== null) return []
           const way = `${index} ${hop.ways.join(';')}`
           let comes = comesHere.get(way)
-          if (comes === undefined) comesHere.set(way, (comes = flowsTo(model, endOf(table.kind), table.kind.sources[family], address, index).length > 0))
+          if (comes === undefined)
+            comesHere.set(
+              way,
+              (comes =
+                flowsTo(model, endOf(table.kind), table.kind.sources[family], address, index)
+                  .length > 0),
+            )
           if (!comes) return []
-          return [{ outcome: hop, host: index, address, family, sources: rangeSetOf(other.ranges.filter((range) => familyOf(range.address) === family)), from }]
+          return [
+            {
+              outcome: hop,
+              host: index,
+              address,
+              family,
+              sources: rangeSetOf(
+                other.ranges.filter((range) => familyOf(range.address) === family),
+              ),
+              from,
+            },
+          ]
         }),
       )
     })
@@ -157,7 +211,13 @@ function flowsTo(model: Model, end: End, src: Address, dst: Address, index: numb
   const box: PacketBox = { ...allPackets(familyOf(dst)), src: only(src), dst: only(dst) }
   const flows: Flow[] = []
   const take = (flow: Flow): void => {
-    if (flow.branches.some(({ delivered, deliveredAt }) => delivered && deliveredAt?.in === 'subnet' && deliveredAt.place.interface === index)) flows.push(flow)
+    if (
+      flow.branches.some(
+        ({ delivered, deliveredAt }) =>
+          delivered && deliveredAt?.in === 'subnet' && deliveredAt.place.interface === index,
+      )
+    )
+      flows.push(flow)
   }
   eachFlow(model, end, [box], false, take, { ignoresRules: true })
   return flows
@@ -167,7 +227,8 @@ function waysOf(flows: readonly Flow[]): Pick<Outcome, 'ways' | 'seenAs' | 'reac
   const found = new Map<string, Pick<Outcome, 'ways' | 'seenAs' | 'reaches'>>()
   for (const { branches } of flows) {
     for (const { delivered, way, seenAs } of branches) {
-      if (delivered) found.set(`${way.join()} ${seenAs.join()}`, { ways: [way], seenAs, reaches: null })
+      if (delivered)
+        found.set(`${way.join()} ${seenAs.join()}`, { ways: [way], seenAs, reaches: null })
     }
   }
   return [...found.values()]
@@ -205,11 +266,18 @@ function describe(model: Model, all: readonly number[], entries: readonly Entry[
         leavesBy: null,
         seenAs: outcome.seenAs,
         cause: null,
-        ranges: widest && from === 'internet' ? null : prefixes.slice(0, MOST_SHOWN).map(formatPrefix),
+        ranges:
+          widest && from === 'internet' ? null : prefixes.slice(0, MOST_SHOWN).map(formatPrefix),
         moreRanges: widest && from === 'internet' ? 0 : Math.max(0, prefixes.length - MOST_SHOWN),
         family,
         hosts: hosts.size === all.length ? null : [...hosts].map(id),
-        question: { from, to: model.interfaces[host]!.addresses[0] === address ? `interface:${id(host)}` : formatAddress(address) },
+        question: {
+          from,
+          to:
+            model.interfaces[host]!.addresses[0] === address
+              ? `interface:${id(host)}`
+              : formatAddress(address),
+        },
       }
     })
 }

@@ -11,7 +11,8 @@ import type { Model, SubnetModel } from '../model/model'
 import { spreadOf, type ExitColumn } from './columns'
 
 /** The kinds of way a packet can go, after which cells are toned and lettered. */
-export type WayKind = 'translated' | 'inspected' | 'direct' | 'private-line' | 'service' | 'local' | 'lost'
+export type WayKind =
+  'translated' | 'inspected' | 'direct' | 'private-line' | 'service' | 'local' | 'lost'
 
 /** One way out of a subnet to one kind of destination. */
 export interface ExitWay {
@@ -23,7 +24,11 @@ export interface ExitWay {
   readonly branches: number
   readonly leavesBy: string | null
   readonly seenAs: readonly string[]
-  readonly cause: { readonly code: string; readonly object: string; readonly inner?: { readonly code: string; readonly object: string } } | null
+  readonly cause: {
+    readonly code: string
+    readonly object: string
+    readonly inner?: { readonly code: string; readonly object: string }
+  } | null
   /** The destinations, as prefixes; for the largest way of a family null, meaning all the rest. */
   readonly ranges: readonly string[] | null
   /** How many more ranges there are than those listed. */
@@ -36,7 +41,9 @@ export interface ExitWay {
 }
 
 /** The ways out of one subnet to each kind of destination, routes alone. */
-export type ExitRow = { readonly subnet: string } & { readonly [C in ExitColumn]: readonly ExitWay[] }
+export type ExitRow = { readonly subnet: string } & {
+  readonly [C in ExitColumn]: readonly ExitWay[]
+}
 
 export function exitsOf(model: Model, subnet: SubnetModel, memo: HopMemo = hopMemo()): ExitRow {
   const tables = hopsOf(model, subnet, memo)
@@ -67,9 +74,19 @@ export function exitsTo(
   const one = tables.length === 1
   return merge(
     tables.flatMap((table) => {
-      const hosts = one || table.kind.interfaces.length === 0 ? null : table.kind.interfaces.map((index) => model.interfaces[index]!.id)
+      const hosts =
+        one || table.kind.interfaces.length === 0
+          ? null
+          : table.kind.interfaces.map((index) => model.interfaces[index]!.id)
       return ([4, 6] as const).flatMap((family) =>
-        describe(model, subnet, table.kind, hosts, meetHops(model, subnet, table, family, destinations, memo, { most: MOST_SHOWN, without }), column),
+        describe(
+          model,
+          subnet,
+          table.kind,
+          hosts,
+          meetHops(model, subnet, table, family, destinations, memo, { most: MOST_SHOWN, without }),
+          column,
+        ),
       )
     }),
   )
@@ -78,9 +95,22 @@ export function exitsTo(
 /** More ranges of one way than this are only counted where they are shown to a person. */
 const MOST_SHOWN = 24
 
-function describe(model: Model, subnet: SubnetModel, kind: HostKind, hosts: readonly string[] | null, parts: readonly Part[], column: ExitColumn): ExitWay[] {
-  const widest = parts.reduce((best, part, index) => (part.span > parts[best]!.span ? index : best), 0)
-  const from = kind.interfaces.length > 0 ? `interface:${model.interfaces[kind.interfaces[0]!]!.id}` : `subnet:${subnet.id}`
+function describe(
+  model: Model,
+  subnet: SubnetModel,
+  kind: HostKind,
+  hosts: readonly string[] | null,
+  parts: readonly Part[],
+  column: ExitColumn,
+): ExitWay[] {
+  const widest = parts.reduce(
+    (best, part, index) => (part.span > parts[best]!.span ? index : best),
+    0,
+  )
+  const from =
+    kind.interfaces.length > 0
+      ? `interface:${model.interfaces[kind.interfaces[0]!]!.id}`
+      : `subnet:${subnet.id}`
   return parts.map(({ outcome: hop, ranges, more }, index): ExitWay => {
     const [first = []] = hop.ways
     const lowest = ranges[0]!.from
@@ -123,12 +153,15 @@ function prefixTexts(ranges: readonly Range[]): readonly string[] {
 export function kindOf(hop: Pick<Outcome, 'cause' | 'ways' | 'reaches'>): WayKind {
   if (hop.cause) return 'lost'
   const passed = hop.ways.flat()
-  const has = (...sections: string[]): boolean => passed.some((ref) => sections.some((section) => ref.startsWith(`${section}/`)))
+  const has = (...sections: string[]): boolean =>
+    passed.some((ref) => sections.some((section) => ref.startsWith(`${section}/`)))
   if (has('firewalls')) return 'inspected'
   if (has('nats')) return 'translated'
   if (has('endpoints') || passed.includes('service-switch')) return 'service'
   if (passed.length === 0) return 'local'
-  return has('peerings', 'transits', 'sites') || hop.reaches?.startsWith('sites/') ? 'private-line' : 'direct'
+  return has('peerings', 'transits', 'sites') || hop.reaches?.startsWith('sites/')
+    ? 'private-line'
+    : 'direct'
 }
 
 /** One entry where several kinds of host share a way in all but the address they are seen as. */
@@ -160,7 +193,14 @@ const isSameWay = (a: ExitWay, b: ExitWay): boolean =>
   sameItems(a.way, b.way) &&
   sameItems(a.seenAs, b.seenAs) &&
   isSameCause(a.cause, b.cause) &&
-  (a.ranges === b.ranges || (a.ranges !== null && b.ranges !== null && sameItems(a.ranges, b.ranges)))
+  (a.ranges === b.ranges ||
+    (a.ranges !== null && b.ranges !== null && sameItems(a.ranges, b.ranges)))
 
 const isSameCause = (a: ExitWay['cause'], b: ExitWay['cause']): boolean =>
-  a === b || (a !== null && b !== null && a.code === b.code && a.object === b.object && a.inner?.code === b.inner?.code && a.inner?.object === b.inner?.object)
+  a === b ||
+  (a !== null &&
+    b !== null &&
+    a.code === b.code &&
+    a.object === b.object &&
+    a.inner?.code === b.inner?.code &&
+    a.inner?.object === b.inner?.object)

@@ -1,13 +1,29 @@
 import { familyOf, type Address, type Family } from '../address/address'
 import { prefixOf } from '../address/prefix'
 import { longestMatch } from '../address/prefix-table'
-import { firstFrom, rangeSet, rangeSetOf, rangesContain, type Range, type RangeSet } from '../address/ranges'
+import {
+  firstFrom,
+  rangeSet,
+  rangeSetOf,
+  rangesContain,
+  type Range,
+  type RangeSet,
+} from '../address/ranges'
 import { parseAddress } from '../address/address'
 import type { EstateObject } from '../format/estate'
 import { eachFlow, type Flow, type FlowBranch } from '../flows/flow'
 import { hopMemo, hopsOf, type HopMemo, type HopTable } from '../hops/hops'
 import type { Model, SubnetModel } from '../model/model'
-import { hasPorts, ICMP, ICMPV6, packetJson, protocolNumber, TCP, UDP, type PacketJson } from '../packet/packet'
+import {
+  hasPorts,
+  ICMP,
+  ICMPV6,
+  packetJson,
+  protocolNumber,
+  TCP,
+  UDP,
+  type PacketJson,
+} from '../packet/packet'
 import type { PacketBox } from '../packet/packet-set'
 import { placeOfProtocol } from '../packet/protocols'
 import { portSpans } from '../rules/condition'
@@ -35,8 +51,14 @@ export interface ExpectationResult {
 }
 
 /** Proves every expectation over all packets, never by samples (design part 4.2). */
-export function proveExpectations(model: Model, expectations: ReadonlyMap<string, Expectation>, memo: HopMemo = hopMemo()): ExpectationResult[] {
-  return [...expectations].filter(([, one]) => (one.state ?? 'up') !== 'deleted').map(([id, one]) => proveExpectation(model, id, one, memo))
+export function proveExpectations(
+  model: Model,
+  expectations: ReadonlyMap<string, Expectation>,
+  memo: HopMemo = hopMemo(),
+): ExpectationResult[] {
+  return [...expectations]
+    .filter(([, one]) => (one.state ?? 'up') !== 'deleted')
+    .map(([id, one]) => proveExpectation(model, id, one, memo))
 }
 
 /** A packet that breaks an expectation, and in which words. */
@@ -47,15 +69,42 @@ interface Breach {
   readonly what: string
 }
 
-export function proveExpectation(model: Model, id: string, expectation: Expectation, memo: HopMemo = hopMemo()): ExpectationResult {
+export function proveExpectation(
+  model: Model,
+  id: string,
+  expectation: Expectation,
+  memo: HopMemo = hopMemo(),
+): ExpectationResult {
   const { must } = expectation
-  const named = { from: chosenBy(model, expectation.from, expectation.except), to: chosenBy(model, expectation.to, expectation.except) }
-  const sources = must === 'only-from' ? toPlaces(model, without(everything(model), named.from)) : toPlaces(model, named.from)
-  const targets = expectation.to === undefined && must !== 'only-from' ? toPlaces(model, everything(model)) : toPlaces(model, named.to)
-  const base = { id, must, says: expectationText(expectation), from: null, to: null, packet: null, because: null, trace: null }
+  const named = {
+    from: chosenBy(model, expectation.from, expectation.except),
+    to: chosenBy(model, expectation.to, expectation.except),
+  }
+  const sources =
+    must === 'only-from'
+      ? toPlaces(model, without(everything(model), named.from))
+      : toPlaces(model, named.from)
+  const targets =
+    expectation.to === undefined && must !== 'only-from'
+      ? toPlaces(model, everything(model))
+      : toPlaces(model, named.to)
+  const base = {
+    id,
+    must,
+    says: expectationText(expectation),
+    from: null,
+    to: null,
+    packet: null,
+    because: null,
+    trace: null,
+  }
   if (sources.length === 0 || targets.length === 0) {
     const side = sources.length === 0 && must !== 'only-from' ? 'from' : 'to'
-    return { ...base, state: 'empty', sentence: `its "${side}" names nothing there is, so it says nothing` }
+    return {
+      ...base,
+      state: 'empty',
+      sentence: `its "${side}" names nothing there is, so it says nothing`,
+    }
   }
   const breach = findBreach(model, expectation, sources, targets, memo)
   if (breach === null) return { ...base, state: 'holds', sentence: HOLDS[must] }
@@ -85,11 +134,21 @@ const HOLDS: Record<Expectation['must'], string> = {
 function becauseOf(trace: Trace): string | null {
   const lane = trace.cause?.direction === 'return' ? trace.return! : trace.forward
   const stations = trace.cause ? lane.stations.slice(0, trace.cause.station + 1) : lane.stations
-  const telling = [...stations].reverse().find((one) => ['rules', 'lookup', 'firewall', 'inspect'].includes(one.kind)) ?? stations.at(-1)
+  const telling =
+    [...stations]
+      .reverse()
+      .find((one) => ['rules', 'lookup', 'firewall', 'inspect'].includes(one.kind)) ??
+    stations.at(-1)
   return telling ? `${telling.at}: ${telling.decision}` : null
 }
 
-function findBreach(model: Model, expectation: Expectation, sources: readonly Place[], targets: readonly Place[], memo: HopMemo): Breach | null {
+function findBreach(
+  model: Model,
+  expectation: Expectation,
+  sources: readonly Place[],
+  targets: readonly Place[],
+  memo: HopMemo,
+): Breach | null {
   const answers = expectation.must === 'reach' || expectation.must === 'pass'
   const routes = routesFrom(model, memo)
   const fits = judgeOf(expectation)
@@ -113,7 +172,11 @@ function findBreach(model: Model, expectation: Expectation, sources: readonly Pl
 }
 
 /** What of a flow breaks an expectation, in words; null where it does not. */
-function judgeOf({ must, by, as }: Expectation): (flow: Flow, from: Place, to: Place) => string | null {
+function judgeOf({
+  must,
+  by,
+  as,
+}: Expectation): (flow: Flow, from: Place, to: Place) => string | null {
   const named = new Set(by ?? [])
   const allowed = rangeSetOf((as ?? []).map(prefixOf))
   const passes = (way: readonly string[]): boolean => way.some((ref) => named.has(ref))
@@ -122,16 +185,22 @@ function judgeOf({ must, by, as }: Expectation): (flow: Flow, from: Place, to: P
     switch (must) {
       case 'reach':
         if (branch.verdict === 'works') return null
-        return branch.delivered ? 'the answer is lost' : `a packet is lost: ${branch.cause?.code ?? 'unknown'}`
+        return branch.delivered
+          ? 'the answer is lost'
+          : `a packet is lost: ${branch.cause?.code ?? 'unknown'}`
       case 'never-reach':
       case 'only-from':
         return there ? `a packet from ${from.ref} is delivered to ${to.ref}` : null
       case 'pass':
         if (!there) return null
         if (!passes(branch.way)) return 'a delivered packet goes round what was named'
-        return branch.verdict === 'works' && branch.wayBack !== null && !passes(branch.wayBack) ? 'the answer goes round what was named' : null
+        return branch.verdict === 'works' && branch.wayBack !== null && !passes(branch.wayBack)
+          ? 'the answer goes round what was named'
+          : null
       case 'leave-by':
-        return there && branch.leavesBy !== null && !passes([...branch.way, branch.leavesBy]) ? `a packet leaves by ${branch.leavesBy}` : null
+        return there && branch.leavesBy !== null && !passes([...branch.way, branch.leavesBy])
+          ? `a packet leaves by ${branch.leavesBy}`
+          : null
       case 'appear-as': {
         if (!there) return null
         const seen = branch.seenAs.length > 0 ? branch.seenAs : [packetJson(flow.packet).src]
@@ -178,14 +247,28 @@ const PORTS: Range = { from: 0, to: 65535 }
 const CLIENT_PORTS: Range = { from: 1024, to: 65535 }
 
 /** All packets of the described kind between two places, by family. */
-function boxesBetween(model: Model, expectation: Expectation, from: Place, to: Place): PacketBox[][] {
-  const both = ([4, 6] as const).map((family) => boxesOfFamily(model, expectation, from, to, family)).filter((boxes) => boxes.length > 0)
+function boxesBetween(
+  model: Model,
+  expectation: Expectation,
+  from: Place,
+  to: Place,
+): PacketBox[][] {
+  const both = ([4, 6] as const)
+    .map((family) => boxesOfFamily(model, expectation, from, to, family))
+    .filter((boxes) => boxes.length > 0)
   // Who has both families is asked for over IPv4, as in a question.
   return expectation.must === 'reach' ? both.slice(0, 1) : both
 }
 
-function boxesOfFamily(model: Model, expectation: Expectation, from: Place, to: Place, family: Family): PacketBox[] {
-  const ofFamily = (ranges: RangeSet): Range[] => ranges.filter((range) => familyOf(range.from) === family)
+function boxesOfFamily(
+  model: Model,
+  expectation: Expectation,
+  from: Place,
+  to: Place,
+  family: Family,
+): PacketBox[] {
+  const ofFamily = (ranges: RangeSet): Range[] =>
+    ranges.filter((range) => familyOf(range.from) === family)
   const fromOutside = from.end.in === 'outside' && !from.end.ref.startsWith('sites/')
   const meant =
     expectation.must === 'reach'
@@ -195,7 +278,9 @@ function boxesOfFamily(model: Model, expectation: Expectation, from: Place, to: 
       : [...to.addresses, ...to.publicAddresses, ...translatedTo(model, to)]
   const destinations = ofFamily(rangeSet(meant))
   const headers = headersOf(expectation, family)
-  return ofFamily(from.addresses).flatMap((src) => destinations.flatMap((dst) => headers.map((header): PacketBox => ({ src, dst, ...header }))))
+  return ofFamily(from.addresses).flatMap((src) =>
+    destinations.flatMap((dst) => headers.map((header): PacketBox => ({ src, dst, ...header }))),
+  )
 }
 
 /** Addresses of firewalls that translate them to a place. */
@@ -203,7 +288,9 @@ function translatedTo(model: Model, to: Place): Range[] {
   if (to.end.in !== 'subnet') return []
   return model.firewalls.flatMap(({ source, interfaces, up }) => {
     if (source.style !== 'routed' || !up) return []
-    const leads = source.destinationTranslation?.some((rule) => rangesContain(to.addresses, parseAddress(rule.forward.address)!))
+    const leads = source.destinationTranslation?.some((rule) =>
+      rangesContain(to.addresses, parseAddress(rule.forward.address)!),
+    )
     if (!leads) return []
     return interfaces.flatMap(({ interface: index }) => {
       const { addresses, publicAddress } = model.interfaces[index]!
@@ -212,23 +299,33 @@ function translatedTo(model: Model, to: Place): Range[] {
   })
 }
 
-function headersOf({ must, protocol, ports }: Expectation, family: Family): Omit<PacketBox, 'src' | 'dst'>[] {
+function headersOf(
+  { must, protocol, ports }: Expectation,
+  family: Family,
+): Omit<PacketBox, 'src' | 'dst'>[] {
   const srcPort = must === 'reach' ? CLIENT_PORTS : PORTS
   const spans = (portSpans(ports) ?? [[0, 65535]]).map(([from, to]): Range => ({ from, to }))
-  const all = (places: Range): Omit<PacketBox, 'src' | 'dst'>[] => spans.map((dstPort) => ({ protocol: places, srcPort, dstPort }))
+  const all = (places: Range): Omit<PacketBox, 'src' | 'dst'>[] =>
+    spans.map((dstPort) => ({ protocol: places, srcPort, dstPort }))
   const one = (number: number): Omit<PacketBox, 'src' | 'dst'>[] => {
     const place = only(placeOfProtocol(number))
     return hasPorts(number) ? all(place) : [{ protocol: place, srcPort: PORTS, dstPort: PORTS }]
   }
   if (protocol !== undefined && protocol !== 'any') return one(protocolNumber(protocol)!)
   // Ports mean a protocol that has some.
-  if (ports !== undefined) return must === 'reach' ? [...one(TCP), ...one(UDP)] : all({ from: 0, to: placeOfProtocol(ICMP) - 1 })
+  if (ports !== undefined)
+    return must === 'reach'
+      ? [...one(TCP), ...one(UDP)]
+      : all({ from: 0, to: placeOfProtocol(ICMP) - 1 })
   if (must === 'reach') return [...one(TCP), ...one(UDP), ...one(family === 4 ? ICMP : ICMPV6)]
   return [{ protocol: { from: 0, to: 255 }, srcPort: PORTS, dstPort: PORTS }]
 }
 
 /** Whether routes alone lose every packet of a box, known from the effective next hops of its source. */
-function routesFrom(model: Model, memo: HopMemo): { lost: (from: Place, box: PacketBox) => boolean } {
+function routesFrom(
+  model: Model,
+  memo: HopMemo,
+): { lost: (from: Place, box: PacketBox) => boolean } {
   const tables = new Map<number, HopTable[]>()
   const tablesOf = (subnet: SubnetModel): HopTable[] => {
     let known = tables.get(subnet.index)
@@ -239,12 +336,22 @@ function routesFrom(model: Model, memo: HopMemo): { lost: (from: Place, box: Pac
     lost: ({ end }, box) => {
       if (end.in !== 'subnet' || end.place.frontend !== undefined) return false
       const subnet = model.subnets[end.place.subnet]
-      if (!subnet || longestMatch(model.networks[subnet.network]!.subnetSpace, box.src.from)[0] !== subnet.index) return false
+      if (
+        !subnet ||
+        longestMatch(model.networks[subnet.network]!.subnetSpace, box.src.from)[0] !== subnet.index
+      )
+        return false
       const { interface: index } = end.place
-      const table = tablesOf(subnet).find(({ kind }) => (index < 0 ? kind.interfaces.length === 0 : kind.interfaces.includes(index)))
+      const table = tablesOf(subnet).find(({ kind }) =>
+        index < 0 ? kind.interfaces.length === 0 : kind.interfaces.includes(index),
+      )
       if (!table) return false
       const ranges = table[familyOf(box.dst.from)]
-      for (let at = firstFrom(ranges, box.dst.from); at < ranges.length && ranges[at]!.from <= box.dst.to; at++)
+      for (
+        let at = firstFrom(ranges, box.dst.from);
+        at < ranges.length && ranges[at]!.from <= box.dst.to;
+        at++
+      )
         if (ranges[at]!.hop.cause === null) return false
       return ranges.length > 0
     },

@@ -1,7 +1,14 @@
 import type { Address } from '../address/address'
 import { AddressMap } from '../address/address-map'
 import { hostPrefix, isPrefixFault, parsePrefix, prefixOf } from '../address/prefix'
-import { intersectRanges, rangeSet, rangeSetOf, rangesContain, subtractRanges, type RangeSet } from '../address/ranges'
+import {
+  intersectRanges,
+  rangeSet,
+  rangeSetOf,
+  rangesContain,
+  subtractRanges,
+  type RangeSet,
+} from '../address/ranges'
 import type { EstateObject } from '../format/estate'
 import { splitRef } from '../format/ref'
 import { derivedAndCompared, sameItems } from '../model/derived'
@@ -36,7 +43,13 @@ export interface Chosen {
 
 type Term = string | { readonly [key: string]: unknown }
 
-const none = (): MutableChosen => ({ interfaces: new Set(), frontends: new Set(), unoccupied: new Map(), sites: new Map(), internet: [] })
+const none = (): MutableChosen => ({
+  interfaces: new Set(),
+  frontends: new Set(),
+  unoccupied: new Map(),
+  sites: new Map(),
+  internet: [],
+})
 
 interface MutableChosen {
   interfaces: Set<number>
@@ -80,13 +93,20 @@ export function without(a: Chosen, b: Chosen): Chosen {
 
 function chooseTerm(model: Model, term: Term): Chosen {
   if (term === 'internet') return { ...none(), internet: internetRanges(model) }
-  if (typeof term === 'string') return !isPrefixFault(parsePrefix(term)) ? inRanges(model, rangeSetOf([prefixOf(term)])) : byRef(model, term)
+  if (typeof term === 'string')
+    return !isPrefixFault(parsePrefix(term))
+      ? inRanges(model, rangeSetOf([prefixOf(term)]))
+      : byRef(model, term)
   const { any, except, ...conditions } = term
-  const parts: Chosen[] = Object.entries(conditions).map(([key, value]) => byCondition(model, key, String(value)))
+  const parts: Chosen[] = Object.entries(conditions).map(([key, value]) =>
+    byCondition(model, key, String(value)),
+  )
   const all = any === undefined ? [] : [choose(model, any as readonly Term[])]
   const [first = none() as Chosen, ...others] = [...parts, ...all]
   const met = others.reduce(meet, first)
-  return except === undefined ? met : without(met, choose(model, [except as Term].flat() as readonly Term[]))
+  return except === undefined
+    ? met
+    : without(met, choose(model, [except as Term].flat() as readonly Term[]))
 }
 
 /** Several conditions in one map must all hold. */
@@ -95,45 +115,88 @@ const meet = (a: Chosen, b: Chosen): Chosen => without(a, without(a, b))
 function byCondition(model: Model, key: string, value: string): Chosen {
   switch (key) {
     case 'tag':
-      return hostsWhere(model, `tag ${value}`, (subnet, one) => hasTag(model, { subnet, interface: one }, value))
+      return hostsWhere(model, `tag ${value}`, (subnet, one) =>
+        hasTag(model, { subnet, interface: one }, value),
+      )
     case 'role':
       return hostsWhere(model, `role ${value}`, (subnet) => model.subnets[subnet]?.role === value)
     case 'network':
-      return hostsWhere(model, `network ${value}`, (subnet) => model.networks[model.subnets[subnet]?.network ?? -1]?.id === value)
+      return hostsWhere(
+        model,
+        `network ${value}`,
+        (subnet) => model.networks[model.subnets[subnet]?.network ?? -1]?.id === value,
+      )
     case 'region':
-      return hostsWhere(model, `region ${value}`, (subnet) => model.subnets[subnet]?.region === value)
+      return hostsWhere(
+        model,
+        `region ${value}`,
+        (subnet) => model.subnets[subnet]?.region === value,
+      )
     case 'site':
     case 'party':
     case 'service':
-      return byRef(model, `${{ site: 'sites', party: 'parties', service: 'services' }[key]}/${value}`)
+      return byRef(
+        model,
+        `${{ site: 'sites', party: 'parties', service: 'services' }[key]}/${value}`,
+      )
     default:
       return none()
   }
 }
 
 /** The hosts of all subnets that a test, called by what it asks, lets through. */
-function hostsWhere(model: Model, asked: string, test: (subnet: number, one: number) => boolean): Chosen {
+function hostsWhere(
+  model: Model,
+  asked: string,
+  test: (subnet: number, one: number) => boolean,
+): Chosen {
   const inSubnet = (subnet: number): readonly number[] =>
     derivedAndCompared(
       model,
       `hosts in ${subnet} by ${asked}`,
-      () => (model.subnets[subnet]?.interfaces ?? []).filter((one) => model.index.interfaces.has(model.interfaces[one]!.id) && test(subnet, one)),
+      () =>
+        (model.subnets[subnet]?.interfaces ?? []).filter(
+          (one) => model.index.interfaces.has(model.interfaces[one]!.id) && test(subnet, one),
+        ),
       sameItems,
     )
-  const subnets = derivedAndCompared(model, 'number of subnets', () => model.subnets.length, Object.is)
-  const interfaces = derivedAndCompared(model, `hosts by ${asked}`, () => Array.from({ length: subnets }, (_, subnet) => inSubnet(subnet)).flat(), sameItems)
-  const frontends = model.frontends.filter((one) => one.subnet >= 0 && model.index.frontends.has(one.id) && test(one.subnet, -1))
-  return { ...none(), interfaces: new Set(interfaces), frontends: new Set(frontends.map((one) => one.index)) }
+  const subnets = derivedAndCompared(
+    model,
+    'number of subnets',
+    () => model.subnets.length,
+    Object.is,
+  )
+  const interfaces = derivedAndCompared(
+    model,
+    `hosts by ${asked}`,
+    () => Array.from({ length: subnets }, (_, subnet) => inSubnet(subnet)).flat(),
+    sameItems,
+  )
+  const frontends = model.frontends.filter(
+    (one) => one.subnet >= 0 && model.index.frontends.has(one.id) && test(one.subnet, -1),
+  )
+  return {
+    ...none(),
+    interfaces: new Set(interfaces),
+    frontends: new Set(frontends.map((one) => one.index)),
+  }
 }
 
 function byRef(model: Model, ref: string): Chosen {
   const [section, id] = splitRef(ref)
   const ranges = (key: 'sites' | 'parties' | 'services'): RangeSet =>
-    model.index[key].has(id) ? rangeSetOf((model.estate[key].get(id)?.ranges ?? []).map(prefixOf)) : []
+    model.index[key].has(id)
+      ? rangeSetOf((model.estate[key].get(id)?.ranges ?? []).map(prefixOf))
+      : []
   switch (section) {
     case 'interfaces': {
       const index = model.index.interfaces.get(id)
-      return { ...none(), interfaces: new Set(index === undefined || model.interfaces[index]!.subnet < 0 ? [] : [index]) }
+      return {
+        ...none(),
+        interfaces: new Set(
+          index === undefined || model.interfaces[index]!.subnet < 0 ? [] : [index],
+        ),
+      }
     }
     case 'frontends': {
       const index = model.index.frontends.get(id)
@@ -163,7 +226,9 @@ function byGroup(model: Model, id: string): Chosen {
   const group = model.estate.groups.get(id)
   if (!group || !model.index.groups.has(id)) return none()
   const { section } = group
-  const ids = [...(model.estate[section as 'subnets'] ?? new Map<string, unknown>()).keys()].filter((member) => groupHas(model, id, section, member))
+  const ids = [...(model.estate[section as 'subnets'] ?? new Map<string, unknown>()).keys()].filter(
+    (member) => groupHas(model, id, section, member),
+  )
   return ids.map((member) => byRef(model, `${section}/${member}`)).reduce<Chosen>(unite, none())
 }
 
@@ -174,10 +239,15 @@ function wholeSubnet(model: Model, index: number, ranges: RangeSet): Chosen {
   const within = intersectRanges(rangeSetOf(subnet.allRanges), ranges)
   const taken = [...ownedIn(model, index)].filter((address) => owners.has(address))
   const hosts = subnet.interfaces.filter(
-    (one) => model.index.interfaces.has(model.interfaces[one]!.id) && model.interfaces[one]!.addresses.some((a) => rangesContain(within, a)),
+    (one) =>
+      model.index.interfaces.has(model.interfaces[one]!.id) &&
+      model.interfaces[one]!.addresses.some((a) => rangesContain(within, a)),
   )
   const frontends = model.frontends.filter(
-    (one) => model.index.frontends.has(one.id) && one.subnet === index && one.addresses.some((a) => rangesContain(within, a)),
+    (one) =>
+      model.index.frontends.has(one.id) &&
+      one.subnet === index &&
+      one.addresses.some((a) => rangesContain(within, a)),
   )
   return {
     ...none(),
@@ -190,7 +260,8 @@ function wholeSubnet(model: Model, index: number, ranges: RangeSet): Chosen {
 function* ownedIn(model: Model, index: number): Iterable<Address> {
   for (const one of model.subnets[index]!.interfaces) yield* model.interfaces[one]!.addresses
   for (const one of model.frontends) if (one.subnet === index) yield* one.addresses
-  for (const nat of model.nats) if (nat.subnet === index && nat.kind === 'private') yield* nat.addresses
+  for (const nat of model.nats)
+    if (nat.subnet === index && nat.kind === 'private') yield* nat.addresses
 }
 
 /** Every address of some ranges, inside, at sites, and on the internet. */
@@ -198,31 +269,52 @@ function inRanges(model: Model, ranges: RangeSet): Chosen {
   let out: Chosen = none()
   for (const subnet of model.subnets) {
     if (!model.index.subnets.has(subnet.id)) continue
-    if (intersectRanges(rangeSetOf(subnet.allRanges), ranges).length > 0) out = unite(out, wholeSubnet(model, subnet.index, ranges))
+    if (intersectRanges(rangeSetOf(subnet.allRanges), ranges).length > 0)
+      out = unite(out, wholeSubnet(model, subnet.index, ranges))
   }
   const sites = new Map<string, RangeSet>()
   for (const [id, site] of model.estate.sites) {
     const met = intersectRanges(rangeSetOf((site.ranges ?? []).map(prefixOf)), ranges)
     if (met.length > 0 && model.index.sites.has(id)) sites.set(id, met)
   }
-  const owned = model.interfaces.filter((one) => one.publicAddress !== null && rangesContain(ranges, one.publicAddress) && one.subnet >= 0)
-  return unite(out, { ...none(), sites, interfaces: new Set(owned.map((one) => one.index)), internet: intersectRanges(internetRanges(model), ranges) })
+  const owned = model.interfaces.filter(
+    (one) =>
+      one.publicAddress !== null && rangesContain(ranges, one.publicAddress) && one.subnet >= 0,
+  )
+  return unite(out, {
+    ...none(),
+    sites,
+    interfaces: new Set(owned.map((one) => one.index)),
+    internet: intersectRanges(internetRanges(model), ranges),
+  })
 }
 
 /** The internet as a place: every public address that is in no network, and that nothing in the estate has. */
-export const internetRanges = (model: Model): RangeSet => subtractRanges(model.internetSpace, rangeSetOf([...model.publicOwners.keys()].map(hostPrefix)))
+export const internetRanges = (model: Model): RangeSet =>
+  subtractRanges(model.internetSpace, rangeSetOf([...model.publicOwners.keys()].map(hostPrefix)))
 
 /** Everything there is: all hosts, sites and the internet. */
 export function everything(model: Model): Chosen {
   const hosts = hostsWhere(model, 'nothing', () => true)
-  const sites = new Map([...model.index.sites.keys()].map((id) => [id, rangeSetOf((model.estate.sites.get(id)?.ranges ?? []).map(prefixOf))]))
+  const sites = new Map(
+    [...model.index.sites.keys()].map((id) => [
+      id,
+      rangeSetOf((model.estate.sites.get(id)?.ranges ?? []).map(prefixOf)),
+    ]),
+  )
   return { ...hosts, unoccupied: new Map(), sites, internet: internetRanges(model) }
 }
 
 /** What a selection names: existing interfaces and frontends, every address of a named subnet or prefix, and outside. */
-export const chosenBy = (model: Model, selection: Selection | undefined, except: Selection | undefined): Chosen => {
+export const chosenBy = (
+  model: Model,
+  selection: Selection | undefined,
+  except: Selection | undefined,
+): Chosen => {
   const chosen = choose(model, [selection ?? []].flat() as readonly Term[])
-  return except === undefined ? chosen : without(chosen, choose(model, [except].flat() as readonly Term[]))
+  return except === undefined
+    ? chosen
+    : without(chosen, choose(model, [except].flat() as readonly Term[]))
 }
 
 export function toPlaces(model: Model, chosen: Chosen): Place[] {
@@ -240,8 +332,16 @@ export function toPlaces(model: Model, chosen: Chosen): Place[] {
   }
   for (const index of chosen.frontends) {
     const one = model.frontends[index]!
-    const reachable = (model.estate.frontends.get(one.id)?.publicAddresses ?? []).map((text) => prefixOf(`${text}/${text.includes(':') ? 128 : 32}`))
-    out.push({ end: frontendEnd(one), ref: one.ref, addresses: own(one.addresses), publicAddresses: rangeSetOf(reachable), network: one.network })
+    const reachable = (model.estate.frontends.get(one.id)?.publicAddresses ?? []).map((text) =>
+      prefixOf(`${text}/${text.includes(':') ? 128 : 32}`),
+    )
+    out.push({
+      end: frontendEnd(one),
+      ref: one.ref,
+      addresses: own(one.addresses),
+      publicAddresses: rangeSetOf(reachable),
+      network: one.network,
+    })
   }
   for (const [index, ranges] of chosen.unoccupied) {
     const subnet = model.subnets[index]!
@@ -255,8 +355,21 @@ export function toPlaces(model: Model, chosen: Chosen): Place[] {
       })
   }
   for (const [id, ranges] of chosen.sites)
-    if (ranges.length > 0) out.push({ end: { in: 'outside', ref: `sites/${id}` }, ref: `sites/${id}`, addresses: ranges, publicAddresses: [], network: -1 })
+    if (ranges.length > 0)
+      out.push({
+        end: { in: 'outside', ref: `sites/${id}` },
+        ref: `sites/${id}`,
+        addresses: ranges,
+        publicAddresses: [],
+        network: -1,
+      })
   if (chosen.internet.length > 0)
-    out.push({ end: { in: 'outside', ref: 'internet' }, ref: 'internet', addresses: chosen.internet, publicAddresses: [], network: -1 })
+    out.push({
+      end: { in: 'outside', ref: 'internet' },
+      ref: 'internet',
+      addresses: chosen.internet,
+      publicAddresses: [],
+      network: -1,
+    })
   return out
 }

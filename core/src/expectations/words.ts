@@ -1,7 +1,15 @@
 import type { Expectation } from './expectations'
 
 /** What an expectation says of which packets, in one line: `tag scope=cards to internet, tcp 443`. */
-export function expectationText({ from, to, except, protocol, ports, by, as }: Expectation): string {
+export function expectationText({
+  from,
+  to,
+  except,
+  protocol,
+  ports,
+  by,
+  as,
+}: Expectation): string {
   const parts = [
     `${from === undefined ? 'anything' : selectionText(from)} to ${to === undefined ? 'anything' : selectionText(to)}`,
     except === undefined ? '' : `except ${selectionText(except)}`,

@@ -37,7 +37,8 @@ const checkHosts = (look: Look) =>
     (survey, subnet) => {
       if (!subnet.up) return []
       const out: Finding[] = []
-      for (const table of survey.tablesOf(subnet)) for (const family of FAMILIES) look(survey, out, { subnet, table }, family)
+      for (const table of survey.tablesOf(subnet))
+        for (const family of FAMILIES) look(survey, out, { subnet, table }, family)
       return unique(out, true)
     },
     { joinsRanges: true },
@@ -45,7 +46,8 @@ const checkHosts = (look: Look) =>
 
 /** Where a firewall or a translator is on the way of a kind of host: answers may meet no state there, or not be looked at. */
 export const checkInspection = check(
-  (survey) => presentOf(survey.model, 'networks').flatMap((network) => [...kinds(survey, network).keys()]),
+  (survey) =>
+    presentOf(survey.model, 'networks').flatMap((network) => [...kinds(survey, network).keys()]),
   (survey, kind) => {
     const out: Finding[] = []
     const looked = new Set<string>()
@@ -80,17 +82,30 @@ function fromOutside(survey: Survey, out: Finding[], from: Side, family: Family)
   if (src === null) return
   const { settled, sounds } = settledWith(memo)
   const fares = (dst: Address): { sources: Range; sound: boolean } => {
-    const flow = walkFlow(model, endOf(table), probe(src, dst), allPackets(family), true, { ignoresRules: true, home: subnet.network })
-    return { sources: flow.box.src, sound: flow.branches.every((branch) => judge(branch).length === 0) }
+    const flow = walkFlow(model, endOf(table), probe(src, dst), allPackets(family), true, {
+      ignoresRules: true,
+      home: subnet.network,
+    })
+    return {
+      sources: flow.box.src,
+      sound: flow.branches.every((branch) => judge(branch).length === 0),
+    }
   }
   const isSound = (dst: Address, outcome: Outcome): boolean => {
     // On the same way out answers come back the same way, whichever table led there.
-    const byEndpoint = firewallsOf(outcome.ways).some((ref) => hasSeveralEndpoints(model, ref)) ? subnet.ref : ''
+    const byEndpoint = firewallsOf(outcome.ways).some((ref) => hasSeveralEndpoints(model, ref))
+      ? subnet.ref
+      : ''
     const key = `${sendingKey(model, subnet, table.kind)} ${identity(outcome)} ${dst} ${byEndpoint}`
     // Who follows what he reads asks for himself: what is compared later must not rest on another's packet.
     if (reader() !== null) {
       const { place } = table.kind
-      return compared(sounds, `${key} ${src} ${place.subnet} ${place.interface}`, () => fares(dst).sound, Object.is)
+      return compared(
+        sounds,
+        `${key} ${src} ${place.subnet} ${place.interface}`,
+        () => fares(dst).sound,
+        Object.is,
+      )
     }
     const known = kept(settled, key, (): { sources: Range; sound: boolean }[] => [])
     const found = known.find(({ sources }) => sources.from <= src && src <= sources.to)
@@ -100,7 +115,10 @@ function fromOutside(survey: Survey, out: Finding[], from: Side, family: Family)
     return made.sound
   }
   const sites = idsOf(model, 'sites').map((id) => rangesOf(model, 'sites', id))
-  const parts = [survey.toInternet(subnet, table, family), ...sites.map((own) => survey.meet(subnet, table, family, own))].flat()
+  const parts = [
+    survey.toInternet(subnet, table, family),
+    ...sites.map((own) => survey.meet(subnet, table, family, own)),
+  ].flat()
   for (const { outcome, ranges } of parts) {
     if (outcome.cause !== null) continue
     const dst = ranges[0]!.from
@@ -108,10 +126,19 @@ function fromOutside(survey: Survey, out: Finding[], from: Side, family: Family)
   }
 }
 
-const probe = (src: Address, dst: Address): Packet => ({ src, dst, protocol: TCP, srcPort: 50000, dstPort: 443 })
+const probe = (src: Address, dst: Address): Packet => ({
+  src,
+  dst,
+  protocol: TCP,
+  srcPort: 50000,
+  dstPort: 443,
+})
 
 /** Ways on which answers may be lost or go another way. */
-const ASKED_FOR: Wanted = { name: 'lost or looked at', has: ({ cause, ways }) => cause !== null || passes(ways, 'firewalls', 'nats') }
+const ASKED_FOR: Wanted = {
+  name: 'lost or looked at',
+  has: ({ cause, ways }) => cause !== null || passes(ways, 'firewalls', 'nats'),
+}
 
 /** From here packets are lost: one who reaches this subnet from there shows that it has no way back. */
 function withoutWayBack(survey: Survey, out: Finding[], near: Side, family: Family): void {
@@ -119,17 +146,35 @@ function withoutWayBack(survey: Survey, out: Finding[], near: Side, family: Fami
   const own = near.table.kind.sources[family]
   if (own === null) return
   const taken = once(() => takenFrom(model, near, own))
-  for (const { outcome, ranges } of survey.meet(near.subnet, near.table, family, subnetSpaceRanges(model), ASKED_FOR)) {
+  for (const { outcome, ranges } of survey.meet(
+    near.subnet,
+    near.table,
+    family,
+    subnetSpaceRanges(model),
+    ASKED_FOR,
+  )) {
     if (outcome.cause !== null) someone(survey, out, near, own, taken, ranges)
   }
 }
 
 /** From here packets are looked at: so are their answers asked for, and the other way round. */
-function lookedAt(survey: Survey, out: Finding[], looked: Set<string>, near: Side, family: Family): void {
+function lookedAt(
+  survey: Survey,
+  out: Finding[],
+  looked: Set<string>,
+  near: Side,
+  family: Family,
+): void {
   const { model } = survey
   const own = near.table.kind.sources[family]
   if (own === null) return
-  for (const { outcome, ranges } of survey.meet(near.subnet, near.table, family, subnetSpaceRanges(model), ASKED_FOR)) {
+  for (const { outcome, ranges } of survey.meet(
+    near.subnet,
+    near.table,
+    family,
+    subnetSpaceRanges(model),
+    ASKED_FOR,
+  )) {
     if (outcome.cause !== null) continue
     for (const index of subnetsIn(survey, ranges)) {
       if (index === near.subnet.index) continue
@@ -143,7 +188,15 @@ function lookedAt(survey: Survey, out: Finding[], looked: Set<string>, near: Sid
 }
 
 /** Two kinds of host with something on the way from the first to the second, asked in both directions. */
-function both(survey: Survey, out: Finding[], looked: Set<string>, near: Side, far: Side, own: Address, other: Address): void {
+function both(
+  survey: Survey,
+  out: Finding[],
+  looked: Set<string>,
+  near: Side,
+  far: Side,
+  own: Address,
+  other: Address,
+): void {
   const { model, memo } = survey
   const key = `${classOf(model, far)} ${familyOf(own)}`
   if (looked.has(key)) return
@@ -152,8 +205,13 @@ function both(survey: Survey, out: Finding[], looked: Set<string>, near: Side, f
   const back = fareAt(model, far.subnet, far.table, own, memo)
   // One way each, nothing translated, the same firewalls: answers fare as they should. Ways do not
   // tell which endpoint of a firewall they pass, so one with several has to be asked.
-  const plain = there?.cause === null && back?.cause === null && there.seenAs.length + back.seenAs.length === 0
-  const sameWays = plain && there.ways.length === 1 && back.ways.length === 1 && sameMembers(firewallsOf(there.ways), firewallsOf(back.ways))
+  const plain =
+    there?.cause === null && back?.cause === null && there.seenAs.length + back.seenAs.length === 0
+  const sameWays =
+    plain &&
+    there.ways.length === 1 &&
+    back.ways.length === 1 &&
+    sameMembers(firewallsOf(there.ways), firewallsOf(back.ways))
   if (sameWays && !firewallsOf(there.ways).some((ref) => hasSeveralEndpoints(model, ref))) return
   ask(survey, out, near, other, far.subnet)
   if (back?.cause === null) ask(survey, out, far, own, near.subnet)
@@ -164,16 +222,26 @@ function hasSeveralEndpoints(model: Model, ref: string): boolean {
   return source?.style === 'inline' && Object.keys(source.endpoints ?? {}).length > 1
 }
 
-const sameMembers = (a: readonly string[], b: readonly string[]): boolean => a.length === b.length && a.every((one) => b.includes(one))
+const sameMembers = (a: readonly string[], b: readonly string[]): boolean =>
+  a.length === b.length && a.every((one) => b.includes(one))
 
 /** Looks for one who reaches a host from some places, and is not answered. */
-function someone(survey: Survey, out: Finding[], near: Side, own: Address, taken: () => RangeSet, ranges: RangeSet): void {
+function someone(
+  survey: Survey,
+  out: Finding[],
+  near: Side,
+  own: Address,
+  taken: () => RangeSet,
+  ranges: RangeSet,
+): void {
   const { model } = survey
   // Rules are asked first: they leave few places to be looked at, and few there to be asked for by routes.
   const letInFrom = taken().flatMap((span) => partsWithin(ranges, span))
   for (const { subnet: index } of homesThatReach(survey, own, letInFrom)) {
     if (index === near.subnet.index) continue
-    const letIn = sourcesIn(survey, index, familyOf(own)).flatMap((source, kind) => (source !== null && rangesContain(taken(), source) ? [kind] : []))
+    const letIn = sourcesIn(survey, index, familyOf(own)).flatMap((source, kind) =>
+      source !== null && rangesContain(taken(), source) ? [kind] : [],
+    )
     for (const kind of letIn.length === 0 ? [] : reachingFrom(survey, index, own)) {
       const subnet = model.subnets[index]!
       const table = survey.tablesOf(subnet)[kind]!
@@ -185,7 +253,11 @@ function someone(survey: Survey, out: Finding[], near: Side, own: Address, taken
 /** The sources whose packets the rules of a host let in. */
 function takenFrom(model: Model, { table }: Side, own: Address): RangeSet {
   const all = { ...allPackets(familyOf(own)), dst: { from: own, to: own } }
-  return rangeSet(passing(model, { direction: 'in', place: table.kind.place, crosses: false }, [all]).map((box) => box.src))
+  return rangeSet(
+    passing(model, { direction: 'in', place: table.kind.place, crosses: false }, [all]).map(
+      (box) => box.src,
+    ),
+  )
 }
 
 /** All that tells one kind of host from another here: where it looks up, and which rules it has. */
@@ -196,10 +268,14 @@ function classOf(model: Model, { subnet, table }: Side): string {
 }
 
 /** Where answers from the internet and from sites are lost. */
-export const checkAnswers = checkHosts((survey, out, near, family) => fromOutside(survey, out, near, family))
+export const checkAnswers = checkHosts((survey, out, near, family) =>
+  fromOutside(survey, out, near, family),
+)
 
 /** Where somebody reaches a host that has no way back to him. */
-export const checkWaysBack = checkHosts((survey, out, near, family) => withoutWayBack(survey, out, near, family))
+export const checkWaysBack = checkHosts((survey, out, near, family) =>
+  withoutWayBack(survey, out, near, family),
+)
 
 /** A kind of host by the number of its subnet and its place there. */
 type Placed = readonly [subnet: number, kind: number]
@@ -222,16 +298,23 @@ const kinds = (survey: Survey, network: number): ReadonlyMap<string, readonly Pl
       }
       return found
     },
-    (a, b) => sameItems(a.keys(), b.keys()) && [...a].every(([key, list]) => samePlaces(list, b.get(key)!)),
+    (a, b) =>
+      sameItems(a.keys(), b.keys()) && [...a].every(([key, list]) => samePlaces(list, b.get(key)!)),
   )
 
 const samePlaces = (a: readonly Placed[], b: readonly Placed[]): boolean =>
-  a.length === b.length && a.every(([subnet, at], index) => b[index]![0] === subnet && b[index]![1] === at)
+  a.length === b.length &&
+  a.every(([subnet, at], index) => b[index]![0] === subnet && b[index]![1] === at)
 
 /** The hosts of one kind, each with its subnet; the name of a kind begins with its network. */
 function sidesOf(survey: Survey, kind: string): Side[] {
   const { model } = survey
-  const places = derivedAndCompared(model, `hosts of kind ${kind}`, () => kinds(survey, Number.parseInt(kind)).get(kind) ?? [], samePlaces)
+  const places = derivedAndCompared(
+    model,
+    `hosts of kind ${kind}`,
+    () => kinds(survey, Number.parseInt(kind)).get(kind) ?? [],
+    samePlaces,
+  )
   return places.flatMap(([index, at]) => {
     const subnet = model.subnets[index]!
     const table = survey.tablesOf(subnet)[at]

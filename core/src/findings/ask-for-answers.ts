@@ -15,23 +15,43 @@ import { type Survey, endOf, firewallsOf, nameOf, fromText } from './survey'
 const WITHOUT_ORDER: Range = { from: placeOfProtocol(TCP) + 1, to: 255 }
 
 /** Asks for flows that are delivered, and says what is wrong with their answers; whether anything is. */
-export function ask(survey: Survey, out: Finding[], from: Side, dst: Address, to: SubnetModel | null): boolean {
+export function ask(
+  survey: Survey,
+  out: Finding[],
+  from: Side,
+  dst: Address,
+  to: SubnetModel | null,
+): boolean {
   const kinds = askOne(survey, out, from, dst, to)
   if (kinds.has('state')) askOne(survey, out, from, dst, to, WITHOUT_ORDER)
   return kinds.size > 0
 }
 
-function askOne(survey: Survey, out: Finding[], from: Side, dst: Address, to: SubnetModel | null, protocol?: Range): ReadonlySet<Judged['kind']> {
+function askOne(
+  survey: Survey,
+  out: Finding[],
+  from: Side,
+  dst: Address,
+  to: SubnetModel | null,
+  protocol?: Range,
+): ReadonlySet<Judged['kind']> {
   const { model } = survey
   const kinds = new Set<Judged['kind']>()
   const src = from.table.kind.sources[familyOf(dst)]
   // What no rule lets there has no answer to lose.
-  const flow = src === null ? null : deliveredFlow(survey, from.subnet, from.table, src, dst, protocol)
+  const flow =
+    src === null ? null : deliveredFlow(survey, from.subnet, from.table, src, dst, protocol)
   if (flow === null) return kinds
   const { packet } = flow
   // Rules that stop the answer hide where it would have gone.
-  const hidden = flow.branches.some((branch) => branch.delivered && branch.cause?.code.startsWith('denied-'))
-  const { branches } = hidden ? walkFlow(model, endOf(from.table), packet, allPackets(familyOf(dst)), true, { ignoresRules: true }) : flow
+  const hidden = flow.branches.some(
+    (branch) => branch.delivered && branch.cause?.code.startsWith('denied-'),
+  )
+  const { branches } = hidden
+    ? walkFlow(model, endOf(from.table), packet, allPackets(familyOf(dst)), true, {
+        ignoresRules: true,
+      })
+    : flow
   for (const branch of branches) {
     for (const judged of judge(branch)) {
       kinds.add(judged.kind)
@@ -42,27 +62,48 @@ function askOne(survey: Survey, out: Finding[], from: Side, dst: Address, to: Su
 }
 
 /** What is wrong with the answer to a delivered packet. */
-type Judged = { readonly kind: 'lost' | 'state' } | { readonly kind: 'one-way'; readonly guard: string; readonly on: 'there' | 'back' }
+type Judged =
+  | { readonly kind: 'lost' | 'state' }
+  | { readonly kind: 'one-way'; readonly guard: string; readonly on: 'there' | 'back' }
 const STATE_CAUSES: ReadonlySet<string> = new Set(['no-state', 'return-bypasses-firewall'])
 
 export function judge(branch: FlowBranch): readonly Judged[] {
   const { cause, wayBack } = branch
   if (!branch.delivered) return []
   const isLost = cause !== null && branch.verdict === 'one-way'
-  const lost: readonly Judged[] = isLost ? [{ kind: STATE_CAUSES.has(cause.code) ? 'state' : 'lost' }] : []
+  const lost: readonly Judged[] = isLost
+    ? [{ kind: STATE_CAUSES.has(cause.code) ? 'state' : 'lost' }]
+    : []
   // Over TCP what a firewall sees in one direction only is lost for that very reason: so it is both.
   if (wayBack === null || (isLost && !STATE_CAUSES.has(cause.code))) return lost
   const there = firewallsOf([branch.way])
   const back = firewallsOf([wayBack])
   if (there.length > 0 === back.length > 0) return lost
-  return [...lost, { kind: 'one-way', guard: there[0] ?? back[0]!, on: there.length > 0 ? 'there' : 'back' }]
+  return [
+    ...lost,
+    { kind: 'one-way', guard: there[0] ?? back[0]!, on: there.length > 0 ? 'there' : 'back' },
+  ]
 }
 
-function state({ model }: Survey, out: Finding[], { subnet, table }: Side, to: SubnetModel | null, packet: Packet, branch: FlowBranch, judged: Judged): void {
+function state(
+  { model }: Survey,
+  out: Finding[],
+  { subnet, table }: Side,
+  to: SubnetModel | null,
+  packet: Packet,
+  branch: FlowBranch,
+  judged: Judged,
+): void {
   const farName = to?.id ?? (branch.deliveredAt ? nameOf(branch.deliveredAt.ref) : 'the far side')
-  const far = to ? [to.ref, ...(to.table >= 0 ? [model.tables[to.table]!.ref] : [])] : branch.deliveredAt?.ref.includes('/') ? [branch.deliveredAt.ref] : []
+  const far = to
+    ? [to.ref, ...(to.table >= 0 ? [model.tables[to.table]!.ref] : [])]
+    : branch.deliveredAt?.ref.includes('/')
+      ? [branch.deliveredAt.ref]
+      : []
   const near = [subnet.ref, ...(subnet.table >= 0 ? [model.tables[subnet.table]!.ref] : [])]
-  const put = (stated: Pick<Stated, 'code' | 'severity' | 'sentence' | 'part' | 'objects' | 'anchor'>): void => {
+  const put = (
+    stated: Pick<Stated, 'code' | 'severity' | 'sentence' | 'part' | 'objects' | 'anchor'>,
+  ): void => {
     out.push(
       finding({
         ...stated,

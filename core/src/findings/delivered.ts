@@ -15,7 +15,14 @@ import { endOf, type Survey } from './survey'
  * Rules are asked as sets first: most of what is not delivered needs no walk, and of the rest the
  * first is nearly always the one.
  */
-export function deliveredFlow({ model, memo }: Survey, subnet: SubnetModel, table: HopTable, src: Address, dst: Address, protocol?: Range): Flow | null {
+export function deliveredFlow(
+  { model, memo }: Survey,
+  subnet: SubnetModel,
+  table: HopTable,
+  src: Address,
+  dst: Address,
+  protocol?: Range,
+): Flow | null {
   const fare = fareAt(model, subnet, table, dst, memo)
   // Of several branches the worst is told; another may deliver.
   if (fare === null || (fare.cause !== null && fare.ways.length === 1)) return null
@@ -26,7 +33,10 @@ export function deliveredFlow({ model, memo }: Survey, subnet: SubnetModel, tabl
   }
   if (protocol) one.protocol = protocol
   // Whether it crosses the subnet's edge is for the walk: the boundary is asked there.
-  const sent = table.kind.interfaces.length === 0 ? [one] : passing(model, { direction: 'out', place: table.kind.place, crosses: false }, [one])
+  const sent =
+    table.kind.interfaces.length === 0
+      ? [one]
+      : passing(model, { direction: 'out', place: table.kind.place, crosses: false }, [one])
   const taken = fare.seenAs.length === 0 ? takenAt(model, dst, sent) : sent
   const boxes = [...taken].sort((a, b) => Number(a.protocol.from) - Number(b.protocol.from))
   let delivered: Flow | null = null
@@ -56,8 +66,12 @@ function holders(model: Model): ReadonlyMap<Address, Place | null> {
   const made = new AddressMap<Place | null>()
   for (const { owners } of model.networks) {
     for (const [address, owner] of owners) {
-      const plain = owner.kind === 'interface' && !model.firewallAt.has(owner.index) && !made.has(address)
-      made.set(address, plain ? { subnet: model.interfaces[owner.index]!.subnet, interface: owner.index } : null)
+      const plain =
+        owner.kind === 'interface' && !model.firewallAt.has(owner.index) && !made.has(address)
+      made.set(
+        address,
+        plain ? { subnet: model.interfaces[owner.index]!.subnet, interface: owner.index } : null,
+      )
     }
   }
   return made

@@ -26,12 +26,20 @@ const requests = (family: Family, over: Partial<PacketBox> = {}): PacketBox => (
   ...over,
 })
 
-const turned = (box: PacketBox): PacketBox => ({ ...box, src: box.dst, dst: box.src, srcPort: box.dstPort, dstPort: box.srcPort })
+const turned = (box: PacketBox): PacketBox => ({
+  ...box,
+  src: box.dst,
+  dst: box.src,
+  srcPort: box.dstPort,
+  dstPort: box.srcPort,
+})
 
 /** Of some requests that a stateless set lets through in one direction, those whose answers it stops in the other. */
 function unanswered(set: SetModel, direction: Direction, boxes: readonly PacketBox[]): PacketBox[] {
   const answers = passedBySet(set, direction, boxes).map(turned)
-  return subtractSets(answers, passedBySet(set, direction === 'in' ? 'out' : 'in', answers)).map(turned)
+  return subtractSets(answers, passedBySet(set, direction === 'in' ? 'out' : 'in', answers)).map(
+    turned,
+  )
 }
 
 /** Requests that stateless rules let through, whose answers they stop for some or all client ports. */
@@ -44,7 +52,8 @@ export const checkEphemeral = checkSubnets((survey, subnet) => {
     const sets = setsOf(model, subnet, table).filter((index) => troubled.has(index))
     for (const family of FAMILIES) {
       if (sets.length > 0) out.push(...guarded(survey, subnet, table, family, sets))
-      else if (passesTrouble(survey, subnet, table, family, troubled)) out.push(...toInternet(survey, subnet, table, family, [requests(family)]))
+      else if (passesTrouble(survey, subnet, table, family, troubled))
+        out.push(...toInternet(survey, subnet, table, family, [requests(family)]))
     }
   }
   return unique(out)
@@ -57,7 +66,14 @@ const troubledSets = (model: Model): ReadonlySet<number> =>
     'rule sets that stop answers',
     () =>
       new Set(
-        presentOf(model, 'ruleSets').filter((index) => derivedAndCompared(model, `rule set ${index} stops answers`, () => isTroubled(model, index), Object.is)),
+        presentOf(model, 'ruleSets').filter((index) =>
+          derivedAndCompared(
+            model,
+            `rule set ${index} stops answers`,
+            () => isTroubled(model, index),
+            Object.is,
+          ),
+        ),
       ),
     sameItems,
   )
@@ -75,20 +91,39 @@ function isTroubled(model: Model, index: number): boolean {
 function setsOf(model: Model, subnet: SubnetModel, table: HopTable): number[] {
   const [first] = table.kind.interfaces
   const host = first === undefined ? undefined : model.interfaces[first]
-  return [...new Set([subnet.boundary, ...subnet.ruleSets, ...(host ? [...host.ruleSets, host.localRules] : [])])].filter((index) => index >= 0)
+  return [
+    ...new Set([
+      subnet.boundary,
+      ...subnet.ruleSets,
+      ...(host ? [...host.ruleSets, host.localRules] : []),
+    ]),
+  ].filter((index) => index >= 0)
 }
 
 /** Whether a way to the internet crosses the edge of a subnet with such rules: that of a translator or a firewall. */
-function passesTrouble({ model, toInternet: meet }: Survey, subnet: SubnetModel, table: HopTable, family: Family, troubled: ReadonlySet<number>): boolean {
+function passesTrouble(
+  { model, toInternet: meet }: Survey,
+  subnet: SubnetModel,
+  table: HopTable,
+  family: Family,
+  troubled: ReadonlySet<number>,
+): boolean {
   const homes = (ref: string): readonly number[] => {
     const id = nameOf(ref)
     if (ref.startsWith('nats/')) return [model.nats[model.index.nats.get(id) ?? -1]?.subnet ?? -1]
     if (!ref.startsWith('firewalls/')) return []
-    return (model.firewalls[model.index.firewalls.get(id) ?? -1]?.interfaces ?? []).map((side) => model.interfaces[side.interface]!.subnet)
+    return (model.firewalls[model.index.firewalls.get(id) ?? -1]?.interfaces ?? []).map(
+      (side) => model.interfaces[side.interface]!.subnet,
+    )
   }
   return meet(subnet, table, family).some(
     ({ outcome }) =>
-      outcome.cause === null && outcome.ways.some((way) => way.some((ref) => homes(ref).some((home) => troubled.has(model.subnets[home]?.boundary ?? -1)))),
+      outcome.cause === null &&
+      outcome.ways.some((way) =>
+        way.some((ref) =>
+          homes(ref).some((home) => troubled.has(model.subnets[home]?.boundary ?? -1)),
+        ),
+      ),
   )
 }
 
@@ -118,7 +153,8 @@ const classesIn = (survey: Survey, network: number): readonly Other[] =>
         const subnet = survey.model.subnets[index]!
         for (const [at, table] of survey.tablesOf(subnet).entries()) {
           const key = `${subnet.table} ${setsOf(survey.model, subnet, table).join()} ${table.kind.hasPublicAddress}`
-          if (!found.has(key)) found.set(key, { subnet: subnet.index, kind: at, sources: table.kind.sources })
+          if (!found.has(key))
+            found.set(key, { subnet: subnet.index, kind: at, sources: table.kind.sources })
         }
       }
       return [...found.values()]
@@ -126,22 +162,46 @@ const classesIn = (survey: Survey, network: number): readonly Other[] =>
     sameOthers,
   )
 
-const sameOthers = (a: readonly Other[], b: readonly Other[]): boolean => a.length === b.length && a.every((one, at) => sameOther(one, b[at]!))
+const sameOthers = (a: readonly Other[], b: readonly Other[]): boolean =>
+  a.length === b.length && a.every((one, at) => sameOther(one, b[at]!))
 
-const sameOther = (a: Other, b: Other): boolean => a.subnet === b.subnet && a.kind === b.kind && a.sources[4] === b.sources[4] && a.sources[6] === b.sources[6]
+const sameOther = (a: Other, b: Other): boolean =>
+  a.subnet === b.subnet &&
+  a.kind === b.kind &&
+  a.sources[4] === b.sources[4] &&
+  a.sources[6] === b.sources[6]
 
 /** What fails of a kind of host that has such rules itself; for each set until one request shows it. */
-function guarded(survey: Survey, subnet: SubnetModel, table: HopTable, family: Family, sets: readonly number[]): Finding[] {
+function guarded(
+  survey: Survey,
+  subnet: SubnetModel,
+  table: HopTable,
+  family: Family,
+  sets: readonly number[],
+): Finding[] {
   const { model } = survey
   const book = ruleBook(model)
   const own = table.kind.sources[family]
   if (own === null) return []
   return sets.flatMap((index) => {
     const set = book.set(index)
-    const sent = letThrough(model, table, 'out', unanswered(set, 'out', [requests(family, { src: one(own) })]))
-    const taken = letThrough(model, table, 'in', unanswered(set, 'in', [requests(family, { dst: one(own) })]))
+    const sent = letThrough(
+      model,
+      table,
+      'out',
+      unanswered(set, 'out', [requests(family, { src: one(own) })]),
+    )
+    const taken = letThrough(
+      model,
+      table,
+      'in',
+      unanswered(set, 'in', [requests(family, { dst: one(own) })]),
+    )
     if (sent.length + taken.length === 0) return []
-    const found = [...toInternet(survey, subnet, table, family, sent), ...fromInternet(survey, subnet, table, family, set)]
+    const found = [
+      ...toInternet(survey, subnet, table, family, sent),
+      ...fromInternet(survey, subnet, table, family, set),
+    ]
     for (const { subnet: index, kind, sources } of classes(survey)) {
       if (found.some((each) => each.anchor === set.ref)) break
       const far = sources[family]
@@ -150,17 +210,40 @@ function guarded(survey: Survey, subnet: SubnetModel, table: HopTable, family: F
       if (toFar.length + fromFar.length === 0) continue
       const other = model.subnets[index]!
       const there = survey.tablesOf(other)[kind]!
-      found.push(...ask(survey, endOf(table), whatArrives(survey, subnet, table, far, there, toFar), subnet, `to ${other.id}`))
+      found.push(
+        ...ask(
+          survey,
+          endOf(table),
+          whatArrives(survey, subnet, table, far, there, toFar),
+          subnet,
+          `to ${other.id}`,
+        ),
+      )
       const here = letThrough(model, there, 'out', fromFar)
-      found.push(...ask(survey, endOf(there), whatArrives(survey, other, there, own, table, here), subnet, `from ${other.id}`))
+      found.push(
+        ...ask(
+          survey,
+          endOf(there),
+          whatArrives(survey, other, there, own, table, here),
+          subnet,
+          `from ${other.id}`,
+        ),
+      )
     }
     return found
   })
 }
 
 /** What of some requests all the rules of a kind of host let through; the edge of its subnet is for the walk. */
-const letThrough = (model: Model, { kind }: HopTable, direction: Direction, boxes: readonly PacketBox[]): readonly PacketBox[] =>
-  boxes.length === 0 ? boxes : passing(model, { direction, place: kind.place, crosses: false }, boxes)
+const letThrough = (
+  model: Model,
+  { kind }: HopTable,
+  direction: Direction,
+  boxes: readonly PacketBox[],
+): readonly PacketBox[] =>
+  boxes.length === 0
+    ? boxes
+    : passing(model, { direction, place: kind.place, crosses: false }, boxes)
 
 /** What of some requests routes bring to an address, and the rules there let in; all of it where that is for the walk to say. */
 function whatArrives(
@@ -178,19 +261,37 @@ function whatArrives(
 }
 
 const narrowed = (boxes: readonly PacketBox[], field: 'src' | 'dst', value: Address): PacketBox[] =>
-  boxes.filter((box) => box[field].from <= value && value <= box[field].to).map((box) => ({ ...box, [field]: one(value) }))
+  boxes
+    .filter((box) => box[field].from <= value && value <= box[field].to)
+    .map((box) => ({ ...box, [field]: one(value) }))
 
 const somewhere = (survey: Survey, family: Family): Address =>
-  survey.model.internetSpace.find((range) => (typeof range.from === 'number') === (family === 4))!.from
+  survey.model.internetSpace.find((range) => (typeof range.from === 'number') === (family === 4))!
+    .from
 
-const toInternet = (survey: Survey, subnet: SubnetModel, table: HopTable, family: Family, boxes: readonly PacketBox[]): Finding[] => {
+const toInternet = (
+  survey: Survey,
+  subnet: SubnetModel,
+  table: HopTable,
+  family: Family,
+  boxes: readonly PacketBox[],
+): Finding[] => {
   const own = table.kind.sources[family]
   if (own === null) return []
-  const sent = narrowed(boxes, 'dst', somewhere(survey, family)).map((box) => ({ ...box, src: one(own) }))
+  const sent = narrowed(boxes, 'dst', somewhere(survey, family)).map((box) => ({
+    ...box,
+    src: one(own),
+  }))
   return ask(survey, endOf(table), sent, subnet, 'to the internet')
 }
 
-function fromInternet(survey: Survey, subnet: SubnetModel, table: HopTable, family: Family, set: SetModel): Finding[] {
+function fromInternet(
+  survey: Survey,
+  subnet: SubnetModel,
+  table: HopTable,
+  family: Family,
+  set: SetModel,
+): Finding[] {
   const [host] = table.kind.interfaces
   const own = table.kind.sources[family]
   if (host === undefined || own === null) return []
@@ -198,19 +299,33 @@ function fromInternet(survey: Survey, subnet: SubnetModel, table: HopTable, fami
   return doorsTo(survey.model, host)
     .filter((door) => typeof door === typeof own)
     .flatMap((door) => {
-      const taken = unanswered(set, 'in', [requests(family, { src: far, dst: one(own) })]).map((box) => ({ ...box, dst: one(door) }))
+      const taken = unanswered(set, 'in', [requests(family, { src: far, dst: one(own) })]).map(
+        (box) => ({ ...box, dst: one(door) }),
+      )
       return ask(survey, { in: 'outside', ref: 'internet' }, taken, subnet, 'from the internet')
     })
 }
 
 /** Walks some requests there and back, until an answer is stopped by a stateless set. */
-function ask({ model }: Survey, from: End, boxes: readonly PacketBox[], subnet: SubnetModel, text: string): Finding[] {
+function ask(
+  { model }: Survey,
+  from: End,
+  boxes: readonly PacketBox[],
+  subnet: SubnetModel,
+  text: string,
+): Finding[] {
   const book = ruleBook(model)
   const found: Finding[] = []
   eachFlow(model, from, boxes, true, (flow) => {
     for (const branch of flow.branches) {
       const { cause } = branch
-      if (!branch.delivered || cause?.direction !== 'return' || !cause.code.startsWith('denied-') || !cause.object.startsWith('ruleSets/')) continue
+      if (
+        !branch.delivered ||
+        cause?.direction !== 'return' ||
+        !cause.code.startsWith('denied-') ||
+        !cause.object.startsWith('ruleSets/')
+      )
+        continue
       if (book.set(model.index.ruleSets.get(nameOf(cause.object))!).stateful) continue
       const { from: low, to: high } = flow.box.srcPort
       found.push(
@@ -223,7 +338,9 @@ function ask({ model }: Survey, from: End, boxes: readonly PacketBox[], subnet: 
           packet: packetJson(flow.packet),
           question: {
             from:
-              from.in === 'subnet' && from.place.interface >= 0 ? `interface:${model.interfaces[from.place.interface]!.id}` : formatAddress(flow.packet.src),
+              from.in === 'subnet' && from.place.interface >= 0
+                ? `interface:${model.interfaces[from.place.interface]!.id}`
+                : formatAddress(flow.packet.src),
             to: formatAddress(flow.packet.dst),
             protocol: 'tcp',
             port: flow.packet.dstPort,

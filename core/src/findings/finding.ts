@@ -58,7 +58,8 @@ export type Severity = (typeof SEVERITIES)[number]
 
 /** The three families: traffic goes a way it should not, is lost, or works but not as it seems. */
 export type Family = 'leak' | 'hole' | 'weak'
-export const familyOfCode = (code: FindingCode): Family => (/^(leak|open|in)-/.test(code) ? 'leak' : code.startsWith('hole-') ? 'hole' : 'weak')
+export const familyOfCode = (code: FindingCode): Family =>
+  /^(leak|open|in)-/.test(code) ? 'leak' : code.startsWith('hole-') ? 'hole' : 'weak'
 
 /** What shows that a finding is so. */
 export interface FindingEvidence {
@@ -125,10 +126,17 @@ export function finding({
     code,
     severity,
     anchor,
-    objects: [...new Set([...objects.filter((one): one is string => typeof one === 'string'), anchor])],
+    objects: [
+      ...new Set([...objects.filter((one): one is string => typeof one === 'string'), anchor]),
+    ],
     sentence,
     fingerprint: fingerprint(`${code}|${anchor}|${part}`),
-    evidence: { ranges, packet: packet ?? null, question: question === undefined ? null : { protocol: 'tcp', port: 443, ...question }, facts },
+    evidence: {
+      ranges,
+      packet: packet ?? null,
+      question: question === undefined ? null : { protocol: 'tcp', port: 443, ...question },
+      facts,
+    },
     mend,
   }
 }
@@ -136,7 +144,8 @@ export function finding({
 /** A short, stable name for a text: FNV-1a over 64 bits. */
 export function fingerprint(text: string): string {
   let hash = 0xcbf29ce484222325n
-  for (let i = 0; i < text.length; i++) hash = BigInt.asUintN(64, (hash ^ BigInt(text.charCodeAt(i))) * 0x100000001b3n)
+  for (let i = 0; i < text.length; i++)
+    hash = BigInt.asUintN(64, (hash ^ BigInt(text.charCodeAt(i))) * 0x100000001b3n)
   return hash.toString(16).padStart(16, '0')
 }
 
@@ -144,7 +153,14 @@ export function fingerprint(text: string): string {
 function together(first: Finding, other: Finding, joinsRanges: boolean): Finding {
   const objects = [...new Set([...first.objects, ...other.objects])]
   if (!joinsRanges) return { ...first, objects }
-  return { ...first, objects, evidence: { ...first.evidence, ranges: [...new Set([...first.evidence.ranges, ...other.evidence.ranges])] } }
+  return {
+    ...first,
+    objects,
+    evidence: {
+      ...first.evidence,
+      ranges: [...new Set([...first.evidence.ranges, ...other.evidence.ranges])],
+    },
+  }
 }
 
 /** One finding for each fingerprint. */
@@ -155,7 +171,11 @@ export function unique(findings: Iterable<Finding>, joinsRanges = false): Findin
 }
 
 /** Puts findings with those known by their fingerprints. */
-export function addTo(known: Map<string, Finding>, findings: Iterable<Finding>, joinsRanges: boolean): void {
+export function addTo(
+  known: Map<string, Finding>,
+  findings: Iterable<Finding>,
+  joinsRanges: boolean,
+): void {
   for (const each of findings) {
     const before = known.get(each.fingerprint)
     known.set(each.fingerprint, before ? together(before, each, joinsRanges) : each)

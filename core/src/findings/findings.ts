@@ -31,7 +31,10 @@ export const CHECKS: readonly (readonly [about: string, checks: readonly Check[]
   ['segments', [checkSegments]],
   ['elements', [checkNats, checkOverlaps, checkPartners, checkIdle]],
   ['rules', [checkRules, checkWithoutRules, checkIdleSets]],
-  ['upkeep', [checkRoles, checkDefaultTables, checkQuotas, checkTags, checkNameServers, checkNames]],
+  [
+    'upkeep',
+    [checkRoles, checkDefaultTables, checkQuotas, checkTags, checkNameServers, checkNames],
+  ],
 ]
 
 export interface Findings {
@@ -53,13 +56,21 @@ export interface Search {
 
 export const searchOf = (model: Model, memo: HopMemo = hopMemo()): Search => ({
   survey: surveyOf(model, memo),
-  found: new Map(CHECKS.flatMap(([, checks]) => checks.map((one) => [one, new Map<Subject, readonly Finding[]>()]))),
+  found: new Map(
+    CHECKS.flatMap(([, checks]) =>
+      checks.map((one) => [one, new Map<Subject, readonly Finding[]>()]),
+    ),
+  ),
   parts: new Map(),
   steps: new Map(),
 })
 
 /** What the checks of a step find, one finding for each fingerprint. */
-export const findingsOf = ({ survey, found, parts, steps }: Search, about: string, checks: readonly Check[]): readonly Finding[] =>
+export const findingsOf = (
+  { survey, found, parts, steps }: Search,
+  about: string,
+  checks: readonly Check[],
+): readonly Finding[] =>
   kept(steps, about, () => {
     const known = new Map<string, Finding>()
     for (const check of checks) {
@@ -70,7 +81,9 @@ export const findingsOf = ({ survey, found, parts, steps }: Search, about: strin
         const part = kept(parts, `${about} ${checks.indexOf(check)} ${at}`, () =>
           subjectsOf(survey, check)
             .slice(at, at + SUBJECTS_AT_ONCE)
-            .flatMap((subject) => kept(bySubject, subject, () => check.find(survey, subject as never))),
+            .flatMap((subject) =>
+              kept(bySubject, subject, () => check.find(survey, subject as never)),
+            ),
         )
         addTo(known, part, check.joinsRanges)
       }
@@ -80,15 +93,24 @@ export const findingsOf = ({ survey, found, parts, steps }: Search, about: strin
 
 const SUBJECTS_AT_ONCE = 100
 
-const numbers = new Map(CHECKS.flatMap(([, checks]) => checks).map((check, number) => [check, number]))
+const numbers = new Map(
+  CHECKS.flatMap(([, checks]) => checks).map((check, number) => [check, number]),
+)
 
 const subjectsOf = (survey: Survey, check: Check): readonly Subject[] =>
-  derivedAndCompared(survey.model, `subjects of check ${numbers.get(check)}`, () => check.subjects(survey), sameItems)
+  derivedAndCompared(
+    survey.model,
+    `subjects of check ${numbers.get(check)}`,
+    () => check.subjects(survey),
+    sameItems,
+  )
 
 /** What became of every expectation that is there. */
-export const expectationsOf = ({ survey }: Search): ExpectationResult[] => standingExpectations(survey.model).map((id) => survey.expectation(id))
+export const expectationsOf = ({ survey }: Search): ExpectationResult[] =>
+  standingExpectations(survey.model).map((id) => survey.expectation(id))
 
-const standingExpectations = ({ estate }: Model): string[] => [...estate.expectations].flatMap(([id, { state }]) => (state === 'deleted' ? [] : [id]))
+const standingExpectations = ({ estate }: Model): string[] =>
+  [...estate.expectations].flatMap(([id, { state }]) => (state === 'deleted' ? [] : [id]))
 
 /** A share of some work: the `number`-th, from 0, of so many. */
 export interface Share {
@@ -107,20 +129,31 @@ export interface FoundShare {
 }
 
 const WHOLE: Share = { number: 0, of: 1 }
-const SINGLE_CHECKS = CHECKS.flatMap(([about, checks]) => checks.map((check) => [about, check] as const))
+const SINGLE_CHECKS = CHECKS.flatMap(([about, checks]) =>
+  checks.map((check) => [about, check] as const),
+)
 /** How many steps a share is told in: the expectations, and each group of checks. */
 export const FINDING_STEPS = CHECKS.length + 1
 
 /** Looks at a share of everything; null where it was ended. Throws as `findAll` does. */
-export function findShare(model: Model, memo: HopMemo, share: Share, progress?: Progress): FoundShare | null {
+export function findShare(
+  model: Model,
+  memo: HopMemo,
+  share: Share,
+  progress?: Progress,
+): FoundShare | null {
   const survey = surveyOf(model, memo)
   if (progress?.('expectations', 0, FINDING_STEPS) === true) return null
-  const expectations = shareOf(standingExpectations(model), share).map((id) => survey.expectation(id))
+  const expectations = shareOf(standingExpectations(model), share).map((id) =>
+    survey.expectation(id),
+  )
   const found: (readonly Finding[])[] = []
   for (const [index, [about, checks]] of CHECKS.entries()) {
     if (progress?.(about, index + 1, FINDING_STEPS) === true) return null
     for (const check of checks) {
-      const each = shareOf(subjectsOf(survey, check), share).flatMap((subject) => check.find(survey, subject as never))
+      const each = shareOf(subjectsOf(survey, check), share).flatMap((subject) =>
+        check.find(survey, subject as never),
+      )
       found.push(unique(each, check.joinsRanges))
     }
   }
@@ -146,7 +179,11 @@ export function joinShares(shares: readonly FoundShare[]): Findings {
  * ended. Throws a RangeError where the packets of one source
  * fall into more kinds than are walked (`MOST_WALKS`).
  */
-export function findAll(model: Model, memo: HopMemo = hopMemo(), progress?: Progress): Findings | null {
+export function findAll(
+  model: Model,
+  memo: HopMemo = hopMemo(),
+  progress?: Progress,
+): Findings | null {
   const whole = findShare(model, memo, WHOLE, progress)
   return whole && joinShares([whole])
 }

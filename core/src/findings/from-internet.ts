@@ -18,7 +18,9 @@ const one = (value: Address): Range => ({ from: value, to: value })
 
 /** Ports by which hosts are run, or kept data is had; the rest serves. */
 const ADMINISTRATION = new Set([22, 23, 135, 139, 445, 2375, 3389, 5900, 5985, 5986, 6443, 10250])
-const DATABASES = new Set([1433, 1521, 2181, 3306, 5432, 5984, 6379, 7000, 9042, 9200, 11211, 27017])
+const DATABASES = new Set([
+  1433, 1521, 2181, 3306, 5432, 5984, 6379, 7000, 9042, 9200, 11211, 27017,
+])
 
 /** Each interface that the internet reaches, on which ports, and whether it comes in past the inspection its way out has. */
 export const checkFromInternet = check(
@@ -36,20 +38,35 @@ export const checkFromInternet = check(
     const look = (flow: Flow): void => {
       const branch = flow.branches.find(
         (b) =>
-          b.delivered && b.deliveredAt?.in === 'subnet' && b.deliveredAt.place.interface === host.index && !b.way.some((ref) => ref.startsWith('frontends/')),
+          b.delivered &&
+          b.deliveredAt?.in === 'subnet' &&
+          b.deliveredAt.place.interface === host.index &&
+          !b.way.some((ref) => ref.startsWith('frontends/')),
       )
       if (!branch) return
       // Reached is who can answer; what only comes in is told of as going round, if it does.
       if (branch.verdict === 'works') opened.push(flow)
-      if (guards.length > 0 && round === null && !branch.way.some((ref) => ref.startsWith('firewalls/'))) round = flow
+      if (
+        guards.length > 0 &&
+        round === null &&
+        !branch.way.some((ref) => ref.startsWith('firewalls/'))
+      )
+        round = flow
     }
-    for (const door of doorsTo(model, host.index)) eachFlow(model, outside, throughRules(model, host.index, door), true, look, about)
+    for (const door of doorsTo(model, host.index))
+      eachFlow(model, outside, throughRules(model, host.index, door), true, look, about)
     if (round !== null) out.push(inRound(subnet, host.ref, guards, round))
     if (opened.length === 0) return out
     const ports = openPorts(opened)
     const { packet, worst } = telling(opened)
-    const doors = [...new Set(opened.flatMap((flow) => flow.branches.flatMap((b) => b.way)))].filter((ref) => ref.includes('/'))
-    const sets = [...host.ruleSets, ...subnet.ruleSets, ...(subnet.boundary >= 0 ? [subnet.boundary] : [])].map((index) => ruleBook(model).set(index).ref)
+    const doors = [
+      ...new Set(opened.flatMap((flow) => flow.branches.flatMap((b) => b.way))),
+    ].filter((ref) => ref.includes('/'))
+    const sets = [
+      ...host.ruleSets,
+      ...subnet.ruleSets,
+      ...(subnet.boundary >= 0 ? [subnet.boundary] : []),
+    ].map((index) => ruleBook(model).set(index).ref)
     const question = questionOf(packet)
     out.push(
       finding({
@@ -75,12 +92,22 @@ const whoeverAsks = ({ box, worst }: Flow): PacketBox => {
 
 const outside = { in: 'outside', ref: 'internet' } as const
 
-function inRound(subnet: SubnetModel, host: string, guards: readonly string[], { packet, branches }: Flow): Finding {
+function inRound(
+  subnet: SubnetModel,
+  host: string,
+  guards: readonly string[],
+  { packet, branches }: Flow,
+): Finding {
   return finding({
     code: 'in-round-firewall',
     severity: 'high',
     anchor: subnet.ref,
-    objects: [subnet.ref, host, ...new Set(branches.flatMap((branch) => branch.way)), ...guards].filter((ref) => ref.includes('/')),
+    objects: [
+      subnet.ref,
+      host,
+      ...new Set(branches.flatMap((branch) => branch.way)),
+      ...guards,
+    ].filter((ref) => ref.includes('/')),
     sentence: `Traffic from the internet reaches ${nameOf(host)} in ${subnet.id} without passing ${listText(guards.map(nameOf))}, which its way out passes.`,
     packet: packetJson(packet),
     question: questionOf(packet),
@@ -105,21 +132,33 @@ function throughRules(model: Model, index: number, door: Address): PacketBox[] {
   const host = model.interfaces[index]!
   const network = model.subnets[host.subnet]!.network
   const all = { ...allPackets(typeof door === 'number' ? 4 : 6), dst: one(door) }
-  const own = door === host.publicAddress ? host.addresses.find((address) => typeof address === 'number') : host.addresses.includes(door) ? door : undefined
-  const steered = model.attached.gateways.get(network)?.some((gateway) => gateway.table >= 0) ?? false
+  const own =
+    door === host.publicAddress
+      ? host.addresses.find((address) => typeof address === 'number')
+      : host.addresses.includes(door)
+        ? door
+        : undefined
+  const steered =
+    model.attached.gateways.get(network)?.some((gateway) => gateway.table >= 0) ?? false
   const place = { subnet: host.subnet, interface: index }
-  const passed = own === undefined || steered ? [all] : passing(model, { direction: 'in', place, crosses: true }, [{ ...all, dst: one(own) }])
+  const passed =
+    own === undefined || steered
+      ? [all]
+      : passing(model, { direction: 'in', place, crosses: true }, [{ ...all, dst: one(own) }])
   return passed.map((box) => ({ ...box, dst: one(door) }))
 }
 
 /** The internet without the public addresses the estate itself has. */
-const outsideSpace = (model: Model): RangeSet => derivedAndCompared(model, 'internet without our own', () => internetRanges(model), sameRanges)
+const outsideSpace = (model: Model): RangeSet =>
+  derivedAndCompared(model, 'internet without our own', () => internetRanges(model), sameRanges)
 
 /** The firewalls that a host’s way to the internet passes. */
 function guardsOf(survey: Survey, subnet: SubnetModel, index: number): string[] {
   const table = survey.tablesOf(subnet).find(({ kind }) => kind.interfaces.includes(index))
   if (!table) return []
-  const parts = FAMILIES.flatMap((family) => survey.toInternet(subnet, table, family)).filter(({ outcome }) => outcome.cause === null)
+  const parts = FAMILIES.flatMap((family) => survey.toInternet(subnet, table, family)).filter(
+    ({ outcome }) => outcome.cause === null,
+  )
   return [...new Set(parts.flatMap(({ outcome }) => firewallsOf(outcome.ways)))]
 }
 
@@ -128,12 +167,18 @@ function openPorts(flows: readonly Flow[]): string[] {
   const out = new Set<string>()
   for (const { box } of flows) {
     if (box.protocol.from === 0 && box.protocol.to === 255) return ['every protocol']
-    for (let place = Number(box.protocol.from); place <= Number(box.protocol.to) && out.size < 24; place++) {
+    for (
+      let place = Number(box.protocol.from);
+      place <= Number(box.protocol.to) && out.size < 24;
+      place++
+    ) {
       const protocol = protocolAt(place)
       if (!hasPorts(protocol)) out.add(`${protocolName(protocol)}`)
       else {
         const { from, to } = box.dstPort
-        out.add(`${protocolName(protocol)} ${from === 0 && to === 65535 ? 'every port' : from === to ? from : `${from}-${to}`}`)
+        out.add(
+          `${protocolName(protocol)} ${from === 0 && to === 65535 ? 'every port' : from === to ? from : `${from}-${to}`}`,
+        )
       }
     }
   }
@@ -143,14 +188,20 @@ function openPorts(flows: readonly Flow[]): string[] {
 /** The packet that tells most of what is open, and how grave that is. */
 function telling(flows: readonly Flow[]): { packet: Flow['packet']; worst: Severity } {
   const has = (ports: ReadonlySet<number>) => (flow: Flow) =>
-    flow.box.protocol.from <= placeOfProtocol(TCP) && [...ports].some((port) => flow.box.dstPort.from <= port && port <= flow.box.dstPort.to)
+    flow.box.protocol.from <= placeOfProtocol(TCP) &&
+    [...ports].some((port) => flow.box.dstPort.from <= port && port <= flow.box.dstPort.to)
   const admin = flows.find(has(ADMINISTRATION))
   const data = flows.find(has(DATABASES))
   // The box may hold sources that are not the internet's; the packet's own is.
   const at = (flow: Flow, ports: ReadonlySet<number>): Flow['packet'] =>
     packetOf(
       { ...flow.box, src: one(flow.packet.src) },
-      { srcPort: 50000, dstPort: [...ports].find((port) => flow.box.dstPort.from <= port && port <= flow.box.dstPort.to) ?? 443 },
+      {
+        srcPort: 50000,
+        dstPort:
+          [...ports].find((port) => flow.box.dstPort.from <= port && port <= flow.box.dstPort.to) ??
+          443,
+      },
     )
   if (admin) return { packet: at(admin, ADMINISTRATION), worst: 'critical' }
   if (data) return { packet: at(data, DATABASES), worst: 'critical' }

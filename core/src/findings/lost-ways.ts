@@ -7,28 +7,60 @@ import { meetHops } from '../hops/meet'
 import { kept } from '../kept'
 import type { SubnetModel } from '../model/model'
 import { lowestInternetAddress } from '../walk/public-address'
-import { type Survey, upTo, fromText, listText, nameOf, internetText, hostIn, rangeTexts, subnetSpaceRanges } from './survey'
+import {
+  type Survey,
+  upTo,
+  fromText,
+  listText,
+  nameOf,
+  internetText,
+  hostIn,
+  rangeTexts,
+  subnetSpaceRanges,
+} from './survey'
 import type { Add } from './ways'
 
-const LOST_CODES: ReadonlySet<string> = new Set(['looped', 'peering-not-transitive', 'forwarded-refused', 'nat-other-region', 'nat-does-not-serve'])
-const LOST_BY_ROUTES: Wanted = { name: 'lost by routes', has: ({ cause }) => cause !== null && LOST_CODES.has(cause.code) }
+const LOST_CODES: ReadonlySet<string> = new Set([
+  'looped',
+  'peering-not-transitive',
+  'forwarded-refused',
+  'nat-other-region',
+  'nat-does-not-serve',
+])
+const LOST_BY_ROUTES: Wanted = {
+  name: 'lost by routes',
+  has: ({ cause }) => cause !== null && LOST_CODES.has(cause.code),
+}
 
 /** Ways of all the destination space that are lost for a cause of the ways themselves. */
-export function lostWays(survey: Survey, subnet: SubnetModel, table: HopTable, family: Family, add: Add): void {
+export function lostWays(
+  survey: Survey,
+  subnet: SubnetModel,
+  table: HopTable,
+  family: Family,
+  add: Add,
+): void {
   const { model, memo } = survey
   const whole = wholeRange(family)
-  for (const part of meetHops(model, subnet, table, family, whole, memo, { wanted: LOST_BY_ROUTES })) {
+  for (const part of meetHops(model, subnet, table, family, whole, memo, {
+    wanted: LOST_BY_ROUTES,
+  })) {
     const cause = part.outcome.cause
     if (cause === null) continue
     const { to, texts, isInside } = toldOf(survey, part.ranges, family)
-    const shown = { ranges: upTo(texts, 12), question: { from: fromText(model, subnet, table), to } }
+    const shown = {
+      ranges: upTo(texts, 12),
+      question: { from: fromText(model, subnet, table), to },
+    }
     switch (cause.code) {
       case 'looped':
         add({
           code: 'hole-loop',
           severity: isInside ? 'high' : 'medium',
           anchor: subnet.ref,
-          objects: [cause.object, subnet.ref, ...new Set(part.outcome.ways.flat())].filter((ref) => ref.includes('/')),
+          objects: [cause.object, subnet.ref, ...new Set(part.outcome.ways.flat())].filter((ref) =>
+            ref.includes('/'),
+          ),
           sentence: `Packets from ${subnet.id} to ${listText(upTo(texts, 3))} go round in a ring through ${nameOf(cause.object)} until they are dropped.`,
           ...shown,
         })
@@ -38,7 +70,11 @@ export function lostWays(survey: Survey, subnet: SubnetModel, table: HopTable, f
           code: 'hole-not-transitive',
           severity: 'high',
           anchor: cause.object,
-          objects: [subnet.ref, ...(subnet.table >= 0 ? [model.tables[subnet.table]!.ref] : []), cause.object],
+          objects: [
+            subnet.ref,
+            ...(subnet.table >= 0 ? [model.tables[subnet.table]!.ref] : []),
+            cause.object,
+          ],
           sentence: `Packets to ${listText(upTo(texts, 3))} are sent over ${nameOf(cause.object)}, which carries only what is for its two networks.`,
           part: upTo(texts, 4).join(),
           ...shown,
@@ -49,7 +85,11 @@ export function lostWays(survey: Survey, subnet: SubnetModel, table: HopTable, f
           code: 'hole-forwarded-refused',
           severity: 'high',
           anchor: cause.object,
-          objects: [cause.object, subnet.ref, ...(subnet.table >= 0 ? [model.tables[subnet.table]!.ref] : [])],
+          objects: [
+            cause.object,
+            subnet.ref,
+            ...(subnet.table >= 0 ? [model.tables[subnet.table]!.ref] : []),
+          ],
           sentence: `${nameOf(cause.object)} does not take forwarded packets, so those from ${model.networks[subnet.network]!.id} that come by another network are lost there.`,
           ...shown,
         })
@@ -60,7 +100,11 @@ export function lostWays(survey: Survey, subnet: SubnetModel, table: HopTable, f
           code: 'hole-nat-out-of-reach',
           severity: 'high',
           anchor: cause.object,
-          objects: [subnet.ref, ...(subnet.table >= 0 ? [model.tables[subnet.table]!.ref] : []), cause.object],
+          objects: [
+            subnet.ref,
+            ...(subnet.table >= 0 ? [model.tables[subnet.table]!.ref] : []),
+            cause.object,
+          ],
           sentence:
             cause.code === 'nat-other-region'
               ? `${nameOf(cause.object)} serves another region than that of ${subnet.id}, whose routes lead to it.`

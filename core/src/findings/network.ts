@@ -3,7 +3,10 @@ import { splitRef } from '../format/ref'
 import type { Finding } from './finding'
 
 /** The network a finding lies in: that of its anchor, else of the first object concerned that has one; null where none has. */
-export function networkOfFinding(estate: Estate, { anchor, objects }: Pick<Finding, 'anchor' | 'objects'>): string | null {
+export function networkOfFinding(
+  estate: Estate,
+  { anchor, objects }: Pick<Finding, 'anchor' | 'objects'>,
+): string | null {
   for (const ref of [anchor, ...objects]) {
     const network = networkOf(estate, ref)
     if (network !== null) return network

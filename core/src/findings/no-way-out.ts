@@ -10,13 +10,20 @@ import type { Add } from './ways'
 /** Hosts whose rules allow the internet, and no way to it. */
 export function noWayOut(survey: Survey, subnet: SubnetModel, add: Add): void {
   const { model } = survey
-  if (subnet.role === 'isolated' || separations(model).some((id) => exempts(model, id, subnet))) return
+  if (subnet.role === 'isolated' || separations(model).some((id) => exempts(model, id, subnet)))
+    return
   for (const table of survey.tablesOf(subnet)) {
     if (table.kind.interfaces.length === 0) continue
     const family: Family = table.kind.sources[4] === null ? 6 : 4
     const parts = FAMILIES.flatMap((f) => survey.toInternet(subnet, table, f))
-    if (parts.length === 0 || parts.some(({ outcome }) => outcome.cause === null || ADDRESS_CAUSES.has(outcome.cause.code))) continue
-    const hosts = table.kind.interfaces.filter((index) => !model.firewallAt.has(index) && !model.interfaces[index]!.forwards)
+    if (
+      parts.length === 0 ||
+      parts.some(({ outcome }) => outcome.cause === null || ADDRESS_CAUSES.has(outcome.cause.code))
+    )
+      continue
+    const hosts = table.kind.interfaces.filter(
+      (index) => !model.firewallAt.has(index) && !model.interfaces[index]!.forwards,
+    )
     const [open, packet] = firstOf(hosts, (index) => survey.letOutToInternet(index, family)) ?? []
     if (open === undefined || !packet) continue
     const cause = parts[0]!.outcome.cause!
@@ -37,7 +44,10 @@ export function noWayOut(survey: Survey, subnet: SubnetModel, add: Add): void {
       ),
       question: {
         from: `interface:${model.interfaces[open]!.id}`,
-        to: packet.dst === lowestInternetAddress(model, family) ? internetText(model, family) : formatAddress(packet.dst),
+        to:
+          packet.dst === lowestInternetAddress(model, family)
+            ? internetText(model, family)
+            : formatAddress(packet.dst),
         protocol: protocolName(packet.protocol),
         port: packet.dstPort,
       },
@@ -63,7 +73,10 @@ export const separations = (model: Model): readonly string[] =>
   derivedAndCompared(
     model,
     'expectations of separation',
-    () => [...model.estate.expectations].flatMap(([id, { must, state }]) => (must === 'never-reach' && state !== 'deleted' ? [id] : [])),
+    () =>
+      [...model.estate.expectations].flatMap(([id, { must, state }]) =>
+        must === 'never-reach' && state !== 'deleted' ? [id] : [],
+      ),
     sameItems,
   )
 
@@ -82,7 +95,10 @@ const exemptSubnets = (model: Model, id: string): ReadonlySet<number> =>
     () => {
       const { from, except } = model.estate.expectations.get(id)!
       const chosen = chosenBy(model, from, except)
-      return new Set([...[...chosen.interfaces].map((index) => model.interfaces[index]!.subnet), ...chosen.unoccupied.keys()])
+      return new Set([
+        ...[...chosen.interfaces].map((index) => model.interfaces[index]!.subnet),
+        ...chosen.unoccupied.keys(),
+      ])
     },
     sameItems,
   )

@@ -7,18 +7,30 @@ import { derived, derivedAndCompared, sameItems, sameRanges } from '../model/der
 import { homes, homesIn, type Home, type Survey } from './survey'
 
 /** The address each kind of host of a subnet sends from, in the order of its kinds. */
-export const sourcesIn = (survey: Survey, index: number, family: Family): readonly (Address | null)[] => {
-  const find = (): readonly (Address | null)[] => survey.tablesOf(survey.model.subnets[index]!).map((table) => table.kind.sources[family])
-  return reader() === null ? find() : derivedAndCompared(survey.model, `sources in ${index} ${family}`, find, sameItems)
+export const sourcesIn = (
+  survey: Survey,
+  index: number,
+  family: Family,
+): readonly (Address | null)[] => {
+  const find = (): readonly (Address | null)[] =>
+    survey.tablesOf(survey.model.subnets[index]!).map((table) => table.kind.sources[family])
+  return reader() === null
+    ? find()
+    : derivedAndCompared(survey.model, `sources in ${index} ${family}`, find, sameItems)
 }
 
 /** The subnets in some ranges that lie in networks of which some host may reach an address. */
-export function* homesThatReach(survey: Survey, own: Address, ranges: readonly Range[]): Generator<Home> {
+export function* homesThatReach(
+  survey: Survey,
+  own: Address,
+  ranges: readonly Range[],
+): Generator<Home> {
   if (reader() !== null) {
     const networks = new Map<number, boolean>()
     for (const home of homesIn(survey, ranges)) {
       let reaches = networks.get(home.network)
-      if (reaches === undefined) networks.set(home.network, (reaches = someReach(survey, home.network, own)))
+      if (reaches === undefined)
+        networks.set(home.network, (reaches = someReach(survey, home.network, own)))
       if (reaches) yield home
     }
     return
@@ -28,7 +40,10 @@ export function* homesThatReach(survey: Survey, own: Address, ranges: readonly R
   const reaches = askedFor(survey, own)
   const seen = new Set<number>()
   for (const range of ranges) {
-    for (let at = firstFrom(known, range.from); at < known.length && compareAddresses(known[at]!.from, range.to) <= 0;) {
+    for (
+      let at = firstFrom(known, range.from);
+      at < known.length && compareAddresses(known[at]!.from, range.to) <= 0;
+    ) {
       const home = known[at]!
       // Whole networks are passed over: on large estates most do not reach a host.
       if (!reaches(home.network)) {
@@ -47,12 +62,16 @@ const runsOf = (survey: Survey): Int32Array =>
   derived(survey.model, 'where runs of homes end', () => {
     const known = homes(survey)
     const ends = new Int32Array(known.length)
-    for (let at = known.length - 1; at >= 0; at--) ends[at] = known[at + 1]?.network === known[at]!.network ? ends[at + 1]! : at + 1
+    for (let at = known.length - 1; at >= 0; at--)
+      ends[at] = known[at + 1]?.network === known[at]!.network ? ends[at + 1]! : at + 1
     return ends
   })
 
 /** By the memo, and not by the model: what is kept of next hops goes when whoever asked is done. */
-const latest = new WeakMap<HopMemo, { readonly own: Address; readonly reaches: (network: number) => boolean }>()
+const latest = new WeakMap<
+  HopMemo,
+  { readonly own: Address; readonly reaches: (network: number) => boolean }
+>()
 
 /** Whether some host of a network may reach an address: several ask for the same one after the other. */
 function askedFor(survey: Survey, own: Address): (network: number) => boolean {
@@ -82,7 +101,8 @@ function askedFor(survey: Survey, own: Address): (network: number) => boolean {
 
 /** The same for one who follows what he reads. */
 function someReach(survey: Survey, network: number, own: Address): boolean {
-  const ask = (): boolean => isReached(reachedFrom(survey, network, familyOf(own)), own, (all) => rangesContain(all, own))
+  const ask = (): boolean =>
+    isReached(reachedFrom(survey, network, familyOf(own)), own, (all) => rangesContain(all, own))
   return derivedAndCompared(survey.model, `${network} reaches ${typeof own} ${own}`, ask, Object.is)
 }
 
@@ -97,7 +117,9 @@ export function reachingFrom(survey: Survey, index: number, own: Address): reado
       // What is translated on the way there has its answer come back to the translator.
       return there !== null && AS_IT_IS.has(there) ? [kind] : []
     })
-  return reader() === null ? find() : derivedAndCompared(model, `who of ${index} reaches ${typeof own} ${own}`, find, sameItems)
+  return reader() === null
+    ? find()
+    : derivedAndCompared(model, `who of ${index} reaches ${typeof own} ${own}`, find, sameItems)
 }
 
 /** Delivered, and not translated on the way. */
@@ -140,7 +162,9 @@ const reachedFrom = (survey: Survey, network: number, family: Family): Reached =
           for (const { from, to, hop, behind } of ranges) {
             if (behind === null) {
               if (AS_IT_IS.has(hop)) near.push({ from, to })
-            } else if (reader() !== null) for (const part of mayCome(model, memo, { from, to, behind }, AS_IT_IS)) near.push(part)
+            } else if (reader() !== null)
+              for (const part of mayCome(model, memo, { from, to, behind }, AS_IT_IS))
+                near.push(part)
             else {
               const all = allThatMayCome(model, memo, behind, family, AS_IT_IS)
               const spans = byTransit.get(all)
@@ -150,11 +174,19 @@ const reachedFrom = (survey: Survey, network: number, family: Family): Reached =
           }
         }
       }
-      return { near: rangeSet(near), behind: [...byTransit].map(([all, spans]) => ({ spans: rangeSet(spans), all })) }
+      return {
+        near: rangeSet(near),
+        behind: [...byTransit].map(([all, spans]) => ({ spans: rangeSet(spans), all })),
+      }
     },
     // Nobody compares what lies behind transits: who follows what he reads has it among what is near.
     (a, b) => sameRanges(a.near, b.near),
   )
 
-const isReached = ({ near, behind }: Reached, own: Address, isBehind: (all: RangeSet) => boolean): boolean =>
-  rangesContain(near, own) || behind.some(({ spans, all }) => isBehind(all) && rangesContain(spans, own))
+const isReached = (
+  { near, behind }: Reached,
+  own: Address,
+  isBehind: (all: RangeSet) => boolean,
+): boolean =>
+  rangesContain(near, own) ||
+  behind.some(({ spans, all }) => isBehind(all) && rangesContain(spans, own))

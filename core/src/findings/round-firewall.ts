@@ -8,7 +8,19 @@ import { nextHopOwner } from '../walk/next-hop'
 import { derivedAndCompared, sameItems, sameRanges } from '../model/derived'
 import { finding, unique, type Finding } from './finding'
 import { leadThrough } from './mends'
-import { byNetwork, checkSubnets, FAMILIES, firewallsOf, fromText, hostIn, listText, nameOf, passes, rangeTexts, type Survey } from './survey'
+import {
+  byNetwork,
+  checkSubnets,
+  FAMILIES,
+  firewallsOf,
+  fromText,
+  hostIn,
+  listText,
+  nameOf,
+  passes,
+  rangeTexts,
+  type Survey,
+} from './survey'
 
 /** Destinations that a subnet, or the other members of its group, send through a firewall, and that go round it. */
 export const checkRoundFirewall = checkSubnets(
@@ -19,20 +31,31 @@ export const checkRoundFirewall = checkSubnets(
     const homes = homesOf(model)
     const own = groupsOf(survey).filter(({ members }) => members.has(subnet.index))
     // The subnet itself and all of its groups, found once it is asked for: groups may be large.
-    const spared = once(() => rangeSet([...rangeSetOf(subnet.allRanges), ...own.flatMap((group) => group.space)]))
+    const spared = once(() =>
+      rangeSet([...rangeSetOf(subnet.allRanges), ...own.flatMap((group) => group.space)]),
+    )
     for (const table of survey.tablesOf(subnet)) {
       for (const family of FAMILIES) {
         for (const { hop, ...range } of table[family]) {
           if (hop.cause !== null || passes(hop.ways, 'firewalls')) continue
           const [winner] = hop.winners
           if (!winner || (winner.origin === 'table' && winner.target.kind !== 'peering')) continue
-          const covered = hop.shadowed.find((route) => route.origin === 'table' && route.state === 'up' && firewallOf(model, subnet.network, route) !== null)
+          const covered = hop.shadowed.find(
+            (route) =>
+              route.origin === 'table' &&
+              route.state === 'up' &&
+              firewallOf(model, subnet.network, route) !== null,
+          )
           if (!covered) continue
           const firewall = firewallOf(model, subnet.network, covered)!
-          const ranges = subtractRanges([range], rangeSet([...spared(), ...(homes.get(firewall) ?? [])]))
+          const ranges = subtractRanges(
+            [range],
+            rangeSet([...spared(), ...(homes.get(firewall) ?? [])]),
+          )
           add(survey, out, subnet, table, firewall, ranges, { winner, covered })
         }
-        for (const group of own) unlikeGroup(survey, out, subnet, table, group, spared, homes, family)
+        for (const group of own)
+          unlikeGroup(survey, out, subnet, table, group, spared, homes, family)
       }
     }
     return unique(out, true)
@@ -56,16 +79,28 @@ const homesOf = (model: Model): ReadonlyMap<string, RangeSet> =>
     () =>
       new Map(
         model.firewalls.map(({ ref, source, interfaces }): [string, RangeSet] => {
-          const inline = source.style === 'inline' ? Object.values(source.endpoints ?? {}).map((one) => model.index.subnets.get(one.subnet) ?? -1) : []
-          const subnets = [...inline, ...interfaces.map((one) => model.interfaces[one.interface]!.subnet)].flatMap((index) => model.subnets[index] ?? [])
+          const inline =
+            source.style === 'inline'
+              ? Object.values(source.endpoints ?? {}).map(
+                  (one) => model.index.subnets.get(one.subnet) ?? -1,
+                )
+              : []
+          const subnets = [
+            ...inline,
+            ...interfaces.map((one) => model.interfaces[one.interface]!.subnet),
+          ].flatMap((index) => model.subnets[index] ?? [])
           return [ref, rangeSetOf(subnets.flatMap((subnet) => subnet.allRanges))]
         }),
       ),
     sameRangesByName,
   )
 
-const sameRangesByName = (a: ReadonlyMap<string, RangeSet>, b: ReadonlyMap<string, RangeSet>): boolean =>
-  sameItems(a.keys(), b.keys()) && [...a].every(([name, ranges]) => sameRanges(ranges, b.get(name)!))
+const sameRangesByName = (
+  a: ReadonlyMap<string, RangeSet>,
+  b: ReadonlyMap<string, RangeSet>,
+): boolean =>
+  sameItems(a.keys(), b.keys()) &&
+  [...a].every(([name, ranges]) => sameRanges(ranges, b.get(name)!))
 
 /** A group whose members count as one, and what they send through each firewall. */
 interface Group {
@@ -82,32 +117,61 @@ const groupsOf = (survey: Survey): readonly Group[] =>
     'groups of subnets',
     () => makeGroups(survey),
     (a, b) =>
-      a.length === b.length && a.every((one, at) => one.id === b[at]!.id && sameItems(one.members, b[at]!.members) && sameRanges(one.space, b[at]!.space)),
+      a.length === b.length &&
+      a.every(
+        (one, at) =>
+          one.id === b[at]!.id &&
+          sameItems(one.members, b[at]!.members) &&
+          sameRanges(one.space, b[at]!.space),
+      ),
   )
 
 function makeGroups({ model }: Survey): Group[] {
   return [...model.estate.groups].flatMap(([id, { section }]): Group[] => {
     if (!model.index.groups.has(id) || (section !== 'subnets' && section !== 'networks')) return []
     const has = (one: SubnetModel): boolean =>
-      section === 'subnets' ? groupHas(model, id, 'subnets', one.id) : groupHas(model, id, 'networks', model.networks[one.network]!.id)
+      section === 'subnets'
+        ? groupHas(model, id, 'subnets', one.id)
+        : groupHas(model, id, 'networks', model.networks[one.network]!.id)
     const members = byNetwork(
       model,
       `members of ${id}`,
       (subnets) => {
-        const own = (section === 'networks' ? subnets.slice(0, 1) : subnets).some(has) ? (section === 'networks' ? subnets : subnets.filter(has)) : []
-        return { numbers: own.map((one) => one.index), space: rangeSetOf(own.flatMap((one) => one.allRanges)) }
+        const own = (section === 'networks' ? subnets.slice(0, 1) : subnets).some(has)
+          ? section === 'networks'
+            ? subnets
+            : subnets.filter(has)
+          : []
+        return {
+          numbers: own.map((one) => one.index),
+          space: rangeSetOf(own.flatMap((one) => one.allRanges)),
+        }
       },
       (a, b) => sameItems(a.numbers, b.numbers) && sameRanges(a.space, b.space),
     )
     const byNetworks = members.flatMap(({ numbers }) => (numbers.length > 0 ? [numbers] : []))
     const numbers = new Set(byNetworks.flat())
-    return numbers.size < 2 ? [] : [{ id, members: numbers, byNetwork: byNetworks, space: rangeSet(members.flatMap((one) => one.space)) }]
+    return numbers.size < 2
+      ? []
+      : [
+          {
+            id,
+            members: numbers,
+            byNetwork: byNetworks,
+            space: rangeSet(members.flatMap((one) => one.space)),
+          },
+        ]
   })
 }
 
 /** The destinations that some members of a group send through each firewall. */
 const guardedBy = (survey: Survey, group: Group, family: Family): ReadonlyMap<string, RangeSet> =>
-  derivedAndCompared(survey.model, `guarded in ${group.id} ${family}`, () => findGuarded(survey, group.id, family), sameRangesByName)
+  derivedAndCompared(
+    survey.model,
+    `guarded in ${group.id} ${family}`,
+    () => findGuarded(survey, group.id, family),
+    sameRangesByName,
+  )
 
 function findGuarded(survey: Survey, id: string, family: Family): ReadonlyMap<string, RangeSet> {
   const found = new Map<string, Range[]>()
@@ -121,10 +185,23 @@ function findGuarded(survey: Survey, id: string, family: Family): ReadonlyMap<st
   return new Map([...found].map(([firewall, ranges]) => [firewall, rangeSet(ranges)]))
 }
 
-const guardedOf = (survey: Survey, members: readonly number[], family: Family): ReadonlyMap<string, RangeSet> =>
-  derivedAndCompared(survey.model, `guarded of ${members.join()} ${family}`, () => findGuardedOf(survey, members, family), sameRangesByName)
+const guardedOf = (
+  survey: Survey,
+  members: readonly number[],
+  family: Family,
+): ReadonlyMap<string, RangeSet> =>
+  derivedAndCompared(
+    survey.model,
+    `guarded of ${members.join()} ${family}`,
+    () => findGuardedOf(survey, members, family),
+    sameRangesByName,
+  )
 
-function findGuardedOf(survey: Survey, members: readonly number[], family: Family): ReadonlyMap<string, RangeSet> {
+function findGuardedOf(
+  survey: Survey,
+  members: readonly number[],
+  family: Family,
+): ReadonlyMap<string, RangeSet> {
   const found = new Map<string, Range[]>()
   const asked = new Set<unknown>()
   for (const member of members) {
@@ -160,7 +237,9 @@ function unlikeGroup(
   for (const [firewall, guarded] of guardedBy(survey, group, family)) {
     const wanted = subtractRanges(guarded, rangeSet([...spared(), ...(homes.get(firewall) ?? [])]))
     if (wanted.length === 0) continue
-    const parts = survey.meet(subnet, table, family, wanted).filter(({ outcome }) => outcome.cause === null && !passes(outcome.ways, 'firewalls'))
+    const parts = survey
+      .meet(subnet, table, family, wanted)
+      .filter(({ outcome }) => outcome.cause === null && !passes(outcome.ways, 'firewalls'))
     if (parts.length === 0) continue
     const ranges = rangeSet(parts.flatMap((part) => part.ranges))
     // What several firewalls see of others is told of the first.
@@ -176,7 +255,15 @@ interface Beaten {
   readonly covered: RouteModel
 }
 
-function add(survey: Survey, out: Finding[], subnet: SubnetModel, table: HopTable, firewall: string, ranges: RangeSet, beaten: Beaten | null): void {
+function add(
+  survey: Survey,
+  out: Finding[],
+  subnet: SubnetModel,
+  table: HopTable,
+  firewall: string,
+  ranges: RangeSet,
+  beaten: Beaten | null,
+): void {
   const { model } = survey
   if (ranges.length === 0) return
   const winner = beaten?.winner ?? null

@@ -1,13 +1,30 @@
 import { formatPrefix, type Prefix } from '../address/prefix'
 import { rangeOf, rangesContain, rangeSet, type Range } from '../address/ranges'
 import { pointer } from '../mend/change'
-import { targetRef, type Model, type NetworkModel, type RouteModel, type SubnetModel, type TableModel } from '../model/model'
+import {
+  targetRef,
+  type Model,
+  type NetworkModel,
+  type RouteModel,
+  type SubnetModel,
+  type TableModel,
+} from '../model/model'
 import { derivedAndCompared, sameItems } from '../model/derived'
 import { nextHopOwner } from '../walk/next-hop'
 import type { HopRange } from '../hops/sweep'
 import { finding, type Finding, type FindingMend } from './finding'
 import { leadThrough } from './mends'
-import { check, checkSubnets, FAMILIES, firewallsOf, listText, nameOf, presentOf, rangeTexts, type Survey } from './survey'
+import {
+  check,
+  checkSubnets,
+  FAMILIES,
+  firewallsOf,
+  listText,
+  nameOf,
+  presentOf,
+  rangeTexts,
+  type Survey,
+} from './survey'
 import { deadTargets } from './dead-targets'
 
 /** What is wrong with routes as they are written, table by table. */
@@ -16,19 +33,28 @@ export const checkRoutes = check(
   (survey, index) => {
     const table = survey.model.tables[index]!
     if (survey.model.networks[table.network] === undefined) return []
-    return [...deadTargets(survey, table), ...shadowedRoutes(survey, table), ...steersNothing(survey, table)]
+    return [
+      ...deadTargets(survey, table),
+      ...shadowedRoutes(survey, table),
+      ...steersNothing(survey, table),
+    ]
   },
 )
 
 export const routesOf = (table: TableModel): RouteModel[] =>
-  [4, 6].flatMap((family) => table.routes[family as 4 | 6].groups.flatMap((group) => [...group.values]))
+  [4, 6].flatMap((family) =>
+    table.routes[family as 4 | 6].groups.flatMap((group) => [...group.values]),
+  )
 
 /** The subnets that look up in a table. */
 export function usersOf({ model }: Survey, { index }: TableModel): readonly SubnetModel[] {
   const numbers = derivedAndCompared(
     model,
     `users of table ${index}`,
-    () => (model.networks[model.tables[index]!.network]?.subnets ?? []).filter((one) => model.subnets[one]!.table === index),
+    () =>
+      (model.networks[model.tables[index]!.network]?.subnets ?? []).filter(
+        (one) => model.subnets[one]!.table === index,
+      ),
     sameItems,
   )
   return numbers.map((one) => model.subnets[one]!)
@@ -38,7 +64,10 @@ export function removeRoutes(table: TableModel, routes: readonly RouteModel[]): 
   const entries = [...new Set(routes.map((route) => route.entry))].sort((a, b) => b - a)
   return {
     what: `take ${entries.length === 1 ? 'the route' : `these ${entries.length} routes`} out of ${table.id}`,
-    changes: entries.map((entry) => ({ op: 'remove', path: pointer('routeTables', table.id, 'routes', entry) })),
+    changes: entries.map((entry) => ({
+      op: 'remove',
+      path: pointer('routeTables', table.id, 'routes', entry),
+    })),
   }
 }
 
@@ -46,8 +75,12 @@ export function removeRoutes(table: TableModel, routes: readonly RouteModel[]): 
 function shadowedRoutes(survey: Survey, table: TableModel): Finding[] {
   const { model } = survey
   const users = usersOf(survey, table)
-  if (users.length === 0 && model.networks[table.network]!.behaviour !== 'priority-routed') return []
-  const subnets = users.length > 0 ? users : model.networks[table.network]!.subnets.map((index) => model.subnets[index]!)
+  if (users.length === 0 && model.networks[table.network]!.behaviour !== 'priority-routed')
+    return []
+  const subnets =
+    users.length > 0
+      ? users
+      : model.networks[table.network]!.subnets.map((index) => model.subnets[index]!)
   const wins = new Set<RouteModel>()
   const seen = new Set<unknown>()
   const covers = new Map<RouteModel, RouteModel>()
@@ -65,9 +98,21 @@ function shadowedRoutes(survey: Survey, table: TableModel): Finding[] {
     }
   }
   // Of a family no host has, nothing is known.
-  const families = new Set(subnets.flatMap((subnet) => survey.tablesOf(subnet).flatMap((hops) => FAMILIES.filter((family) => hops[family].length > 0))))
+  const families = new Set(
+    subnets.flatMap((subnet) =>
+      survey
+        .tablesOf(subnet)
+        .flatMap((hops) => FAMILIES.filter((family) => hops[family].length > 0)),
+    ),
+  )
   return routesOf(table).flatMap((route) => {
-    if (route.state !== 'up' || wins.has(route) || !families.has(typeof route.prefix.address === 'number' ? 4 : 6) || route.onlyTags !== null) return []
+    if (
+      route.state !== 'up' ||
+      wins.has(route) ||
+      !families.has(typeof route.prefix.address === 'number' ? 4 : 6) ||
+      route.onlyTags !== null
+    )
+      return []
     const by = covers.get(route)
     if (!by) return []
     const prefix = formatPrefix(route.prefix)
@@ -87,7 +132,11 @@ function shadowedRoutes(survey: Survey, table: TableModel): Finding[] {
 }
 
 const originText = (route: RouteModel): string =>
-  route.origin === 'table' ? 'its own route' : route.origin === 'built-in' ? 'the built-in route' : 'the learned route'
+  route.origin === 'table'
+    ? 'its own route'
+    : route.origin === 'built-in'
+      ? 'the built-in route'
+      : 'the learned route'
 
 /** Learned routes that draw what a table's own default was to carry past a firewall, or to the internet. */
 export const checkLearned = checkSubnets((survey, subnet) => {
@@ -97,13 +146,26 @@ export const checkLearned = checkSubnets((survey, subnet) => {
   const table = model.tables[subnet.table]!
   for (const hops of survey.tablesOf(subnet)) {
     for (const family of FAMILIES) {
-      const drawn = hops[family].filter(({ hop }) => hop.winners.some((route) => route.origin === 'learned') && hop.shadowed.some(isDefault))
+      const drawn = hops[family].filter(
+        ({ hop }) =>
+          hop.winners.some((route) => route.origin === 'learned') && hop.shadowed.some(isDefault),
+      )
       if (drawn.length === 0) continue
-      const byDefault = hops[family].filter(({ hop }) => hop.winners.some((route) => isDefault(route) && route.origin === 'table'))
+      const byDefault = hops[family].filter(({ hop }) =>
+        hop.winners.some((route) => isDefault(route) && route.origin === 'table'),
+      )
       const guards = new Set(byDefault.flatMap(({ hop }) => firewallsOf(hop.ways)))
-      const bad = drawn.filter(({ from, hop }) => (guards.size > 0 ? !hop.ways.some((way) => way.some((ref) => guards.has(ref))) : isPublicRange(model, from)))
+      const bad = drawn.filter(({ from, hop }) =>
+        guards.size > 0
+          ? !hop.ways.some((way) => way.some((ref) => guards.has(ref)))
+          : isPublicRange(model, from),
+      )
       if (bad.length === 0) continue
-      const sources = [...new Set(bad.flatMap(({ hop }) => hop.winners.flatMap((route) => route.learnedFrom ?? [])))]
+      const sources = [
+        ...new Set(
+          bad.flatMap(({ hop }) => hop.winners.flatMap((route) => route.learnedFrom ?? [])),
+        ),
+      ]
       out.push(
         finding({
           code: 'leak-learned-route',
@@ -122,25 +184,36 @@ export const checkLearned = checkSubnets((survey, subnet) => {
 })
 
 /** Leads what a learned route draws away where the table's own default leads. */
-function keepFromLearned(model: Model, subnet: SubnetModel, bad: readonly HopRange[]): FindingMend | null {
+function keepFromLearned(
+  model: Model,
+  subnet: SubnetModel,
+  bad: readonly HopRange[],
+): FindingMend | null {
   const { winners, shadowed } = bad[0]!.hop
   const learned = winners.find((route) => route.origin === 'learned')!
   return leadThrough(model, subnet, rangeSet(bad), learned, shadowed.find(isDefault)!)
 }
 
-const isDefault = (route: RouteModel): boolean => route.prefix.length === 0 && route.origin === 'table'
-const isPublicRange = (model: Model, from: Range['from']): boolean => rangesContain(model.internetSpace, from)
+const isDefault = (route: RouteModel): boolean =>
+  route.prefix.length === 0 && route.origin === 'table'
+const isPublicRange = (model: Model, from: Range['from']): boolean =>
+  rangesContain(model.internetSpace, from)
 
 /** Routes to a firewall that carry nothing: they cover only the firewall's own subnet, or nobody looks them up. */
 function steersNothing(survey: Survey, table: TableModel): Finding[] {
   const { model } = survey
   const network = model.networks[table.network]!
   const users = usersOf(survey, table)
-  const asked = users.length > 0 || network.behaviour === 'priority-routed' || gatewayTables(model).has(table.index)
+  const asked =
+    users.length > 0 ||
+    network.behaviour === 'priority-routed' ||
+    gatewayTables(model).has(table.index)
   return routesOf(table).flatMap((route) => {
     const home = firewallHome(model, network, route)
     if (!home || route.state !== 'up') return []
-    const covers = home.subnet.ranges.filter((range) => typeof range.address === typeof route.prefix.address)
+    const covers = home.subnet.ranges.filter(
+      (range) => typeof range.address === typeof route.prefix.address,
+    )
     const onlyHome = within(route.prefix, covers)
     if (asked && !onlyHome) return []
     const prefix = formatPrefix(route.prefix)
@@ -163,13 +236,25 @@ function steersNothing(survey: Survey, table: TableModel): Finding[] {
 
 /** The tables of gateways themselves. */
 const gatewayTables = (model: Model): ReadonlySet<number> =>
-  derivedAndCompared(model, 'tables of gateways', () => new Set(model.gateways.map((gateway) => gateway.table)), sameItems)
+  derivedAndCompared(
+    model,
+    'tables of gateways',
+    () => new Set(model.gateways.map((gateway) => gateway.table)),
+    sameItems,
+  )
 
 /** The firewall a route leads to, and the subnet it stands in. */
-function firewallHome(model: Model, network: NetworkModel, { target }: RouteModel): { firewall: string; subnet: SubnetModel } | null {
+function firewallHome(
+  model: Model,
+  network: NetworkModel,
+  { target }: RouteModel,
+): { firewall: string; subnet: SubnetModel } | null {
   if (target.kind === 'inspect') {
     const firewall = model.firewalls[target.index]
-    const id = firewall?.source.style === 'inline' ? firewall.source.endpoints?.[target.endpoint]?.subnet : undefined
+    const id =
+      firewall?.source.style === 'inline'
+        ? firewall.source.endpoints?.[target.endpoint]?.subnet
+        : undefined
     const subnet = model.subnets[model.index.subnets.get(id ?? '') ?? -1]
     return firewall && subnet ? { firewall: firewall.ref, subnet } : null
   }

@@ -1,6 +1,14 @@
 import { formatAddress } from '../address/address'
 import { formatPrefix, prefixOf } from '../address/prefix'
-import { intersectRanges, partsWithin, rangeSet, rangeSetOf, subtractRanges, type Range, type RangeSet } from '../address/ranges'
+import {
+  intersectRanges,
+  partsWithin,
+  rangeSet,
+  rangeSetOf,
+  subtractRanges,
+  type Range,
+  type RangeSet,
+} from '../address/ranges'
 import { destinationPrefixes } from '../model/routes'
 import { derivedAndCompared, sameRanges } from '../model/derived'
 import type { HopRange } from '../hops/sweep'
@@ -8,7 +16,18 @@ import { kept, once } from '../kept'
 import type { Model, RouteModel, SubnetModel } from '../model/model'
 import { ruleBook } from '../rules/rule-book'
 import { finding, unique, type Finding } from './finding'
-import { checkSubnets, FAMILIES, fromText, hostIn, idsOf, listText, nameOf, rangeTexts, subnetSpaceRanges, type Survey } from './survey'
+import {
+  checkSubnets,
+  FAMILIES,
+  fromText,
+  hostIn,
+  idsOf,
+  listText,
+  nameOf,
+  rangeTexts,
+  subnetSpaceRanges,
+  type Survey,
+} from './survey'
 
 /** Rules that name somewhere no route leads, and routes to where no rule lets anything go. */
 export const checkRulesAndRoutes = checkSubnets((survey, subnet) => {
@@ -31,11 +50,18 @@ export const checkRulesAndRoutes = checkSubnets((survey, subnet) => {
           code: 'hole-rules-without-route',
           severity: 'medium',
           anchor: subnet.ref,
-          objects: [subnet.ref, ...(subnet.table >= 0 ? [model.tables[subnet.table]!.ref] : []), ref],
+          objects: [
+            subnet.ref,
+            ...(subnet.table >= 0 ? [model.tables[subnet.table]!.ref] : []),
+            ref,
+          ],
           sentence: `${nameOf(ref)} lets ${subnet.id} reach ${listText(rangeTexts(wanted, 3))}, but no route leads there (${lost[0]!.outcome.cause!.code}).`,
           part: ref,
           ranges: rangeTexts(wanted, 20),
-          question: { from: fromText(model, subnet, table), to: formatAddress(hostIn(survey, lost[0]!.ranges)) },
+          question: {
+            from: fromText(model, subnet, table),
+            to: formatAddress(hostIn(survey, lost[0]!.ranges)),
+          },
         }),
       )
     }
@@ -57,7 +83,11 @@ const steeredInside = (model: Model, ranges: readonly HopRange[]): readonly Stee
   kept(steered, ranges, () =>
     ranges.flatMap(({ hop, from, to }) => {
       const route = hop.winners.find(
-        (winner) => winner.origin === 'table' && winner.prefix.length > 0 && winner.target.kind !== 'local' && winner.target.kind !== 'drop',
+        (winner) =>
+          winner.origin === 'table' &&
+          winner.prefix.length > 0 &&
+          winner.target.kind !== 'local' &&
+          winner.target.kind !== 'drop',
       )
       if (!route || hop.cause !== null || hop.reaches === 'internet') return []
       const inside = partsWithin(subnetSpaceOrSites(model), { from, to })
@@ -90,17 +120,30 @@ const namedBy = (model: Model, set: number): RangeSet =>
     sameRanges,
   )
 
-function routesWithoutRules(survey: Survey, subnet: SubnetModel, table: ReturnType<Survey['tablesOf']>[number]): Finding[] {
+function routesWithoutRules(
+  survey: Survey,
+  subnet: SubnetModel,
+  table: ReturnType<Survey['tablesOf']>[number],
+): Finding[] {
   const { model } = survey
   const own = once(() => rangeSetOf(subnet.allRanges))
   return FAMILIES.flatMap((family) =>
     steeredInside(model, table.shared[family]).flatMap(({ from, to, route, inside }) => {
       const meant = subtractRanges(inside, own())
-      if (meant.length === 0 || table.kind.interfaces.some((index) => survey.rulesAllow(index, meant))) return []
-      const prefix = rangeTexts([{ from, to }], 3)
-      const sets = [...new Set(table.kind.interfaces.flatMap((index) => [...model.interfaces[index]!.ruleSets, ...subnet.ruleSets]))].map(
-        (set) => ruleBook(model).set(set).ref,
+      if (
+        meant.length === 0 ||
+        table.kind.interfaces.some((index) => survey.rulesAllow(index, meant))
       )
+        return []
+      const prefix = rangeTexts([{ from, to }], 3)
+      const sets = [
+        ...new Set(
+          table.kind.interfaces.flatMap((index) => [
+            ...model.interfaces[index]!.ruleSets,
+            ...subnet.ruleSets,
+          ]),
+        ),
+      ].map((set) => ruleBook(model).set(set).ref)
       return [
         finding({
           code: 'hole-route-without-rules',
@@ -110,7 +153,10 @@ function routesWithoutRules(survey: Survey, subnet: SubnetModel, table: ReturnTy
           sentence: `A route leads ${subnet.id} to ${listText(prefix)}, but no rule of its hosts lets anything go there.`,
           part: `${model.tables[route.table]!.id} ${formatPrefix(route.prefix)}`,
           ranges: prefix,
-          question: { from: fromText(model, subnet, table), to: formatAddress(hostIn(survey, meant)) },
+          question: {
+            from: fromText(model, subnet, table),
+            to: formatAddress(hostIn(survey, meant)),
+          },
         }),
       ]
     }),
@@ -122,7 +168,9 @@ const subnetSpaceOrSites = (model: Model): RangeSet =>
     model,
     'ranges of subnets and sites',
     () => {
-      const sites = idsOf(model, 'sites').flatMap((id) => (model.estate.sites.get(id)?.ranges ?? []).map(prefixOf))
+      const sites = idsOf(model, 'sites').flatMap((id) =>
+        (model.estate.sites.get(id)?.ranges ?? []).map(prefixOf),
+      )
       return rangeSet([...subnetSpaceRanges(model), ...rangeSetOf(sites)])
     },
     sameRanges,

@@ -19,7 +19,9 @@ export const checkRules = check(
         const by = rule.direction === direction ? coverOf(set, rule) : null
         if (by === null) return []
         const written = source.rules![rule.entry]!
-        const names = by.map((other) => (other.order === null ? `rule ${other.entry + 1}` : `rule ${other.order}`))
+        const names = by.map((other) =>
+          other.order === null ? `rule ${other.entry + 1}` : `rule ${other.order}`,
+        )
         return [
           finding({
             code: 'odd-shadowed-rule',
@@ -28,7 +30,10 @@ export const checkRules = check(
             sentence: `In ${id}, ${rule.order === null ? `rule ${rule.entry + 1}` : `rule ${rule.order}`} (${ruleText(written)}) never matches: ${listText(names)} ${names.length === 1 ? 'covers' : 'cover'} all of it.`,
             part: `${rule.order ?? ''} ${ruleText(written)}`,
             facts: by.map((other) => ruleText(source.rules![other.entry]!)),
-            mend: { what: `take the rule out of ${id}`, changes: [{ op: 'remove', path: pointer('ruleSets', id, 'rules', rule.entry) }] },
+            mend: {
+              what: `take the rule out of ${id}`,
+              changes: [{ op: 'remove', path: pointer('ruleSets', id, 'rules', rule.entry) }],
+            },
           }),
         ]
       })
@@ -43,7 +48,9 @@ export const checkWithoutRules = check(
     const one = model.interfaces[index]!
     const subnet = model.subnets[one.subnet]
     if (!subnet) return []
-    const sets = [...one.ruleSets, ...subnet.ruleSets, one.localRules, subnet.boundary].filter((set) => set >= 0)
+    const sets = [...one.ruleSets, ...subnet.ruleSets, one.localRules, subnet.boundary].filter(
+      (set) => set >= 0,
+    )
     if (sets.length > 0) return []
     return [
       finding({
@@ -67,8 +74,13 @@ const setsNamedAsPeers = (model: Model): ReadonlySet<string> =>
       const { ruleSets, firewalls } = model.estate
       const rules = [...ruleSets.values()].flatMap((set) => set.rules ?? [])
       const policies = [...firewalls.values()].flatMap((firewall) => firewall.policy ?? [])
-      const peers = [...rules.map((rule) => rule.peers), ...policies.flatMap((rule) => [rule.from, rule.to])]
-      const named = peers.flatMap((some) => some ?? []).flatMap((peer) => (typeof peer === 'object' && 'ruleSet' in peer ? [peer.ruleSet] : []))
+      const peers = [
+        ...rules.map((rule) => rule.peers),
+        ...policies.flatMap((rule) => [rule.from, rule.to]),
+      ]
+      const named = peers
+        .flatMap((some) => some ?? [])
+        .flatMap((peer) => (typeof peer === 'object' && 'ruleSet' in peer ? [peer.ruleSet] : []))
       return new Set(named)
     },
     sameItems,

@@ -5,7 +5,11 @@ import { isRefusal, type Question } from '../trace/question'
 import { familyOfCode, type Finding, type FindingCode, type FindingMend } from './finding'
 
 /** Packets that get where they should not: what would stop the one that shows it. */
-const STOPPED: ReadonlySet<FindingCode> = new Set(['open-to-internet', 'in-round-firewall', 'leak-segment'])
+const STOPPED: ReadonlySet<FindingCode> = new Set([
+  'open-to-internet',
+  'in-round-firewall',
+  'leak-segment',
+])
 /** Beside what is lost: packets whose answers meet no state, or that nobody answers. */
 const LED: ReadonlySet<FindingCode> = new Set(['leak-one-way-inspected', 'odd-name-server'])
 
@@ -13,10 +17,16 @@ const LED: ReadonlySet<FindingCode> = new Set(['leak-one-way-inspected', 'odd-na
  * What is tried to mend a finding whose check knows no change of its own: whether the packet that
  * shows it is to get there and be answered, or is to be stopped; null where no packet says what was meant.
  */
-export function soughtMend({ code, mend, evidence }: Finding): { readonly question: Question; readonly stops: boolean } | null {
+export function soughtMend({
+  code,
+  mend,
+  evidence,
+}: Finding): { readonly question: Question; readonly stops: boolean } | null {
   if (mend !== null || evidence.question === null) return null
   if (STOPPED.has(code)) return { question: evidence.question, stops: true }
-  return familyOfCode(code) === 'hole' || LED.has(code) ? { question: evidence.question, stops: false } : null
+  return familyOfCode(code) === 'hole' || LED.has(code)
+    ? { question: evidence.question, stops: false }
+    : null
 }
 
 /** The smallest change that would mend a finding: its check's own, else one found by trying. Costs some walks and partial compilations. */
@@ -28,4 +38,9 @@ export function mendOf(model: Model, finding: Finding): FindingMend | null {
 }
 
 const mendFrom = ({ mends }: MendPlan): FindingMend | null =>
-  mends.length === 0 ? null : { what: mends.map(({ sentence }) => sentence).join('; '), changes: mends.flatMap(({ changes }) => changes) }
+  mends.length === 0
+    ? null
+    : {
+        what: mends.map(({ sentence }) => sentence).join('; '),
+        changes: mends.flatMap(({ changes }) => changes),
+      }

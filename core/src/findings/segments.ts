@@ -8,7 +8,14 @@ export const checkSegments = check(
   ({ model }) => separations(model),
   ({ model, expectation }, id) => {
     const result = expectation(id)
-    if (result.state !== 'broken' || !result.from || !result.to || !isInside(result.from) || !isInside(result.to)) return []
+    if (
+      result.state !== 'broken' ||
+      !result.from ||
+      !result.to ||
+      !isInside(result.from) ||
+      !isInside(result.to)
+    )
+      return []
     const subnet = subnetOfRef(model, result.from)
     return [
       finding({
@@ -22,7 +29,9 @@ export const checkSegments = check(
           ? {
               packet: result.packet,
               question: {
-                from: result.from.startsWith('interfaces/') ? `interface:${nameOf(result.from)}` : result.packet.src,
+                from: result.from.startsWith('interfaces/')
+                  ? `interface:${nameOf(result.from)}`
+                  : result.packet.src,
                 to: result.packet.dst,
                 protocol: result.packet.protocol,
                 port: result.packet.dstPort,

@@ -14,21 +14,35 @@ export function leakService(survey: Survey, subnet: SubnetModel, table: HopTable
   const network = model.networks[subnet.network]!
   for (const [id, service] of model.estate.services) {
     if (!model.index.services.has(id) || (service.ranges ?? []).length === 0) continue
-    if (service.region !== undefined && network.region !== null && service.region !== network.region) continue
-    const ranges = rangesOf(model, 'services', id)
-    const long = FAMILIES.flatMap((family) => meetHops(model, subnet, table, family, ranges, memo)).filter(
-      ({ outcome }) => outcome.cause === null && outcome.reaches === 'internet',
+    if (
+      service.region !== undefined &&
+      network.region !== null &&
+      service.region !== network.region
     )
+      continue
+    const ranges = rangesOf(model, 'services', id)
+    const long = FAMILIES.flatMap((family) =>
+      meetHops(model, subnet, table, family, ranges, memo),
+    ).filter(({ outcome }) => outcome.cause === null && outcome.reaches === 'internet')
     if (long.length === 0) continue
     const endpoints = endpointsIn(model, network.id, id)
-    const by = long[0]!.outcome.ways[0]!.find((ref) => ref.startsWith('nats/')) ?? long[0]!.outcome.leavesBy ?? 'internet'
+    const by =
+      long[0]!.outcome.ways[0]!.find((ref) => ref.startsWith('nats/')) ??
+      long[0]!.outcome.leavesBy ??
+      'internet'
     const there = endpoints.map((endpoint) => `endpoints/${endpoint}`)
     const from = fromText(model, subnet, table)
     add({
       code: 'leak-service-by-internet',
       severity: there.length > 0 ? 'low' : 'note',
       anchor: subnet.ref,
-      objects: [subnet.ref, ...(subnet.table >= 0 ? [model.tables[subnet.table]!.ref] : []), ...there, `services/${id}`, by.includes('/') ? by : null],
+      objects: [
+        subnet.ref,
+        ...(subnet.table >= 0 ? [model.tables[subnet.table]!.ref] : []),
+        ...there,
+        `services/${id}`,
+        by.includes('/') ? by : null,
+      ],
       sentence: `${subnet.id} reaches ${id} ${by.startsWith('nats/') ? `through ${nameOf(by)}` : 'over the internet'}, although ${there.length > 0 ? `${listText(there.map(nameOf))} could take it there privately` : 'an endpoint could take it there privately'}.`,
       part: id,
       ranges: rangeTexts(
@@ -49,7 +63,9 @@ const endpointsIn = (model: Model, network: string, service: string): readonly s
     `endpoints of ${service} in ${network}`,
     () => {
       const byPlace = derived(model, 'endpoints by place', () =>
-        groupBy([...model.estate.endpoints], ([, { network, service, state }]) => ((state ?? 'up') === 'up' ? `${network} ${service}` : '')),
+        groupBy([...model.estate.endpoints], ([, { network, service, state }]) =>
+          (state ?? 'up') === 'up' ? `${network} ${service}` : '',
+        ),
       )
       return (byPlace.get(`${network} ${service}`) ?? []).map(([id]) => id)
     },
@@ -58,5 +74,7 @@ const endpointsIn = (model: Model, network: string, service: string): readonly s
 
 function natCost({ estate: { prices } }: Model, by: string): string[] {
   if (!by.startsWith('nats/') || prices?.natGigabyte === undefined) return []
-  return [`every gigabyte costs ${prices.natGigabyte}${prices.currency ? ` ${prices.currency}` : ''} at the translator`]
+  return [
+    `every gigabyte costs ${prices.natGigabyte}${prices.currency ? ` ${prices.currency}` : ''} at the translator`,
+  ]
 }

@@ -1,6 +1,22 @@
-import { compareAddresses, familyOf, formatAddress, type Address, type Family } from '../address/address'
+import {
+  compareAddresses,
+  familyOf,
+  formatAddress,
+  type Address,
+  type Family,
+} from '../address/address'
 import { formatPrefix, prefixOf } from '../address/prefix'
-import { firstFrom, partsWithin, prefixesOfRange, rangeOf, rangesContain, rangeSet, rangeSetOf, type Range, type RangeSet } from '../address/ranges'
+import {
+  firstFrom,
+  partsWithin,
+  prefixesOfRange,
+  rangeOf,
+  rangesContain,
+  rangeSet,
+  rangeSetOf,
+  type Range,
+  type RangeSet,
+} from '../address/ranges'
 import { destinationsOf } from '../exits/columns'
 import type { Wanted } from '../hops/behind'
 import { meetHops } from '../hops/meet'
@@ -30,7 +46,13 @@ export interface Survey {
   /** Whether these rules let some packet out to some destinations. */
   readonly rulesAllow: (index: number, destinations: RangeSet) => boolean
   /** The parts of a kind of host’s ways that meet some destinations. */
-  readonly meet: (subnet: SubnetModel, table: HopTable, family: Family, destinations: RangeSet, wanted?: Wanted) => readonly Part[]
+  readonly meet: (
+    subnet: SubnetModel,
+    table: HopTable,
+    family: Family,
+    destinations: RangeSet,
+    wanted?: Wanted,
+  ) => readonly Part[]
   readonly toInternet: (subnet: SubnetModel, table: HopTable, family: Family) => readonly Part[]
 }
 
@@ -52,7 +74,10 @@ export const check = <S extends Subject>(
 ): Check => ({ subjects, find, joinsRanges })
 
 /** A check of every subnet that is there. */
-export const checkSubnets = (find: (survey: Survey, subnet: SubnetModel) => readonly Finding[], about?: { joinsRanges?: boolean }): Check =>
+export const checkSubnets = (
+  find: (survey: Survey, subnet: SubnetModel) => readonly Finding[],
+  about?: { joinsRanges?: boolean },
+): Check =>
   check(
     (survey) => survey.present(),
     (survey, index) => find(survey, survey.model.subnets[index]!),
@@ -60,24 +85,38 @@ export const checkSubnets = (find: (survey: Survey, subnet: SubnetModel) => read
   )
 
 /** A check of the estate as a whole. */
-export const checkWhole = (find: (survey: Survey) => readonly Finding[]): Check => check(() => ['estate'], find)
+export const checkWhole = (find: (survey: Survey) => readonly Finding[]): Check =>
+  check(() => ['estate'], find)
 
 export function surveyOf(model: Model, memo: HopMemo): Survey {
   const tables = new Map<number, readonly HopTable[]>()
   const passed = new Map<number, readonly PacketBox[]>()
-  const met = { 4: new WeakMap<HopTable, readonly Part[]>(), 6: new WeakMap<HopTable, readonly Part[]>() }
+  const met = {
+    4: new WeakMap<HopTable, readonly Part[]>(),
+    6: new WeakMap<HopTable, readonly Part[]>(),
+  }
   const expectations = new Map<string, ExpectationResult>()
   /** Every packet that the rules on the way out of a host let pass. */
   const letOut = (index: number): readonly PacketBox[] =>
     kept(passed, index, () => {
       const { addresses, subnet } = model.interfaces[index]!
-      const own = addresses.map((src): PacketBox => ({ ...allPackets(familyOf(src)), src: { from: src, to: src } }))
-      return passing(model, { direction: 'out', place: { subnet, interface: index }, crosses: true }, own)
+      const own = addresses.map((src): PacketBox => ({
+        ...allPackets(familyOf(src)),
+        src: { from: src, to: src },
+      }))
+      return passing(
+        model,
+        { direction: 'out', place: { subnet, interface: index }, crosses: true },
+        own,
+      )
     })
   return {
     model,
     memo,
-    expectation: (id) => kept(expectations, id, () => proveExpectation(model, id, model.estate.expectations.get(id)!, memo)),
+    expectation: (id) =>
+      kept(expectations, id, () =>
+        proveExpectation(model, id, model.estate.expectations.get(id)!, memo),
+      ),
     present: () => presentOf(model, 'subnets'),
     tablesOf: (subnet) => kept(tables, subnet.index, () => hopsOf(model, subnet, memo)),
     letOutToInternet: (index, family) => {
@@ -85,19 +124,34 @@ export function surveyOf(model: Model, memo: HopMemo): Survey {
       const lowest = lowestInternetAddress(model, family)
       const usual = boxes.find(({ dst }) => dst.from <= lowest && lowest <= dst.to)
       if (usual) return packetOf({ ...usual, dst: { from: lowest, to: lowest } })
-      const [first] = boxes.flatMap((box) => partsWithin(model.internetSpace, box.dst).map((dst) => ({ ...box, dst })))
+      const [first] = boxes.flatMap((box) =>
+        partsWithin(model.internetSpace, box.dst).map((dst) => ({ ...box, dst })),
+      )
       return first ? packetOf(first) : null
     },
-    rulesAllow: (index, destinations) => letOut(index).some((box) => partsWithin(destinations, box.dst).length > 0),
-    meet: (subnet, table, family, destinations, wanted) => meetHops(model, subnet, table, family, destinations, memo, { wanted }),
+    rulesAllow: (index, destinations) =>
+      letOut(index).some((box) => partsWithin(destinations, box.dst).length > 0),
+    meet: (subnet, table, family, destinations, wanted) =>
+      meetHops(model, subnet, table, family, destinations, memo, { wanted }),
     toInternet: (subnet, table, family) =>
-      kept(met[family], table, () => meetHops(model, subnet, table, family, destinationsOf(model, subnet, 'internet'), memo)),
+      kept(met[family], table, () =>
+        meetHops(model, subnet, table, family, destinationsOf(model, subnet, 'internet'), memo),
+      ),
   }
 }
 
 /** The ranges of something outside. */
-export const rangesOf = (model: Model, section: 'sites' | 'services' | 'parties', id: string): RangeSet =>
-  derivedAndCompared(model, `ranges of ${section}/${id}`, () => rangeSetOf((model.estate[section].get(id)?.ranges ?? []).map(prefixOf)), sameRanges)
+export const rangesOf = (
+  model: Model,
+  section: 'sites' | 'services' | 'parties',
+  id: string,
+): RangeSet =>
+  derivedAndCompared(
+    model,
+    `ranges of ${section}/${id}`,
+    () => rangeSetOf((model.estate[section].get(id)?.ranges ?? []).map(prefixOf)),
+    sameRanges,
+  )
 
 /** The ids of a section’s objects that are there, in their order. */
 export const idsOf = (model: Model, section: MapSection): readonly string[] =>
@@ -105,7 +159,12 @@ export const idsOf = (model: Model, section: MapSection): readonly string[] =>
 
 /** The numbers of a section’s objects that are there, in their order. */
 export const presentOf = (model: Model, section: MapSection): readonly number[] =>
-  derivedAndCompared(model, `there are ${section}`, () => [...model.index[section].values()], sameItems)
+  derivedAndCompared(
+    model,
+    `there are ${section}`,
+    () => [...model.index[section].values()],
+    sameItems,
+  )
 
 /** Ranges as the fewest prefixes, no more than a person would read. */
 export function rangeTexts(ranges: readonly Range[], most = 50): string[] {
@@ -120,7 +179,8 @@ export function rangeTexts(ranges: readonly Range[], most = 50): string[] {
 }
 
 /** The first of such texts, and whether there are more. */
-export const upTo = (texts: readonly string[], most: number): string[] => (texts.length <= most ? [...texts] : [...texts.slice(0, most), 'and more'])
+export const upTo = (texts: readonly string[], most: number): string[] =>
+  texts.length <= most ? [...texts] : [...texts.slice(0, most), 'and more']
 
 /** How a question names where a kind of host is. */
 export const fromText = (model: Model, subnet: SubnetModel, table: HopTable): string => {
@@ -128,9 +188,14 @@ export const fromText = (model: Model, subnet: SubnetModel, table: HopTable): st
   return first === undefined ? `subnet:${subnet.id}` : `interface:${model.interfaces[first]!.id}`
 }
 
-export const endOf = (table: HopTable): End & { in: 'subnet' } => ({ in: 'subnet', place: table.kind.place, ref: table.kind.ref })
+export const endOf = (table: HopTable): End & { in: 'subnet' } => ({
+  in: 'subnet',
+  place: table.kind.place,
+  ref: table.kind.ref,
+})
 
-export const internetText = (model: Model, family: Family): string => (family === 4 ? 'internet' : formatAddress(lowestInternetAddress(model, 6)))
+export const internetText = (model: Model, family: Family): string =>
+  family === 4 ? 'internet' : formatAddress(lowestInternetAddress(model, 6))
 
 export const FAMILIES = [4, 6] as const
 
@@ -143,7 +208,9 @@ const guards = new WeakMap<object, readonly string[]>()
 export function firewallsOf(ways: readonly (readonly string[])[]): readonly string[] {
   let known = guards.get(ways)
   if (!known) {
-    known = [...new Set(ways.flat())].filter((ref) => ref.startsWith('firewalls/') && ways.every((way) => way.includes(ref)))
+    known = [...new Set(ways.flat())].filter(
+      (ref) => ref.startsWith('firewalls/') && ways.every((way) => way.includes(ref)),
+    )
     guards.set(ways, known)
   }
   return known
@@ -156,12 +223,16 @@ export function listText(items: readonly string[], most = 3): string {
   if (items.length <= 1) return items[0] ?? 'nothing'
   const shown = items.slice(0, most)
   const more = items.length - shown.length
-  return more > 0 ? `${shown.join(', ')} and ${more} more` : `${shown.slice(0, -1).join(', ')} and ${shown.at(-1)}`
+  return more > 0
+    ? `${shown.join(', ')} and ${more} more`
+    : `${shown.slice(0, -1).join(', ')} and ${shown.at(-1)}`
 }
 
 /** A gateway by its name as `gateways/id`. */
 export const gatewayOf = (model: Model, ref: string | null): GatewayModel | undefined =>
-  ref?.startsWith('gateways/') ? model.gateways[model.index.gateways.get(nameOf(ref)) ?? -1] : undefined
+  ref?.startsWith('gateways/')
+    ? model.gateways[model.index.gateways.get(nameOf(ref)) ?? -1]
+    : undefined
 
 export interface Home extends Range {
   readonly subnet: number
@@ -169,14 +240,31 @@ export interface Home extends Range {
 }
 
 /** Something of the subnets of each network that is there, found network by network: a change elsewhere leaves it. */
-export const byNetwork = <T>(model: Model, name: string, make: (subnets: readonly SubnetModel[]) => T, same: (a: T, b: T) => boolean): readonly T[] =>
+export const byNetwork = <T>(
+  model: Model,
+  name: string,
+  make: (subnets: readonly SubnetModel[]) => T,
+  same: (a: T, b: T) => boolean,
+): readonly T[] =>
   presentOf(model, 'networks').map((network) => inNetwork(model, network, name, make, same))
 
-const inNetwork = <T>(model: Model, network: number, name: string, make: (subnets: readonly SubnetModel[]) => T, same: (a: T, b: T) => boolean): T =>
-  derivedAndCompared(model, `${name} in network ${network}`, () => make(model.networks[network]!.subnets.map((index) => model.subnets[index]!)), same)
+const inNetwork = <T>(
+  model: Model,
+  network: number,
+  name: string,
+  make: (subnets: readonly SubnetModel[]) => T,
+  same: (a: T, b: T) => boolean,
+): T =>
+  derivedAndCompared(
+    model,
+    `${name} in network ${network}`,
+    () => make(model.networks[network]!.subnets.map((index) => model.subnets[index]!)),
+    same,
+  )
 
 const sameHomes = (a: readonly Home[], b: readonly Home[]): boolean =>
-  sameRanges(a, b) && a.every((one, at) => one.subnet === b[at]!.subnet && one.network === b[at]!.network)
+  sameRanges(a, b) &&
+  a.every((one, at) => one.subnet === b[at]!.subnet && one.network === b[at]!.network)
 
 /** Where each range of subnets is, from the lowest. */
 export const homes = ({ model }: Survey): readonly Home[] =>
@@ -184,7 +272,10 @@ export const homes = ({ model }: Survey): readonly Home[] =>
     byNetwork(
       model,
       'homes',
-      (subnets) => subnets.flatMap(({ ranges, index, network }) => ranges.map((range): Home => ({ ...rangeOf(range), subnet: index, network }))),
+      (subnets) =>
+        subnets.flatMap(({ ranges, index, network }) =>
+          ranges.map((range): Home => ({ ...rangeOf(range), subnet: index, network })),
+        ),
       sameHomes,
     )
       .flat()
@@ -194,7 +285,14 @@ export const homes = ({ model }: Survey): readonly Home[] =>
 /** Every address of subnets. */
 export const subnetSpaceRanges = (model: Model): RangeSet =>
   derived(model, 'ranges of all subnets', () =>
-    rangeSet(byNetwork(model, 'ranges', (subnets) => rangeSetOf(subnets.flatMap((one) => one.allRanges)), sameRanges).flat()),
+    rangeSet(
+      byNetwork(
+        model,
+        'ranges',
+        (subnets) => rangeSetOf(subnets.flatMap((one) => one.allRanges)),
+        sameRanges,
+      ).flat(),
+    ),
   )
 
 /** The subnets that begin in some ranges, one after the other: whoever found one looks no further. */
@@ -202,7 +300,11 @@ export function* homesIn(survey: Survey, ranges: readonly Range[]): Generator<Ho
   const known = homes(survey)
   const seen = new Set<number>()
   for (const range of ranges) {
-    for (let at = firstFrom(known, range.from); at < known.length && compareAddresses(known[at]!.from, range.to) <= 0; at++) {
+    for (
+      let at = firstFrom(known, range.from);
+      at < known.length && compareAddresses(known[at]!.from, range.to) <= 0;
+      at++
+    ) {
       const home = known[at]!
       if (!seen.has(home.subnet)) yield home
       seen.add(home.subnet)
@@ -231,5 +333,7 @@ export function hostIn(survey: Survey, ranges: RangeSet): Address {
     if (++looked === MOST_HOMES) break
   }
   const lowest = ranges[0]!
-  return typeof lowest.from === 'number' && Number(lowest.to) - lowest.from > 8 ? lowest.from + 4 : lowest.from
+  return typeof lowest.from === 'number' && Number(lowest.to) - lowest.from > 8
+    ? lowest.from + 4
+    : lowest.from
 }

@@ -17,20 +17,37 @@ interface Tagged {
 export const checkTags = checkWhole(({ model }) => {
   const { estate } = model
   return estate.requiredTags.flatMap(({ section, where, keys }) => {
-    const objects = (estate[section as 'subnets'] as ReadonlyMap<string, Tagged> | undefined) ?? new Map<string, Tagged>()
+    const objects =
+      (estate[section as 'subnets'] as ReadonlyMap<string, Tagged> | undefined) ??
+      new Map<string, Tagged>()
     const neighbours = once(() => tagsByNetwork(model, objects, keys))
     return [...objects].flatMap(([id, object]) => {
       if (object.state === 'deleted') return []
       const around = surroundings(model, section, object)
-      const [key, value] = [where?.tag?.slice(0, where.tag.indexOf('=')), where?.tag?.slice(where.tag.indexOf('=') + 1)]
-      if (key !== undefined && ![object.tags, ...around.tags].some((set) => set?.[key] === value)) return []
+      const [key, value] = [
+        where?.tag?.slice(0, where.tag.indexOf('=')),
+        where?.tag?.slice(where.tag.indexOf('=') + 1),
+      ]
+      if (key !== undefined && ![object.tags, ...around.tags].some((set) => set?.[key] === value))
+        return []
       if (where?.name !== undefined && !wildcard(where.name, id)) return []
-      if (where?.region !== undefined && where.region !== (object.region ?? around.region)) return []
+      if (where?.region !== undefined && where.region !== (object.region ?? around.region))
+        return []
       const missing = keys.filter((needed) => !Object.hasOwn(object.tags ?? {}, needed))
       if (missing.length === 0) return []
-      const aroundIt = new Map(missing.map((needed) => [needed, around.tags.find((set) => set && Object.hasOwn(set, needed))?.[needed]]))
+      const aroundIt = new Map(
+        missing.map((needed) => [
+          needed,
+          around.tags.find((set) => set && Object.hasOwn(set, needed))?.[needed],
+        ]),
+      )
       const besideIt = (): ReadonlyMap<string, string | undefined> =>
-        new Map(missing.map((needed) => [needed, onlyOne(neighbours().get(`${networkOf(model, object)} ${needed}`))]))
+        new Map(
+          missing.map((needed) => [
+            needed,
+            onlyOne(neighbours().get(`${networkOf(model, object)} ${needed}`)),
+          ]),
+        )
       return [
         finding({
           code: 'odd-missing-tag',
@@ -41,19 +58,31 @@ export const checkTags = checkWhole(({ model }) => {
           facts: missing,
           mend:
             giveTags(section, id, object.tags, aroundIt, 'as what it stands in has') ??
-            giveTags(section, id, object.tags, besideIt(), `as all ${section} of its network that have one`),
+            giveTags(
+              section,
+              id,
+              object.tags,
+              besideIt(),
+              `as all ${section} of its network that have one`,
+            ),
         }),
       ]
     })
   })
 })
 
-const networkOf = ({ estate }: Model, { network, subnet }: Tagged): string | undefined => network ?? estate.subnets.get(subnet ?? '')?.network
+const networkOf = ({ estate }: Model, { network, subnet }: Tagged): string | undefined =>
+  network ?? estate.subnets.get(subnet ?? '')?.network
 
-const onlyOne = (values: ReadonlySet<string> | undefined): string | undefined => (values?.size === 1 ? [...values][0] : undefined)
+const onlyOne = (values: ReadonlySet<string> | undefined): string | undefined =>
+  values?.size === 1 ? [...values][0] : undefined
 
 /** The values that some keys have at the objects of each network, by `network key`. */
-function tagsByNetwork(model: Model, objects: ReadonlyMap<string, Tagged>, keys: readonly string[]): ReadonlyMap<string, ReadonlySet<string>> {
+function tagsByNetwork(
+  model: Model,
+  objects: ReadonlyMap<string, Tagged>,
+  keys: readonly string[],
+): ReadonlyMap<string, ReadonlySet<string>> {
   const found = new Map<string, Set<string>>()
   for (const object of objects.values()) {
     const network = networkOf(model, object)
@@ -68,9 +97,19 @@ function tagsByNetwork(model: Model, objects: ReadonlyMap<string, Tagged>, keys:
 }
 
 /** The tags and the region an object has from the subnet and network it is in. */
-function surroundings(model: Model, section: string, object: Tagged): { tags: (Record<string, string> | undefined)[]; region: string | null } {
+function surroundings(
+  model: Model,
+  section: string,
+  object: Tagged,
+): { tags: (Record<string, string> | undefined)[]; region: string | null } {
   const subnet = object.subnet === undefined ? undefined : model.estate.subnets.get(object.subnet)
   const network = model.estate.networks.get(object.network ?? subnet?.network ?? '')
-  const compiled = section === 'subnets' || subnet ? model.networks[model.index.networks.get(object.network ?? subnet?.network ?? '') ?? -1] : undefined
-  return { tags: [subnet?.tags, network?.tags], region: compiled?.region ?? network?.region ?? null }
+  const compiled =
+    section === 'subnets' || subnet
+      ? model.networks[model.index.networks.get(object.network ?? subnet?.network ?? '') ?? -1]
+      : undefined
+  return {
+    tags: [subnet?.tags, network?.tags],
+    region: compiled?.region ?? network?.region ?? null,
+  }
 }

@@ -10,16 +10,34 @@ import { trace } from '../trace/trace'
 import { nextHopOwner } from '../walk/next-hop'
 import { finding, type Finding } from './finding'
 import { leaveInZone, linkZone } from './mends'
-import { check, checkSubnets, checkWhole, FAMILIES, fromText, gatewayOf, internetText, listText, nameOf, presentOf, type Survey } from './survey'
+import {
+  check,
+  checkSubnets,
+  checkWhole,
+  FAMILIES,
+  fromText,
+  gatewayOf,
+  internetText,
+  listText,
+  nameOf,
+  presentOf,
+  type Survey,
+} from './survey'
 
 /** Where what is declared of a subnet and what is so part ways: its role, whom it stands beside, its zone. */
-export const checkRoles = checkSubnets((survey, subnet) => [...role(survey, subnet), ...besideFirewall(survey, subnet), ...zones(survey, subnet)])
+export const checkRoles = checkSubnets((survey, subnet) => [
+  ...role(survey, subnet),
+  ...besideFirewall(survey, subnet),
+  ...zones(survey, subnet),
+])
 
 /** Whether a subnet’s routes lead to a door by which the internet can come in. */
 function hasDoor(survey: Survey, subnet: SubnetModel): string | null {
   const { model } = survey
   const behaviour = model.networks[subnet.network]!.behaviour
-  const inline = (ref: string): boolean => ref.startsWith('firewalls/') && model.firewalls[model.index.firewalls.get(nameOf(ref)) ?? -1]?.style === 'inline'
+  const inline = (ref: string): boolean =>
+    ref.startsWith('firewalls/') &&
+    model.firewalls[model.index.firewalls.get(nameOf(ref)) ?? -1]?.style === 'inline'
   for (const table of survey.tablesOf(subnet)) {
     for (const family of FAMILIES) {
       for (const { outcome } of survey.toInternet(subnet, table, family)) {
@@ -29,8 +47,10 @@ function hasDoor(survey: Survey, subnet: SubnetModel): string | null {
         const way = (outcome.ways[0] ?? []).filter((ref) => !inline(ref))
         if (way.length !== 1) continue
         const gateway = gatewayOf(model, way[0]!)
-        if (gateway?.kind === 'internet' && (behaviour === 'table-routed' || !lacksAddress)) return gateway.ref
-        if (way[0] === 'internet' && !lacksAddress && (family === 6 || table.kind.hasPublicAddress)) return 'the built-in way'
+        if (gateway?.kind === 'internet' && (behaviour === 'table-routed' || !lacksAddress))
+          return gateway.ref
+        if (way[0] === 'internet' && !lacksAddress && (family === 6 || table.kind.hasPublicAddress))
+          return 'the built-in way'
       }
     }
   }
@@ -38,7 +58,12 @@ function hasDoor(survey: Survey, subnet: SubnetModel): string | null {
 }
 
 function role(survey: Survey, subnet: SubnetModel): Finding[] {
-  if (!subnet.up || (subnet.role !== 'public' && subnet.role !== 'private' && subnet.role !== 'isolated') || survey.tablesOf(subnet).length === 0) return []
+  if (
+    !subnet.up ||
+    (subnet.role !== 'public' && subnet.role !== 'private' && subnet.role !== 'isolated') ||
+    survey.tablesOf(subnet).length === 0
+  )
+    return []
   const door = hasDoor(survey, subnet)
   if ((door !== null) === (subnet.role === 'public')) return []
   const table = subnet.table >= 0 ? survey.model.tables[subnet.table]!.ref : null
@@ -52,10 +77,19 @@ function role(survey: Survey, subnet: SubnetModel): Finding[] {
         door === null
           ? `${subnet.id} is declared public, but its routes lead to no door by which the internet could come in.`
           : `${subnet.id} is declared ${subnet.role}, but its routes lead straight to ${nameOf(door)}.`,
-      question: { from: fromText(survey.model, subnet, survey.tablesOf(subnet)[0]!), to: internetText(survey.model, 4) },
+      question: {
+        from: fromText(survey.model, subnet, survey.tablesOf(subnet)[0]!),
+        to: internetText(survey.model, 4),
+      },
       mend: {
         what: `declare ${subnet.id} ${door === null ? 'private' : 'public'}, if its routes are meant`,
-        changes: [{ op: 'replace', path: pointer('subnets', subnet.id, 'role'), value: door === null ? 'private' : 'public' }],
+        changes: [
+          {
+            op: 'replace',
+            path: pointer('subnets', subnet.id, 'role'),
+            value: door === null ? 'private' : 'public',
+          },
+        ],
       },
     }),
   ]
@@ -70,7 +104,9 @@ export const checkDefaultTables = check(
     const members = network.subnets.map((one) => model.subnets[one]!)
     return members.flatMap((subnet) => {
       if (subnet.ownTable || subnet.table < 0) return []
-      const neighbours = members.filter((other) => other !== subnet && other.role === subnet.role && other.ownTable)
+      const neighbours = members.filter(
+        (other) => other !== subnet && other.role === subnet.role && other.ownTable,
+      )
       if (neighbours.length === 0) return []
       const tables = [...new Set(neighbours.map((other) => model.tables[other.table]!.id))]
       const [only] = tables
@@ -79,11 +115,20 @@ export const checkDefaultTables = check(
           code: 'odd-default-table',
           severity: 'medium',
           anchor: subnet.ref,
-          objects: [subnet.ref, model.tables[subnet.table]!.ref, ...tables.map((id) => `routeTables/${id}`)],
+          objects: [
+            subnet.ref,
+            model.tables[subnet.table]!.ref,
+            ...tables.map((id) => `routeTables/${id}`),
+          ],
           sentence: `${subnet.id} has no table of its own and uses its network’s default ${model.tables[subnet.table]!.id}, while ${listText(neighbours.map((one) => one.id))} of the same role use ${listText(tables)}.`,
           mend:
             tables.length === 1
-              ? { what: `associate ${subnet.id} with ${only}`, changes: [{ op: 'add', path: pointer('subnets', subnet.id, 'routeTable'), value: only }] }
+              ? {
+                  what: `associate ${subnet.id} with ${only}`,
+                  changes: [
+                    { op: 'add', path: pointer('subnets', subnet.id, 'routeTable'), value: only },
+                  ],
+                }
               : null,
         }),
       ]
@@ -99,7 +144,11 @@ function besideFirewall({ model }: Survey, subnet: SubnetModel): Finding[] {
     () =>
       new Set(
         model.firewalls.flatMap(({ source }) =>
-          source.style === 'inline' ? Object.values(source.endpoints ?? {}).map((one) => model.index.subnets.get(one.subnet) ?? -1) : [],
+          source.style === 'inline'
+            ? Object.values(source.endpoints ?? {}).map(
+                (one) => model.index.subnets.get(one.subnet) ?? -1,
+              )
+            : [],
         ),
       ),
     sameItems,
@@ -112,9 +161,16 @@ function besideFirewall({ model }: Survey, subnet: SubnetModel): Finding[] {
   )
   if (subnet.role !== 'inspection' && !inline.has(subnet.index)) return []
   const hosts = subnet.interfaces.filter(
-    (index) => !model.firewallAt.has(index) && !model.interfaces[index]!.forwards && model.index.interfaces.has(model.interfaces[index]!.id),
+    (index) =>
+      !model.firewallAt.has(index) &&
+      !model.interfaces[index]!.forwards &&
+      model.index.interfaces.has(model.interfaces[index]!.id),
   )
-  if (hosts.length === 0 || (subnet.role !== 'inspection' && !routed.has(subnet.index) && !inline.has(subnet.index))) return []
+  if (
+    hosts.length === 0 ||
+    (subnet.role !== 'inspection' && !routed.has(subnet.index) && !inline.has(subnet.index))
+  )
+    return []
   const refs = hosts.map((index) => model.interfaces[index]!.ref)
   return [
     finding({
@@ -134,7 +190,8 @@ function zones(survey: Survey, subnet: SubnetModel): Finding[] {
   if (subnet.zone === null || !subnet.up) return []
   for (const table of survey.tablesOf(subnet)) {
     for (const range of table[4]) {
-      if (range.hop.cause !== null || !range.hop.winners.some((route) => route.prefix.length === 0)) continue
+      if (range.hop.cause !== null || !range.hop.winners.some((route) => route.prefix.length === 0))
+        continue
       const elements = [
         ...range.hop.winners.flatMap((route) => elementOf(model, subnet, route)),
         ...range.hop.ways.flat().flatMap((ref) => natZone(model, ref)),
@@ -151,7 +208,11 @@ function zones(survey: Survey, subnet: SubnetModel): Finding[] {
           part: ref,
           mend: ref.startsWith('nats/') ? leaveInZone(model, subnet) : null,
           facts:
-            price === undefined ? [] : [`every gigabyte across zones costs ${price}${model.estate.prices?.currency ? ` ${model.estate.prices.currency}` : ''}`],
+            price === undefined
+              ? []
+              : [
+                  `every gigabyte across zones costs ${price}${model.estate.prices?.currency ? ` ${model.estate.prices.currency}` : ''}`,
+                ],
           question: { from: fromText(model, subnet, table), to: 'internet' },
         })
         out.set(made.fingerprint, made)
@@ -161,17 +222,29 @@ function zones(survey: Survey, subnet: SubnetModel): Finding[] {
   return [...out.values()]
 }
 
-function elementOf(model: Model, subnet: SubnetModel, { target }: RouteModel): { ref: string; zone: string | null }[] {
+function elementOf(
+  model: Model,
+  subnet: SubnetModel,
+  { target }: RouteModel,
+): { ref: string; zone: string | null }[] {
   if (target.kind === 'address' || target.kind === 'interface') {
     const owner = nextHopOwner(model, subnet.network, target)
     const side = model.firewallAt.get(owner.interface)
     return owner.subnet < 0
       ? []
-      : [{ ref: side ? model.firewalls[side.firewall]!.ref : model.interfaces[owner.interface]!.ref, zone: model.subnets[owner.subnet]!.zone }]
+      : [
+          {
+            ref: side
+              ? model.firewalls[side.firewall]!.ref
+              : model.interfaces[owner.interface]!.ref,
+            zone: model.subnets[owner.subnet]!.zone,
+          },
+        ]
   }
   if (target.kind !== 'inspect') return []
   const { source, ref } = model.firewalls[target.index] ?? {}
-  const endpoint = source?.style === 'inline' ? source.endpoints?.[target.endpoint]?.subnet : undefined
+  const endpoint =
+    source?.style === 'inline' ? source.endpoints?.[target.endpoint]?.subnet : undefined
   const home = model.subnets[model.index.subnets.get(endpoint ?? '') ?? -1]
   return ref && home ? [{ ref, zone: home.zone }] : []
 }
@@ -201,15 +274,27 @@ export const checkQuotas = checkWhole(({ model }) => {
   }
   for (const table of model.tables)
     if (model.index.routeTables.has(table.id))
-      use(table.ref, 'routes', (table.source.routes ?? []).filter((route) => (route.state ?? 'up') !== 'deleted').length, limits.routesPerTable)
+      use(
+        table.ref,
+        'routes',
+        (table.source.routes ?? []).filter((route) => (route.state ?? 'up') !== 'deleted').length,
+        limits.routesPerTable,
+      )
   for (const network of model.networks) {
     if (!model.index.networks.has(network.id)) continue
-    use(network.ref, 'peerings', model.attached.peerings.get(network.index)?.length ?? 0, limits.peeringsPerNetwork)
+    use(
+      network.ref,
+      'peerings',
+      model.attached.peerings.get(network.index)?.length ?? 0,
+      limits.peeringsPerNetwork,
+    )
   }
   const perRegion = new Map<string, number>()
   for (const [text, address] of model.estate.publicAddresses)
-    if (address.region && model.index.publicAddresses.has(text)) perRegion.set(address.region, (perRegion.get(address.region) ?? 0) + 1)
-  for (const [region, count] of perRegion) use(`regions/${region}`, 'public addresses', count, limits.publicAddressesPerRegion)
+    if (address.region && model.index.publicAddresses.has(text))
+      perRegion.set(address.region, (perRegion.get(address.region) ?? 0) + 1)
+  for (const [region, count] of perRegion)
+    use(`regions/${region}`, 'public addresses', count, limits.publicAddressesPerRegion)
   return out
 })
 
@@ -226,7 +311,16 @@ export const checkNameServers = check(
           if (!subnet.up) return false
           const [table] = survey.tablesOf(subnet)
           if (!table) return false
-          const answer = trace(model, { from: fromText(model, subnet, table), to: formatAddress(server), protocol: 'udp', port: 53 }, { evidence: false })
+          const answer = trace(
+            model,
+            {
+              from: fromText(model, subnet, table),
+              to: formatAddress(server),
+              protocol: 'udp',
+              port: 53,
+            },
+            { evidence: false },
+          )
           return !isRefusal(answer) && answer.verdict !== 'works'
         })
       if (cut.length === 0) return []
@@ -240,7 +334,12 @@ export const checkNameServers = check(
           sentence: `${listText(cut.map((subnet) => subnet.id))} cannot reach ${formatAddress(server)}, the name server of ${network.id}, on port 53.`,
           part: formatAddress(server),
           ranges: [formatAddress(server)],
-          question: { from: fromText(model, first!, survey.tablesOf(first!)[0]!), to: formatAddress(server), protocol: 'udp', port: 53 },
+          question: {
+            from: fromText(model, first!, survey.tablesOf(first!)[0]!),
+            to: formatAddress(server),
+            protocol: 'udp',
+            port: 53,
+          },
         }),
       ]
     })
@@ -255,7 +354,9 @@ export const checkNames = check(
     if (network.subnets.length === 0) return []
     return [...privateNames(model)].flatMap(([name, by]) => {
       const answer = resolveName(model, network.index, name)
-      const exposed = answer?.addresses.filter((address) => isPublic(address) && typeof address === 'number') ?? []
+      const exposed =
+        answer?.addresses.filter((address) => isPublic(address) && typeof address === 'number') ??
+        []
       if (!answer || exposed.length === 0 || answer.answeredBy === by) return []
       return [
         finding({
@@ -287,11 +388,14 @@ function findPrivateNames(model: Model): ReadonlyMap<string, string> {
   const names = new Map<string, string>()
   for (const [id, zone] of estate.nameZones) {
     if (!model.index.nameZones.has(id)) continue
-    for (const [name, addresses] of Object.entries(zone.records ?? {})) if (addresses.some((text) => !isPublicText(text))) names.set(name, `nameZones/${id}`)
+    for (const [name, addresses] of Object.entries(zone.records ?? {}))
+      if (addresses.some((text) => !isPublicText(text))) names.set(name, `nameZones/${id}`)
   }
   for (const [id, endpoint] of estate.endpoints) {
-    if (endpoint.style !== 'addressed' || !endpoint.privateNames || !model.index.endpoints.has(id)) continue
-    for (const name of estate.services.get(endpoint.service)?.names ?? []) names.set(name.replaceAll('*', 'any'), `endpoints/${id}`)
+    if (endpoint.style !== 'addressed' || !endpoint.privateNames || !model.index.endpoints.has(id))
+      continue
+    for (const name of estate.services.get(endpoint.service)?.names ?? [])
+      names.set(name.replaceAll('*', 'any'), `endpoints/${id}`)
   }
   return names
 }

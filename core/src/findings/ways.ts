@@ -7,7 +7,20 @@ import type { Model, SubnetModel } from '../model/model'
 import { packetJson, type PacketJson } from '../packet/packet'
 import { finding, unique, type Finding, type Stated } from './finding'
 import { closeIpv6, leaveByNat } from './mends'
-import { endOf, FAMILIES, firewallsOf, fromText, internetText, listText, nameOf, passes, rangeTexts, checkSubnets, gatewayOf, type Survey } from './survey'
+import {
+  endOf,
+  FAMILIES,
+  firewallsOf,
+  fromText,
+  internetText,
+  listText,
+  nameOf,
+  passes,
+  rangeTexts,
+  checkSubnets,
+  gatewayOf,
+  type Survey,
+} from './survey'
 import { noWayOut } from './no-way-out'
 import { lostWays } from './lost-ways'
 import { leakService } from './service-by-internet'
@@ -38,12 +51,26 @@ export function isDirect(model: Model, outcome: Outcome): boolean {
   return gatewayOf(model, outcome.leavesBy)?.kind !== 'outbound-v6'
 }
 
-function leakDirect(survey: Survey, subnet: SubnetModel, table: HopTable, family: Family, add: Add): void {
+function leakDirect(
+  survey: Survey,
+  subnet: SubnetModel,
+  table: HopTable,
+  family: Family,
+  add: Add,
+): void {
   const { model } = survey
-  if ((subnet.role !== 'private' && subnet.role !== 'isolated') || table.kind.interfaces.length === 0) return
+  if (
+    (subnet.role !== 'private' && subnet.role !== 'isolated') ||
+    table.kind.interfaces.length === 0
+  )
+    return
   const parts = survey
     .toInternet(subnet, table, family)
-    .filter(({ outcome }) => isDirect(model, outcome) || (subnet.role === 'isolated' && outcome.cause === null && outcome.reaches === 'internet'))
+    .filter(
+      ({ outcome }) =>
+        isDirect(model, outcome) ||
+        (subnet.role === 'isolated' && outcome.cause === null && outcome.reaches === 'internet'),
+    )
   if (parts.length === 0) return
   const packet = someDelivered(model, table, family)
   if (packet === null) return
@@ -54,7 +81,12 @@ function leakDirect(survey: Survey, subnet: SubnetModel, table: HopTable, family
     code: 'leak-direct',
     severity: 'high',
     anchor: subnet.ref,
-    objects: [subnet.ref, ...(subnet.table >= 0 ? [model.tables[subnet.table]!.ref] : []), ...hosts, door?.includes('/') ? door : null],
+    objects: [
+      subnet.ref,
+      ...(subnet.table >= 0 ? [model.tables[subnet.table]!.ref] : []),
+      ...hosts,
+      door?.includes('/') ? door : null,
+    ],
     sentence: `${subnet.id} is declared ${subnet.role}, but ${listText(hosts.map(nameOf))} reach${hosts.length === 1 ? 'es' : ''} the internet directly${door ? ` by ${doorName(door)}` : ''}${family === 6 ? ' over IPv6' : ''}.`,
     part: `${family}`,
     ranges: rangeTexts(
@@ -63,7 +95,12 @@ function leakDirect(survey: Survey, subnet: SubnetModel, table: HopTable, family
     ),
     packet,
     question: { from: fromText(model, subnet, table), to: internetText(model, family) },
-    mend: family === 6 ? closeIpv6(model, subnet) : subnet.role === 'private' ? leaveByNat(model, subnet) : null,
+    mend:
+      family === 6
+        ? closeIpv6(model, subnet)
+        : subnet.role === 'private'
+          ? leaveByNat(model, subnet)
+          : null,
   })
 }
 
@@ -77,25 +114,44 @@ function someDelivered(model: Model, table: HopTable, family: Family): PacketJso
   const ports = { from: 0, to: 65535 }
   const boxes = model.internetSpace
     .filter((range) => (typeof range.from === 'number') === (family === 4))
-    .map((dst) => ({ src: { from: src, to: src }, dst, protocol: { from: 0, to: 255 }, srcPort: ports, dstPort: ports }))
+    .map((dst) => ({
+      src: { from: src, to: src },
+      dst,
+      protocol: { from: 0, to: 255 },
+      srcPort: ports,
+      dstPort: ports,
+    }))
   eachFlow(model, endOf(table), boxes, false, (flow) => {
-    if (flow.branches.some((one) => one.delivered && one.deliveredAt?.in === 'outside')) found = packetJson(flow.packet)
+    if (flow.branches.some((one) => one.delivered && one.deliveredAt?.in === 'outside'))
+      found = packetJson(flow.packet)
     return found !== null
   })
   return found
 }
 
-function noPublicAddress(survey: Survey, subnet: SubnetModel, table: HopTable, family: Family, add: Add): void {
+function noPublicAddress(
+  survey: Survey,
+  subnet: SubnetModel,
+  table: HopTable,
+  family: Family,
+  add: Add,
+): void {
   const { model } = survey
   if (table.kind.interfaces.length === 0) return
-  const lost = survey.toInternet(subnet, table, family).filter(({ outcome }) => outcome.cause?.code === 'no-public-address')
+  const lost = survey
+    .toInternet(subnet, table, family)
+    .filter(({ outcome }) => outcome.cause?.code === 'no-public-address')
   if (lost.length === 0) return
   const hosts = table.kind.interfaces.map((index) => model.interfaces[index]!.ref)
   add({
     code: 'hole-no-public-address',
     severity: 'medium',
     anchor: subnet.ref,
-    objects: [subnet.ref, ...hosts, ...(subnet.table >= 0 ? [model.tables[subnet.table]!.ref] : [])],
+    objects: [
+      subnet.ref,
+      ...hosts,
+      ...(subnet.table >= 0 ? [model.tables[subnet.table]!.ref] : []),
+    ],
     sentence: `${subnet.id} has a direct way to the internet, but ${listText(hosts.map(nameOf))} ${hosts.length === 1 ? 'has' : 'have'} no public address.`,
     ranges: rangeTexts(
       lost.flatMap((part) => part.ranges),
@@ -107,13 +163,19 @@ function noPublicAddress(survey: Survey, subnet: SubnetModel, table: HopTable, f
 
 function leakIpv6(survey: Survey, subnet: SubnetModel, table: HopTable, add: Add): void {
   const { model } = survey
-  const guarded = survey.toInternet(subnet, table, 4).filter(({ outcome }) => outcome.cause === null && passes(outcome.ways, 'firewalls', 'nats'))
+  const guarded = survey
+    .toInternet(subnet, table, 4)
+    .filter(({ outcome }) => outcome.cause === null && passes(outcome.ways, 'firewalls', 'nats'))
   if (guarded.length === 0) return
   const firewalls = new Set(guarded.flatMap(({ outcome }) => firewallsOf(outcome.ways)))
   const round = survey.toInternet(subnet, table, 6).filter(({ outcome }) => {
     if (outcome.cause !== null || outcome.reaches !== 'internet') return false
-    if (firewalls.size > 0) return !outcome.ways.every((way) => way.some((ref) => firewalls.has(ref)))
-    return gatewayOf(model, outcome.leavesBy)?.kind !== 'outbound-v6' && !passes(outcome.ways, 'firewalls', 'nats')
+    if (firewalls.size > 0)
+      return !outcome.ways.every((way) => way.some((ref) => firewalls.has(ref)))
+    return (
+      gatewayOf(model, outcome.leavesBy)?.kind !== 'outbound-v6' &&
+      !passes(outcome.ways, 'firewalls', 'nats')
+    )
   })
   if (round.length === 0) return
   const door = round[0]!.outcome.leavesBy ?? 'another way'
@@ -122,7 +184,12 @@ function leakIpv6(survey: Survey, subnet: SubnetModel, table: HopTable, add: Add
     code: 'leak-ipv6',
     severity: 'high',
     anchor: subnet.ref,
-    objects: [subnet.ref, ...(subnet.table >= 0 ? [model.tables[subnet.table]!.ref] : []), guard, door.includes('/') ? door : null],
+    objects: [
+      subnet.ref,
+      ...(subnet.table >= 0 ? [model.tables[subnet.table]!.ref] : []),
+      guard,
+      door.includes('/') ? door : null,
+    ],
     sentence: `IPv4 from ${subnet.id} passes ${nameOf(guard)}, but IPv6 leaves by ${doorName(door)} without it.`,
     ranges: rangeTexts(
       round.flatMap((part) => part.ranges),

@@ -50,14 +50,30 @@ export interface FlowAbout {
  * Walks one packet from `from` and tells for which box of packets within `within` everything would
  * have been the same. Without `answers` only the way there is walked, and the box is the larger.
  */
-export function walkFlow(model: Model, from: End, packet: Packet, within: PacketBox, answers: boolean, about: FlowAbout = {}): Flow {
+export function walkFlow(
+  model: Model,
+  from: End,
+  packet: Packet,
+  within: PacketBox,
+  answers: boolean,
+  about: FlowAbout = {},
+): Flow {
   const scope = scopeOf(within)
-  const shared = { model, about: 'packets' as const, evidence: false, scope, ...about, beyondFaults: false }
+  const shared = {
+    model,
+    about: 'packets' as const,
+    evidence: false,
+    scope,
+    ...about,
+    beyondFaults: false,
+  }
   const there: WalkContext = { ...shared, direction: 'forward', answers: null }
   const { walks } = walk(there, startState(packet, nextFrom(from)))
   const branches = walks.flatMap((walked): FlowBranch[] => {
     if (walked.deliveredAt === null || !answers) return [branchOf(from, walked, null)]
-    return walkBack({ ...shared, direction: 'return' }, from, packet, walked).walks.map((answer) => branchOf(from, walked, answer))
+    return walkBack({ ...shared, direction: 'return' }, from, packet, walked).walks.map((answer) =>
+      branchOf(from, walked, answer),
+    )
   })
   const worst = branches.reduce((a, b) => (verdictRank(b.verdict) > verdictRank(a.verdict) ? b : a))
   return { packet, box: scope.box, worst, branches }
@@ -98,10 +114,13 @@ export function eachFlow(
     const src = about.sources ? firstPart(about.sources, within.src) : within.src
     if (src === null) continue
     const packet = packetOf({ ...within, src })
-    const wide = about.publicSources ? { ...within, src: allPackets(familyOf(packet.src)).src } : within
+    const wide = about.publicSources
+      ? { ...within, src: allPackets(familyOf(packet.src)).src }
+      : within
     const flow = walkFlow(model, from, packet, wide, answers, about)
     if (take(flow) === true) return false
-    if (walks > MOST_WALKS) throw new RangeError(`more than ${MOST_WALKS} kinds of packets from ${from.ref}`)
+    if (walks > MOST_WALKS)
+      throw new RangeError(`more than ${MOST_WALKS} kinds of packets from ${from.ref}`)
     const settled = about.settles?.(flow) ?? flow.box
     const rest = subtractBox(within, settled).reverse()
     if (about.publicSources) pending = pending.flatMap((box) => subtractBox(box, settled))

@@ -1,5 +1,12 @@
 import type { z } from 'zod'
-import type { ListSection, listSections, MapSection, mapSections, Section, singleSections } from './schema/document'
+import type {
+  ListSection,
+  listSections,
+  MapSection,
+  mapSections,
+  Section,
+  singleSections,
+} from './schema/document'
 import type { appliesTo, peer } from './schema/rules'
 import type { destination, via } from './schema/routing'
 

@@ -27,7 +27,15 @@ export const problemsJson = (problems: readonly Problem[]): ProblemsJson => ({
   warnings: warningsOf(problems).map(withoutSeverity),
 })
 
-const withoutSeverity = ({ code, message, file, line, column, object, suggestion }: Problem): Omit<Problem, 'severity'> => ({
+const withoutSeverity = ({
+  code,
+  message,
+  file,
+  line,
+  column,
+  object,
+  suggestion,
+}: Problem): Omit<Problem, 'severity'> => ({
   code,
   message,
   file,
@@ -37,13 +45,19 @@ const withoutSeverity = ({ code, message, file, line, column, object, suggestion
   ...(suggestion === undefined ? {} : { suggestion }),
 })
 
-export const errorsOf = (problems: readonly Problem[]): Problem[] => problems.filter((p) => p.severity === 'error')
-export const warningsOf = (problems: readonly Problem[]): Problem[] => problems.filter((p) => p.severity === 'warning')
+export const errorsOf = (problems: readonly Problem[]): Problem[] =>
+  problems.filter((p) => p.severity === 'error')
+export const warningsOf = (problems: readonly Problem[]): Problem[] =>
+  problems.filter((p) => p.severity === 'warning')
 
 /** By file in the order given, then by position. */
 export function sortProblems(problems: readonly Problem[], files: readonly string[]): Problem[] {
   const rank = new Map(files.map((name, index) => [name, index]))
   return [...problems].sort(
-    (a, b) => (rank.get(a.file) ?? 0) - (rank.get(b.file) ?? 0) || a.line - b.line || a.column - b.column || (a.code < b.code ? -1 : a.code > b.code ? 1 : 0),
+    (a, b) =>
+      (rank.get(a.file) ?? 0) - (rank.get(b.file) ?? 0) ||
+      a.line - b.line ||
+      a.column - b.column ||
+      (a.code < b.code ? -1 : a.code > b.code ? 1 : 0),
   )
 }

@@ -13,7 +13,9 @@ function entries(estate: Estate): Map<string, unknown> {
     const value = estate[section]
     const empty =
       value === null ||
-      (isMapSection(section) ? (value as ReadonlyMap<string, unknown>).size === 0 : isListSection(section) && (value as readonly unknown[]).length === 0)
+      (isMapSection(section)
+        ? (value as ReadonlyMap<string, unknown>).size === 0
+        : isListSection(section) && (value as readonly unknown[]).length === 0)
     if (!empty || named.has(section)) out.set(section, value ?? {})
   }
   return out
@@ -25,7 +27,9 @@ export function writeYaml(estate: Estate): string {
   visit(document, {
     // Small leaves on one line, as people write them: `ranges: [10.40.0.0/16, 2001:db8:40::/56]`.
     Collection(_, node, path) {
-      const leaf = (isSeq(node) || isMap(node)) && (node.items as unknown[]).every((item) => isScalar(isPair(item) ? item.value : item))
+      const leaf =
+        (isSeq(node) || isMap(node)) &&
+        (node.items as unknown[]).every((item) => isScalar(isPair(item) ? item.value : item))
       if (leaf && path.length > 3 && (isSeq(node) || node.items.length <= 4)) node.flow = true
     },
   })
@@ -34,13 +38,20 @@ export function writeYaml(estate: Estate): string {
 
 /** Writes an estate as JSON (RFC 8259), keeping the order of everything, ids made of digits included. */
 export function writeJson(estate: Estate): string {
-  const members = [...entries(estate)].map(([key, value]) => `  ${JSON.stringify(key)}: ${sectionJson(value)}`)
+  const members = [...entries(estate)].map(
+    ([key, value]) => `  ${JSON.stringify(key)}: ${sectionJson(value)}`,
+  )
   return `{\n${members.join(',\n')}\n}\n`
 }
 
 function sectionJson(value: unknown): string {
-  if (Array.isArray(value)) return value.length === 0 ? '[]' : `[\n${value.map((v) => `    ${JSON.stringify(v)}`).join(',\n')}\n  ]`
+  if (Array.isArray(value))
+    return value.length === 0
+      ? '[]'
+      : `[\n${value.map((v) => `    ${JSON.stringify(v)}`).join(',\n')}\n  ]`
   if (!(value instanceof Map)) return JSON.stringify(value)
-  const members = [...value].map(([id, object]) => `    ${JSON.stringify(id)}: ${JSON.stringify(object)}`)
+  const members = [...value].map(
+    ([id, object]) => `    ${JSON.stringify(id)}: ${JSON.stringify(object)}`,
+  )
   return members.length === 0 ? '{}' : `{\n${members.join(',\n')}\n  }`
 }

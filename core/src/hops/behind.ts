@@ -1,5 +1,12 @@
 import { compared, kept, reader } from '../kept'
-import { compareAddresses, familyOf, nextAddress, previousAddress, type Address, type Family } from '../address/address'
+import {
+  compareAddresses,
+  familyOf,
+  nextAddress,
+  previousAddress,
+  type Address,
+  type Family,
+} from '../address/address'
 import { sortedOnce } from '../address/address-map'
 import { wholeSpace } from '../address/prefix-table'
 import { firstFrom, rangeOf, rangeSet, type Range, type RangeSet } from '../address/ranges'
@@ -42,12 +49,18 @@ export function expand(
   const { behind } = range
   const found = joinedOf(model, memo, behind, range, wanted)
   const out: OnwardRange[] = []
-  for (let at = firstFrom(found, range.from); at < found.length && compareAddresses(found[at]!.from, range.to) <= 0; at++) {
+  for (
+    let at = firstFrom(found, range.from);
+    at < found.length && compareAddresses(found[at]!.from, range.to) <= 0;
+    at++
+  ) {
     const there = found[at]!
     const whole = there.from >= range.from && there.to <= range.to
     if (isIndividual(behind, there) && beginsBefore(model, behind, there, onsetOf())) {
-      for (const own of onward(model, memo, onsetOf(), meetSpans(there, range))) if (wanted.has(own.outcome)) addRange(out, own)
-    } else if (wanted.has(there.outcome)) addRange(out, whole ? there : { ...there, ...meetSpans(there, range) })
+      for (const own of onward(model, memo, onsetOf(), meetSpans(there, range)))
+        if (wanted.has(own.outcome)) addRange(out, own)
+    } else if (wanted.has(there.outcome))
+      addRange(out, whole ? there : { ...there, ...meetSpans(there, range) })
   }
   return out
 }
@@ -61,14 +74,25 @@ export function allThatMayCome(
   wanted: Wanted & { readonly asks: NonNullable<Wanted['asks']> },
 ): RangeSet {
   const key = `${behind.junction.key} ${family} ${behind.own} ${wanted.name} ${wanted.asks(behind.before)}`
-  return kept(memo.coming, key, () => rangeSet(mayCome(model, memo, { ...wholeSpace(family), behind }, wanted)))
+  return kept(memo.coming, key, () =>
+    rangeSet(mayCome(model, memo, { ...wholeSpace(family), behind }, wanted)),
+  )
 }
 
 /** Where a range may come to what is wanted, for whoever sends there by its way: what may be another for some is among it. */
-export function mayCome(model: Model, memo: OnwardMemo, { behind, ...range }: Range & { readonly behind: Behind }, wanted: Wanted): Range[] {
+export function mayCome(
+  model: Model,
+  memo: OnwardMemo,
+  { behind, ...range }: Range & { readonly behind: Behind },
+  wanted: Wanted,
+): Range[] {
   const found = joinedOf(model, memo, behind, range, wanted)
   const out: Range[] = []
-  for (let at = firstFrom(found, range.from); at < found.length && compareAddresses(found[at]!.from, range.to) <= 0; at++) {
+  for (
+    let at = firstFrom(found, range.from);
+    at < found.length && compareAddresses(found[at]!.from, range.to) <= 0;
+    at++
+  ) {
     const there = found[at]!
     if (isIndividual(behind, there) || wanted.has(there.outcome)) out.push(meetSpans(there, range))
   }
@@ -76,16 +100,33 @@ export function mayCome(model: Model, memo: OnwardMemo, { behind, ...range }: Ra
 }
 
 /** Whether what lies behind may be another for some senders. */
-export const isIndividual = ({ own }: Behind, { passed, sources }: OnwardRange): boolean => passed !== null || (own && !isWhole(sources))
+export const isIndividual = ({ own }: Behind, { passed, sources }: OnwardRange): boolean =>
+  passed !== null || (own && !isWhole(sources))
 
 /** Whether what lies behind is another for this sender: its source is asked another thing, or a ring began before. */
-function beginsBefore(model: Model, behind: Behind, { sources, passed }: OnwardRange, onset: Onset): boolean {
+function beginsBefore(
+  model: Model,
+  behind: Behind,
+  { sources, passed }: OnwardRange,
+  onset: Onset,
+): boolean {
   if (behind.own && !(sources.from <= onset.source && onset.source <= sources.to)) return true
-  return passed !== null && (passed.has(FIRST_COMER) || behind.places.some((place) => passed.has(place)) || passesNetwork(model, passed, onset))
+  return (
+    passed !== null &&
+    (passed.has(FIRST_COMER) ||
+      behind.places.some((place) => passed.has(place)) ||
+      passesNetwork(model, passed, onset))
+  )
 }
 
 /** Everything behind a transit with the way that led to it, kept for all who come by a way that says the same. */
-export function joinedOf(model: Model, memo: OnwardMemo, behind: Behind, span: Range, wanted: Wanted): readonly OnwardRange[] {
+export function joinedOf(
+  model: Model,
+  memo: OnwardMemo,
+  behind: Behind,
+  span: Range,
+  wanted: Wanted,
+): readonly OnwardRange[] {
   // What is computed again later must not rest on another's way there.
   const way = reader() === null ? behind.way : identity(behind)
   const key = `${way} ${familyOf(span.from)} ${wanted.name}`
@@ -96,9 +137,12 @@ export function joinedOf(model: Model, memo: OnwardMemo, behind: Behind, span: R
       const outcomes = new Map<Outcome, Outcome>()
       return junctionOf(model, memo, behind.junction, span).flatMap((there): OnwardRange[] => {
         let outcome = outcomes.get(there.outcome)
-        if (!outcome) outcomes.set(there.outcome, (outcome = joined(memo, behind.before, there.outcome)))
+        if (!outcome)
+          outcomes.set(there.outcome, (outcome = joined(memo, behind.before, there.outcome)))
         // What may be another for some senders is kept whatever it is for most.
-        return isIndividual(behind, there) || wanted.has(outcome) ? [{ ...there, comesBack: false, outcome, behind: null }] : []
+        return isIndividual(behind, there) || wanted.has(outcome)
+          ? [{ ...there, comesBack: false, outcome, behind: null }]
+          : []
       })
     },
     sameOnward,
@@ -124,24 +168,37 @@ function networksOn(model: Model, passed: ReadonlySet<string>): ReadonlySet<numb
   const found = new Set<number>()
   for (const ref of passed) {
     const [section, id] = splitRef(ref)
-    const index = section === 'routeTables' || section === 'subnets' ? model.index[section].get(id) : undefined
-    if (index !== undefined) found.add((section === 'subnets' ? model.subnets : model.tables)[index]!.network)
+    const index =
+      section === 'routeTables' || section === 'subnets' ? model.index[section].get(id) : undefined
+    if (index !== undefined)
+      found.add((section === 'subnets' ? model.subnets : model.tables)[index]!.network)
   }
   return found
 }
 
 /** Everything behind a transit. Who follows what is read keeps it in pieces, so that a change of one network leaves the others'. */
-function junctionOf(model: Model, memo: OnwardMemo, junction: Junction, { from }: { readonly from: Address }): readonly OnwardRange[] {
+function junctionOf(
+  model: Model,
+  memo: OnwardMemo,
+  junction: Junction,
+  { from }: { readonly from: Address },
+): readonly OnwardRange[] {
   const family = familyOf(from)
   const { key } = junction
-  if (reader() === null) return kept(memo.junctions, key, () => behindTransit(model, memo, junction, wholeSpace(family)))
+  if (reader() === null)
+    return kept(memo.junctions, key, () => behindTransit(model, memo, junction, wholeSpace(family)))
   return compared(
     memo.junctions,
     key,
     () => {
       const out: OnwardRange[] = []
       for (const piece of piecesOf(model, family)) {
-        const found = compared(memo.junctions, `${key} from ${piece.from}`, () => behindTransit(model, memo, junction, piece), sameOnward)
+        const found = compared(
+          memo.junctions,
+          `${key} from ${piece.from}`,
+          () => behindTransit(model, memo, junction, piece),
+          sameOnward,
+        )
         for (const part of found) addRange(out, part)
       }
       return out
@@ -150,13 +207,23 @@ function junctionOf(model: Model, memo: OnwardMemo, junction: Junction, { from }
   )
 }
 
-function behindTransit(model: Model, memo: OnwardMemo, { onset, transit, table }: Junction, within: Range): OnwardRange[] {
+function behindTransit(
+  model: Model,
+  memo: OnwardMemo,
+  { onset, transit, table }: Junction,
+  within: Range,
+): OnwardRange[] {
   // Whoever came by first may find his attachment gone, or at another table: then this is dropped, and the next begins anew.
-  if (onset.next.at === 'transit' && model.transits[transit]!.source.attachments?.[onset.next.attachment]?.table !== table)
+  if (
+    onset.next.at === 'transit' &&
+    model.transits[transit]!.source.attachments?.[onset.next.attachment]?.table !== table
+  )
     throw new Error('the attachment it was found by leads elsewhere now')
   // It is found by whoever came first: a ring through where he came from is another for those who come from elsewhere.
   return onward(model, memo, onset, within).map((part) =>
-    part.passed !== null && passesNetwork(model, part.passed, onset) ? { ...part, passed: new Set([...part.passed, FIRST_COMER]) } : part,
+    part.passed !== null && passesNetwork(model, part.passed, onset)
+      ? { ...part, passed: new Set([...part.passed, FIRST_COMER]) }
+      : part,
   )
 }
 
@@ -181,7 +248,10 @@ const piecesOf = (model: Model, family: Family): readonly Range[] =>
         }
       }
       const sorted = sortedOnce(starts)
-      return sorted.map((from, at) => ({ from, to: at + 1 < sorted.length ? previousAddress(sorted[at + 1]!)! : whole.to }))
+      return sorted.map((from, at) => ({
+        from,
+        to: at + 1 < sorted.length ? previousAddress(sorted[at + 1]!)! : whole.to,
+      }))
     },
     sameRanges,
   )
@@ -193,8 +263,12 @@ function joined(memo: OnwardMemo, before: Outcome, behind: Outcome): Outcome {
     ...behind,
     ways,
     seenAs: behind.cause === null && behind.seenAs.length === 0 ? before.seenAs : behind.seenAs,
-    leavesBy: behind.reaches === null || before.leavesBy !== null ? (before.leavesBy ?? firstBetween(ways[0] ?? [])) : behind.leavesBy,
+    leavesBy:
+      behind.reaches === null || before.leavesBy !== null
+        ? (before.leavesBy ?? firstBetween(ways[0] ?? []))
+        : behind.leavesBy,
   })
 }
 
-const firstBetween = (way: readonly string[]): string | null => way.find((ref) => /^(peerings|transits)\//.test(ref)) ?? null
+const firstBetween = (way: readonly string[]): string | null =>
+  way.find((ref) => /^(peerings|transits)\//.test(ref)) ?? null

@@ -24,7 +24,14 @@ export interface Crossing {
 const crossings = new WeakMap<readonly OnwardRange[], WeakMap<RangeSet, Crossing>>()
 
 /** The crossing of what lies behind a transit, in the family of a span. */
-export function crossingOf(model: Model, memo: OnwardMemo, behind: Behind, destinations: RangeSet, span: Range, wanted: Wanted): Crossing {
+export function crossingOf(
+  model: Model,
+  memo: OnwardMemo,
+  behind: Behind,
+  destinations: RangeSet,
+  span: Range,
+  wanted: Wanted,
+): Crossing {
   const joined = joinedOf(model, memo, behind, span, wanted)
   let known = crossings.get(joined)
   if (!known) crossings.set(joined, (known = new WeakMap()))
@@ -47,7 +54,8 @@ function cross(behind: Behind, joined: readonly OnwardRange[], destinations: Ran
     if (!list) shared.set(there.outcome, (list = []))
     for (const part of parts) {
       const last = list.at(-1)
-      if (last && nextAddress(last.to) === part.from) list[list.length - 1] = { from: last.from, to: part.to }
+      if (last && nextAddress(last.to) === part.from)
+        list[list.length - 1] = { from: last.from, to: part.to }
       else list.push(part)
     }
   }

@@ -1,9 +1,23 @@
 import { extend, kept, once } from '../kept'
-import { compareAddresses, familyOf, formatAddress, type Address, type Family } from '../address/address'
+import {
+  compareAddresses,
+  familyOf,
+  formatAddress,
+  type Address,
+  type Family,
+} from '../address/address'
 import { derived } from '../model/derived'
 import type { Model, SubnetModel } from '../model/model'
 import { hostKinds, type HostKind } from './kinds'
-import { identity, onwardMemo, OWN_ADDRESS, OWN_HOST, OWN_SUBNET, type OnwardMemo, type Outcome } from './onward'
+import {
+  identity,
+  onwardMemo,
+  OWN_ADDRESS,
+  OWN_HOST,
+  OWN_SUBNET,
+  type OnwardMemo,
+  type Outcome,
+} from './onward'
 import { firstFrom, type Range, type RangeSet } from '../address/ranges'
 import { expandHops, expandRange, sweep, type Hop, type HopRange, type Sweep } from './sweep'
 
@@ -36,7 +50,11 @@ export interface HopMemo extends OnwardMemo {
   meetings: WeakMap<RangeSet, Map<string, Part[]>>
 }
 
-export const hopMemo = (): HopMemo => ({ ...onwardMemo(), sweeps: new Map(), meetings: new WeakMap() })
+export const hopMemo = (): HopMemo => ({
+  ...onwardMemo(),
+  sweeps: new Map(),
+  meetings: new WeakMap(),
+})
 
 /**
  * Lets go of what only some networks come by: the ranges they meet, and what lies behind transits as they see it. Who looks
@@ -50,9 +68,15 @@ export function letGo(memo: HopMemo): void {
 /** The effective next hops of a subnet: design part 3.5. With a memo, subnets that share a table share the work. */
 export function hopsOf(model: Model, subnet: SubnetModel, memo: HopMemo = hopMemo()): HopTable[] {
   return hostKinds(model, subnet).map((kind): HopTable => {
-    const both = { 4: shared(model, subnet, kind, 4, memo).ranges, 6: shared(model, subnet, kind, 6, memo).ranges }
+    const both = {
+      4: shared(model, subnet, kind, 4, memo).ranges,
+      6: shared(model, subnet, kind, 6, memo).ranges,
+    }
     const named = namesOf(model, subnet, kind)
-    const own = { 4: once(() => withNames(both[4], named)), 6: once(() => withNames(both[6], named)) }
+    const own = {
+      4: once(() => withNames(both[4], named)),
+      6: once(() => withNames(both[6], named)),
+    }
     return {
       kind,
       shared: both,
@@ -68,10 +92,21 @@ export function hopsOf(model: Model, subnet: SubnetModel, memo: HopMemo = hopMem
 }
 
 /** All of one family, also what lies behind transits. */
-export const allHops = (model: Model, subnet: SubnetModel, table: HopTable, family: Family, memo: HopMemo = hopMemo()): readonly HopRange[] =>
-  expandHops(model, subnet, table.kind, table[family], memo)
+export const allHops = (
+  model: Model,
+  subnet: SubnetModel,
+  table: HopTable,
+  family: Family,
+  memo: HopMemo = hopMemo(),
+): readonly HopRange[] => expandHops(model, subnet, table.kind, table[family], memo)
 
-function shared(model: Model, subnet: SubnetModel, kind: HostKind, family: Family, memo: HopMemo): Sweep {
+function shared(
+  model: Model,
+  subnet: SubnetModel,
+  kind: HostKind,
+  family: Family,
+  memo: HopMemo,
+): Sweep {
   const source = kind.sources[family]
   if (source === null) return { ranges: [], sources: { from: 0, to: 0 }, individual: false }
   if (!subnet.up) return lostAtHome(subnet, family)
@@ -79,18 +114,29 @@ function shared(model: Model, subnet: SubnetModel, kind: HostKind, family: Famil
   const list = kept(memo.sweeps, key, (): Sweep[] => [])
   const known = list.find(({ sources }) => sources.from <= source && source <= sources.to)
   if (known) return known
-  const made = extend(memo.sweeps, key, () => sweep(model, subnet, kind, family, memo, `${sendingKey(model, subnet, kind)} ${family}`))
+  const made = extend(memo.sweeps, key, () =>
+    sweep(model, subnet, kind, family, memo, `${sendingKey(model, subnet, kind)} ${family}`),
+  )
   if (!made.individual) list.push(made)
   return made
 }
 
 /** How packets of one kind of host to one address fare, also behind a transit. */
-export function fareAt(model: Model, subnet: SubnetModel, table: HopTable, address: Address, memo: HopMemo): Outcome | null {
+export function fareAt(
+  model: Model,
+  subnet: SubnetModel,
+  table: HopTable,
+  address: Address,
+  memo: HopMemo,
+): Outcome | null {
   const ranges = table[familyOf(address)]
   const range = ranges[firstFrom(ranges, address)]
   if (range === undefined) return null
   const { hop, behind } = range
-  return behind === null ? hop : expandRange(model, subnet, table.kind, { from: address, to: address, hop, behind }, memo)[0]!.outcome
+  return behind === null
+    ? hop
+    : expandRange(model, subnet, table.kind, { from: address, to: address, hop, behind }, memo)[0]!
+        .outcome
 }
 
 /** All that routing asks of a kind of host but its addresses: what is true of one is true of others with the same key. */
@@ -102,7 +148,8 @@ export const sendingKey = (model: Model, subnet: SubnetModel, kind: HostKind): s
   `${senderKey(model, subnet)} ${kind.interfaces.length > 0 ? 'host' : 'free'} ${kind.hasPublicAddress} ${kind.primary}`
 
 /** All that next hops ask of a subnet. */
-const senderKey = (model: Model, subnet: SubnetModel): string => `${subnet.network} ${subnet.region} ${zoneKey(model, subnet)}`
+const senderKey = (model: Model, subnet: SubnetModel): string =>
+  `${subnet.network} ${subnet.region} ${zoneKey(model, subnet)}`
 
 /** Which of the transits that ask for zones have one of the zone a subnet is in. */
 function zoneKey(model: Model, subnet: SubnetModel): string {
@@ -116,14 +163,17 @@ const transitZones = (model: Model, network: number): readonly ReadonlySet<strin
   derived(model, `transit zones ${network}`, () =>
     model.transits.flatMap((transit) => {
       const attachment = transit.source.attachments?.[transit.attachmentOf.get(network) ?? '']
-      const zones = new Set((attachment?.subnets ?? []).flatMap((id) => model.estate.subnets.get(id)?.zone ?? []))
+      const zones = new Set(
+        (attachment?.subnets ?? []).flatMap((id) => model.estate.subnets.get(id)?.zone ?? []),
+      )
       return zones.size > 1 ? [zones] : []
     }),
   )
 
 /** Gives an outcome the names of this subnet and host, where a cause or an address lies with them. */
 function namesOf(model: Model, subnet: SubnetModel, kind: HostKind): HopTable['named'] {
-  const name = (ref: string): string => (ref === OWN_SUBNET ? subnet.ref : ref === OWN_HOST ? kind.ref : ref)
+  const name = (ref: string): string =>
+    ref === OWN_SUBNET ? subnet.ref : ref === OWN_HOST ? kind.ref : ref
   const publicAddresses = once(() =>
     kind.interfaces
       .flatMap((index) => model.interfaces[index]!.publicAddress ?? [])
@@ -133,8 +183,17 @@ function namesOf(model: Model, subnet: SubnetModel, kind: HostKind): HopTable['n
   return (outcome) => {
     const { cause, seenAs } = outcome
     if (cause === null)
-      return seenAs.includes(OWN_ADDRESS) ? { ...outcome, seenAs: seenAs.flatMap((one) => (one === OWN_ADDRESS ? publicAddresses() : one)) } : outcome
-    if (name(cause.object) === cause.object && (!cause.inner || name(cause.inner.object) === cause.inner.object)) return outcome
+      return seenAs.includes(OWN_ADDRESS)
+        ? {
+            ...outcome,
+            seenAs: seenAs.flatMap((one) => (one === OWN_ADDRESS ? publicAddresses() : one)),
+          }
+        : outcome
+    if (
+      name(cause.object) === cause.object &&
+      (!cause.inner || name(cause.inner.object) === cause.inner.object)
+    )
+      return outcome
     const inner = cause.inner ? { inner: { ...cause.inner, object: name(cause.inner.object) } } : {}
     return { ...outcome, cause: { ...cause, object: name(cause.object), ...inner } }
   }

@@ -29,7 +29,11 @@ export interface HopRangeJson {
   readonly otherWays: readonly (readonly string[])[]
   readonly leavesBy: string | null
   readonly seenAs: readonly string[]
-  readonly cause: { readonly code: string; readonly object: string; readonly inner?: { readonly code: string; readonly object: string } } | null
+  readonly cause: {
+    readonly code: string
+    readonly object: string
+    readonly inner?: { readonly code: string; readonly object: string }
+  } | null
 }
 
 export interface HopsJson {
@@ -52,7 +56,9 @@ export function hopsJson(model: Model, subnet: SubnetModel, memo: HopMemo = hopM
       publicAddress: table.kind.hasPublicAddress,
       tags: table.kind.tags,
       ranges: ([4, 6] as const).flatMap((family) =>
-        merged(expandHops(model, subnet, table.kind, table[family], memo)).map((range) => rangeJson(model, family, range)),
+        merged(expandHops(model, subnet, table.kind, table[family], memo)).map((range) =>
+          rangeJson(model, family, range),
+        ),
       ),
     })),
   }
@@ -82,7 +88,9 @@ function rangeJson(model: Model, family: 4 | 6, { from, to, hop }: HopRange): Ho
   const route = ({ prefix, origin, target, table, entry }: RouteModel): RouteJson => ({
     to: formatPrefix(prefix),
     origin,
-    target: targetRef(target) ?? (target.kind === 'address' ? formatAddress(target.address) : target.kind),
+    target:
+      targetRef(target) ??
+      (target.kind === 'address' ? formatAddress(target.address) : target.kind),
     table: table < 0 ? null : model.tables[table]!.ref,
     entry: entry < 0 ? null : entry,
   })

@@ -30,11 +30,15 @@ export interface HostKind {
 export function hostKinds(model: Model, subnet: SubnetModel): HostKind[] {
   const groups = new Map<string, number[]>()
   const tags = limitingTags(model, subnet)
-  const carriedBy = (index: number): string[] => tags.filter((key) => hasTagKey(model, { subnet: subnet.index, interface: index }, key))
+  const carriedBy = (index: number): string[] =>
+    tags.filter((key) => hasTagKey(model, { subnet: subnet.index, interface: index }, key))
   for (const index of subnet.interfaces) {
     const one = model.interfaces[index]!
     if (!one.up || one.addresses.length === 0) continue
-    const families = one.addresses.reduce<number>((sum, a) => sum | (typeof a === 'number' ? 1 : 2), 0)
+    const families = one.addresses.reduce<number>(
+      (sum, a) => sum | (typeof a === 'number' ? 1 : 2),
+      0,
+    )
     const key = `${one.publicAddress !== null} ${isPrimary(subnet, one.addresses)} ${families} ${carriedBy(index).join(' ')}`
     const group = groups.get(key)
     if (group) group.push(index)
@@ -61,7 +65,12 @@ const sourcesOf = (addresses: readonly Address[]): HostKind['sources'] => ({
 })
 
 const isPrimary = (subnet: SubnetModel, addresses: readonly Address[]): boolean =>
-  addresses.every((a) => subnet.ranges.some((r) => typeof r.address === typeof a && r.address <= a && compareAddresses(a, lastAddress(r)) <= 0))
+  addresses.every((a) =>
+    subnet.ranges.some(
+      (r) =>
+        typeof r.address === typeof a && r.address <= a && compareAddresses(a, lastAddress(r)) <= 0,
+    ),
+  )
 
 function unoccupied(model: Model, subnet: SubnetModel): HostKind[] {
   const end = findEnd(model, { kind: 'subnet', id: subnet.id, address: null }, 'from', -1)
@@ -73,7 +82,9 @@ function unoccupied(model: Model, subnet: SubnetModel): HostKind[] {
       ref: end.end.ref,
       sources: end.addresses,
       hasPublicAddress: subnet.givesPublicAddresses,
-      tags: limitingTags(model, subnet).filter((key) => hasTagKey(model, { subnet: subnet.index, interface: -1 }, key)),
+      tags: limitingTags(model, subnet).filter((key) =>
+        hasTagKey(model, { subnet: subnet.index, interface: -1 }, key),
+      ),
       primary: true,
     },
   ]

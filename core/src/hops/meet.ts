@@ -1,5 +1,18 @@
-import { compareAddresses, nextAddress, previousAddress, type Address, type Family } from '../address/address'
-import { firstFrom, firstPart, partsWithin, subtractRanges, type Range, type RangeSet } from '../address/ranges'
+import {
+  compareAddresses,
+  nextAddress,
+  previousAddress,
+  type Address,
+  type Family,
+} from '../address/address'
+import {
+  firstFrom,
+  firstPart,
+  partsWithin,
+  subtractRanges,
+  type Range,
+  type RangeSet,
+} from '../address/ranges'
 import { compared, reader } from '../kept'
 import { sameRanges } from '../model/derived'
 import type { Model, SubnetModel } from '../model/model'
@@ -36,7 +49,8 @@ export function meetHops(
   const key = `${identity(ranges)} ${wanted.name} ${most} ${identity(without)} ${home} ${table.kind.hasPublicAddress ? table.kind.ref : ''}`
   let found = memo.meetings.get(destinations)
   if (!found) memo.meetings.set(destinations, (found = new Map()))
-  const meet = (): Part[] => meetShared(model, subnet, table, ranges, destinations, memo, wanted, most, without)
+  const meet = (): Part[] =>
+    meetShared(model, subnet, table, ranges, destinations, memo, wanted, most, without)
   const parts = compared(found, key, meet, sameParts)
   return parts.map((part) => {
     const outcome = table.named(part.outcome)
@@ -48,7 +62,12 @@ const sameParts = (a: readonly Part[], b: readonly Part[]): boolean =>
   a.length === b.length &&
   a.every((one, at) => {
     const other = b[at]!
-    return one.outcome === other.outcome && one.more === other.more && one.span === other.span && sameRanges(one.ranges, other.ranges)
+    return (
+      one.outcome === other.outcome &&
+      one.more === other.more &&
+      one.span === other.span &&
+      sameRanges(one.ranges, other.ranges)
+    )
   })
 
 /** Fewer destinations than this are looked for one by one. */
@@ -69,16 +88,22 @@ function meetShared(
 ): Part[] {
   const gathered = gather(most)
   const expandWithin = (range: HopRange & { readonly behind: Behind }, span: Range): void => {
-    for (const part of expandRange(model, subnet, table.kind, { ...range, ...span }, memo, wanted)) gathered.addWithin(part.outcome, part, destinations)
+    for (const part of expandRange(model, subnet, table.kind, { ...range, ...span }, memo, wanted))
+      gathered.addWithin(part.outcome, part, destinations)
   }
   const meetBehind = (range: HopRange & { readonly behind: Behind }, span: Range): void => {
-    if (destinations.length <= FEW) return partsWithin(destinations, span).forEach((part) => expandWithin(range, part))
+    if (destinations.length <= FEW)
+      return partsWithin(destinations, span).forEach((part) => expandWithin(range, part))
     // Who follows what he reads notes piece by piece what he has read.
     if (reader() !== null) return expandWithin(range, span)
     const { shared, individual } = crossingOf(model, memo, range.behind, destinations, span, wanted)
     if (shared.length > MOST_CROSSED) return expandWithin(range, span)
     let from: Address | null = span.from
-    for (let at = firstFrom(individual, span.from); from !== null && at < individual.length && individual[at]!.from <= span.to; at++) {
+    for (
+      let at = firstFrom(individual, span.from);
+      from !== null && at < individual.length && individual[at]!.from <= span.to;
+      at++
+    ) {
       const own = meetSpans(individual[at]!, span)
       if (own.from > from) gathered.addCrossed(shared, { from, to: previousAddress(own.from)! })
       expandWithin(range, own)
@@ -128,9 +153,15 @@ function gather(most: number) {
   /** What of a set lies in a span; of a long run only the ends are looked at, and as many as are listed. */
   const addWithin = (outcome: Outcome, span: Range, set: RangeSet): void => {
     const from = firstFrom(set, span.from)
-    const end = from < set.length && compareAddresses(set[from]!.from, span.to) <= 0 ? endWithin(set, from, span.to) : from
+    const end =
+      from < set.length && compareAddresses(set[from]!.from, span.to) <= 0
+        ? endWithin(set, from, span.to)
+        : from
     for (let at = from; at < end; at++) {
-      const known = add(outcome, at === from || at === end - 1 ? firstPart([set[at]!], span)! : set[at]!)
+      const known = add(
+        outcome,
+        at === from || at === end - 1 ? firstPart([set[at]!], span)! : set[at]!,
+      )
       const last = end - 2
       // Those between the ends neither touch nor are cut, so they are counted.
       if (known.ranges.length < most || at === from || at >= last) continue
@@ -147,9 +178,16 @@ function gather(most: number) {
       const first = firstPart(ranges, span)
       return first === null ? [] : [{ outcome, ranges, first: first.from }]
     })
-    for (const { outcome, ranges } of here.sort((a, b) => compareAddresses(a.first, b.first))) addWithin(outcome, span, ranges)
+    for (const { outcome, ranges } of here.sort((a, b) => compareAddresses(a.first, b.first)))
+      addWithin(outcome, span, ranges)
   }
-  const parts = (): Part[] => [...found].map(([outcome, { ranges: met, more, span }]) => ({ outcome, ranges: met, more, span }))
+  const parts = (): Part[] =>
+    [...found].map(([outcome, { ranges: met, more, span }]) => ({
+      outcome,
+      ranges: met,
+      more,
+      span,
+    }))
   return { addWithin, addCrossed, parts }
 }
 

@@ -95,7 +95,11 @@ export interface Onset {
   /** The table that is looked up where they go on from, or what stands for it: a ring may begin there. */
   readonly at: string
   /** The subnet and the host they come from: causes that lie with these are not named, so that others can share what was found. */
-  readonly own: { readonly subnet: string; readonly host: string; readonly publicAddress: string | null } | null
+  readonly own: {
+    readonly subnet: string
+    readonly host: string
+    readonly publicAddress: string | null
+  } | null
 }
 
 /** Stand for the subnet and the host a packet comes from, in what several share. */
@@ -106,14 +110,29 @@ export const OWN_HOST = 'own host'
 export const OWN_ADDRESS = 'own public address'
 
 /** How packets to `dst` fare, and all others of a span that fare the same. */
-export function onwardAt(model: Model, memo: OnwardMemo, onset: Onset, dst: Address, within: Range, pausing: boolean): OnwardRange[] {
+export function onwardAt(
+  model: Model,
+  memo: OnwardMemo,
+  onset: Onset,
+  dst: Address,
+  within: Range,
+  pausing: boolean,
+): OnwardRange[] {
   const { walks, span, sources } = walkFrom(model, onset, dst, within, pausing)
   const paused = walks.find((one) => one.deliveredAt?.in === 'transit')
   if (paused === undefined) {
     const passed = ringOf(walks)
-    const comesBack = walks.some((one) => one.state.stations.some((station) => station.at === onset.at))
+    const comesBack = walks.some((one) =>
+      one.state.stations.some((station) => station.at === onset.at),
+    )
     const named = comesBack ? null : onset.own
-    return outcomesOf(model, memo, walks, span, named).map((part) => ({ ...part, sources, passed, comesBack, behind: null }))
+    return outcomesOf(model, memo, walks, span, named).map((part) => ({
+      ...part,
+      sources,
+      passed,
+      comesBack,
+      behind: null,
+    }))
   }
   if (walks.length > 1) return onwardAt(model, memo, onset, dst, within, false)
   const behind = behindOf(model, memo, paused)
@@ -133,13 +152,25 @@ export function onward(model: Model, memo: OnwardMemo, onset: Onset, within: Ran
 
 /** Every place that walks passed if one of them went round. */
 const ringOf = (walks: readonly Walked[]): ReadonlySet<string> | null =>
-  walks.some((one) => one.cause?.code === 'looped') ? new Set(walks.flatMap((one) => one.state.stations.map((station) => station.at))) : null
+  walks.some((one) => one.cause?.code === 'looped')
+    ? new Set(walks.flatMap((one) => one.state.stations.map((station) => station.at)))
+    : null
 
 /** Puts a range at the end of a list; one that fares as the last becomes part of it. */
 export function addRange(out: OnwardRange[], part: OnwardRange): void {
   const last = out.at(-1)
-  if (last && last.outcome === part.outcome && last.behind === part.behind && nextAddress(last.to) === part.from)
-    out[out.length - 1] = { ...last, to: part.to, sources: meetSpans(last.sources, part.sources), passed: meetPlaces(last.passed, part.passed) }
+  if (
+    last &&
+    last.outcome === part.outcome &&
+    last.behind === part.behind &&
+    nextAddress(last.to) === part.from
+  )
+    out[out.length - 1] = {
+      ...last,
+      to: part.to,
+      sources: meetSpans(last.sources, part.sources),
+      passed: meetPlaces(last.passed, part.passed),
+    }
   else out.push(part)
 }
 
@@ -156,15 +187,26 @@ export const sameOnward = (a: readonly OnwardRange[], b: readonly OnwardRange[])
       one.comesBack === other.comesBack &&
       one.sources.from === other.sources.from &&
       one.sources.to === other.sources.to &&
-      (one.passed === other.passed || (one.passed !== null && other.passed !== null && sameItems(one.passed, other.passed)))
+      (one.passed === other.passed ||
+        (one.passed !== null && other.passed !== null && sameItems(one.passed, other.passed)))
     )
   })
 
-const meetPlaces = (a: OnwardRange['passed'], b: OnwardRange['passed']): OnwardRange['passed'] => (a === null ? b : b === null ? a : new Set([...a, ...b]))
+const meetPlaces = (a: OnwardRange['passed'], b: OnwardRange['passed']): OnwardRange['passed'] =>
+  a === null ? b : b === null ? a : new Set([...a, ...b])
 
-export const meetSpans = (a: Range, b: Range): Range => ({ from: a.from > b.from ? a.from : b.from, to: a.to < b.to ? a.to : b.to })
+export const meetSpans = (a: Range, b: Range): Range => ({
+  from: a.from > b.from ? a.from : b.from,
+  to: a.to < b.to ? a.to : b.to,
+})
 
-function walkFrom(model: Model, { next, source, pendingNat, home }: Onset, dst: Address, within: Range, pausing: boolean) {
+function walkFrom(
+  model: Model,
+  { next, source, pendingNat, home }: Onset,
+  dst: Address,
+  within: Range,
+  pausing: boolean,
+) {
   const all = allPackets(typeof dst === 'number' ? 4 : 6)
   const scope = scopeOf({ ...all, dst: { from: within.from, to: within.to } })
   const context: WalkContext = {
@@ -204,7 +246,8 @@ function behindOf(model: Model, memo: OnwardMemo, { state, deliveredAt }: Walked
       source: src,
       pendingNat: state.pendingNat,
       home: -1,
-      network: [...model.transits[transit]!.attachmentOf].find(([, one]) => one === attachment)?.[0] ?? -1,
+      network:
+        [...model.transits[transit]!.attachmentOf].find(([, one]) => one === attachment)?.[0] ?? -1,
       at: '',
       own: null,
     }
@@ -223,12 +266,22 @@ function outcomesOf(
 ): { from: Address; to: Address; outcome: Outcome }[] {
   const outcome = unnamed(outcomeOfWalks(walks), own)
   const local = walks.flatMap((one) => (one.deliveredAt?.in === 'network' ? [one.deliveredAt] : []))
-  if (local.length === 0 || outcome.cause !== null) return [{ ...span, outcome: intern(memo, outcome) }]
+  if (local.length === 0 || outcome.cause !== null)
+    return [{ ...span, outcome: intern(memo, outcome) }]
   return homeCuts(model, local, span).map((part) => {
     const homeless = local.find(({ network }) => !hasRange(subnetRanges(model, network), part.from))
     if (!homeless) return { ...part, outcome: intern(memo, outcome) }
-    const object = homeless.fromSubnet >= 0 ? model.subnets[homeless.fromSubnet]!.ref : model.networks[homeless.network]!.ref
-    return { ...part, outcome: intern(memo, unnamed({ ...outcome, seenAs: [], cause: { code: 'no-such-subnet', object } }, own)) }
+    const object =
+      homeless.fromSubnet >= 0
+        ? model.subnets[homeless.fromSubnet]!.ref
+        : model.networks[homeless.network]!.ref
+    return {
+      ...part,
+      outcome: intern(
+        memo,
+        unnamed({ ...outcome, seenAs: [], cause: { code: 'no-such-subnet', object } }, own),
+      ),
+    }
   })
 }
 
@@ -236,9 +289,21 @@ function outcomesOf(
 function unnamed(outcome: Outcome, own: Onset['own']): Outcome {
   const { cause } = outcome
   if (own === null) return outcome
-  if (cause === null) return { ...outcome, seenAs: outcome.seenAs.map((address) => (address === own.publicAddress ? OWN_ADDRESS : address)) }
+  if (cause === null)
+    return {
+      ...outcome,
+      seenAs: outcome.seenAs.map((address) =>
+        address === own.publicAddress ? OWN_ADDRESS : address,
+      ),
+    }
   // A host is to blame as the sender only for the address it lacks; as a next hop it is blamed by its name.
-  const name = ({ code, object }: { readonly code: string; readonly object: string }): { readonly object: string } => {
+  const name = ({
+    code,
+    object,
+  }: {
+    readonly code: string
+    readonly object: string
+  }): { readonly object: string } => {
     if (object === own.subnet && code !== 'interface-not-up') return { object: OWN_SUBNET }
     return { object: object === own.host && code === 'no-public-address' ? OWN_HOST : object }
   }
@@ -253,7 +318,14 @@ function outcomeOfWalks(walks: readonly Walked[]): Outcome {
     ways: walks.map((one) => wayOf(one.state.stations)),
     leavesBy: leavesByOf(first.state),
     seenAs: cause === null ? [...new Set(walks.flatMap((one) => one.state.seenAs))] : [],
-    cause: cause === null ? null : { code: cause.code, object: cause.object, ...(cause.inner ? { inner: cause.inner } : {}) },
+    cause:
+      cause === null
+        ? null
+        : {
+            code: cause.code,
+            object: cause.object,
+            ...(cause.inner ? { inner: cause.inner } : {}),
+          },
     reaches: deliveredAt?.in === 'outside' ? deliveredAt.ref : null,
   }
 }
@@ -284,7 +356,10 @@ export const subnetRanges = (model: Model, network: number): RangeSet =>
   derivedAndCompared(
     model,
     `ranges of network ${network}`,
-    () => rangeSetOf(model.networks[network]!.subnets.flatMap((index) => model.subnets[index]!.allRanges)),
+    () =>
+      rangeSetOf(
+        model.networks[network]!.subnets.flatMap((index) => model.subnets[index]!.allRanges),
+      ),
     sameRanges,
   )
 
@@ -297,12 +372,19 @@ function homeCuts(model: Model, local: readonly InNetwork[], { from, to }: Range
   const cuts: Address[] = [from]
   for (const { network } of local) {
     const set = subnetRanges(model, network)
-    for (let at = firstFrom(set, from); at < set.length && compareAddresses(set[at]!.from, to) <= 0; at++) {
+    for (
+      let at = firstFrom(set, from);
+      at < set.length && compareAddresses(set[at]!.from, to) <= 0;
+      at++
+    ) {
       const range = set[at]!
       if (range.from > from) cuts.push(range.from)
       if (range.to < to) cuts.push(nextAddress(range.to)!)
     }
   }
   const starts = sortedOnce(cuts)
-  return starts.map((start, index) => ({ from: start, to: index + 1 < starts.length ? previousAddress(starts[index + 1]!)! : to }))
+  return starts.map((start, index) => ({
+    from: start,
+    to: index + 1 < starts.length ? previousAddress(starts[index + 1]!)! : to,
+  }))
 }

@@ -1,4 +1,11 @@
-import { familyOf, formatAddress, nextAddress, previousAddress, type Address, type Family } from '../address/address'
+import {
+  familyOf,
+  formatAddress,
+  nextAddress,
+  previousAddress,
+  type Address,
+  type Family,
+} from '../address/address'
 import { firstFrom, type Range } from '../address/ranges'
 import { wholeSpace } from '../address/prefix-table'
 import { extend, kept } from '../kept'
@@ -10,7 +17,17 @@ import { isPassedOver } from '../walk/next-hop'
 import { publicAddressOf } from '../walk/public-address'
 import type { HostKind } from './kinds'
 import { expand, type Wanted } from './behind'
-import { intern, meetSpans, OWN_SUBNET, onwardAt, type Behind, type Onset, type OnwardMemo, type OnwardRange, type Outcome } from './onward'
+import {
+  intern,
+  meetSpans,
+  OWN_SUBNET,
+  onwardAt,
+  type Behind,
+  type Onset,
+  type OnwardMemo,
+  type OnwardRange,
+  type Outcome,
+} from './onward'
 
 /** What becomes of packets to some destinations, as far as routes alone decide it. */
 export interface Hop extends Outcome {
@@ -42,7 +59,14 @@ export interface Sweep {
  * in the literature on equivalence classes of the address space.) `sender` names all that next hops
  * ask of the subnet, for those that share an answer.
  */
-export function sweep(model: Model, subnet: SubnetModel, kind: HostKind, family: Family, memo: OnwardMemo, sender: string): Sweep {
+export function sweep(
+  model: Model,
+  subnet: SubnetModel,
+  kind: HostKind,
+  family: Family,
+  memo: OnwardMemo,
+  sender: string,
+): Sweep {
   const source = kind.sources[family]
   if (source === null) return { ranges: [], sources: wholeSpace(family), individual: false }
   const behindRoute = behindRoutes(model, memo, sender)
@@ -68,14 +92,27 @@ export function sweep(model: Model, subnet: SubnetModel, kind: HostKind, family:
     else out.push({ from, to, hop, behind })
   }
   for (let at: Address | null = wholeSpace(family).from; at !== null;) {
-    const found = lookUp(model, subnet, at, asking, (route) => !isPassedOver(model, subnet.network, route.target))
-    const shadowed = found.candidates.filter((c) => !found.winners.includes(c.route)).map((c) => c.route)
+    const found = lookUp(
+      model,
+      subnet,
+      at,
+      asking,
+      (route) => !isPassedOver(model, subnet.network, route.target),
+    )
+    const shadowed = found.candidates
+      .filter((c) => !found.winners.includes(c.route))
+      .map((c) => c.route)
     if (found.winners.length === 0) add(at, found.to, hops([], shadowed, lost), null)
     else {
       const pausing = found.winners.length === 1
       for (let from: Address | null = at; from !== null && from <= found.to;) {
-        const parts = found.winners.map((route) => behindRoute(onsetOf(model, subnet, kind, source, route, table), from!, pausing))
-        const to = parts.reduce<Address>((least, part) => (part.to < least ? part.to : least), found.to)
+        const parts = found.winners.map((route) =>
+          behindRoute(onsetOf(model, subnet, kind, source, route, table), from!, pausing),
+        )
+        const to = parts.reduce<Address>(
+          (least, part) => (part.to < least ? part.to : least),
+          found.to,
+        )
         for (const part of parts) {
           sources = meetSpans(sources, part.sources)
           individual ||= part.comesBack || part.passed !== null
@@ -96,8 +133,19 @@ export function sweep(model: Model, subnet: SubnetModel, kind: HostKind, family:
   return { ranges: out, sources, individual }
 }
 
-const onsetOf = (model: Model, subnet: SubnetModel, kind: HostKind, source: Address, route: RouteModel, at: string): RoutedOnset => ({
-  next: { at: 'hop', from: { network: subnet.network, subnet: subnet.index, ref: kind.ref }, route },
+const onsetOf = (
+  model: Model,
+  subnet: SubnetModel,
+  kind: HostKind,
+  source: Address,
+  route: RouteModel,
+  at: string,
+): RoutedOnset => ({
+  next: {
+    at: 'hop',
+    from: { network: subnet.network, subnet: subnet.index, ref: kind.ref },
+    route,
+  },
   source,
   pendingNat: -1,
   home: subnet.network,
@@ -107,22 +155,36 @@ const onsetOf = (model: Model, subnet: SubnetModel, kind: HostKind, source: Addr
 })
 
 const ownAddress = (model: Model, kind: HostKind): string | null => {
-  const address = kind.interfaces.length > 0 ? model.interfaces[kind.interfaces[0]!]!.publicAddress : null
+  const address =
+    kind.interfaces.length > 0 ? model.interfaces[kind.interfaces[0]!]!.publicAddress : null
   return address === null ? null : formatAddress(address)
 }
 
 type RoutedOnset = Onset & { readonly next: { readonly at: 'hop'; readonly route: RouteModel } }
 
 /** How packets fare behind a route, found as far as it is asked for: most of what a default route covers is never its. */
-function behindRoutes(model: Model, memo: OnwardMemo, sender: string): (onset: RoutedOnset, dst: Address, pausing: boolean) => OnwardRange {
-  const find = (lists: Map<string, OnwardRange[]>, key: string, onset: RoutedOnset, dst: Address, pausing: boolean): OnwardRange => {
+function behindRoutes(
+  model: Model,
+  memo: OnwardMemo,
+  sender: string,
+): (onset: RoutedOnset, dst: Address, pausing: boolean) => OnwardRange {
+  const find = (
+    lists: Map<string, OnwardRange[]>,
+    key: string,
+    onset: RoutedOnset,
+    dst: Address,
+    pausing: boolean,
+  ): OnwardRange => {
     const list = kept(lists, key, (): OnwardRange[] => [])
     const at = firstFrom(list, dst)
     const next = list[at]
     if (next && next.from <= dst) return next
     const whole = wholeSpace(familyOf(dst))
     const before = list[at - 1]
-    const within = { from: before ? nextAddress(before.to)! : whole.from, to: next ? previousAddress(next.from)! : whole.to }
+    const within = {
+      from: before ? nextAddress(before.to)! : whole.from,
+      to: next ? previousAddress(next.from)! : whole.to,
+    }
     const made = extend(lists, key, () => onwardAt(model, memo, onset, dst, within, pausing))
     list.splice(at, 0, ...made)
     return made.find((part) => part.from <= dst && dst <= part.to)!
@@ -132,7 +194,11 @@ function behindRoutes(model: Model, memo: OnwardMemo, sender: string): (onset: R
     const key = `${targetKey(onset.next.route)} ${pausing}`
     const shared = find(memo.routes, `${sender} ${key}`, onset, dst, pausing)
     const { from, to } = shared.sources
-    const fits = from <= onset.source && onset.source <= to && !shared.comesBack && !shared.passed?.has(onset.at)
+    const fits =
+      from <= onset.source &&
+      onset.source <= to &&
+      !shared.comesBack &&
+      !shared.passed?.has(onset.at)
     return fits ? shared : find(own, key, onset, dst, pausing)
   }
 }
@@ -153,18 +219,26 @@ function targetKey({ target, table, learnedFrom, origin }: RouteModel): string {
 }
 
 /** The ranges of a host, those behind transits cut as packets fare there. */
-export function expandHops(model: Model, subnet: SubnetModel, kind: HostKind, ranges: readonly HopRange[], memo: OnwardMemo): readonly HopRange[] {
+export function expandHops(
+  model: Model,
+  subnet: SubnetModel,
+  kind: HostKind,
+  ranges: readonly HopRange[],
+  memo: OnwardMemo,
+): readonly HopRange[] {
   if (ranges.every((range) => range.behind === null)) return ranges
   const hops = hopInterner()
   return ranges.flatMap((range): HopRange[] => {
     if (range.behind === null) return [range]
     const { winners, shadowed } = range.hop
-    return expandRange(model, subnet, kind, { ...range, behind: range.behind }, memo).map(({ from, to, outcome }): HopRange => ({
-      from,
-      to,
-      hop: hops(winners, shadowed, outcome),
-      behind: null,
-    }))
+    return expandRange(model, subnet, kind, { ...range, behind: range.behind }, memo).map(
+      ({ from, to, outcome }): HopRange => ({
+        from,
+        to,
+        hop: hops(winners, shadowed, outcome),
+        behind: null,
+      }),
+    )
   })
 }
 
@@ -180,7 +254,11 @@ export function expandRange(
   const onset = (): Onset => {
     const table = subnet.table >= 0 ? model.tables[subnet.table]!.ref : subnet.ref
     const source = kind.sources[familyOf(range.from)]!
-    return { ...onsetOf(model, subnet, kind, source, range.hop.winners[0]!, table), home: -1, own: null }
+    return {
+      ...onsetOf(model, subnet, kind, source, range.hop.winners[0]!, table),
+      home: -1,
+      own: null,
+    }
   }
   return expand(model, memo, onset, range, wanted)
 }
@@ -188,11 +266,19 @@ export function expandRange(
 /** Branches of equal cost: lost if one is, and what the first lost one says is said. */
 function together(memo: OnwardMemo, outcomes: readonly Outcome[]): Outcome {
   const first = outcomes.find((one) => one.cause !== null) ?? outcomes[0]!
-  return intern(memo, { ...first, ways: outcomes.flatMap((one) => one.ways), seenAs: first.cause ? [] : [...new Set(outcomes.flatMap((one) => one.seenAs))] })
+  return intern(memo, {
+    ...first,
+    ways: outcomes.flatMap((one) => one.ways),
+    seenAs: first.cause ? [] : [...new Set(outcomes.flatMap((one) => one.seenAs))],
+  })
 }
 
 /** One object for each hop of a sweep, so that neighbours can be compared by identity. */
-function hopInterner(): (winners: readonly RouteModel[], shadowed: readonly RouteModel[], outcome: Outcome) => Hop {
+function hopInterner(): (
+  winners: readonly RouteModel[],
+  shadowed: readonly RouteModel[],
+  outcome: Outcome,
+) => Hop {
   // Thousands of learned routes may come to one outcome, so hops are found by both it and the route that won.
   const hops = new Map<Outcome, Map<RouteModel | undefined, Hop[]>>()
   return (winners, shadowed, outcome) => {
@@ -200,7 +286,9 @@ function hopInterner(): (winners: readonly RouteModel[], shadowed: readonly Rout
     if (!byRoute) hops.set(outcome, (byRoute = new Map()))
     let list = byRoute.get(winners[0])
     if (!list) byRoute.set(winners[0], (list = []))
-    const known = list.find((hop) => sameList(hop.winners, winners) && sameList(hop.shadowed, shadowed))
+    const known = list.find(
+      (hop) => sameList(hop.winners, winners) && sameList(hop.shadowed, shadowed),
+    )
     if (known) return known
     const hop = { ...outcome, winners, shadowed }
     list.push(hop)

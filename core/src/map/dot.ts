@@ -27,14 +27,22 @@ export function graphDot(graph: EstateGraph, name: string): string {
     }
     for (const node of own) {
       if (!node.subnets || node.subnets.length === 0) continue
-      lines.push(`  subgraph ${quoted(`cluster ${node.ref}`)} {`, `    label=${quoted(`${nameOf(node.ref)}\n${node.about}`)};`)
+      lines.push(
+        `  subgraph ${quoted(`cluster ${node.ref}`)} {`,
+        `    label=${quoted(`${nameOf(node.ref)}\n${node.about}`)};`,
+      )
       lines.push(`    ${quoted(node.ref)} [shape=point];`)
       for (const subnet of node.subnets)
-        lines.push(`    ${quoted(subnet.ref)} [label=${quoted(`${nameOf(subnet.ref)}\n${subnet.zone}${subnet.role ? `, ${subnet.role}` : ''}`)}];`)
+        lines.push(
+          `    ${quoted(subnet.ref)} [label=${quoted(`${nameOf(subnet.ref)}\n${subnet.zone}${subnet.role ? `, ${subnet.role}` : ''}`)}];`,
+        )
       lines.push('  }')
     }
   }
-  for (const { from, to, by } of graph.edges) lines.push(`  ${quoted(from)} -- ${quoted(to)}${by === null ? '' : ` [label=${quoted(nameOf(by))}]`};`)
+  for (const { from, to, by } of graph.edges)
+    lines.push(
+      `  ${quoted(from)} -- ${quoted(to)}${by === null ? '' : ` [label=${quoted(nameOf(by))}]`};`,
+    )
   return `${lines.join('\n')}\n}\n`
 }
 

@@ -56,7 +56,8 @@ export const allOf = (section: string): string => `all:${section}`
 export function estateGraph(model: Model, opened: readonly string[] = []): EstateGraph {
   const folds = model.index.subnets.size > MOST_UNFOLDED
   const open = new Set(opened)
-  const isFolded = (network: NetworkModel | undefined): boolean => folds && network !== undefined && !open.has(network.id)
+  const isFolded = (network: NetworkModel | undefined): boolean =>
+    folds && network !== undefined && !open.has(network.id)
   const nodes: MapNode[] = []
   const edges = new Map<string, MapEdge>()
   const foldedInto = new Map<string, string[]>()
@@ -72,7 +73,14 @@ export function estateGraph(model: Model, opened: readonly string[] = []): Estat
     return ref
   }
   /** A mark of its own, or part of the folded network it stands at. */
-  const markAt = (network: NetworkModel | undefined, ref: string, column: MapColumn, kind: string, about: string, up: boolean): string => {
+  const markAt = (
+    network: NetworkModel | undefined,
+    ref: string,
+    column: MapColumn,
+    kind: string,
+    about: string,
+    up: boolean,
+  ): string => {
     if (!isFolded(network)) return mark(ref, column, kind, about, up)
     foldedInto.set(network!.ref, [...(foldedInto.get(network!.ref) ?? []), ref])
     return network!.ref
@@ -96,7 +104,12 @@ export function estateGraph(model: Model, opened: readonly string[] = []): Estat
       })
     for (const id of ids) {
       const ref = `${section}/${id}`
-      outside.set(ref, together ? section : mark(ref, 'outside', kind, listed(model.estate[section].get(id)?.ranges)))
+      outside.set(
+        ref,
+        together
+          ? section
+          : mark(ref, 'outside', kind, listed(model.estate[section].get(id)?.ranges)),
+      )
     }
   }
 
@@ -111,19 +124,33 @@ export function estateGraph(model: Model, opened: readonly string[] = []): Estat
     } else join('internet', at)
     if (network && at === gateway.ref) join(at, network.ref)
   }
-  for (const network of present(model.networks, model.index.networks)) if (network.behaviour === 'default-open') join('internet', network.ref)
+  for (const network of present(model.networks, model.index.networks))
+    if (network.behaviour === 'default-open') join('internet', network.ref)
   for (const nat of present(model.nats, model.index.nats)) {
     const network = networkOf(nat.network)
-    const at = markAt(network, nat.ref, 'between', 'NAT', listed(nat.addresses.map(formatAddress)), nat.up)
+    const at = markAt(
+      network,
+      nat.ref,
+      'between',
+      'NAT',
+      listed(nat.addresses.map(formatAddress)),
+      nat.up,
+    )
     if (network && at === nat.ref) {
       // By which door it goes out its routes say; on the map it stands between the doors of its network and its subnets.
-      for (const gateway of model.attached.gateways.get(network.index) ?? []) if (gateway.kind === 'internet') join(placed.get(gateway.ref) ?? gateway.ref, at)
+      for (const gateway of model.attached.gateways.get(network.index) ?? [])
+        if (gateway.kind === 'internet') join(placed.get(gateway.ref) ?? gateway.ref, at)
       join(at, network.ref)
     }
   }
   for (const firewall of present(model.firewalls, model.index.firewalls)) {
-    const sides = firewall.interfaces.map((side) => model.subnets[model.interfaces[side.interface]!.subnet]?.network ?? -1)
-    const inline = firewall.source.style === 'inline' ? (model.index.networks.get(firewall.source.network ?? '') ?? -1) : -1
+    const sides = firewall.interfaces.map(
+      (side) => model.subnets[model.interfaces[side.interface]!.subnet]?.network ?? -1,
+    )
+    const inline =
+      firewall.source.style === 'inline'
+        ? (model.index.networks.get(firewall.source.network ?? '') ?? -1)
+        : -1
     const homes = [...new Set([...sides, inline])].flatMap((index) => networkOf(index) ?? [])
     const at = markAt(
       homes.length === 1 ? homes[0] : undefined,
@@ -136,46 +163,89 @@ export function estateGraph(model: Model, opened: readonly string[] = []): Estat
     for (const home of homes) join(at, home.ref)
   }
   for (const transit of present(model.transits, model.index.transits)) {
-    const at = mark(transit.ref, 'between', 'transit', `${transit.attachmentOf.size} ${transit.attachmentOf.size === 1 ? 'network' : 'networks'}`, transit.up)
-    for (const network of transit.attachmentOf.keys()) if (networkOf(network)) join(at, networkOf(network)!.ref)
-    for (const other of transit.towards.keys()) if (transit.id < other) join(at, `transits/${other}`)
-    for (const { gateway } of Object.values(transit.source.attachments ?? {}) as { gateway?: string }[]) {
-      if (gateway !== undefined && model.index.gateways.has(gateway)) join(placed.get(`gateways/${gateway}`) ?? `gateways/${gateway}`, at)
+    const at = mark(
+      transit.ref,
+      'between',
+      'transit',
+      `${transit.attachmentOf.size} ${transit.attachmentOf.size === 1 ? 'network' : 'networks'}`,
+      transit.up,
+    )
+    for (const network of transit.attachmentOf.keys())
+      if (networkOf(network)) join(at, networkOf(network)!.ref)
+    for (const other of transit.towards.keys())
+      if (transit.id < other) join(at, `transits/${other}`)
+    for (const { gateway } of Object.values(transit.source.attachments ?? {}) as {
+      gateway?: string
+    }[]) {
+      if (gateway !== undefined && model.index.gateways.has(gateway))
+        join(placed.get(`gateways/${gateway}`) ?? `gateways/${gateway}`, at)
     }
   }
   for (const id of model.index.endpoints.keys()) {
     const endpoint = model.estate.endpoints.get(id)!
     const network = networkOf(model.index.networks.get(endpoint.network ?? '') ?? -1)
-    const at = markAt(network, `endpoints/${id}`, 'between', 'endpoint', `${endpoint.style}, ${endpoint.service}`, (endpoint.state ?? 'up') === 'up')
+    const at = markAt(
+      network,
+      `endpoints/${id}`,
+      'between',
+      'endpoint',
+      `${endpoint.style}, ${endpoint.service}`,
+      (endpoint.state ?? 'up') === 'up',
+    )
     const service = outside.get(`services/${endpoint.service}`)
     if (service !== undefined) join(service, at)
     if (network) join(at, network.ref)
   }
   for (const frontend of present(model.frontends, model.index.frontends)) {
     const network = networkOf(frontend.network)
-    const at = markAt(network, frontend.ref, 'doors', 'frontend', `to ${new Set(frontend.listeners.flatMap(({ targets }) => targets)).size} hosts`, frontend.up)
-    if ((model.estate.frontends.get(frontend.id)?.publicAddresses ?? []).length > 0) join('internet', at)
+    const at = markAt(
+      network,
+      frontend.ref,
+      'doors',
+      'frontend',
+      `to ${new Set(frontend.listeners.flatMap(({ targets }) => targets)).size} hosts`,
+      frontend.up,
+    )
+    if ((model.estate.frontends.get(frontend.id)?.publicAddresses ?? []).length > 0)
+      join('internet', at)
     if (network) join(at, network.ref)
   }
   for (const peering of present(model.peerings, model.index.peerings)) {
     const [a, b] = [networkOf(peering.a.network), networkOf(peering.b.network)]
-    if (a && b && model.index.networks.has(a.id) && model.index.networks.has(b.id)) join(a.ref, b.ref, peering.ref)
+    if (a && b && model.index.networks.has(a.id) && model.index.networks.has(b.id))
+      join(a.ref, b.ref, peering.ref)
   }
   for (const network of present(model.networks, model.index.networks)) {
-    const subnets = network.subnets.map((index) => model.subnets[index]!).filter((subnet) => model.index.subnets.has(subnet.id))
+    const subnets = network.subnets
+      .map((index) => model.subnets[index]!)
+      .filter((subnet) => model.index.subnets.has(subnet.id))
     const folded = isFolded(network)
     nodes.push({
       ref: network.ref,
       column: 'networks',
       kind: 'network',
-      about: folded ? `${subnets.length} ${subnets.length === 1 ? 'subnet' : 'subnets'}` : network.ranges.map(formatPrefix).join(', '),
+      about: folded
+        ? `${subnets.length} ${subnets.length === 1 ? 'subnet' : 'subnets'}`
+        : network.ranges.map(formatPrefix).join(', '),
       up: network.up,
-      subnets: folded ? null : subnets.map(({ ref, zone, region, role }) => ({ ref, zone: zone ?? region ?? 'all zones', role })),
-      stands: folded ? [...(foldedInto.get(network.ref) ?? []), ...subnets.map(({ ref }) => ref)] : [],
+      subnets: folded
+        ? null
+        : subnets.map(({ ref, zone, region, role }) => ({
+            ref,
+            zone: zone ?? region ?? 'all zones',
+            role,
+          })),
+      stands: folded
+        ? [...(foldedInto.get(network.ref) ?? []), ...subnets.map(({ ref }) => ref)]
+        : [],
     })
   }
   const there = new Set(nodes.map(({ ref }) => ref))
-  return { nodes, edges: [...edges.values()].filter(({ from, to }) => there.has(from) && there.has(to)), folds }
+  return {
+    nodes,
+    edges: [...edges.values()].filter(({ from, to }) => there.has(from) && there.has(to)),
+    folds,
+  }
 }
 
 const OUTSIDE = [
@@ -183,11 +253,17 @@ const OUTSIDE = [
   ['parties', 'party'],
   ['services', 'service'],
 ] as const
-const GATEWAYS = { internet: 'both ways', 'outbound-v6': 'IPv6, out only', private: 'private' } as const
+const GATEWAYS = {
+  internet: 'both ways',
+  'outbound-v6': 'IPv6, out only',
+  private: 'private',
+} as const
 
-const present = <T>(all: readonly T[], index: ReadonlyMap<string, number>): T[] => [...index.values()].map((at) => all[at]!)
+const present = <T>(all: readonly T[], index: ReadonlyMap<string, number>): T[] =>
+  [...index.values()].map((at) => all[at]!)
 
-const listed = (items: readonly string[] = []): string => (items.length > 1 ? `${items[0]} +${items.length - 1}` : (items[0] ?? ''))
+const listed = (items: readonly string[] = []): string =>
+  items.length > 1 ? `${items[0]} +${items.length - 1}` : (items[0] ?? '')
 
 /** Which mark stands for each object: itself, its network where that is folded, or the network its subnet is in. */
 export function marksOf(graph: EstateGraph): ReadonlyMap<string, string> {

@@ -3,14 +3,29 @@ import { containsAddress, prefixOf } from '../address/prefix'
 import { pointer } from './change'
 import { remedy } from './remedy'
 import { type Recipe, viaText, dropTheRoute } from './rerouting'
-import { lookedUpLast, isUp, addRoute, host, prefixFor, type Situation, setRoute } from './situation'
+import {
+  lookedUpLast,
+  isUp,
+  addRoute,
+  host,
+  prefixFor,
+  type Situation,
+  setRoute,
+} from './situation'
 import { waysTowards } from './ways'
 
 /** An answer that left by another way than it must: a route to the asker alone, by the door the flow came in. */
 export const answerByTheDoor: Recipe = (s) => {
   const first = lookedUpLast(s.stations)
-  const gateway = [...s.estate.gateways].find(([, g]) => isUp(g) && g.kind === 'internet' && g.network === s.network)?.[0]
-  return gateway === undefined ? null : remedy(`answer ${s.packet.dst} by ${gateway}`, addRoute(s, first, host(s.packet.dst), { gateway }))
+  const gateway = [...s.estate.gateways].find(
+    ([, g]) => isUp(g) && g.kind === 'internet' && g.network === s.network,
+  )?.[0]
+  return gateway === undefined
+    ? null
+    : remedy(
+        `answer ${s.packet.dst} by ${gateway}`,
+        addRoute(s, first, host(s.packet.dst), { gateway }),
+      )
 }
 
 /** The answer's own first look-up leads it to the firewall that the flow went through, or past which it came. */
@@ -25,32 +40,55 @@ export const answerThroughTheFirewall: Recipe = (s) => {
     )?.[0]
     return label === undefined
       ? null
-      : remedy(`answer by ${s.id}/${label}`, addRoute(s, lookup, prefixFor(s, parseAddress(asker)!), { inspect: `${s.id}/${label}` }))
+      : remedy(
+          `answer by ${s.id}/${label}`,
+          addRoute(s, lookup, prefixFor(s, parseAddress(asker)!), { inspect: `${s.id}/${label}` }),
+        )
   }
   const sides = Object.values(firewall?.interfaces ?? {})
-  const last = [...s.branch.forward.stations].reverse().find((one) => one.kind === 'rules' && sides.includes(one.at.slice('interfaces/'.length)))
-  return last ? remedy(`answer by ${s.id}`, addRoute(s, lookup, subnetRangeOf(s, asker), { interface: last.at.slice('interfaces/'.length) })) : null
+  const last = [...s.branch.forward.stations]
+    .reverse()
+    .find((one) => one.kind === 'rules' && sides.includes(one.at.slice('interfaces/'.length)))
+  return last
+    ? remedy(
+        `answer by ${s.id}`,
+        addRoute(s, lookup, subnetRangeOf(s, asker), {
+          interface: last.at.slice('interfaces/'.length),
+        }),
+      )
+    : null
 }
 
 export const firstLookUp = (stations: Situation['stations']): Situation['lookup'] =>
   lookedUpLast(stations.slice(0, stations.findIndex((one) => one.kind === 'lookup') + 1))
-const networkOfSubnet = ({ estate }: Situation, subnet: string | undefined): string | undefined => estate.subnets.get(subnet ?? '')?.network
+const networkOfSubnet = ({ estate }: Situation, subnet: string | undefined): string | undefined =>
+  estate.subnets.get(subnet ?? '')?.network
 const subnetRangeOf = (s: Situation, address: string): string =>
-  [...s.estate.subnets.values()].flatMap((one) => one.ranges).find((text) => containsAddress(prefixOf(text), parseAddress(address)!)) ?? host(address)
+  [...s.estate.subnets.values()]
+    .flatMap((one) => one.ranges)
+    .find((text) => containsAddress(prefixOf(text), parseAddress(address)!)) ?? host(address)
 
 /** A firewall that only the answer meets: the answer goes past it, as the flow did; else the firewall decides packet by packet. */
 export const answerPastTheFirewall: Recipe = (s) => {
   const via = waysTowards(s)[0]
-  if (via !== undefined && s.lookup) return remedy(`answer by ${viaText(via)}, past ${s.id}`, setRoute(s, via))
+  if (via !== undefined && s.lookup)
+    return remedy(`answer by ${viaText(via)}, past ${s.id}`, setRoute(s, via))
   return s.estate.firewalls.has(s.id)
-    ? remedy(`let ${s.id} decide packet by packet, without state`, [{ op: 'add', path: pointer('firewalls', s.id, 'stateful'), value: false }])
+    ? remedy(`let ${s.id} decide packet by packet, without state`, [
+        { op: 'add', path: pointer('firewalls', s.id, 'stateful'), value: false },
+      ])
     : null
 }
 
 /** An answer that went to another network with the same addresses goes back over what its flow crossed last. */
 export const answerTheWayItCame: Recipe = (s) => {
-  const crossed = [...s.branch.forward.stations].reverse().find((one) => one.kind === 'peering' || one.kind === 'transit')
+  const crossed = [...s.branch.forward.stations]
+    .reverse()
+    .find((one) => one.kind === 'peering' || one.kind === 'transit')
   if (!crossed) return dropTheRoute(s)
   const id = crossed.at.slice(crossed.at.indexOf('/') + 1)
-  return remedy(`answer by ${crossed.kind} ${id}`, setRoute(s, crossed.kind === 'peering' ? { peering: id } : { transit: id }))
+  return remedy(
+    `answer by ${crossed.kind} ${id}`,
+    setRoute(s, crossed.kind === 'peering' ? { peering: id } : { transit: id }),
+  )
 }

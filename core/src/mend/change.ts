@@ -2,10 +2,13 @@ import type { Estate } from '../format/estate'
 import { isListSection, isMapSection } from '../format/schema/document'
 
 /** One change of an estate's document, as in RFC 6902: `path` is a JSON pointer (RFC 6901) into it. */
-export type Change = { readonly op: 'add' | 'replace'; readonly path: string; readonly value: unknown } | { readonly op: 'remove'; readonly path: string }
+export type Change =
+  | { readonly op: 'add' | 'replace'; readonly path: string; readonly value: unknown }
+  | { readonly op: 'remove'; readonly path: string }
 
 /** A JSON pointer from its parts. */
-export const pointer = (...parts: (string | number)[]): string => parts.map((part) => `/${String(part).replaceAll('~', '~0').replaceAll('/', '~1')}`).join('')
+export const pointer = (...parts: (string | number)[]): string =>
+  parts.map((part) => `/${String(part).replaceAll('~', '~0').replaceAll('/', '~1')}`).join('')
 
 const partsOf = (path: string): string[] =>
   path
@@ -20,9 +23,11 @@ export function applyChanges(estate: Estate, changes: readonly Change[]): Estate
 
 function applyChange(estate: Estate, change: Change): Estate {
   const [section, ...rest] = partsOf(change.path)
-  if (section === undefined || !(isMapSection(section) || isListSection(section))) throw new Error(`${change.path} is in no section`)
+  if (section === undefined || !(isMapSection(section) || isListSection(section)))
+    throw new Error(`${change.path} is in no section`)
   const order = estate.order.includes(section) ? estate.order : [...estate.order, section]
-  if (isListSection(section)) return { ...estate, order, [section]: changed(estate[section], rest, change) }
+  if (isListSection(section))
+    return { ...estate, order, [section]: changed(estate[section], rest, change) }
   const [id, ...inside] = rest
   const objects = new Map<string, unknown>(estate[section])
   if (id === undefined) throw new Error(`${change.path} names no object`)
@@ -45,7 +50,10 @@ function changed(value: unknown, path: readonly string[], change: Change): unkno
   }
   if (typeof value !== 'object' || value === null) throw new Error(`${change.path} leads nowhere`)
   const entries = new Map(Object.entries(value))
-  const made = rest.length === 0 && change.op === 'remove' ? undefined : changed(entries.get(key), rest, change)
+  const made =
+    rest.length === 0 && change.op === 'remove'
+      ? undefined
+      : changed(entries.get(key), rest, change)
   if (made === undefined) entries.delete(key)
   else entries.set(key, made)
   return Object.fromEntries(entries)

@@ -21,11 +21,23 @@ export function closingsOf(model: Model, question: Question): MendPlan | Refusal
   const answer = trace(model, question)
   if (isRefusal(answer)) return answer
   const byRules = stopping(model, question, answer, ruleThatLet)
-  return byRules ?? stopping(model, question, answer, routeThatLed) ?? { mends: [], works: !getsThrough(answer), stuckAt: null }
+  return (
+    byRules ??
+    stopping(model, question, answer, routeThatLed) ?? {
+      mends: [],
+      works: !getsThrough(answer),
+      stuckAt: null,
+    }
+  )
 }
 
 /** Makes one change after the other until the packet is stopped; null where that does not stop it. */
-function stopping(model: Model, question: Question, first: Trace, find: (model: Model, way: readonly StationJson[]) => Mend | null): MendPlan | null {
+function stopping(
+  model: Model,
+  question: Question,
+  first: Trace,
+  find: (model: Model, way: readonly StationJson[]) => Mend | null,
+): MendPlan | null {
   const mends: Mend[] = []
   let [current, answer] = [model, first]
   while (getsThrough(answer) && mends.length < MOST) {
@@ -41,7 +53,8 @@ function stopping(model: Model, question: Question, first: Trace, find: (model: 
 }
 
 /** The first of its branches that is delivered. */
-const delivered = (answer: Trace): Branch | undefined => [answer, ...answer.branches].find((one) => one.forward.outcome === 'delivered')
+const delivered = (answer: Trace): Branch | undefined =>
+  [answer, ...answer.branches].find((one) => one.forward.outcome === 'delivered')
 const getsThrough = (answer: Trace): boolean => delivered(answer) !== undefined
 const wayOf = (answer: Trace): readonly StationJson[] => delivered(answer)!.forward.stations
 
@@ -51,10 +64,13 @@ function ruleThatLet(_: Model, way: readonly StationJson[]): Mend | null {
     const levels = kind === 'rules' ? (evidence as Partial<RulesEvidence>).levels : undefined
     for (const { sets } of [...(levels ?? [])].reverse()) {
       for (const { set, rules, passes, decidedBy } of sets) {
-        const rule = passes && decidedBy !== null ? rules.find((one) => one.entry === decidedBy) : undefined
+        const rule =
+          passes && decidedBy !== null ? rules.find((one) => one.entry === decidedBy) : undefined
         if (!rule || !set.startsWith('ruleSets/')) continue
         const id = set.slice('ruleSets/'.length)
-        const found = remedy(`take “${rule.says}” out of ${id}`, [{ op: 'remove', path: pointer('ruleSets', id, 'rules', rule.entry) }])
+        const found = remedy(`take “${rule.says}” out of ${id}`, [
+          { op: 'remove', path: pointer('ruleSets', id, 'rules', rule.entry) },
+        ])
         return found && { ...found, code: null, object: set }
       }
     }
@@ -68,6 +84,8 @@ function routeThatLed({ estate }: Model, way: readonly StationJson[]): Mend | nu
   if (!lookup || lookup.table === null || lookup.entry < 0) return null
   const to = estate.routeTables.get(lookup.table)?.routes?.[lookup.entry]?.to
   const what = `take the route${typeof to === 'string' ? ` to ${to}` : ''} out of ${lookup.table}`
-  const found = remedy(what, [{ op: 'remove', path: pointer('routeTables', lookup.table, 'routes', lookup.entry) }])
+  const found = remedy(what, [
+    { op: 'remove', path: pointer('routeTables', lookup.table, 'routes', lookup.entry) },
+  ])
   return found && { ...found, code: null, object: `routeTables/${lookup.table}` }
 }

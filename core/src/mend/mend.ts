@@ -70,8 +70,16 @@ function tryMend(model: Model, question: Question, answer: Trace): Tried | null 
   const after = trace(changed, question)
   if (isRefusal(after)) return null
   const further = isFurther(after, answer)
-  const exchanged = after.cause !== null && after.cause.code !== cause.code && progress(after) === progress(answer)
-  return further || exchanged ? { mend: { code: cause.code, object: cause.object, ...remedy }, model: changed, answer: after, further } : null
+  const exchanged =
+    after.cause !== null && after.cause.code !== cause.code && progress(after) === progress(answer)
+  return further || exchanged
+    ? {
+        mend: { code: cause.code, object: cause.object, ...remedy },
+        model: changed,
+        answer: after,
+        further,
+      }
+    : null
 }
 
 /** Whether a packet gets further than before: fewer branches fail, or the worst fails later. */
@@ -79,8 +87,12 @@ function isFurther(after: Trace, before: Trace): boolean {
   if (after.cause === null) return true
   const [less, more] = [failing(after), failing(before)]
   if (less !== more) return less < more
-  return progress(after) > progress(before) || verdictRank(after.verdict) < verdictRank(before.verdict)
+  return (
+    progress(after) > progress(before) || verdictRank(after.verdict) < verdictRank(before.verdict)
+  )
 }
 
-const failing = (answer: Trace): number => answer.branches.filter((one) => one.cause !== null).length
-const progress = ({ cause }: Branch): number => (cause!.direction === 'return' ? 1000 : 0) + cause!.station
+const failing = (answer: Trace): number =>
+  answer.branches.filter((one) => one.cause !== null).length
+const progress = ({ cause }: Branch): number =>
+  (cause!.direction === 'return' ? 1000 : 0) + cause!.station

@@ -1,54 +1,104 @@
 import { formatAddress } from '../address/address'
 import type { CauseCode } from '../walk/causes'
-import { firstLookUp, answerByTheDoor, answerPastTheFirewall, answerThroughTheFirewall, answerTheWayItCame } from './answering'
+import {
+  firstLookUp,
+  answerByTheDoor,
+  answerPastTheFirewall,
+  answerThroughTheFirewall,
+  answerTheWayItCame,
+} from './answering'
 import { pointer, type Change } from './change'
 import { remedy } from './remedy'
 import { type Recipe, viaText, dropTheRoute, allow, upAgain, reroute } from './rerouting'
 import { allowInPolicy, deferInEstate } from './rules'
-import { addRoute, bringUp, covers, freeId, isUp, networkWith, prefixFor, setRoute, situationOf, type Situation } from './situation'
-import { announce, firewallRoute, ingressWithoutDrop, roomFor, tableThatLeads, transitRoute, wayOutFor, withoutOwnRoute } from './tables'
+import {
+  addRoute,
+  bringUp,
+  covers,
+  freeId,
+  isUp,
+  networkWith,
+  prefixFor,
+  setRoute,
+  situationOf,
+  type Situation,
+} from './situation'
+import {
+  announce,
+  firewallRoute,
+  ingressWithoutDrop,
+  roomFor,
+  tableThatLeads,
+  transitRoute,
+  wayOutFor,
+  withoutOwnRoute,
+} from './tables'
 import { waysTowards } from './ways'
 
 /** A public address for a host: one that is reserved and nobody's, else the next to those in use. */
 const publicAddress: Recipe = (s) => {
   if (s.section === 'subnets')
-    return remedy(`${s.id} gives public addresses`, [{ op: 'add', path: pointer('subnets', s.id, 'givesPublicAddresses'), value: true }])
+    return remedy(`${s.id} gives public addresses`, [
+      { op: 'add', path: pointer('subnets', s.id, 'givesPublicAddresses'), value: true },
+    ])
   const owner = s.model.index.interfaces.get(s.id)
   const nat = waysTowards(s).find((via) => typeof via === 'object' && via.nat !== undefined)
-  if (nat !== undefined && s.lookup && !leadsOthersOut(s)) return remedy(`route by ${viaText(nat)}`, setRoute(s, nat))
+  if (nat !== undefined && s.lookup && !leadsOthersOut(s))
+    return remedy(`route by ${viaText(nat)}`, setRoute(s, nat))
   if (s.section !== 'interfaces' || owner === undefined) return null
   const free = [...s.model.inventory].find((address) => !s.model.publicOwners.has(address))
   const value = free === undefined ? nextFree(s) : formatAddress(free)
-  return value === null ? null : remedy(`give ${s.id} the public address ${value}`, [{ op: 'add', path: pointer('interfaces', s.id, 'publicAddress'), value }])
+  return value === null
+    ? null
+    : remedy(`give ${s.id} the public address ${value}`, [
+        { op: 'add', path: pointer('interfaces', s.id, 'publicAddress'), value },
+      ])
 }
 
 /** Whether the table that led there also leads hosts out that have public addresses, or a translator: it must then stay as it is. */
 function leadsOthersOut({ estate, model, lookup }: Situation): boolean {
-  const sharing = model.subnets.filter((one) => one.table >= 0 && model.tables[one.table]!.id === lookup?.table)
-  const addressed = sharing.some((one) => one.interfaces.some((i) => model.interfaces[i]!.publicAddress !== null))
-  return addressed || [...estate.nats.values()].some((nat) => sharing.some((one) => one.id === nat.placement?.subnet))
+  const sharing = model.subnets.filter(
+    (one) => one.table >= 0 && model.tables[one.table]!.id === lookup?.table,
+  )
+  const addressed = sharing.some((one) =>
+    one.interfaces.some((i) => model.interfaces[i]!.publicAddress !== null),
+  )
+  return (
+    addressed ||
+    [...estate.nats.values()].some((nat) => sharing.some((one) => one.id === nat.placement?.subnet))
+  )
 }
 
 /** The address after the highest public one in use; none in use, none known. */
 function nextFree({ model }: Situation): string | null {
-  const used = [...model.publicOwners.keys()].filter((address): address is number => typeof address === 'number')
+  const used = [...model.publicOwners.keys()].filter(
+    (address): address is number => typeof address === 'number',
+  )
   return used.length === 0 ? '203.0.113.200' : formatAddress(Math.max(...used) + 1)
 }
 
 /** Each cause with what would mend it in the smallest way; null where nothing in the estate alone would. */
 export const RECIPES: Record<CauseCode, Recipe> = {
-  'denied-estate': (s) => remedy(`leave this packet to lower rules before estate rule ${s.id}`, deferInEstate(s)),
+  'denied-estate': (s) =>
+    remedy(`leave this packet to lower rules before estate rule ${s.id}`, deferInEstate(s)),
   'denied-local': allow,
   'denied-interface': allow,
   'denied-subnet': allow,
   'denied-boundary': allow,
-  'denied-policy': (s) => remedy(`let it pass in the policy of ${s.id}, this packet alone`, allowInPolicy(s)),
+  'denied-policy': (s) =>
+    remedy(`let it pass in the policy of ${s.id}, this packet alone`, allowInPolicy(s)),
   'nat-outbound-only': () => null,
-  'gateway-outbound-only': (s) => remedy(`make ${s.id} an internet gateway`, [{ op: 'replace', path: pointer('gateways', s.id, 'kind'), value: 'internet' }]),
+  'gateway-outbound-only': (s) =>
+    remedy(`make ${s.id} an internet gateway`, [
+      { op: 'replace', path: pointer('gateways', s.id, 'kind'), value: 'internet' },
+    ]),
   'gateway-wrong-family': (s) => {
     const via = waysTowards(s, [s.id])[0]
-    if (via !== undefined) return remedy(`route ${prefixFor(s, s.dst)} by ${viaText(via)}`, setRoute(s, via))
-    return remedy(`make ${s.id} an internet gateway`, [{ op: 'replace', path: pointer('gateways', s.id, 'kind'), value: 'internet' }])
+    if (via !== undefined)
+      return remedy(`route ${prefixFor(s, s.dst)} by ${viaText(via)}`, setRoute(s, via))
+    return remedy(`make ${s.id} an internet gateway`, [
+      { op: 'replace', path: pointer('gateways', s.id, 'kind'), value: 'internet' },
+    ])
   },
   'no-route': (s) => {
     if (s.section === 'transits') return transitRoute(s)
@@ -56,9 +106,13 @@ export const RECIPES: Record<CauseCode, Recipe> = {
     if (s.section === 'routeTables' && !isUp(s.estate.routeTables.get(s.id))) return upAgain(s)
     const fitting = tableThatLeads(s)
     if (fitting !== null)
-      return remedy(`associate ${s.lookup!.subnet} with ${fitting}`, [{ op: 'add', path: pointer('subnets', s.lookup!.subnet, 'routeTable'), value: fitting }])
+      return remedy(`associate ${s.lookup!.subnet} with ${fitting}`, [
+        { op: 'add', path: pointer('subnets', s.lookup!.subnet, 'routeTable'), value: fitting },
+      ])
     const via = waysTowards(s)[0]
-    return via === undefined ? null : remedy(`route ${prefixFor(s, s.dst)} by ${viaText(via)}`, setRoute(s, via))
+    return via === undefined
+      ? null
+      : remedy(`route ${prefixFor(s, s.dst)} by ${viaText(via)}`, setRoute(s, via))
   },
   'drop-route': (s) => {
     if (s.section === 'transits') return withoutOwnRoute(s, 'transits')
@@ -68,37 +122,65 @@ export const RECIPES: Record<CauseCode, Recipe> = {
   },
   'no-such-subnet': (s) => {
     const network = networkWith(s.estate, s.dst)
-    const gone = [...s.estate.subnets].find(([, one]) => one.network === network && !isUp(one) && covers(one.ranges, s.dst))?.[0]
+    const gone = [...s.estate.subnets].find(
+      ([, one]) => one.network === network && !isUp(one) && covers(one.ranges, s.dst),
+    )?.[0]
     if (gone !== undefined) return remedy(`bring ${gone} back`, bringUp(s.estate, 'subnets', gone))
     const id = freeId(s.estate.subnets, `${network}-new`)
     const ranges = [roomFor(s)]
     return network === undefined
       ? null
-      : remedy(`a subnet of ${network} for ${ranges[0]}`, [{ op: 'add', path: pointer('subnets', id), value: { network, ranges } }])
+      : remedy(`a subnet of ${network} for ${ranges[0]}`, [
+          { op: 'add', path: pointer('subnets', id), value: { network, ranges } },
+        ])
   },
   'interface-not-up': upAgain,
   'target-missing': (s) => {
-    const via = s.lookup?.table != null ? s.estate.routeTables.get(s.lookup.table)?.routes?.[s.lookup.entry]?.via : undefined
+    const via =
+      s.lookup?.table != null
+        ? s.estate.routeTables.get(s.lookup.table)?.routes?.[s.lookup.entry]?.via
+        : undefined
     const [kind, id] = typeof via === 'object' ? Object.entries(via)[0]! : ['', '']
     const back = bringUp(s.estate, SECTION_OF[kind] ?? '', id)
     return back.length > 0 ? remedy(`bring ${id} back`, back) : reroute(id)(s)
   },
   'target-not-up': (s) => {
-    const parts = s.section === 'transits' ? Object.keys(s.estate.transits.get(s.id)?.attachments ?? {}).map((name) => ['attachments', name]) : []
-    const ends = s.section === 'firewalls' ? Object.keys(inlineEndpoints(s)).map((name) => ['endpoints', name]) : []
+    const parts =
+      s.section === 'transits'
+        ? Object.keys(s.estate.transits.get(s.id)?.attachments ?? {}).map((name) => [
+            'attachments',
+            name,
+          ])
+        : []
+    const ends =
+      s.section === 'firewalls'
+        ? Object.keys(inlineEndpoints(s)).map((name) => ['endpoints', name])
+        : []
     const inside = [...parts, ...ends].flatMap(([part, name]): Change[] => {
-      const object = (s.estate[s.section as 'transits'].get(s.id) as unknown as Record<string, Record<string, { state?: string; subnet?: string }>>)[part!]![
-        name!
-      ]!
+      const object = (
+        s.estate[s.section as 'transits'].get(s.id) as unknown as Record<
+          string,
+          Record<string, { state?: string; subnet?: string }>
+        >
+      )[part!]![name!]!
       const subnet = object.subnet === undefined ? [] : bringUp(s.estate, 'subnets', object.subnet)
-      return [...(isUp(object) ? [] : [{ op: 'remove' as const, path: pointer(s.section, s.id, part!, name!, 'state') }]), ...subnet]
+      return [
+        ...(isUp(object)
+          ? []
+          : [{ op: 'remove' as const, path: pointer(s.section, s.id, part!, name!, 'state') }]),
+        ...subnet,
+      ]
     })
     return remedy(`bring ${s.id} up`, [...bringUp(s.estate, s.section, s.id), ...inside])
   },
   'target-elsewhere': (s) => {
-    const object = (s.estate as unknown as Record<string, ReadonlyMap<string, { network?: string }>>)[s.section]?.get(s.id)
+    const object = (
+      s.estate as unknown as Record<string, ReadonlyMap<string, { network?: string }>>
+    )[s.section]?.get(s.id)
     if (s.section === 'gateways' && object?.network === undefined && s.network !== null)
-      return remedy(`attach ${s.id} to ${s.network}`, [{ op: 'add', path: pointer('gateways', s.id, 'network'), value: s.network }])
+      return remedy(`attach ${s.id} to ${s.network}`, [
+        { op: 'add', path: pointer('gateways', s.id, 'network'), value: s.network },
+      ])
     return reroute()(s)
   },
   'no-public-address': publicAddress,
@@ -106,26 +188,49 @@ export const RECIPES: Record<CauseCode, Recipe> = {
   'no-internet-gateway': (s) => {
     if (s.section === 'gateways') return upAgain(s)
     const id = freeId(s.estate.gateways, `${s.id}-door`)
-    return remedy(`give ${s.id} an internet gateway`, [{ op: 'add', path: pointer('gateways', id), value: { kind: 'internet', network: s.id } }])
+    return remedy(`give ${s.id} an internet gateway`, [
+      { op: 'add', path: pointer('gateways', id), value: { kind: 'internet', network: s.id } },
+    ])
   },
   'nobody-has-it': () => null,
-  'nat-no-address': (s) => remedy(`let ${s.id} use its draining addresses again`, [{ op: 'remove', path: pointer('nats', s.id, 'draining') }]),
+  'nat-no-address': (s) =>
+    remedy(`let ${s.id} use its draining addresses again`, [
+      { op: 'remove', path: pointer('nats', s.id, 'draining') },
+    ]),
   'nat-other-region': (s) => {
-    const region = s.lookup && s.model.subnets[s.model.index.subnets.get(s.lookup.subnet) ?? -1]?.region
-    const other = [...s.estate.nats].find(([, nat]) => isUp(nat) && nat.network === s.network && nat.placement?.region === region)?.[0]
+    const region =
+      s.lookup && s.model.subnets[s.model.index.subnets.get(s.lookup.subnet) ?? -1]?.region
+    const other = [...s.estate.nats].find(
+      ([, nat]) => isUp(nat) && nat.network === s.network && nat.placement?.region === region,
+    )?.[0]
     if (other !== undefined) return remedy(`route by nat ${other}`, setRoute(s, { nat: other }))
     return reroute()(s)
   },
-  'nat-does-not-serve': (s) => remedy(`let ${s.id} serve every subnet and range`, [{ op: 'remove', path: pointer('nats', s.id, 'serves') }]),
+  'nat-does-not-serve': (s) =>
+    remedy(`let ${s.id} serve every subnet and range`, [
+      { op: 'remove', path: pointer('nats', s.id, 'serves') },
+    ]),
   'nat-wrong-family': reroute(),
   'nat-without-way-out': (s) => {
     const { inner } = s.cause as { inner?: { code: CauseCode; object: string } }
     const subnet = s.estate.nats.get(s.id)?.placement?.subnet
     if (!inner || subnet === undefined) return null
-    if (networkWith(s.estate, s.dst) === s.network) return dropTheRoute({ ...s, lookup: firstLookUp(s.stations) })
-    const own = situationOf(s.model, s.branch, { ...inner, direction: s.cause.direction }, s.stations.length - 1)
-    const door = [...s.estate.gateways].find(([, g]) => isUp(g) && g.kind === 'internet' && g.network === s.network)?.[0]
-    if (inner.code === 'looped' || inner.code === 'private-destination' || inner.code === 'no-route')
+    if (networkWith(s.estate, s.dst) === s.network)
+      return dropTheRoute({ ...s, lookup: firstLookUp(s.stations) })
+    const own = situationOf(
+      s.model,
+      s.branch,
+      { ...inner, direction: s.cause.direction },
+      s.stations.length - 1,
+    )
+    const door = [...s.estate.gateways].find(
+      ([, g]) => isUp(g) && g.kind === 'internet' && g.network === s.network,
+    )?.[0]
+    if (
+      inner.code === 'looped' ||
+      inner.code === 'private-destination' ||
+      inner.code === 'no-route'
+    )
       return door === undefined ? null : wayOutFor(s, subnet, door)
     return RECIPES[inner.code](own)
   },
@@ -133,7 +238,11 @@ export const RECIPES: Record<CauseCode, Recipe> = {
   'next-hop-missing': reroute(),
   'next-hop-not-up': upAgain,
   'next-hop-not-forwarding': (s) =>
-    s.section === 'interfaces' ? remedy(`let ${s.id} forward`, [{ op: 'add', path: pointer('interfaces', s.id, 'forwards'), value: true }]) : reroute()(s),
+    s.section === 'interfaces'
+      ? remedy(`let ${s.id} forward`, [
+          { op: 'add', path: pointer('interfaces', s.id, 'forwards'), value: true },
+        ])
+      : reroute()(s),
   'next-hop-in-other-network': reroute(),
   'answer-from-other-address': answerByTheDoor,
   'no-state': answerPastTheFirewall,
@@ -141,11 +250,22 @@ export const RECIPES: Record<CauseCode, Recipe> = {
   'peering-not-transitive': (s) => {
     const [network, target] = [s.network, networkWith(s.estate, s.dst)]
     const via = waysTowards(s, [s.id])[0]
-    if (via !== undefined) return remedy(`route ${prefixFor(s, s.dst)} by ${viaText(via)}`, addRoute(s, s.lookup, prefixFor(s, s.dst), via))
+    if (via !== undefined)
+      return remedy(
+        `route ${prefixFor(s, s.dst)} by ${viaText(via)}`,
+        addRoute(s, s.lookup, prefixFor(s, s.dst), via),
+      )
     if (network === null || target === undefined) return null
     const id = freeId(s.estate.peerings, `${network}-${target}`)
-    const peering: Change = { op: 'add', path: pointer('peerings', id), value: { a: { network }, b: { network: target } } }
-    return remedy(`peer ${network} with ${target}`, [peering, ...addRoute(s, s.lookup, prefixFor(s, s.dst), { peering: id })])
+    const peering: Change = {
+      op: 'add',
+      path: pointer('peerings', id),
+      value: { a: { network }, b: { network: target } },
+    }
+    return remedy(`peer ${network} with ${target}`, [
+      peering,
+      ...addRoute(s, s.lookup, prefixFor(s, s.dst), { peering: id }),
+    ])
   },
   'forwarded-refused': (s) => {
     const peering = s.estate.peerings.get(s.id)!
@@ -158,20 +278,34 @@ export const RECIPES: Record<CauseCode, Recipe> = {
   'site-has-no-route': (s) => announce(s),
   'site-has-no-route-back': (s) => announce(s),
   'transit-not-in-zone': (s) => {
-    const attachment = Object.entries(s.estate.transits.get(s.id)?.attachments ?? {}).find(([, one]) => one.network === s.network)?.[0]
+    const attachment = Object.entries(s.estate.transits.get(s.id)?.attachments ?? {}).find(
+      ([, one]) => one.network === s.network,
+    )?.[0]
     if (attachment === undefined || !s.lookup) return null
     return remedy(`attach ${s.lookup.subnet} to ${s.id} too`, [
-      { op: 'add', path: pointer('transits', s.id, 'attachments', attachment, 'subnets', '-'), value: s.lookup.subnet },
+      {
+        op: 'add',
+        path: pointer('transits', s.id, 'attachments', attachment, 'subnets', '-'),
+        value: s.lookup.subnet,
+      },
     ])
   },
   'wrong-service': (s) => {
     const service = [...s.estate.services].find(([, one]) => covers(one.ranges, s.dst))?.[0]
     const via = waysTowards(s, [s.id])[0]
-    if (via !== undefined) return remedy(`route ${prefixFor(s, s.dst)} by ${viaText(via)}`, setRoute(s, via))
+    if (via !== undefined)
+      return remedy(`route ${prefixFor(s, s.dst)} by ${viaText(via)}`, setRoute(s, via))
     if (service === undefined || s.network === null) return dropTheRoute(s)
     const id = freeId(s.estate.endpoints, `${s.network}-${service}`)
-    const endpoint: Change = { op: 'add', path: pointer('endpoints', id), value: { style: 'routed', service, network: s.network } }
-    return remedy(`an endpoint of ${s.network} for ${service}`, [endpoint, ...setRoute(s, { endpoint: id })])
+    const endpoint: Change = {
+      op: 'add',
+      path: pointer('endpoints', id),
+      value: { style: 'routed', service, network: s.network },
+    }
+    return remedy(`an endpoint of ${s.network} for ${service}`, [
+      endpoint,
+      ...setRoute(s, { endpoint: id }),
+    ])
   },
   'service-other-region': dropTheRoute,
   'no-listener': (s) => {
@@ -179,7 +313,11 @@ export const RECIPES: Record<CauseCode, Recipe> = {
     const like = front?.listeners?.find((one) => one.targets?.length)
     if (!like || s.packet.dstPort === null) return null
     return remedy(`let ${s.id} listen on ${s.packet.dstPort}`, [
-      { op: 'add', path: pointer('frontends', s.id, 'listeners', '-'), value: { ...like, protocol: s.packet.protocol, port: s.packet.dstPort } },
+      {
+        op: 'add',
+        path: pointer('frontends', s.id, 'listeners', '-'),
+        value: { ...like, protocol: s.packet.protocol, port: s.packet.dstPort },
+      },
     ])
   },
   'name-unknown': () => null,

@@ -7,4 +7,5 @@ export interface Remedy {
 }
 
 /** No changes are no remedy. */
-export const remedy = (sentence: string, changes: readonly Change[]): Remedy | null => (changes.length > 0 ? { sentence, changes } : null)
+export const remedy = (sentence: string, changes: readonly Change[]): Remedy | null =>
+  changes.length > 0 ? { sentence, changes } : null

@@ -6,19 +6,24 @@ import { type Situation, prefixFor, setRoute, bringUp } from './situation'
 import { waysTowards } from './ways'
 
 export type Recipe = (s: Situation) => Remedy | null
-export const viaText = (via: Via): string => (typeof via === 'string' ? via : Object.entries(via).map((one) => one.join(' '))[0]!)
+export const viaText = (via: Via): string =>
+  typeof via === 'string' ? via : Object.entries(via).map((one) => one.join(' '))[0]!
 
 /** Another way for the packet at the table that led it astray, else without the route that did. */
 export const reroute =
   (...without: string[]): Recipe =>
   (s) => {
     const via = waysTowards(s, [s.id, ...without])[0]
-    if (via !== undefined) return remedy(`route ${prefixFor(s, s.dst)} by ${viaText(via)}`, setRoute(s, via))
+    if (via !== undefined)
+      return remedy(`route ${prefixFor(s, s.dst)} by ${viaText(via)}`, setRoute(s, via))
     return dropTheRoute(s)
   }
 export const dropTheRoute: Recipe = ({ lookup }) =>
   lookup?.table != null && lookup.entry >= 0
-    ? remedy(`take the route out of ${lookup.table}`, [{ op: 'remove', path: pointer('routeTables', lookup.table, 'routes', lookup.entry) }])
+    ? remedy(`take the route out of ${lookup.table}`, [
+        { op: 'remove', path: pointer('routeTables', lookup.table, 'routes', lookup.entry) },
+      ])
     : null
 export const upAgain: Recipe = (s) => remedy(`bring ${s.id} up`, bringUp(s.estate, s.section, s.id))
-export const allow: Recipe = (s) => remedy(`let it pass in ${s.id}, this packet alone`, allowInSet(s))
+export const allow: Recipe = (s) =>
+  remedy(`let it pass in ${s.id}, this packet alone`, allowInSet(s))

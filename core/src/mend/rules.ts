@@ -3,7 +3,10 @@ import { pointer, type Change } from './change'
 import { host, type Situation } from './situation'
 
 /** Protocol and port of the packet that was denied, as a rule names them. */
-const transport = ({ packet }: Situation): object => ({ protocol: packet.protocol, ...(packet.dstPort === null ? {} : { ports: [packet.dstPort] }) })
+const transport = ({ packet }: Situation): object => ({
+  protocol: packet.protocol,
+  ...(packet.dstPort === null ? {} : { ports: [packet.dstPort] }),
+})
 
 function directionOf({ stations }: Situation): 'in' | 'out' {
   return (stations.at(-1)!.evidence as Partial<RulesEvidence>).direction ?? 'in'
@@ -27,7 +30,13 @@ export function allowInSet(s: Situation): Change[] {
 export function deferInEstate(s: Situation): Change[] {
   const direction = directionOf(s)
   const order = Math.max(0, Number(s.id) - 1)
-  const rule = { order, direction, action: 'defer', ...transport(s), peers: [host(direction === 'out' ? s.packet.dst : s.packet.src)] }
+  const rule = {
+    order,
+    direction,
+    action: 'defer',
+    ...transport(s),
+    peers: [host(direction === 'out' ? s.packet.dst : s.packet.src)],
+  }
   return [{ op: 'add', path: '/estateRules/0', value: rule }]
 }
 
@@ -36,7 +45,14 @@ export function allowInPolicy(s: Situation): Change[] {
   const firewall = s.estate.firewalls.get(s.id)
   if (!firewall) return []
   const first = Math.min(...(firewall.policy ?? []).map((rule) => rule.order), 1)
-  const rule = { order: Math.max(0, first - 1), from: [host(s.packet.src)], to: [host(s.packet.dst)], ...transport(s), action: 'allow' }
-  if (!firewall.policy) return [{ op: 'add', path: pointer('firewalls', s.id, 'policy'), value: [rule] }]
+  const rule = {
+    order: Math.max(0, first - 1),
+    from: [host(s.packet.src)],
+    to: [host(s.packet.dst)],
+    ...transport(s),
+    action: 'allow',
+  }
+  if (!firewall.policy)
+    return [{ op: 'add', path: pointer('firewalls', s.id, 'policy'), value: [rule] }]
   return [{ op: 'add', path: pointer('firewalls', s.id, 'policy', 0), value: rule }]
 }

@@ -36,25 +36,57 @@ export interface Looked {
   readonly entry: number
 }
 
-export function situationOf(model: Model, branch: Branch, cause: Situation['cause'], station: number): Situation {
+export function situationOf(
+  model: Model,
+  branch: Branch,
+  cause: Situation['cause'],
+  station: number,
+): Situation {
   const { estate } = model
   const lane = cause.direction === 'forward' ? branch.forward : branch.return!
   const stations = lane.stations.slice(0, station + 1)
   const { packet } = stations.at(-1)!
   const lookup = lookedUpLast(stations)
   const [section, id] = splitRef(cause.object)
-  const subnet = lookup?.subnet ?? (section === 'subnets' ? id : section === 'interfaces' ? estate.interfaces.get(id)?.subnet : undefined)
-  const own = estate.routeTables.get(section === 'routeTables' ? id : '')?.network ?? (section === 'networks' ? id : undefined)
+  const subnet =
+    lookup?.subnet ??
+    (section === 'subnets'
+      ? id
+      : section === 'interfaces'
+        ? estate.interfaces.get(id)?.subnet
+        : undefined)
+  const own =
+    estate.routeTables.get(section === 'routeTables' ? id : '')?.network ??
+    (section === 'networks' ? id : undefined)
   const network = estate.subnets.get(subnet ?? '')?.network ?? own ?? null
-  return { model, estate, branch, cause, section, id, stations, packet, dst: parseAddress(packet.dst)!, src: parseAddress(packet.src)!, lookup, network }
+  return {
+    model,
+    estate,
+    branch,
+    cause,
+    section,
+    id,
+    stations,
+    packet,
+    dst: parseAddress(packet.dst)!,
+    src: parseAddress(packet.src)!,
+    lookup,
+    network,
+  }
 }
 
 export function lookedUpLast(stations: readonly StationJson[]): Looked | null {
-  const station = [...stations].reverse().find((one) => one.kind === 'lookup' && 'subnet' in one.evidence)
+  const station = [...stations]
+    .reverse()
+    .find((one) => one.kind === 'lookup' && 'subnet' in one.evidence)
   if (!station) return null
   const { subnet, table, candidates } = station.evidence as LookUpEvidence
   const winner = candidates.find((one) => one.outcome === 'won')
-  return { subnet: splitRef(subnet)[1], table: table && splitRef(table)[1], entry: winner?.table === table && table !== null ? (winner.entry ?? -1) : -1 }
+  return {
+    subnet: splitRef(subnet)[1],
+    table: table && splitRef(table)[1],
+    entry: winner?.table === table && table !== null ? (winner.entry ?? -1) : -1,
+  }
 }
 
 /** The network of an estate that has an address in its ranges. */
@@ -63,13 +95,17 @@ export const networkWith = (estate: Estate, address: Address): string | undefine
 
 export const covers = (ranges: readonly string[] | undefined, address: Address): boolean =>
   (ranges ?? []).some((text) => containsAddress(prefixOf(text), address))
-export const isUp = (object: { readonly state?: string } | undefined): boolean => object !== undefined && (object.state ?? 'up') === 'up'
+export const isUp = (object: { readonly state?: string } | undefined): boolean =>
+  object !== undefined && (object.state ?? 'up') === 'up'
 export const host = (address: string): string => `${address}/${address.includes(':') ? 128 : 32}`
-const everything = (address: Address): string => (typeof address === 'number' ? '0.0.0.0/0' : '::/0')
+const everything = (address: Address): string =>
+  typeof address === 'number' ? '0.0.0.0/0' : '::/0'
 
 /** What a route that is written for an address should be written to: the range it lies in, or everything. */
 export function prefixFor({ estate }: Situation, address: Address): string {
-  const ranges = [...estate.networks.values(), ...estate.sites.values()].flatMap((object) => object.ranges ?? [])
+  const ranges = [...estate.networks.values(), ...estate.sites.values()].flatMap(
+    (object) => object.ranges ?? [],
+  )
   return ranges.find((text) => containsAddress(prefixOf(text), address)) ?? everything(address)
 }
 
@@ -77,12 +113,23 @@ export function prefixFor({ estate }: Situation, address: Address): string {
 export function setRoute(s: Situation, via: Via): Change[] {
   const { lookup } = s
   if (lookup?.table != null && lookup.entry >= 0)
-    return [{ op: 'replace', path: pointer('routeTables', lookup.table, 'routes', lookup.entry, 'via'), value: via }]
+    return [
+      {
+        op: 'replace',
+        path: pointer('routeTables', lookup.table, 'routes', lookup.entry, 'via'),
+        value: via,
+      },
+    ]
   return addRoute(s, lookup, prefixFor(s, s.dst), via)
 }
 
 /** Writes one more route where a subnet looks up; a subnet without a table gets one. A route of the same prefix gives way. */
-export function addRoute(s: Pick<Situation, 'estate'>, lookup: Looked | null, to: string, via: Via): Change[] {
+export function addRoute(
+  s: Pick<Situation, 'estate'>,
+  lookup: Looked | null,
+  to: string,
+  via: Via,
+): Change[] {
   if (!lookup) return []
   const route = { to, via }
   if (lookup.table === null) {
@@ -95,8 +142,12 @@ export function addRoute(s: Pick<Situation, 'estate'>, lookup: Looked | null, to
   }
   const routes = s.estate.routeTables.get(lookup.table)!.routes
   const same = routes?.findIndex((one) => one.to === to) ?? -1
-  if (same >= 0) return [{ op: 'replace', path: pointer('routeTables', lookup.table, 'routes', same), value: route }]
-  if (!routes) return [{ op: 'add', path: pointer('routeTables', lookup.table, 'routes'), value: [route] }]
+  if (same >= 0)
+    return [
+      { op: 'replace', path: pointer('routeTables', lookup.table, 'routes', same), value: route },
+    ]
+  if (!routes)
+    return [{ op: 'add', path: pointer('routeTables', lookup.table, 'routes'), value: [route] }]
   return [{ op: 'add', path: pointer('routeTables', lookup.table, 'routes', '-'), value: route }]
 }
 
@@ -109,15 +160,34 @@ export function freeId(section: ReadonlyMap<string, unknown>, wanted: string): s
 
 /** Brings an object up, with the subnet and the network it lies in. */
 export function bringUp(estate: Estate, section: string, id: string): Change[] {
-  const sections = estate as unknown as Record<string, ReadonlyMap<string, Record<string, unknown>> | undefined>
+  const sections = estate as unknown as Record<
+    string,
+    ReadonlyMap<string, Record<string, unknown>> | undefined
+  >
   const object = sections[section]?.get(id)
   if (!object) return []
   const own: Change[] = isUp(object) ? [] : [{ op: 'remove', path: pointer(section, id, 'state') }]
   const placement = object.placement as { subnet?: string } | undefined
   const inside = [
-    ...new Set([object.subnet, placement?.subnet, ...((section === 'frontends' && (object.subnets as string[])) || [])].filter((x) => typeof x === 'string')),
+    ...new Set(
+      [
+        object.subnet,
+        placement?.subnet,
+        ...((section === 'frontends' && (object.subnets as string[])) || []),
+      ].filter((x) => typeof x === 'string'),
+    ),
   ].flatMap((subnet) => bringUp(estate, 'subnets', subnet))
-  const network = typeof object.network === 'string' && section !== 'routeTables' ? bringUp(estate, 'networks', object.network) : []
-  const sides = section === 'peerings' ? [object.a, object.b].flatMap((side) => bringUp(estate, 'networks', (side as { network: string }).network)) : []
-  return [...own, ...inside, ...network, ...sides].filter((one, i, all) => all.findIndex((other) => other.path === one.path) === i)
+  const network =
+    typeof object.network === 'string' && section !== 'routeTables'
+      ? bringUp(estate, 'networks', object.network)
+      : []
+  const sides =
+    section === 'peerings'
+      ? [object.a, object.b].flatMap((side) =>
+          bringUp(estate, 'networks', (side as { network: string }).network),
+        )
+      : []
+  return [...own, ...inside, ...network, ...sides].filter(
+    (one, i, all) => all.findIndex((other) => other.path === one.path) === i,
+  )
 }

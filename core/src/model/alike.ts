@@ -1,13 +1,25 @@
 /** Whether two compiled pieces say the same: plain objects, lists, maps and sets, compared through. */
 export function alike(a: unknown, b: unknown): boolean {
   if (a === b) return true
-  if (typeof a !== 'object' || typeof b !== 'object' || a === null || b === null) return Number.isNaN(a) && Number.isNaN(b)
-  if (Array.isArray(a)) return Array.isArray(b) && a.length === b.length && a.every((one, at) => alike(one, b[at]))
-  if (ArrayBuffer.isView(a)) return ArrayBuffer.isView(b) && alikeLists(a as unknown as ArrayLike<unknown>, b as unknown as ArrayLike<unknown>)
+  if (typeof a !== 'object' || typeof b !== 'object' || a === null || b === null)
+    return Number.isNaN(a) && Number.isNaN(b)
+  if (Array.isArray(a))
+    return Array.isArray(b) && a.length === b.length && a.every((one, at) => alike(one, b[at]))
+  if (ArrayBuffer.isView(a))
+    return (
+      ArrayBuffer.isView(b) &&
+      alikeLists(a as unknown as ArrayLike<unknown>, b as unknown as ArrayLike<unknown>)
+    )
   if (a instanceof Map) return b instanceof Map && alikeMaps(a, b)
-  if (a instanceof Set) return b instanceof Set && a.size === b.size && [...a].every((one) => b.has(one))
+  if (a instanceof Set)
+    return b instanceof Set && a.size === b.size && [...a].every((one) => b.has(one))
   const keys = Object.keys(a)
-  return keys.length === Object.keys(b).length && keys.every((key) => alike((a as Record<string, unknown>)[key], (b as Record<string, unknown>)[key]))
+  return (
+    keys.length === Object.keys(b).length &&
+    keys.every((key) =>
+      alike((a as Record<string, unknown>)[key], (b as Record<string, unknown>)[key]),
+    )
+  )
 }
 
 function alikeLists(a: ArrayLike<unknown>, b: ArrayLike<unknown>): boolean {
@@ -28,10 +40,15 @@ function alikeMaps(a: ReadonlyMap<unknown, unknown>, b: ReadonlyMap<unknown, unk
 }
 
 /** What was made anew, or what was there before where it says the same: others compare by identity. */
-export const keepAlike = <T>(before: T | undefined, made: T): T => (before !== undefined && alike(before, made) ? before : made)
+export const keepAlike = <T>(before: T | undefined, made: T): T =>
+  before !== undefined && alike(before, made) ? before : made
 
 /** The same for a map, entry by entry; what is not the one before is put into `out`. */
-export function keepEntries<K, V>(before: ReadonlyMap<K, V> | undefined, made: ReadonlyMap<K, V>, out: Map<K, V> = new Map()): ReadonlyMap<K, V> {
+export function keepEntries<K, V>(
+  before: ReadonlyMap<K, V> | undefined,
+  made: ReadonlyMap<K, V>,
+  out: Map<K, V> = new Map(),
+): ReadonlyMap<K, V> {
   if (before === undefined) return made
   let same = before.size === made.size
   const others = before.keys()

@@ -20,7 +20,15 @@ import { sameStates, sameHomes, compileNetworks, spaceOf } from './networks'
 export const none: readonly never[] = []
 
 /** The sections a route can lead into. */
-const TARGETS = ['nats', 'gateways', 'endpoints', 'peerings', 'interfaces', 'transits', 'firewalls'] as const
+const TARGETS = [
+  'nats',
+  'gateways',
+  'endpoints',
+  'peerings',
+  'interfaces',
+  'transits',
+  'firewalls',
+] as const
 
 /**
  * Compiles an estate that passed validation into its immutable, indexed form. Does not fail: what
@@ -32,11 +40,16 @@ const TARGETS = ['nats', 'gateways', 'endpoints', 'peerings', 'interfaces', 'tra
  */
 export function compile(estate: Estate, previous: Model | null = null): Model {
   const index = indexOf(estate, previous)
-  const before = <T>(made: (model: Model) => readonly T[]) => previous && { estate: previous.estate, made: made(previous) }
-  const sameIndex = (...sections: MapSection[]): boolean => previous !== null && sections.every((section) => previous.index[section] === index[section])
-  const same = (...sections: MapSection[]): boolean => previous !== null && sections.every((section) => previous.estate[section] === estate[section])
-  const of = (section: MapSection, id: string | undefined): number => (id === undefined ? -1 : (index[section].get(id) ?? -1))
-  const all = (section: MapSection, ids: readonly string[] | undefined): number[] => (ids ?? []).map((id) => of(section, id)).filter((i) => i >= 0)
+  const before = <T>(made: (model: Model) => readonly T[]) =>
+    previous && { estate: previous.estate, made: made(previous) }
+  const sameIndex = (...sections: MapSection[]): boolean =>
+    previous !== null && sections.every((section) => previous.index[section] === index[section])
+  const same = (...sections: MapSection[]): boolean =>
+    previous !== null && sections.every((section) => previous.estate[section] === estate[section])
+  const of = (section: MapSection, id: string | undefined): number =>
+    id === undefined ? -1 : (index[section].get(id) ?? -1)
+  const all = (section: MapSection, ids: readonly string[] | undefined): number[] =>
+    (ids ?? []).map((id) => of(section, id)).filter((i) => i >= 0)
   const subnetUp = (id: string | undefined): boolean => {
     const subnet = id === undefined ? undefined : estate.subnets.get(id)
     return isUp(subnet) && isUp(estate.networks.get(subnet!.network))
@@ -48,8 +61,14 @@ export function compile(estate: Estate, previous: Model | null = null): Model {
 
   const interfaces = mapSection(estate, 'interfaces', {
     before: before((model) => model.interfaces),
-    allHold: same('networks') && sameIndex('subnets', 'ruleSets') && sameStates(previous!.estate.subnets, estate.subnets),
-    holds: (old, source) => setsStand && old.subnet === of('subnets', source.subnet) && old.up === (isUp(source) && subnetUp(source.subnet)),
+    allHold:
+      same('networks') &&
+      sameIndex('subnets', 'ruleSets') &&
+      sameStates(previous!.estate.subnets, estate.subnets),
+    holds: (old, source) =>
+      setsStand &&
+      old.subnet === of('subnets', source.subnet) &&
+      old.up === (isUp(source) && subnetUp(source.subnet)),
     make: (source, base): InterfaceModel => ({
       ...base,
       up: base.up && subnetUp(source.subnet),
@@ -66,18 +85,27 @@ export function compile(estate: Estate, previous: Model | null = null): Model {
   const tables = mapSection(estate, 'routeTables', {
     before: before((model) => model.tables),
     allHold: targetsStand && tablesStand,
-    holds: (_, source) => tablesStand && (targetsStand || leadsAsBefore(source, previous!.index, index)),
+    holds: (_, source) =>
+      tablesStand && (targetsStand || leadsAsBefore(source, previous!.index, index)),
     make: (source, base): TableModel => ({
       ...base,
       network: of('networks', source.network),
-      routes: prefixTable(base.up ? (source.routes ?? []).flatMap((route, entry) => tableEntries(estate, index, base.index, route, entry)) : []),
+      routes: prefixTable(
+        base.up
+          ? (source.routes ?? []).flatMap((route, entry) =>
+              tableEntries(estate, index, base.index, route, entry),
+            )
+          : [],
+      ),
       source,
     }),
   })
   const nats = mapSection(estate, 'nats', {
     before: before((model) => model.nats),
     holds: (old, { placement }) =>
-      sameIndex('networks', 'subnets') && old.up === (isUp(old.source) && (placement?.subnet === undefined || subnetUp(placement.subnet))),
+      sameIndex('networks', 'subnets') &&
+      old.up ===
+        (isUp(old.source) && (placement?.subnet === undefined || subnetUp(placement.subnet))),
     make: (source, base): NatModel => ({
       ...base,
       up: base.up && (source.placement?.subnet === undefined || subnetUp(source.placement.subnet)),
@@ -88,7 +116,11 @@ export function compile(estate: Estate, previous: Model | null = null): Model {
       addresses: (source.addresses ?? []).map(addressOf),
       rules: [...(source.rules ?? [])]
         .sort((a, b) => a.order - b.order)
-        .map((rule) => ({ order: rule.order, to: rangeSetOf(rule.to.map(prefixOf)), use: rule.use.map(addressOf) })),
+        .map((rule) => ({
+          order: rule.order,
+          to: rangeSetOf(rule.to.map(prefixOf)),
+          use: rule.use.map(addressOf),
+        })),
       draining: new Set((source.draining ?? []).map(addressOf)),
       source,
     }),
@@ -105,7 +137,11 @@ export function compile(estate: Estate, previous: Model | null = null): Model {
     holds: () => homes && sameIndex('interfaces', 'ruleSets', 'networks'),
     make: (source, base) => compileFrontend(index, subnets, source, base),
   })
-  const sameHolders = previous?.interfaces === interfaces && sameNatAddresses(nats, index, previous, 'private') && previous.frontends === frontends && homes
+  const sameHolders =
+    previous?.interfaces === interfaces &&
+    sameNatAddresses(nats, index, previous, 'private') &&
+    previous.frontends === frontends &&
+    homes
   const owners = sameHolders ? null : compileOwners(index, interfaces, nats, subnets, frontends)
   const networks = compileNetworks(estate, index, subnets, owners, homes, previous)
   const present = networks.filter((n) => index.networks.has(n.id))
@@ -136,10 +172,15 @@ export function compile(estate: Estate, previous: Model | null = null): Model {
   })
   const transits = mapSection(estate, 'transits', {
     before: before((model) => model.transits),
-    holds: () => same('networks', 'gateways', 'sites', 'prefixLists', 'services') && sameIndex('networks'),
+    holds: () =>
+      same('networks', 'gateways', 'sites', 'prefixLists', 'services') && sameIndex('networks'),
     make: (source, base) => compileTransit(estate, index, source, base),
   })
-  const sameEntrances = previous?.gateways === gateways && previous.networks === networks && previous.peerings === peerings && previous.transits === transits
+  const sameEntrances =
+    previous?.gateways === gateways &&
+    previous.networks === networks &&
+    previous.peerings === peerings &&
+    previous.transits === transits
   return {
     estate,
     networks,
@@ -153,32 +194,74 @@ export function compile(estate: Estate, previous: Model | null = null): Model {
     peerings,
     transits,
     index,
-    firewallAt: previous?.firewalls === firewalls ? previous.firewallAt : keepEntries(previous?.firewallAt, firewallSides(firewalls)),
-    endpointAt: same('endpoints') && sameIndex('interfaces') ? previous!.endpointAt : keepEntries(previous?.endpointAt, endpointInterfaces(estate, index)),
+    firewallAt:
+      previous?.firewalls === firewalls
+        ? previous.firewallAt
+        : keepEntries(previous?.firewallAt, firewallSides(firewalls)),
+    endpointAt:
+      same('endpoints') && sameIndex('interfaces')
+        ? previous!.endpointAt
+        : keepEntries(previous?.endpointAt, endpointInterfaces(estate, index)),
     attached: {
-      gateways: keepEntries(previous?.attached.gateways, byNetwork(gateways.filter((g) => index.gateways.has(g.id)))),
-      nats: keepEntries(previous?.attached.nats, byNetwork(nats.filter((n) => index.nats.has(n.id)))),
-      peerings: keepEntries(previous?.attached.peerings, peeringsByNetwork(peerings.filter((p) => index.peerings.has(p.id)))),
+      gateways: keepEntries(
+        previous?.attached.gateways,
+        byNetwork(gateways.filter((g) => index.gateways.has(g.id))),
+      ),
+      nats: keepEntries(
+        previous?.attached.nats,
+        byNetwork(nats.filter((n) => index.nats.has(n.id))),
+      ),
+      peerings: keepEntries(
+        previous?.attached.peerings,
+        peeringsByNetwork(peerings.filter((p) => index.peerings.has(p.id))),
+      ),
     },
-    entrances: sameEntrances ? previous.entrances : keepEntries(previous?.entrances, compileEntrances(estate, gateways, networks, peerings, transits)),
+    entrances: sameEntrances
+      ? previous.entrances
+      : keepEntries(
+          previous?.entrances,
+          compileEntrances(estate, gateways, networks, peerings, transits),
+        ),
     publicOwners:
-      previous?.interfaces === interfaces && sameNatAddresses(nats, index, previous, 'public') && same('frontends') && sameIndex('frontends')
+      previous?.interfaces === interfaces &&
+      sameNatAddresses(nats, index, previous, 'public') &&
+      same('frontends') &&
+      sameIndex('frontends')
         ? previous.publicOwners
-        : keepEntries(previous?.publicOwners, compilePublicOwners(estate, interfaces, nats, index), new AddressMap()),
+        : keepEntries(
+            previous?.publicOwners,
+            compilePublicOwners(estate, interfaces, nats, index),
+            new AddressMap(),
+          ),
     inventory: same('publicAddresses')
       ? previous!.inventory
-      : new AddressSet([...estate.publicAddresses].filter(([, o]) => isPresent(o)).map(([text]) => addressOf(text))),
-    networkSpace: same('networks') ? previous!.networkSpace : prefixTable(present.flatMap((n) => n.ranges.map((prefix) => ({ prefix, value: n.index })))),
-    subnetSpace: homes && sameIndex('subnets') ? previous!.subnetSpace : spaceOf(subnets.filter((s) => index.subnets.has(s.id))),
+      : new AddressSet(
+          [...estate.publicAddresses]
+            .filter(([, o]) => isPresent(o))
+            .map(([text]) => addressOf(text)),
+        ),
+    networkSpace: same('networks')
+      ? previous!.networkSpace
+      : prefixTable(present.flatMap((n) => n.ranges.map((prefix) => ({ prefix, value: n.index })))),
+    subnetSpace:
+      homes && sameIndex('subnets')
+        ? previous!.subnetSpace
+        : spaceOf(subnets.filter((s) => index.subnets.has(s.id))),
     siteSpace: same('sites') ? previous!.siteSpace : rangedSpace(estate.sites),
     serviceSpace: same('services') ? previous!.serviceSpace : rangedSpace(estate.services),
     partySpace: same('parties') ? previous!.partySpace : rangedSpace(estate.parties),
-    internetSpace: same('networks') ? previous!.internetSpace : subtractRanges(PUBLIC_SPACE, rangeSetOf(present.flatMap((n) => n.ranges))),
+    internetSpace: same('networks')
+      ? previous!.internetSpace
+      : subtractRanges(PUBLIC_SPACE, rangeSetOf(present.flatMap((n) => n.ranges))),
   }
 }
 
 /** Whether every route of a table still leads to the object of the same number. */
-function leadsAsBefore(source: TableModel['source'], old: Model['index'], index: Model['index']): boolean {
+function leadsAsBefore(
+  source: TableModel['source'],
+  old: Model['index'],
+  index: Model['index'],
+): boolean {
   return (source.routes ?? []).every(({ via }) => {
     if (typeof via === 'string' || via.address !== undefined) return true
     const [a, b] = [targetOf(old, via), targetOf(index, via)]
@@ -186,33 +269,55 @@ function leadsAsBefore(source: TableModel['source'], old: Model['index'], index:
   })
 }
 
-const inOrderOfIds = <T extends { readonly id: string }>(items: readonly T[]): T[] => [...items].sort((a, b) => (a.id < b.id ? -1 : 1))
-const byNetwork = <T extends { readonly id: string; readonly network: number }>(items: readonly T[]): Map<number, T[]> =>
-  groupBy(inOrderOfIds(items), (one) => one.network)
+const inOrderOfIds = <T extends { readonly id: string }>(items: readonly T[]): T[] =>
+  [...items].sort((a, b) => (a.id < b.id ? -1 : 1))
+const byNetwork = <T extends { readonly id: string; readonly network: number }>(
+  items: readonly T[],
+): Map<number, T[]> => groupBy(inOrderOfIds(items), (one) => one.network)
 
 function peeringsByNetwork(peerings: readonly PeeringModel[]): Map<number, PeeringModel[]> {
   const out = new Map<number, PeeringModel[]>()
   for (const peering of inOrderOfIds(peerings)) {
-    for (const { network } of [peering.a, peering.b]) out.set(network, [...(out.get(network) ?? []), peering])
+    for (const { network } of [peering.a, peering.b])
+      out.set(network, [...(out.get(network) ?? []), peering])
   }
   return out
 }
 
 /** Whether the translators of a kind are there, where and with the addresses they were; whether they are up is not asked. */
-function sameNatAddresses(nats: readonly NatModel[], index: Model['index'], previous: Model | null, kind: NatModel['kind']): boolean {
-  if (previous === null || previous.index.nats !== index.nats || previous.nats.length !== nats.length) return false
+function sameNatAddresses(
+  nats: readonly NatModel[],
+  index: Model['index'],
+  previous: Model | null,
+  kind: NatModel['kind'],
+): boolean {
+  if (
+    previous === null ||
+    previous.index.nats !== index.nats ||
+    previous.nats.length !== nats.length
+  )
+    return false
   return nats.every((nat, at) => {
     const old = previous.nats[at]!
     if (nat === old) return true
     if (nat.kind !== old.kind) return false
-    return nat.kind !== kind || (nat.network === old.network && alike(nat.addresses, old.addresses) && alike(nat.rules, old.rules))
+    return (
+      nat.kind !== kind ||
+      (nat.network === old.network &&
+        alike(nat.addresses, old.addresses) &&
+        alike(nat.rules, old.rules))
+    )
   })
 }
 
-function rangedSpace(section: ReadonlyMap<string, { readonly state?: State; readonly ranges?: readonly string[] }>): Model['siteSpace'] {
+function rangedSpace(
+  section: ReadonlyMap<string, { readonly state?: State; readonly ranges?: readonly string[] }>,
+): Model['siteSpace'] {
   return prefixTable(
     [...section]
       .filter(([, object]) => isPresent(object))
-      .flatMap(([id, object]) => (object.ranges ?? []).map((text) => ({ prefix: prefixOf(text), value: id }))),
+      .flatMap(([id, object]) =>
+        (object.ranges ?? []).map((text) => ({ prefix: prefixOf(text), value: id })),
+      ),
   )
 }

@@ -11,14 +11,20 @@ const of = (model: Model): Map<string, unknown> => {
 }
 
 /** What follows from a model, found when it is first asked for and kept with it under a name. */
-export const derived = <T>(model: Model, name: string, make: () => T): T => kept(of(model), name, make) as T
+export const derived = <T>(model: Model, name: string, make: () => T): T =>
+  kept(of(model), name, make) as T
 
 /** The same for what many ask and few changes of the estate alter. */
-export const derivedAndCompared = <T>(model: Model, name: string, make: () => T, same: (a: T, b: T) => boolean): T =>
-  compared(of(model), name, make, same as (a: unknown, b: unknown) => boolean) as T
+export const derivedAndCompared = <T>(
+  model: Model,
+  name: string,
+  make: () => T,
+  same: (a: T, b: T) => boolean,
+): T => compared(of(model), name, make, same as (a: unknown, b: unknown) => boolean) as T
 
 export const sameRanges = (a: RangeSet, b: RangeSet): boolean =>
-  a === b || (a.length === b.length && a.every((one, at) => one.from === b[at]!.from && one.to === b[at]!.to))
+  a === b ||
+  (a.length === b.length && a.every((one, at) => one.from === b[at]!.from && one.to === b[at]!.to))
 
 export const sameItems = <T>(a: Iterable<T>, b: Iterable<T>): boolean => {
   const others = b[Symbol.iterator]()

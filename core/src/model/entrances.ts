@@ -21,26 +21,45 @@ export function compileEntrances(
   for (const gateway of gateways) {
     if (gateway.kind !== 'private' || !gateway.up || gateway.site === null) continue
     const written = estate.gateways.get(gateway.id)?.announces?.map(prefixOf)
-    const table = (prefixes: readonly Prefix[]): PrefixTable<number> => prefixTable(prefixes.map((prefix) => ({ prefix, value: prefix.length })))
-    const add = (announces: readonly Prefix[], transit: Entrance['transit'], users: readonly number[]): void =>
-      void out.set(gateway.site!, [...(out.get(gateway.site!) ?? []), { gateway: gateway.index, announces: table(announces), transit, users }])
+    const table = (prefixes: readonly Prefix[]): PrefixTable<number> =>
+      prefixTable(prefixes.map((prefix) => ({ prefix, value: prefix.length })))
+    const add = (
+      announces: readonly Prefix[],
+      transit: Entrance['transit'],
+      users: readonly number[],
+    ): void =>
+      void out.set(gateway.site!, [
+        ...(out.get(gateway.site!) ?? []),
+        { gateway: gateway.index, announces: table(announces), transit, users },
+      ])
     const network = networks[gateway.network]
     if (network?.up) {
       const users = usersOf(peerings, network.index)
-      add(written ?? [network, ...users.map((user) => networks[user]!)].flatMap((n) => n.ranges), null, users)
+      add(
+        written ?? [network, ...users.map((user) => networks[user]!)].flatMap((n) => n.ranges),
+        null,
+        users,
+      )
     }
     for (const [transit, attachment] of behind.get(gateway.id) ?? [])
-      add(written ?? transitRanges(estate, transit.source, attachment), { index: transit.index, attachment }, [])
+      add(
+        written ?? transitRanges(estate, transit.source, attachment),
+        { index: transit.index, attachment },
+        [],
+      )
   }
   return out
 }
 
-function attachmentsByGateway(transits: readonly TransitModel[]): Map<string, [TransitModel, string][]> {
+function attachmentsByGateway(
+  transits: readonly TransitModel[],
+): Map<string, [TransitModel, string][]> {
   const out = new Map<string, [TransitModel, string][]>()
   for (const transit of transits) {
     if (!transit.up) continue
     for (const [name, { gateway, state }] of Object.entries(transit.source.attachments ?? {})) {
-      if (gateway !== undefined && (state ?? 'up') === 'up') out.set(gateway, [...(out.get(gateway) ?? []), [transit, name]])
+      if (gateway !== undefined && (state ?? 'up') === 'up')
+        out.set(gateway, [...(out.get(gateway) ?? []), [transit, name]])
     }
   }
   return out

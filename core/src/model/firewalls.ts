@@ -5,7 +5,11 @@ import type { Estate, Firewall } from '../format/estate'
 import type { Compiled, FirewallModel, FirewallSide, Model } from './model'
 
 /** A firewall with its interfaces' numbers and its own routes in a table. */
-export function compileFirewall(index: Model['index'], source: Firewall, base: Compiled): FirewallModel {
+export function compileFirewall(
+  index: Model['index'],
+  source: Firewall,
+  base: Compiled,
+): FirewallModel {
   const routed = source.style === 'routed' ? source : null
   const routes = (routed?.routes ?? []).filter((route) => (route.state ?? 'up') === 'up')
   return {
@@ -20,7 +24,10 @@ export function compileFirewall(index: Model['index'], source: Firewall, base: C
       routed?.routes === undefined || routed.routes.length === 0
         ? null
         : prefixTable(
-            routes.map((route) => ({ prefix: prefixOf(route.to), value: route.via === 'drop' ? 'drop' : (addressOf(route.via.address) as Address) })),
+            routes.map((route) => ({
+              prefix: prefixOf(route.to),
+              value: route.via === 'drop' ? 'drop' : (addressOf(route.via.address) as Address),
+            })),
           ),
     source,
   }
@@ -30,7 +37,8 @@ export function firewallSides(firewalls: readonly FirewallModel[]): Map<number, 
   const out = new Map<number, FirewallSide>()
   for (const firewall of firewalls) {
     if (firewall.source.state === 'deleted') continue
-    for (const { label, interface: number } of firewall.interfaces) out.set(number, { firewall: firewall.index, label })
+    for (const { label, interface: number } of firewall.interfaces)
+      out.set(number, { firewall: firewall.index, label })
   }
   return out
 }

@@ -5,7 +5,12 @@ import { protocolNumber, TCP } from '../packet/packet'
 import type { Compiled, FrontendModel, Model, SubnetModel } from './model'
 
 /** A frontend with its first private address; one that names none takes the first usable of its first subnet. */
-export function compileFrontend(index: Model['index'], subnets: readonly SubnetModel[], source: EstateObject<'frontends'>, base: Compiled): FrontendModel {
+export function compileFrontend(
+  index: Model['index'],
+  subnets: readonly SubnetModel[],
+  source: EstateObject<'frontends'>,
+  base: Compiled,
+): FrontendModel {
   const listed = (source.subnets ?? []).flatMap((id) => subnets[index.subnets.get(id) ?? -1] ?? [])
   const written = (source.privateAddresses ?? []).map(addressOf)
   const fallback = listed[0]?.ranges[0]
@@ -21,9 +26,16 @@ export function compileFrontend(index: Model['index'], subnets: readonly SubnetM
     network,
     subnet: subnet?.index ?? -1,
     addresses,
-    ruleSets: (source.ruleSets ?? []).map((id) => index.ruleSets.get(id) ?? -1).filter((i) => i >= 0),
+    ruleSets: (source.ruleSets ?? [])
+      .map((id) => index.ruleSets.get(id) ?? -1)
+      .filter((i) => i >= 0),
     listeners: (source.listeners ?? []).map((listener) => ({
-      protocol: listener.protocol === undefined ? TCP : listener.protocol === 'any' ? null : protocolNumber(listener.protocol),
+      protocol:
+        listener.protocol === undefined
+          ? TCP
+          : listener.protocol === 'any'
+            ? null
+            : protocolNumber(listener.protocol),
       port: listener.port,
       targetPort: listener.targetPort ?? listener.port,
       targets: (listener.targets ?? []).map((id) => index.interfaces.get(id) ?? -1),
@@ -32,4 +44,6 @@ export function compileFrontend(index: Model['index'], subnets: readonly SubnetM
 }
 
 const firstUsable = (range: Prefix): Address =>
-  typeof range.address === 'number' && (lastAddress(range) as number) - range.address > 5 ? addressPlus(range.address, 4) : range.address
+  typeof range.address === 'number' && (lastAddress(range) as number) - range.address > 5
+    ? addressPlus(range.address, 4)
+    : range.address

@@ -4,7 +4,8 @@ import type { Estate, Transit } from '../format/estate'
 import type { Model, RouteModel } from './model'
 import { destinationPrefixes, learnedRoute } from './routes'
 
-const isUp = (object: { state?: string } | undefined): boolean => object !== undefined && (object.state ?? 'up') === 'up'
+const isUp = (object: { state?: string } | undefined): boolean =>
+  object !== undefined && (object.state ?? 'up') === 'up'
 
 /** What a private gateway announces into the cloud: what it is said to learn, else the ranges of its site. */
 export function gatewayRanges(estate: Estate, gatewayId: string): Prefix[] {
@@ -19,16 +20,31 @@ export function gatewayRanges(estate: Estate, gatewayId: string): Prefix[] {
  * Every route that could be learned in `network`, by what it is learned from (`learn` then chooses):
  * its own private gateways, those a peer lends it, and the transits it is attached to.
  */
-export function learnableRoutes(estate: Estate, index: Model['index'], network: string): Map<string, PrefixEntry<RouteModel>[]> {
+export function learnableRoutes(
+  estate: Estate,
+  index: Model['index'],
+  network: string,
+): Map<string, PrefixEntry<RouteModel>[]> {
   const out = new Map<string, PrefixEntry<RouteModel>[]>()
-  const add = (source: string, entries: PrefixEntry<RouteModel>[]): void => void out.set(source, [...(out.get(source) ?? []), ...entries])
+  const add = (source: string, entries: PrefixEntry<RouteModel>[]): void =>
+    void out.set(source, [...(out.get(source) ?? []), ...entries])
 
   const privateGateways = (of: string): string[] =>
-    isUp(estate.networks.get(of)) ? [...estate.gateways].filter(([, g]) => g.kind === 'private' && g.network === of && isUp(g)).map(([id]) => id) : []
+    isUp(estate.networks.get(of))
+      ? [...estate.gateways]
+          .filter(([, g]) => g.kind === 'private' && g.network === of && isUp(g))
+          .map(([id]) => id)
+      : []
   for (const id of privateGateways(network)) {
     add(
       id,
-      gatewayRanges(estate, id).map((prefix) => learnedRoute(prefix, { kind: 'gateway', id, index: index.gateways.get(id) ?? -1 }, `gateways/${id}`)),
+      gatewayRanges(estate, id).map((prefix) =>
+        learnedRoute(
+          prefix,
+          { kind: 'gateway', id, index: index.gateways.get(id) ?? -1 },
+          `gateways/${id}`,
+        ),
+      ),
     )
   }
   for (const [peeringId, peering] of estate.peerings) {
@@ -42,7 +58,11 @@ export function learnableRoutes(estate: Estate, index: Model['index'], network: 
         add(
           id,
           gatewayRanges(estate, id).map((prefix) =>
-            learnedRoute(prefix, { kind: 'peering', id: peeringId, index: index.peerings.get(peeringId) ?? -1 }, `gateways/${id}`),
+            learnedRoute(
+              prefix,
+              { kind: 'peering', id: peeringId, index: index.peerings.get(peeringId) ?? -1 },
+              `gateways/${id}`,
+            ),
           ),
         )
       }
@@ -55,7 +75,11 @@ export function learnableRoutes(estate: Estate, index: Model['index'], network: 
       add(
         id,
         transitRanges(estate, transit, name).map((prefix) =>
-          learnedRoute(prefix, { kind: 'transit', id, index: index.transits.get(id) ?? -1 }, `transits/${id}`),
+          learnedRoute(
+            prefix,
+            { kind: 'transit', id, index: index.transits.get(id) ?? -1 },
+            `transits/${id}`,
+          ),
         ),
       )
     }
@@ -69,10 +93,23 @@ export function transitRanges(estate: Estate, transit: Transit, attachment: stri
   const table = name === undefined ? undefined : transit.tables?.[name]
   if (!table || !isUp(table)) return []
   const fixed = (table.routes ?? [])
-    .filter((route) => isUp(route) && route.via !== 'drop' && route.via !== attachment && isUp(transit.attachments?.[route.via]))
+    .filter(
+      (route) =>
+        isUp(route) &&
+        route.via !== 'drop' &&
+        route.via !== attachment &&
+        isUp(transit.attachments?.[route.via]),
+    )
     .flatMap((route) => destinationPrefixes(estate, route.to))
-  const from = table.learn === 'all' ? Object.keys(transit.attachments ?? {}) : Array.isArray(table.learn) ? table.learn : []
-  const learned = from.filter((other) => other !== attachment).flatMap((other) => attachmentRanges(estate, transit, other))
+  const from =
+    table.learn === 'all'
+      ? Object.keys(transit.attachments ?? {})
+      : Array.isArray(table.learn)
+        ? table.learn
+        : []
+  const learned = from
+    .filter((other) => other !== attachment)
+    .flatMap((other) => attachmentRanges(estate, transit, other))
   return [...fixed, ...learned]
 }
 
@@ -84,6 +121,7 @@ export function attachmentRanges(estate: Estate, transit: Transit, name: string)
     const network = estate.networks.get(attachment.network)
     return isUp(network) ? (network!.ranges ?? []).map(prefixOf) : []
   }
-  if (attachment.gateway !== undefined && isUp(estate.gateways.get(attachment.gateway))) return gatewayRanges(estate, attachment.gateway)
+  if (attachment.gateway !== undefined && isUp(estate.gateways.get(attachment.gateway)))
+    return gatewayRanges(estate, attachment.gateway)
   return []
 }

@@ -2,7 +2,16 @@ import type { Address } from '../address/address'
 import type { Prefix } from '../address/prefix'
 import type { PrefixTable } from '../address/prefix-table'
 import type { RangeSet } from '../address/ranges'
-import type { Estate, EstateObject, Firewall, Gateway, Nat, NetworkInterface, RouteTable, Subnet } from '../format/estate'
+import type {
+  Estate,
+  EstateObject,
+  Firewall,
+  Gateway,
+  Nat,
+  NetworkInterface,
+  RouteTable,
+  Subnet,
+} from '../format/estate'
 import type { MapSection } from '../format/schema/document'
 
 /**
@@ -130,7 +139,11 @@ export interface NatModel extends Compiled {
   readonly region: string | null
   readonly addresses: readonly Address[]
   /** Lowest order first. */
-  readonly rules: readonly { readonly order: number; readonly to: RangeSet; readonly use: readonly Address[] }[]
+  readonly rules: readonly {
+    readonly order: number
+    readonly to: RangeSet
+    readonly use: readonly Address[]
+  }[]
   readonly draining: ReadonlySet<Address>
   readonly source: Nat
 }
@@ -153,7 +166,12 @@ export interface FrontendModel extends Compiled {
   /** The addresses it takes flows at and opens its own from, the first of a family. */
   readonly addresses: readonly Address[]
   readonly ruleSets: readonly number[]
-  readonly listeners: readonly { readonly protocol: number | null; readonly port: number; readonly targetPort: number; readonly targets: readonly number[] }[]
+  readonly listeners: readonly {
+    readonly protocol: number | null
+    readonly port: number
+    readonly targetPort: number
+    readonly targets: readonly number[]
+  }[]
 }
 
 export interface FirewallSide {
@@ -198,8 +216,18 @@ export interface Entrance {
 /** Where a route hands packets to. `index` is −1 where the object is not in the estate (or deleted). */
 export type Target =
   | { readonly kind: 'local' | 'drop' | 'internet' }
-  | { readonly kind: 'gateway' | 'nat' | 'peering' | 'interface' | 'transit' | 'endpoint' | 'service-switch'; readonly id: string; readonly index: number }
-  | { readonly kind: 'inspect'; readonly id: string; readonly index: number; readonly endpoint: string }
+  | {
+      readonly kind:
+        'gateway' | 'nat' | 'peering' | 'interface' | 'transit' | 'endpoint' | 'service-switch'
+      readonly id: string
+      readonly index: number
+    }
+  | {
+      readonly kind: 'inspect'
+      readonly id: string
+      readonly index: number
+      readonly endpoint: string
+    }
   | { readonly kind: 'address'; readonly address: Address }
 
 export type Origin = 'table' | 'built-in' | 'learned'

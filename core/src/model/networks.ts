@@ -15,7 +15,13 @@ export function sameHomes(subnets: readonly SubnetModel[], previous: Model | nul
   if (previous === null || previous.subnets.length !== subnets.length) return false
   return subnets.every((subnet, i) => {
     const old = previous.subnets[i]!
-    return old === subnet || (old.id === subnet.id && old.up === subnet.up && old.network === subnet.network && old.allRanges === subnet.allRanges)
+    return (
+      old === subnet ||
+      (old.id === subnet.id &&
+        old.up === subnet.up &&
+        old.network === subnet.network &&
+        old.allRanges === subnet.allRanges)
+    )
   })
 }
 
@@ -25,7 +31,11 @@ export function sameStates(a: Estate['subnets'], b: Estate['subnets']): boolean 
   const others = b.entries()
   for (const [id, one] of a) {
     const other = others.next().value
-    if (other?.[0] !== id || (other[1] !== one && (other[1].state !== one.state || other[1].network !== one.network))) return false
+    if (
+      other?.[0] !== id ||
+      (other[1] !== one && (other[1].state !== one.state || other[1].network !== one.network))
+    )
+      return false
   }
   return others.next().done === true
 }
@@ -49,12 +59,16 @@ export function compileNetworks(
     ),
   )
   const homes = sameHomes && previous!.index.subnets === index.subnets
-  const routesHold = homes && previous!.estate.networks === estate.networks && previous!.estate.peerings === estate.peerings
+  const routesHold =
+    homes &&
+    previous!.estate.networks === estate.networks &&
+    previous!.estate.peerings === estate.peerings
   return mapSection(estate, 'networks', {
     before: previous && { estate: previous.estate, made: previous.networks },
     holds: () => routesHold && owners === null,
     make: (source, base): NetworkModel => {
-      const known = previous?.networks[base.index]?.id === base.id ? previous.networks[base.index]! : undefined
+      const known =
+        previous?.networks[base.index]?.id === base.id ? previous.networks[base.index]! : undefined
       const own = (grouped().get(base.index) ?? none) as SubnetModel[]
       const numbers = own.map((s) => s.index)
       const sameSubnets = homes && known !== undefined && sameList(known.subnets, numbers)
@@ -66,22 +80,33 @@ export function compileNetworks(
         implicitEgress: source.implicitEgress ?? false,
         ranges: (source.ranges ?? []).map(prefixOf),
         subnets: numbers,
-        owners: owners === null ? known!.owners : (owners.get(base.index) ?? new AddressMap<Owner>()),
+        owners:
+          owners === null ? known!.owners : (owners.get(base.index) ?? new AddressMap<Owner>()),
         subnetSpace: sameSubnets ? known.subnetSpace : spaceOf(own),
-        builtIn: routesHold && known ? known.builtIn : prefixTable(builtInRoutes(estate, index, base.id, grouped())),
+        builtIn:
+          routesHold && known
+            ? known.builtIn
+            : prefixTable(builtInRoutes(estate, index, base.id, grouped())),
       }
     },
   })
 }
 
 /** The routes every subnet of a network has without anybody writing them (design part 3.1). */
-function builtInRoutes(estate: Estate, index: Model['index'], id: string, subnetsOf: ReadonlyMap<number, readonly SubnetModel[]>): PrefixEntry<RouteModel>[] {
+function builtInRoutes(
+  estate: Estate,
+  index: Model['index'],
+  id: string,
+  subnetsOf: ReadonlyMap<number, readonly SubnetModel[]>,
+): PrefixEntry<RouteModel>[] {
   const behaviour = estate.networks.get(id)!.behaviour ?? 'table-routed'
   const rangesAt = (networkId: string): readonly Prefix[] => {
     const other = estate.networks.get(networkId)
     if (!other || !isPresent(other)) return []
     if (behaviour !== 'priority-routed') return (other.ranges ?? []).map(prefixOf)
-    return (subnetsOf.get(index.networks.get(networkId) ?? -1) ?? []).flatMap((subnet) => subnet.allRanges)
+    return (subnetsOf.get(index.networks.get(networkId) ?? -1) ?? []).flatMap(
+      (subnet) => subnet.allRanges,
+    )
   }
   const out = rangesAt(id).map((prefix) => builtInRoute(prefix, { kind: 'local' }))
   if (behaviour === 'table-routed') return out
@@ -89,7 +114,11 @@ function builtInRoutes(estate: Estate, index: Model['index'], id: string, subnet
     if (!isUp(peering)) continue
     const other = peering.a.network === id ? peering.b : peering.b.network === id ? peering.a : null
     if (!other) continue
-    const target = { kind: 'peering', id: peeringId, index: index.peerings.get(peeringId) ?? -1 } as const
+    const target = {
+      kind: 'peering',
+      id: peeringId,
+      index: index.peerings.get(peeringId) ?? -1,
+    } as const
     out.push(...rangesAt(other.network).map((prefix) => builtInRoute(prefix, target)))
   }
   return behaviour === 'default-open' ? [...out, ...openDefaults()] : out

@@ -14,12 +14,38 @@ type Index = Model['index']
 
 export const builtInRoute = (prefix: Prefix, target: Target): PrefixEntry<RouteModel> => ({
   prefix,
-  value: { prefix, target, origin: 'built-in', table: -1, entry: -1, priority: 0, onlyTags: null, state: 'up', writtenTo: null, learnedFrom: null },
+  value: {
+    prefix,
+    target,
+    origin: 'built-in',
+    table: -1,
+    entry: -1,
+    priority: 0,
+    onlyTags: null,
+    state: 'up',
+    writtenTo: null,
+    learnedFrom: null,
+  },
 })
 
-export const learnedRoute = (prefix: Prefix, target: Target, learnedFrom: string): PrefixEntry<RouteModel> => ({
+export const learnedRoute = (
+  prefix: Prefix,
+  target: Target,
+  learnedFrom: string,
+): PrefixEntry<RouteModel> => ({
   prefix,
-  value: { prefix, target, origin: 'learned', table: -1, entry: -1, priority: LEARNED_PRIORITY, onlyTags: null, state: 'up', writtenTo: null, learnedFrom },
+  value: {
+    prefix,
+    target,
+    origin: 'learned',
+    table: -1,
+    entry: -1,
+    priority: LEARNED_PRIORITY,
+    onlyTags: null,
+    state: 'up',
+    writtenTo: null,
+    learnedFrom,
+  },
 })
 
 /** What comes with a default-open network beyond its own and its peers' ranges. */
@@ -31,12 +57,21 @@ export const openDefaults = (): PrefixEntry<RouteModel>[] => [
 /** The prefixes a written destination stands for: one, or each range of a list or service; none if that is not in the estate. */
 export function destinationPrefixes(estate: Estate, to: Destination): Prefix[] {
   if (typeof to === 'string') return [prefixOf(to)]
-  const ranges = to.prefixList !== undefined ? estate.prefixLists.get(to.prefixList) : estate.services.get(to.service!)
+  const ranges =
+    to.prefixList !== undefined
+      ? estate.prefixLists.get(to.prefixList)
+      : estate.services.get(to.service!)
   return ranges?.state === 'deleted' ? [] : (ranges?.ranges ?? []).map(prefixOf)
 }
 
 /** One written route as table entries, one per prefix it stands for. Deleted routes are not there. */
-export function tableEntries(estate: Estate, index: Index, table: number, route: Route, entry: number): PrefixEntry<RouteModel>[] {
+export function tableEntries(
+  estate: Estate,
+  index: Index,
+  table: number,
+  route: Route,
+  entry: number,
+): PrefixEntry<RouteModel>[] {
   if (route.state === 'deleted') return []
   const target = targetOf(index, route.via)
   return destinationPrefixes(estate, route.to).map((prefix) => ({
@@ -50,7 +85,8 @@ export function tableEntries(estate: Estate, index: Index, table: number, route:
       priority: route.priority ?? DEFAULT_PRIORITY,
       onlyTags: route.onlyTags ?? null,
       state: route.state === 'pending' || route.state === 'down' ? route.state : 'up',
-      writtenTo: typeof route.to === 'string' ? null : (route.to.prefixList ?? route.to.service ?? null),
+      writtenTo:
+        typeof route.to === 'string' ? null : (route.to.prefixList ?? route.to.service ?? null),
       learnedFrom: null,
     },
   }))
@@ -61,10 +97,19 @@ export function targetOf(index: Index, via: Via): Target {
   if (typeof via === 'string') return { kind: via }
   if (via.address !== undefined) return { kind: 'address', address: addressOf(via.address) }
   if (via.inspect !== undefined) return inspectTarget(index, via.inspect)
-  const found = (['nat', 'gateway', 'endpoint', 'peering', 'interface', 'transit'] as const).find((kind) => via[kind] !== undefined)!
-  const section = ({ nat: 'nats', gateway: 'gateways', endpoint: 'endpoints', peering: 'peerings', interface: 'interfaces', transit: 'transits' } as const)[
-    found
-  ]
+  const found = (['nat', 'gateway', 'endpoint', 'peering', 'interface', 'transit'] as const).find(
+    (kind) => via[kind] !== undefined,
+  )!
+  const section = (
+    {
+      nat: 'nats',
+      gateway: 'gateways',
+      endpoint: 'endpoints',
+      peering: 'peerings',
+      interface: 'interfaces',
+      transit: 'transits',
+    } as const
+  )[found]
   const id = via[found]!
   return { kind: found, id, index: index[section].get(id) ?? -1 }
 }
@@ -73,8 +118,14 @@ export function targetOf(index: Index, via: Via): Target {
 function inspectTarget(index: Index, text: string): Target {
   let slash = text.lastIndexOf('/')
   const fallback = slash
-  while (slash > 0 && !index.firewalls.has(text.slice(0, slash))) slash = text.lastIndexOf('/', slash - 1)
+  while (slash > 0 && !index.firewalls.has(text.slice(0, slash)))
+    slash = text.lastIndexOf('/', slash - 1)
   if (slash <= 0) slash = fallback
   const id = slash < 0 ? text : text.slice(0, slash)
-  return { kind: 'inspect', id, index: index.firewalls.get(id) ?? -1, endpoint: slash < 0 ? '' : text.slice(slash + 1) }
+  return {
+    kind: 'inspect',
+    id,
+    index: index.firewalls.get(id) ?? -1,
+    endpoint: slash < 0 ? '' : text.slice(slash + 1),
+  }
 }

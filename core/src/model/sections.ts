@@ -6,7 +6,8 @@ import type { Compiled, Model } from './model'
 interface Stated {
   readonly state?: 'up' | 'pending' | 'down' | 'deleted'
 }
-export const isUp = (object: Stated | undefined): boolean => object !== undefined && (object.state ?? 'up') === 'up'
+export const isUp = (object: Stated | undefined): boolean =>
+  object !== undefined && (object.state ?? 'up') === 'up'
 const isThere = (object: Stated | undefined): boolean => object !== undefined && isPresent(object)
 export const isPresent = (object: Stated): boolean => object.state !== 'deleted'
 
@@ -15,7 +16,9 @@ export function indexOf(estate: Estate, previous: Model | null): Model['index'] 
   const out: Record<string, ReadonlyMap<string, number>> = {}
   for (const section of MAP_SECTIONS) {
     const before = previous?.index[section]
-    const untouched = previous?.estate[section] === estate[section] && (section !== 'subnets' || previous.estate.networks === estate.networks)
+    const untouched =
+      previous?.estate[section] === estate[section] &&
+      (section !== 'subnets' || previous.estate.networks === estate.networks)
     if (before && untouched) {
       out[section] = before
       continue
@@ -24,7 +27,9 @@ export function indexOf(estate: Estate, previous: Model | null): Model['index'] 
     let number = 0
     for (const [id, object] of estate[section] as ReadonlyMap<string, Stated>) {
       // What lies in a deleted network went with it.
-      const gone = section === 'subnets' && !isThere(estate.networks.get((object as { network?: string }).network ?? ''))
+      const gone =
+        section === 'subnets' &&
+        !isThere(estate.networks.get((object as { network?: string }).network ?? ''))
       if (isPresent(object) && !gone) numbers.set(id, number)
       number++
     }
@@ -52,7 +57,11 @@ export interface Making<S extends MapSection, T> {
 }
 
 /** Compiles a section object by object; where every one is as before, the earlier array itself is returned. */
-export function mapSection<S extends MapSection, T extends Compiled>(estate: Estate, section: S, { make, before, holds, allHold }: Making<S, T>): readonly T[] {
+export function mapSection<S extends MapSection, T extends Compiled>(
+  estate: Estate,
+  section: S,
+  { make, before, holds, allHold }: Making<S, T>,
+): readonly T[] {
   const sources = estate[section] as ReadonlyMap<string, Source<S>>
   if (before && allHold && (before.estate[section] as unknown) === sources) return before.made
   const earlier = (before?.estate[section] as ReadonlyMap<string, Source<S>> | undefined)?.values()
@@ -61,11 +70,21 @@ export function mapSection<S extends MapSection, T extends Compiled>(estate: Est
   for (const [id, source] of sources) {
     const old = before?.made[out.length]
     const oldSource: Source<S> | undefined = earlier?.next().value
-    if (old && oldSource === source && old.id === id && (allHold || (holds?.(old, source) ?? true))) {
+    if (
+      old &&
+      oldSource === source &&
+      old.id === id &&
+      (allHold || (holds?.(old, source) ?? true))
+    ) {
       out.push(old)
       continue
     }
-    const made = make(source, { index: out.length, id, ref: `${section}/${id}`, up: isUp(source as Stated) })
+    const made = make(source, {
+      index: out.length,
+      id,
+      ref: `${section}/${id}`,
+      up: isUp(source as Stated),
+    })
     const kept = oldSource === source ? keepAlike(old, made) : made
     same &&= kept === old
     out.push(kept)
@@ -83,4 +102,5 @@ export function groupBy<T, K>(items: readonly T[], key: (item: T) => K): Map<K, 
   return out
 }
 
-export const sameList = (a: readonly unknown[], b: readonly unknown[]): boolean => a.length === b.length && a.every((one, i) => one === b[i])
+export const sameList = (a: readonly unknown[], b: readonly unknown[]): boolean =>
+  a.length === b.length && a.every((one, i) => one === b[i])

@@ -9,7 +9,12 @@ export function shareWith(before: Estate, estate: Estate): Estate {
   const shared = Object.fromEntries(
     Object.entries(estate).map(([section, value]) => {
       const old: unknown = before[section as keyof Estate]
-      return [section, value instanceof Map && old instanceof Map ? keepEntries(old, value) : keepAlike(old, value as unknown)]
+      return [
+        section,
+        value instanceof Map && old instanceof Map
+          ? keepEntries(old, value)
+          : keepAlike(old, value as unknown),
+      ]
     }),
   )
   return shared as unknown as Estate

@@ -71,7 +71,8 @@ export function watch(first: Model): Watched {
 /** Those of a model’s parts that are objects of parts themselves. */
 const OBJECTS: ReadonlySet<string> = new Set(['estate', 'index', 'attached'])
 
-const valueAt = (root: unknown, path: readonly string[]): unknown => path.reduce((at, key) => (at as Record<string, unknown>)[key], root)
+const valueAt = (root: unknown, path: readonly string[]): unknown =>
+  path.reduce((at, key) => (at as Record<string, unknown>)[key], root)
 
 interface Whole extends Part {
   readonly note: () => void
@@ -99,15 +100,24 @@ function whole(parts: Map<string, Part>, name: string): Whole {
   return made
 }
 
-function takeObject(parts: ReadonlyMap<string, Part>, path: string, old: object, next: object): Cell[] {
+function takeObject(
+  parts: ReadonlyMap<string, Part>,
+  path: string,
+  old: object,
+  next: object,
+): Cell[] {
   const out: Cell[] = []
   for (const key of new Set([...Object.keys(old), ...Object.keys(next)])) {
     const name = path + key
-    const [before, now] = [(old as Record<string, unknown>)[key], (next as Record<string, unknown>)[key]]
+    const [before, now] = [
+      (old as Record<string, unknown>)[key],
+      (next as Record<string, unknown>)[key],
+    ]
     if (before === now) continue
     const part = parts.get(name)
     if (part) for (const cell of part.take(now as never)) out.push(cell)
-    else if (OBJECTS.has(name)) out.push(...takeObject(parts, `${name}.`, before as object, now as object))
+    else if (OBJECTS.has(name))
+      out.push(...takeObject(parts, `${name}.`, before as object, now as object))
   }
   return out
 }
@@ -145,7 +155,10 @@ function watchedArray(first: readonly unknown[]): { view: readonly unknown[]; pa
       }
       return Reflect.get(target, key) as unknown
     },
-    has: (target, key) => (typeof key === 'string' && key >= '0' && key < ':' ? Number(key) < current.length : Reflect.has(target, key)),
+    has: (target, key) =>
+      typeof key === 'string' && key >= '0' && key < ':'
+        ? Number(key) < current.length
+        : Reflect.has(target, key),
   })
   const take = (next: readonly unknown[]): Cell[] => {
     const out: Cell[] = []
@@ -172,7 +185,10 @@ function watchedArray(first: readonly unknown[]): { view: readonly unknown[]; pa
 }
 
 /** A map whose entries are read one by one; whoever goes through it reads all of it. */
-function watchedMap(first: ReadonlyMap<unknown, unknown>): { view: ReadonlyMap<unknown, unknown>; part: Part } {
+function watchedMap(first: ReadonlyMap<unknown, unknown>): {
+  view: ReadonlyMap<unknown, unknown>
+  part: Part
+} {
   let current = first
   const readers = new Map<unknown, { cells: Cell[]; latest: number }>()
   const all: { cells: Cell[]; latest: number } = { cells: [], latest: 0 }

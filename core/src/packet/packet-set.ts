@@ -1,4 +1,12 @@
-import { formatAddress, highestOf, lowestOf, nextAddress, previousAddress, type Address, type Family } from '../address/address'
+import {
+  formatAddress,
+  highestOf,
+  lowestOf,
+  nextAddress,
+  previousAddress,
+  type Address,
+  type Family,
+} from '../address/address'
 import type { Range } from '../address/ranges'
 import { hasPorts, protocolName, type Packet } from './packet'
 import { placeOfProtocol, PLACES_WITHOUT_PORTS, protocolAt } from './protocols'
@@ -21,7 +29,13 @@ const PORTS: Range = { from: 0, to: 65535 }
 /** Every packet of a family. */
 export const allPackets = (family: Family): PacketBox => {
   const addresses = { from: lowestOf(family), to: highestOf(family) }
-  return { src: addresses, dst: addresses, protocol: { from: 0, to: 255 }, srcPort: PORTS, dstPort: PORTS }
+  return {
+    src: addresses,
+    dst: addresses,
+    protocol: { from: 0, to: 255 },
+    srcPort: PORTS,
+    dstPort: PORTS,
+  }
 }
 
 /** The box of one packet; of a protocol without ports, every port. */
@@ -60,12 +74,21 @@ export const boxesMeet = (a: PacketBox, b: PacketBox): boolean =>
 export function meetBoxes(a: PacketBox, b: PacketBox): PacketBox | null {
   if (!boxesMeet(a, b)) return null
   const shared = (field: Field): Range => meet(a[field], b[field])!
-  return { dst: shared('dst'), src: shared('src'), protocol: shared('protocol'), dstPort: shared('dstPort'), srcPort: shared('srcPort') }
+  return {
+    dst: shared('dst'),
+    src: shared('src'),
+    protocol: shared('protocol'),
+    dstPort: shared('dstPort'),
+    srcPort: shared('srcPort'),
+  }
 }
 
 /** Whether every packet of a box is in another. */
 export const boxHolds = (outer: PacketBox, inner: PacketBox): boolean =>
-  typeof outer.src.from === typeof inner.src.from && FIELDS.every((field) => outer[field].from <= inner[field].from && inner[field].to <= outer[field].to)
+  typeof outer.src.from === typeof inner.src.from &&
+  FIELDS.every(
+    (field) => outer[field].from <= inner[field].from && inner[field].to <= outer[field].to,
+  )
 
 /** The packets of `box` that are not in `minus`, as at most ten boxes: each field in turn gives what lies below and above. */
 export function subtractBox(box: PacketBox, minus: PacketBox): PacketBox[] {
@@ -74,8 +97,10 @@ export function subtractBox(box: PacketBox, minus: PacketBox): PacketBox[] {
   let rest = box
   for (const field of FIELDS) {
     const [have, hole] = [rest[field], minus[field]]
-    if (have.from < hole.from) out.push({ ...rest, [field]: { from: have.from, to: previousAddress(hole.from)! } })
-    if (have.to > hole.to) out.push({ ...rest, [field]: { from: nextAddress(hole.to)!, to: have.to } })
+    if (have.from < hole.from)
+      out.push({ ...rest, [field]: { from: have.from, to: previousAddress(hole.from)! } })
+    if (have.to > hole.to)
+      out.push({ ...rest, [field]: { from: nextAddress(hole.to)!, to: have.to } })
     rest = { ...rest, [field]: meet(have, hole)! }
   }
   return out
@@ -94,10 +119,12 @@ export function subtractSets(set: PacketSet, minus: PacketSet): PacketSet {
 }
 
 /** The packets of either set. */
-export const uniteSets = (a: PacketSet, b: PacketSet): PacketSet => joinBoxes([...a, ...subtractSets(b, a)])
+export const uniteSets = (a: PacketSet, b: PacketSet): PacketSet =>
+  joinBoxes([...a, ...subtractSets(b, a)])
 
 /** Whether every packet of `set` is in `within`. */
-export const isSubset = (set: PacketSet, within: PacketSet): boolean => isEmptySet(subtractSets(set, within))
+export const isSubset = (set: PacketSet, within: PacketSet): boolean =>
+  isEmptySet(subtractSets(set, within))
 
 /** Whether a packet is in the set. */
 export const setHas = (set: PacketSet, packet: Packet): boolean => {
@@ -109,9 +136,13 @@ export const setHas = (set: PacketSet, packet: Packet): boolean => {
  * One packet of a box: the lowest in every field, but for ports the likeliest that it holds, since
  * a person reads it: the usual client port, and a well-known one where it is free to choose.
  */
-export function packetOf(box: PacketBox, likely: { srcPort: number; dstPort: number } = { srcPort: 50000, dstPort: 443 }): Packet {
+export function packetOf(
+  box: PacketBox,
+  likely: { srcPort: number; dstPort: number } = { srcPort: 50000, dstPort: 443 },
+): Packet {
   const protocol = protocolAt(Number(box.protocol.from))
-  const choose = (span: Range, wanted: number): number => (span.from <= wanted && wanted <= span.to ? wanted : Number(span.from))
+  const choose = (span: Range, wanted: number): number =>
+    span.from <= wanted && wanted <= span.to ? wanted : Number(span.from)
   const ports = hasPorts(protocol)
   return {
     src: box.src.from,
@@ -141,9 +172,13 @@ export function joinBoxes(boxes: PacketSet): PacketSet {
         group.sort((a, b) => (a[field].from < b[field].from ? -1 : 1))
         for (const box of group) {
           const last = next.at(-1)
-          const touches = last && group.includes(last) && nextAddress(last[field].to) === box[field].from
+          const touches =
+            last && group.includes(last) && nextAddress(last[field].to) === box[field].from
           if (touches) {
-            next[next.length - 1] = { ...last, [field]: { from: last[field].from, to: box[field].to } }
+            next[next.length - 1] = {
+              ...last,
+              [field]: { from: last[field].from, to: box[field].to },
+            }
             group[group.indexOf(box)] = next.at(-1)!
             joined = true
           } else next.push(box)
@@ -159,7 +194,8 @@ export function joinBoxes(boxes: PacketSet): PacketSet {
 export function protocolsOf(span: Range): readonly (string | number)[] | null {
   if (span.from === 0 && span.to === 255) return null
   const out: (string | number)[] = []
-  for (let place = Number(span.from); place <= Number(span.to); place++) out.push(protocolName(protocolAt(place)))
+  for (let place = Number(span.from); place <= Number(span.to); place++)
+    out.push(protocolName(protocolAt(place)))
   return out
 }
 
@@ -177,7 +213,8 @@ const spanText = (span: Range, write: (value: Address) => string): string =>
   span.from === span.to ? write(span.from) : `${write(span.from)}-${write(span.to)}`
 
 export function packetBoxJson(box: PacketBox): PacketBoxJson {
-  const ports = (span: Range): string | null => (box.protocol.from >= PLACES_WITHOUT_PORTS.from ? null : spanText(span, String))
+  const ports = (span: Range): string | null =>
+    box.protocol.from >= PLACES_WITHOUT_PORTS.from ? null : spanText(span, String)
   return {
     src: spanText(box.src, formatAddress),
     dst: spanText(box.dst, formatAddress),

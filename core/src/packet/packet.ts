@@ -23,13 +23,15 @@ const WITH_PORTS = new Set([TCP, UDP, 33, 132, 136])
 
 /** The protocol number of a name or number as the format and questions write it; null if it is neither. */
 export function protocolNumber(protocol: string | number): number | null {
-  if (typeof protocol === 'number') return Number.isInteger(protocol) && protocol >= 0 && protocol <= 255 ? protocol : null
+  if (typeof protocol === 'number')
+    return Number.isInteger(protocol) && protocol >= 0 && protocol <= 255 ? protocol : null
   if (/^\d{1,3}$/.test(protocol)) return protocolNumber(Number(protocol))
   return NAMES[protocol] ?? null
 }
 
 /** The name of a protocol number, or the number where it has no name here. */
-export const protocolName = (protocol: number): string | number => Object.keys(NAMES).find((name) => NAMES[name] === protocol) ?? protocol
+export const protocolName = (protocol: number): string | number =>
+  Object.keys(NAMES).find((name) => NAMES[name] === protocol) ?? protocol
 
 export const hasPorts = (protocol: number): boolean => WITH_PORTS.has(protocol)
 

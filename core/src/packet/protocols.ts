@@ -6,7 +6,12 @@ import { hasPorts, ICMP, ICMPV6, TCP, UDP } from './packet'
  * cut into few parts, however rules speak of them.
  */
 const WITH_PORTS = [TCP, UDP, ...numbers().filter((n) => hasPorts(n) && n !== TCP && n !== UDP)]
-const ORDERED = [...WITH_PORTS, ICMP, ICMPV6, ...numbers().filter((n) => !hasPorts(n) && n !== ICMP && n !== ICMPV6)]
+const ORDERED = [
+  ...WITH_PORTS,
+  ICMP,
+  ICMPV6,
+  ...numbers().filter((n) => !hasPorts(n) && n !== ICMP && n !== ICMPV6),
+]
 const PLACES = ORDERED.reduce<Uint8Array>((places, protocol, place) => {
   places[protocol] = place
   return places

@@ -57,14 +57,26 @@ export type NextHopUp = (route: RouteModel) => boolean
  * Chooses the route for `address` at `subnet`: design part 3.1, after longest-prefix forwarding as
  * in RFC 1812, 5.2.4.3. Every covering route is returned with the reason it won or lost.
  */
-export function lookUp(model: Model, subnet: SubnetModel, address: Address, sender: RoutingSender, nextHopUp: NextHopUp): LookUp {
+export function lookUp(
+  model: Model,
+  subnet: SubnetModel,
+  address: Address,
+  sender: RoutingSender,
+  nextHopUp: NextHopUp,
+): LookUp {
   const network = model.networks[subnet.network]!
-  const matches: Match<RouteModel>[] = [matchAll(network.builtIn, address), matchAll(subnet.learned, address), matchAll(subnet.switched, address)]
+  const matches: Match<RouteModel>[] = [
+    matchAll(network.builtIn, address),
+    matchAll(subnet.learned, address),
+    matchAll(subnet.switched, address),
+  ]
   if (subnet.table >= 0) matches.push(matchAll(model.tables[subnet.table]!.routes, address))
   const span = matches.reduce<{ from: Address; to: Address }>(narrower, matches[0]!)
   const covering = matches.flatMap((match) => match.groups.flatMap((group) => group.values))
   const { winners, candidates } =
-    network.behaviour === 'priority-routed' ? choosePriority(model, covering, sender, nextHopUp) : chooseByPrefix(network, covering)
+    network.behaviour === 'priority-routed'
+      ? choosePriority(model, covering, sender, nextHopUp)
+      : chooseByPrefix(network, covering)
   return { winners, candidates, from: span.from, to: span.to }
 }
 
@@ -87,8 +99,12 @@ function chooseByPrefix(network: NetworkModel, covering: readonly RouteModel[]):
   const local = longestLocal(covering)
   // Only a table route of the same or a longer prefix overrides local; nothing else is a candidate beside it.
   const excluded = (route: RouteModel): boolean =>
-    local !== null && route.origin !== 'table' && route.target.kind !== 'local' && route.target.kind !== 'service-switch'
-  const unusable = (route: RouteModel): Reason | null => (route.state !== 'up' ? 'not-in-force' : excluded(route) ? 'local-excludes' : null)
+    local !== null &&
+    route.origin !== 'table' &&
+    route.target.kind !== 'local' &&
+    route.target.kind !== 'service-switch'
+  const unusable = (route: RouteModel): Reason | null =>
+    route.state !== 'up' ? 'not-in-force' : excluded(route) ? 'local-excludes' : null
   const ordered = [...covering].sort(
     (a, b) =>
       Number(unusable(a) !== null) - Number(unusable(b) !== null) ||
@@ -97,7 +113,11 @@ function chooseByPrefix(network: NetworkModel, covering: readonly RouteModel[]):
       place(a, b),
   )
   const best = ordered[0]
-  if (!best || unusable(best) !== null) return { winners: [], candidates: ordered.map((route) => ({ route, reason: unusable(route)!, against: local })) }
+  if (!best || unusable(best) !== null)
+    return {
+      winners: [],
+      candidates: ordered.map((route) => ({ route, reason: unusable(route)!, against: local })),
+    }
   const reasonOf = (route: RouteModel): Reason => {
     const why = unusable(route)
     if (why) return why
@@ -110,13 +130,23 @@ function chooseByPrefix(network: NetworkModel, covering: readonly RouteModel[]):
 function longestLocal(covering: readonly RouteModel[]): RouteModel | null {
   let best: RouteModel | null = null
   for (const route of covering) {
-    if (route.origin === 'built-in' && route.target.kind === 'local' && (best === null || route.prefix.length > best.prefix.length)) best = route
+    if (
+      route.origin === 'built-in' &&
+      route.target.kind === 'local' &&
+      (best === null || route.prefix.length > best.prefix.length)
+    )
+      best = route
   }
   return best
 }
 
 /** Priority-routed networks. */
-function choosePriority(model: Model, covering: readonly RouteModel[], sender: RoutingSender, nextHopUp: NextHopUp): Choice {
+function choosePriority(
+  model: Model,
+  covering: readonly RouteModel[],
+  sender: RoutingSender,
+  nextHopUp: NextHopUp,
+): Choice {
   const standing = longestLocal(covering) ?? longestPeering(covering)
   const switched = covering.filter((route) => route.target.kind === 'service-switch')
   const routes = covering.filter((route) => route.target.kind !== 'service-switch')
@@ -124,15 +154,28 @@ function choosePriority(model: Model, covering: readonly RouteModel[], sender: R
     if (route.state !== 'up') return 'not-in-force'
     if (route.onlyTags !== null && !route.onlyTags.some(sender.hasTag)) return 'tag-not-carried'
     if (standing !== null && !isStanding(route, standing)) return 'built-in-stands'
-    if (route.origin === 'table' && (route.target.kind === 'interface' || route.target.kind === 'address') && !nextHopUp(route)) return 'next-hop-passed-over'
+    if (
+      route.origin === 'table' &&
+      (route.target.kind === 'interface' || route.target.kind === 'address') &&
+      !nextHopUp(route)
+    )
+      return 'next-hop-passed-over'
     return null
   }
   const why = new Map(routes.map((route) => [route, unusable(route)]))
   const ordered = [...routes].sort(
-    (a, b) => Number(why.get(a) !== null) - Number(why.get(b) !== null) || b.prefix.length - a.prefix.length || a.priority - b.priority || place(a, b),
+    (a, b) =>
+      Number(why.get(a) !== null) - Number(why.get(b) !== null) ||
+      b.prefix.length - a.prefix.length ||
+      a.priority - b.priority ||
+      place(a, b),
   )
   const best = ordered[0]
-  if (!best || why.get(best) !== null) return { winners: [], candidates: ordered.map((route) => ({ route, reason: why.get(route)!, against: standing })) }
+  if (!best || why.get(best) !== null)
+    return {
+      winners: [],
+      candidates: ordered.map((route) => ({ route, reason: why.get(route)!, against: standing })),
+    }
   const reasonOf = (route: RouteModel): Reason => {
     const reason = why.get(route)
     if (reason) return reason
@@ -140,7 +183,10 @@ function choosePriority(model: Model, covering: readonly RouteModel[], sender: R
     return route.priority > best.priority ? 'higher-priority-number' : 'won'
   }
   const choice = conclude(ordered, best, reasonOf, standing)
-  const byGateway = choice.winners.filter((route) => route.target.kind === 'gateway' && model.gateways[route.target.index]?.kind === 'internet')
+  const byGateway = choice.winners.filter(
+    (route) =>
+      route.target.kind === 'gateway' && model.gateways[route.target.index]?.kind === 'internet',
+  )
   if (switched.length === 0 || byGateway.length === 0 || sender.hasPublicAddress()) return choice
   const longest = switched.reduce((a, b) => (b.prefix.length > a.prefix.length ? b : a))
   const winners = [longest, ...choice.winners.filter((route) => !byGateway.includes(route))]
@@ -148,7 +194,11 @@ function choosePriority(model: Model, covering: readonly RouteModel[], sender: R
     winners,
     candidates: [
       { route: longest, reason: winners.length > 1 ? 'equal-cost' : 'won', against: null },
-      ...choice.candidates.map((c) => (byGateway.includes(c.route) ? { route: c.route, reason: 'switched' as const, against: longest } : c)),
+      ...choice.candidates.map((c) =>
+        byGateway.includes(c.route)
+          ? { route: c.route, reason: 'switched' as const, against: longest }
+          : c,
+      ),
     ],
   }
 }
@@ -156,7 +206,12 @@ function choosePriority(model: Model, covering: readonly RouteModel[], sender: R
 function longestPeering(covering: readonly RouteModel[]): RouteModel | null {
   let best: RouteModel | null = null
   for (const route of covering) {
-    if (route.origin === 'built-in' && route.target.kind === 'peering' && (best === null || route.prefix.length > best.prefix.length)) best = route
+    if (
+      route.origin === 'built-in' &&
+      route.target.kind === 'peering' &&
+      (best === null || route.prefix.length > best.prefix.length)
+    )
+      best = route
   }
   return best
 }
@@ -172,14 +227,24 @@ const isStanding = (route: RouteModel, standing: RouteModel): boolean =>
 /** Equal routes in the order in which they were written. */
 const place = (a: RouteModel, b: RouteModel): number => a.entry - b.entry
 
-function conclude(ordered: readonly RouteModel[], best: RouteModel, reasonOf: (route: RouteModel) => Reason, standing: RouteModel | null): Choice {
+function conclude(
+  ordered: readonly RouteModel[],
+  best: RouteModel,
+  reasonOf: (route: RouteModel) => Reason,
+  standing: RouteModel | null,
+): Choice {
   const winners = ordered.filter((route) => reasonOf(route) === 'won')
   return {
     winners,
     candidates: ordered.map((route) => {
       const reason = reasonOf(route)
-      if (reason === 'won') return { route, reason: winners.length > 1 ? 'equal-cost' : 'won', against: null }
-      return { route, reason, against: reason === 'local-excludes' || reason === 'built-in-stands' ? standing : best }
+      if (reason === 'won')
+        return { route, reason: winners.length > 1 ? 'equal-cost' : 'won', against: null }
+      return {
+        route,
+        reason,
+        against: reason === 'local-excludes' || reason === 'built-in-stands' ? standing : best,
+      }
     }),
   }
 }

@@ -58,16 +58,25 @@ export function groupHas(model: Model, group: string, section: string, id: strin
   if (index === undefined) return false
   switch (section) {
     case 'networks':
-      return model.networks[index]!.subnets.some((subnet) => groupCovers(model, group, { subnet, interface: -1 }))
+      return model.networks[index]!.subnets.some((subnet) =>
+        groupCovers(model, group, { subnet, interface: -1 }),
+      )
     case 'subnets':
       return groupCovers(model, group, { subnet: index, interface: -1 })
     case 'interfaces':
-      return groupCovers(model, group, { subnet: model.interfaces[index]!.subnet, interface: index })
+      return groupCovers(model, group, {
+        subnet: model.interfaces[index]!.subnet,
+        interface: index,
+      })
     default: {
       const { members, except, where } = model.estate.groups.get(group)!
       if (except?.includes(id)) return false
       return (
-        (members?.includes(id) ?? false) || (where?.name !== undefined && where.tag === undefined && where.region === undefined && wildcard(where.name, id))
+        (members?.includes(id) ?? false) ||
+        (where?.name !== undefined &&
+          where.tag === undefined &&
+          where.region === undefined &&
+          wildcard(where.name, id))
       )
     }
   }
@@ -93,8 +102,12 @@ function groupCovers(model: Model, id: string, place: Place): boolean {
   if (!where) return false
   const place2 = group.section === 'interfaces' ? place : { ...place, interface: -1 }
   return (
-    (where.tag === undefined || (group.section === 'networks' ? networkHasTag(model, subnet.network, where.tag) : hasTag(model, place2, where.tag))) &&
-    (where.region === undefined || (group.section === 'networks' ? network?.region : subnet.region) === where.region) &&
+    (where.tag === undefined ||
+      (group.section === 'networks'
+        ? networkHasTag(model, subnet.network, where.tag)
+        : hasTag(model, place2, where.tag))) &&
+    (where.region === undefined ||
+      (group.section === 'networks' ? network?.region : subnet.region) === where.region) &&
     (where.name === undefined || wildcard(where.name, own))
   )
 }

@@ -72,10 +72,18 @@ export function askRules(model: Model, asking: Asking): Verdict {
   const subnet = model.subnets[asking.place.subnet]
   if (!subnet) return PASSES
   const one = asking.place.interface >= 0 ? model.interfaces[asking.place.interface]! : null
-  const interfaceSets = asking.place.frontend === undefined ? (one?.ruleSets ?? []) : model.frontends[asking.place.frontend]!.ruleSets
+  const interfaceSets =
+    asking.place.frontend === undefined
+      ? (one?.ruleSets ?? [])
+      : model.frontends[asking.place.frontend]!.ruleSets
   const levels: AskedLevel[] = []
   const local = one && one.localRules >= 0 ? [one.localRules] : []
-  const deny = (level: Level, object: string): Verdict => ({ passes: false, denied: { code: `denied-${level}`, object }, finalAllow: false, levels })
+  const deny = (level: Level, object: string): Verdict => ({
+    passes: false,
+    denied: { code: `denied-${level}`, object },
+    finalAllow: false,
+    levels,
+  })
 
   const askLevel = (level: Level, sets: readonly number[]): AskedLevel | null => {
     if (sets.length === 0) return null
@@ -99,8 +107,13 @@ export function askRules(model: Model, asking: Asking): Verdict {
       return level && !level.passes ? deny('boundary', level.sets[0]!.set) : null
     }
     const host = (): Verdict | null => {
-      const order = asking.direction === 'out' ? (['interface', 'subnet'] as const) : (['subnet', 'interface'] as const)
-      const asked = order.map((name) => askLevel(name, name === 'interface' ? interfaceSets : subnet.ruleSets)).filter((level) => level !== null)
+      const order =
+        asking.direction === 'out'
+          ? (['interface', 'subnet'] as const)
+          : (['subnet', 'interface'] as const)
+      const asked = order
+        .map((name) => askLevel(name, name === 'interface' ? interfaceSets : subnet.ruleSets))
+        .filter((level) => level !== null)
       const failed = asked.filter((level) => !level.passes)
       const every = model.networks[subnet.network]?.levels !== 'any'
       if (failed.length === 0 || (!every && failed.length < asked.length)) return null
@@ -117,15 +130,28 @@ export function askRules(model: Model, asking: Asking): Verdict {
 }
 
 /** The boundary of a subnet alone, for what passes its edge without being a host there. */
-export function askBoundary(model: Model, subnet: number, asking: Omit<Asking, 'place' | 'crosses' | 'flowAllowedByEstate'>): Verdict {
+export function askBoundary(
+  model: Model,
+  subnet: number,
+  asking: Omit<Asking, 'place' | 'crosses' | 'flowAllowedByEstate'>,
+): Verdict {
   const boundary = model.subnets[subnet]?.boundary ?? -1
   if (boundary < 0) return PASSES
   const asked = askSet(ruleBook(model).set(boundary), asking)
   const levels: AskedLevel[] = [{ level: 'boundary', passes: asked.passes, sets: [asked] }]
-  return { passes: asked.passes, denied: asked.passes ? null : { code: 'denied-boundary', object: asked.set }, finalAllow: false, levels }
+  return {
+    passes: asked.passes,
+    denied: asked.passes ? null : { code: 'denied-boundary', object: asked.set },
+    finalAllow: false,
+    levels,
+  }
 }
 
-function askEstate(model: Model, asking: Asking, levels: AskedLevel[]): { action: 'allow' | 'deny' | 'defer'; ref: string } | null {
+function askEstate(
+  model: Model,
+  asking: Asking,
+  levels: AskedLevel[],
+): { action: 'allow' | 'deny' | 'defer'; ref: string } | null {
   const rules = ruleBook(model).estateRules()
   if (rules.length === 0) return null
   if (asking.answers) {
@@ -136,32 +162,79 @@ function askEstate(model: Model, asking: Asking, levels: AskedLevel[]): { action
   for (const [entry, rule] of rules.entries()) {
     if (rule.direction !== asking.direction || !rule.appliesTo(asking.place)) continue
     const unfit = mismatch(rule, asking.packet, asking.note)
-    if (!asking.brief) asked.push({ entry, order: rule.order, action: rule.action, mismatch: unfit })
+    if (!asking.brief)
+      asked.push({ entry, order: rule.order, action: rule.action, mismatch: unfit })
     if (unfit !== null) continue
     levels.push({
       level: 'estate',
       passes: rule.action !== 'deny',
-      sets: [{ set: rule.ref, stateful: true, rules: asked, decidedBy: entry, passes: rule.action !== 'deny', byState: false }],
+      sets: [
+        {
+          set: rule.ref,
+          stateful: true,
+          rules: asked,
+          decidedBy: entry,
+          passes: rule.action !== 'deny',
+          byState: false,
+        },
+      ],
     })
     return { action: rule.action, ref: rule.ref }
   }
   if (asked.length > 0)
-    levels.push({ level: 'estate', passes: true, sets: [{ set: 'estateRules', stateful: true, rules: asked, decidedBy: null, passes: true, byState: false }] })
+    levels.push({
+      level: 'estate',
+      passes: true,
+      sets: [
+        {
+          set: 'estateRules',
+          stateful: true,
+          rules: asked,
+          decidedBy: null,
+          passes: true,
+          byState: false,
+        },
+      ],
+    })
   return null
 }
 
-function askSet(set: SetModel, asking: Pick<Asking, 'direction' | 'packet' | 'answers' | 'note' | 'brief'>): AskedSet {
-  if (asking.answers && set.stateful) return { set: set.ref, stateful: true, rules: [], decidedBy: null, passes: true, byState: true }
+function askSet(
+  set: SetModel,
+  asking: Pick<Asking, 'direction' | 'packet' | 'answers' | 'note' | 'brief'>,
+): AskedSet {
+  if (asking.answers && set.stateful)
+    return { set: set.ref, stateful: true, rules: [], decidedBy: null, passes: true, byState: true }
   const asked: AskedRule[] = []
   for (const rule of set.rules) {
     // Rules of the other direction are not asked.
     if (rule.direction !== asking.direction) continue
     const unfit = mismatch(rule, asking.packet, asking.note)
-    if (!asking.brief) asked.push({ entry: rule.entry, order: rule.order, action: rule.allow ? 'allow' : 'deny', mismatch: unfit })
+    if (!asking.brief)
+      asked.push({
+        entry: rule.entry,
+        order: rule.order,
+        action: rule.allow ? 'allow' : 'deny',
+        mismatch: unfit,
+      })
     if (unfit === null && (set.ordered || rule.allow)) {
-      return { set: set.ref, stateful: set.stateful, rules: asked, decidedBy: rule.entry, passes: rule.allow, byState: false }
+      return {
+        set: set.ref,
+        stateful: set.stateful,
+        rules: asked,
+        decidedBy: rule.entry,
+        passes: rule.allow,
+        byState: false,
+      }
     }
   }
   const passes = set.otherwise[asking.direction]
-  return { set: set.ref, stateful: set.stateful, rules: asked, decidedBy: null, passes, byState: false }
+  return {
+    set: set.ref,
+    stateful: set.stateful,
+    rules: asked,
+    decidedBy: null,
+    passes,
+    byState: false,
+  }
 }

@@ -16,19 +16,29 @@ export function boxesOf(rule: Condition): readonly PacketBox[] {
 }
 
 function findBoxes(rule: Condition): PacketBox[] {
-  const [near, far] = rule.direction === 'out' ? (['src', 'dst'] as const) : (['dst', 'src'] as const)
+  const [near, far] =
+    rule.direction === 'out' ? (['src', 'dst'] as const) : (['dst', 'src'] as const)
   const hasPorts = rule.ports !== null || rule.sourcePorts !== null
   const protocol =
-    rule.protocol !== null ? { from: placeOfProtocol(rule.protocol), to: placeOfProtocol(rule.protocol) } : hasPorts ? PLACES_WITH_PORTS : { from: 0, to: 255 }
+    rule.protocol !== null
+      ? { from: placeOfProtocol(rule.protocol), to: placeOfProtocol(rule.protocol) }
+      : hasPorts
+        ? PLACES_WITH_PORTS
+        : { from: 0, to: 255 }
   // A rule that names ports matches nothing of a protocol that has none.
   if (hasPorts && protocol.from > PLACES_WITH_PORTS.to) return []
-  const spans = (ports: Condition['ports']): { from: number; to: number }[] => (ports ?? [[0, 65535]]).map(([from, to]) => ({ from, to }))
+  const spans = (ports: Condition['ports']): { from: number; to: number }[] =>
+    (ports ?? [[0, 65535]]).map(([from, to]) => ({ from, to }))
   return EVERYTHING.flatMap((all) => {
-    const of = (set: RangeSet | null): RangeSet => (set === null ? [all.src] : set.filter((range) => typeof range.from === typeof all.src.from))
+    const of = (set: RangeSet | null): RangeSet =>
+      set === null ? [all.src] : set.filter((range) => typeof range.from === typeof all.src.from)
     return of(rule.peers()).flatMap((peer) =>
       of(rule.local).flatMap((own) =>
         spans(rule.ports).flatMap((dstPort) =>
-          spans(rule.sourcePorts).map((srcPort) => ({ ...all, [near]: own, [far]: peer, protocol, srcPort, dstPort }) as PacketBox),
+          spans(rule.sourcePorts).map(
+            (srcPort) =>
+              ({ ...all, [near]: own, [far]: peer, protocol, srcPort, dstPort }) as PacketBox,
+          ),
         ),
       ),
     )
@@ -51,7 +61,10 @@ export function matchedBy(rule: Condition, boxes: readonly PacketBox[]): PacketB
 /** The packets of some boxes that a rule does not match. */
 export const unmatchedBy = (rule: Condition, boxes: readonly PacketBox[]): readonly PacketBox[] =>
   boxesOf(rule).reduce<readonly PacketBox[]>(
-    (rest, hole) => (rest.some((box) => boxesMeet(box, hole)) ? rest.flatMap((box) => subtractBox(box, hole)) : rest),
+    (rest, hole) =>
+      rest.some((box) => boxesMeet(box, hole))
+        ? rest.flatMap((box) => subtractBox(box, hole))
+        : rest,
     boxes,
   )
 
@@ -59,13 +72,18 @@ const byDirection = new WeakMap<SetModel, { readonly [D in Direction]: readonly 
 
 function rulesOf(set: SetModel, direction: Direction): readonly SetRule[] {
   let found = byDirection.get(set)
-  const of = (wanted: Direction): readonly SetRule[] => set.rules.filter((rule) => rule.direction === wanted)
+  const of = (wanted: Direction): readonly SetRule[] =>
+    set.rules.filter((rule) => rule.direction === wanted)
   if (!found) byDirection.set(set, (found = { in: of('in'), out: of('out') }))
   return found[direction]
 }
 
 /** The packets of some boxes that a rule set lets pass when they begin a flow; two of the boxes may share packets. */
-export function passedBySet(set: SetModel, direction: Direction, boxes: readonly PacketBox[]): readonly PacketBox[] {
+export function passedBySet(
+  set: SetModel,
+  direction: Direction,
+  boxes: readonly PacketBox[],
+): readonly PacketBox[] {
   const out: PacketBox[] = []
   const rules = rulesOf(set, direction)
   // In an ordered set what an earlier rule denies is out of reach of those after it; one of permissions only allows.
@@ -74,5 +92,7 @@ export function passedBySet(set: SetModel, direction: Direction, boxes: readonly
     if (rule.allow) out.push(...matchedBy(rule, rest))
     else if (set.ordered) rest = unmatchedBy(rule, rest)
   }
-  return set.otherwise[direction] ? [...out, ...rules.reduce((left, rule) => (rule.allow ? unmatchedBy(rule, left) : left), rest)] : out
+  return set.otherwise[direction]
+    ? [...out, ...rules.reduce((left, rule) => (rule.allow ? unmatchedBy(rule, left) : left), rest)]
+    : out
 }

@@ -41,32 +41,52 @@ export function mismatch(condition: Condition, packet: Packet, note?: NoteField)
   if (!protocolMatches(condition.protocol, packet, note)) return 'protocol'
   if (!portMatches(condition.ports, packet, 'dstPort', note)) return 'port'
   if (!portMatches(condition.sourcePorts, packet, 'srcPort', note)) return 'source port'
-  const [near, peer] = condition.direction === 'out' ? (['src', 'dst'] as const) : (['dst', 'src'] as const)
+  const [near, peer] =
+    condition.direction === 'out' ? (['src', 'dst'] as const) : (['dst', 'src'] as const)
   if (!addressMatches(condition.peers(), packet, peer, note)) return 'peer'
   return addressMatches(condition.local, packet, near, note) ? null : 'near side'
 }
 
 /** Whether a protocol, or any (null), is the packet's. */
 
-export function protocolMatches(protocol: number | null, packet: Packet, note?: NoteField): boolean {
+export function protocolMatches(
+  protocol: number | null,
+  packet: Packet,
+  note?: NoteField,
+): boolean {
   if (protocol === null) return true
   if (note) {
     const [asked, own] = [placeOfProtocol(protocol), placeOfProtocol(packet.protocol)]
-    note('protocol', asked === own ? { from: own, to: own } : own < asked ? { from: 0, to: asked - 1 } : { from: asked + 1, to: 255 })
+    note(
+      'protocol',
+      asked === own
+        ? { from: own, to: own }
+        : own < asked
+          ? { from: 0, to: asked - 1 }
+          : { from: asked + 1, to: 255 },
+    )
   }
   return protocol === packet.protocol
 }
 
 /** Whether a port of the packet is in one of some spans; a packet without ports fits none. */
 
-export function portMatches(spans: readonly PortSpan[] | null, packet: Packet, field: 'srcPort' | 'dstPort', note?: NoteField): boolean {
+export function portMatches(
+  spans: readonly PortSpan[] | null,
+  packet: Packet,
+  field: 'srcPort' | 'dstPort',
+  note?: NoteField,
+): boolean {
   if (spans === null) return true
   const port = packet[field]
   note?.('protocol', port === null ? PLACES_WITHOUT_PORTS : PLACES_WITH_PORTS)
   if (port === null) return false
   for (const [from, to] of spans) {
     const holds = port >= from && port <= to
-    note?.(field, holds ? { from, to } : port < from ? { from: 0, to: from - 1 } : { from: to + 1, to: 65535 })
+    note?.(
+      field,
+      holds ? { from, to } : port < from ? { from: 0, to: from - 1 } : { from: to + 1, to: 65535 },
+    )
     if (holds) return true
   }
   return false
@@ -74,7 +94,12 @@ export function portMatches(spans: readonly PortSpan[] | null, packet: Packet, f
 
 /** Whether an address of the packet is in a set, or in any (null). */
 
-export function addressMatches(set: RangeSet | null, packet: Packet, field: 'src' | 'dst', note?: NoteField): boolean {
+export function addressMatches(
+  set: RangeSet | null,
+  packet: Packet,
+  field: 'src' | 'dst',
+  note?: NoteField,
+): boolean {
   if (set === null) return true
   note?.(field, spanAround(set, packet[field]))
   return rangesContain(set, packet[field])

@@ -13,7 +13,9 @@ export function coverOf(set: SetModel, rule: SetRule): readonly SetRule[] | null
   const rules = set.rules.filter((one) => one.direction === rule.direction)
   const at = rules.indexOf(rule)
   // In an ordered set what stands before it; in a set of permissions any other, of two equal ones the later.
-  const others = set.ordered ? rules.slice(0, at) : rules.filter((other, place) => other !== rule && (place < at || !covers(rule, other)))
+  const others = set.ordered
+    ? rules.slice(0, at)
+    : rules.filter((other, place) => other !== rule && (place < at || !covers(rule, other)))
   const by = coveredBy(rule, others)
   return by === null || by.length === 0 ? null : by
 }
@@ -41,4 +43,6 @@ function coveredBy(rule: SetRule, others: readonly SetRule[]): SetRule[] | null 
 /** A quick look: whether two rules can have a packet in common at all. */
 const mayCover = (rule: SetRule, other: SetRule): boolean =>
   (rule.protocol === null || other.protocol === null || rule.protocol === other.protocol) &&
-  (rule.ports === null || other.ports === null || rule.ports.some(([low, high]) => other.ports!.some(([from, to]) => low <= to && from <= high)))
+  (rule.ports === null ||
+    other.ports === null ||
+    rule.ports.some(([low, high]) => other.ports!.some(([from, to]) => low <= to && from <= high)))

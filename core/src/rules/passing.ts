@@ -17,26 +17,38 @@ export interface PassingAt {
  * The packets of some boxes that every level of rules on one side lets pass: the same as asking
  * them one by one (`askRules`), but from the rules as sets. Exact; two of the boxes may share packets.
  */
-export function passing(model: Model, { direction, place, crosses }: PassingAt, boxes: readonly PacketBox[]): readonly PacketBox[] {
+export function passing(
+  model: Model,
+  { direction, place, crosses }: PassingAt,
+  boxes: readonly PacketBox[],
+): readonly PacketBox[] {
   const subnet = model.subnets[place.subnet]
   if (!subnet) return boxes
   const book = ruleBook(model)
   const one = place.interface >= 0 ? model.interfaces[place.interface]! : null
-  const interfaceSets = place.frontend === undefined ? (one?.ruleSets ?? []) : model.frontends[place.frontend]!.ruleSets
+  const interfaceSets =
+    place.frontend === undefined ? (one?.ruleSets ?? []) : model.frontends[place.frontend]!.ruleSets
   /** A level lets pass what one of its sets does. */
   const level = (sets: readonly number[], of: readonly PacketBox[]): readonly PacketBox[] =>
-    sets.length === 1 ? passedBySet(book.set(sets[0]!), direction, of) : sets.flatMap((index) => passedBySet(book.set(index), direction, of))
-  const local = (of: readonly PacketBox[]): readonly PacketBox[] => (one && one.localRules >= 0 ? level([one.localRules], of) : of)
+    sets.length === 1
+      ? passedBySet(book.set(sets[0]!), direction, of)
+      : sets.flatMap((index) => passedBySet(book.set(index), direction, of))
+  const local = (of: readonly PacketBox[]): readonly PacketBox[] =>
+    one && one.localRules >= 0 ? level([one.localRules], of) : of
   const host = (of: readonly PacketBox[]): readonly PacketBox[] => {
     const asked = [interfaceSets, subnet.ruleSets].filter((sets) => sets.length > 0)
     if (asked.length === 0) return of
-    if (model.networks[subnet.network]?.levels === 'any') return asked.flatMap((sets) => level(sets, of))
+    if (model.networks[subnet.network]?.levels === 'any')
+      return asked.flatMap((sets) => level(sets, of))
     return asked.reduce((rest, sets) => level(sets, rest), of)
   }
-  const boundary = (of: readonly PacketBox[]): readonly PacketBox[] => (crosses && subnet.boundary >= 0 ? level([subnet.boundary], of) : of)
+  const boundary = (of: readonly PacketBox[]): readonly PacketBox[] =>
+    crosses && subnet.boundary >= 0 ? level([subnet.boundary], of) : of
   const own = direction === 'out' ? local(boxes) : boxes
   // The levels below let pass few packets, so they are asked first; only what is allowed for good goes past them.
-  const final = hasFinal(model, direction, place) ? estateSays(model, direction, place, own).final : []
+  const final = hasFinal(model, direction, place)
+    ? estateSays(model, direction, place, own).final
+    : []
   const rest = estateSays(model, direction, place, boundary(host(own))).deferred
   const passed = final.length === 0 ? rest : [...final, ...rest]
   return apart(direction === 'in' ? local(passed) : passed)
@@ -45,17 +57,25 @@ export function passing(model: Model, { direction, place, crosses }: PassingAt, 
 const hasFinal = (model: Model, direction: Direction, place: Place): boolean =>
   ruleBook(model)
     .estateRules()
-    .some((rule) => rule.direction === direction && rule.action === 'allow' && rule.appliesTo(place))
+    .some(
+      (rule) => rule.direction === direction && rule.action === 'allow' && rule.appliesTo(place),
+    )
 
 /** What estate rules allow for good, and what they leave to the levels below. */
-function estateSays(model: Model, direction: Direction, place: Place, boxes: readonly PacketBox[]): { final: PacketBox[]; deferred: readonly PacketBox[] } {
+function estateSays(
+  model: Model,
+  direction: Direction,
+  place: Place,
+  boxes: readonly PacketBox[],
+): { final: PacketBox[]; deferred: readonly PacketBox[] } {
   const final: PacketBox[] = []
   const handed: PacketBox[] = []
   let rest = boxes
   for (const rule of ruleBook(model).estateRules()) {
     if (rest.length === 0) break
     if (rule.direction !== direction || !rule.appliesTo(place)) continue
-    if (rule.action !== 'deny') (rule.action === 'allow' ? final : handed).push(...matchedBy(rule, rest))
+    if (rule.action !== 'deny')
+      (rule.action === 'allow' ? final : handed).push(...matchedBy(rule, rest))
     rest = unmatchedBy(rule, rest)
   }
   return { final, deferred: handed.length === 0 ? rest : [...handed, ...rest] }

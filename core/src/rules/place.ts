@@ -7,4 +7,5 @@ export interface Place {
   readonly frontend?: number
 }
 
-export const samePlace = (a: Place, b: Place): boolean => a.subnet === b.subnet && a.interface === b.interface && a.frontend === b.frontend
+export const samePlace = (a: Place, b: Place): boolean =>
+  a.subnet === b.subnet && a.interface === b.interface && a.frontend === b.frontend

@@ -6,7 +6,14 @@ import type { FirewallModel, Model } from '../model/model'
 import { destinationPrefixes } from '../model/routes'
 import { protocolNumber, type Packet } from '../packet/packet'
 import { memberRanges } from './rule-book'
-import { addressMatches, portMatches, portSpans, protocolMatches, type NoteField, type PortSpan } from './condition'
+import {
+  addressMatches,
+  portMatches,
+  portSpans,
+  protocolMatches,
+  type NoteField,
+  type PortSpan,
+} from './condition'
 
 type WrittenRule = NonNullable<Firewall['policy']>[number]
 
@@ -26,7 +33,12 @@ export interface PolicyVerdict {
   readonly order: number | null
   /** The application the deciding rule names: what is inside a connection is not checked. */
   readonly application: string | null
-  readonly asked: readonly { readonly order: number; readonly action: string; readonly mismatch: string | null; readonly says: string }[]
+  readonly asked: readonly {
+    readonly order: number
+    readonly action: string
+    readonly mismatch: string | null
+    readonly says: string
+  }[]
 }
 
 const policyOf = (model: Model, { index }: FirewallModel): readonly PolicyRule[] =>
@@ -37,7 +49,10 @@ const policyOf = (model: Model, { index }: FirewallModel): readonly PolicyRule[]
         written,
         from: peersOf(model, written.from),
         to: peersOf(model, written.to),
-        protocol: written.protocol === undefined || written.protocol === 'any' ? null : protocolNumber(written.protocol),
+        protocol:
+          written.protocol === undefined || written.protocol === 'any'
+            ? null
+            : protocolNumber(written.protocol),
         ports: portSpans(written.ports),
         sourcePorts: portSpans(written.sourcePorts),
       })),
@@ -47,26 +62,46 @@ function peersOf(model: Model, peers: WrittenRule['from']): RangeSet | null {
   if (peers === undefined) return null
   const ranges = peers.flatMap((peer): readonly Range[] => {
     if (typeof peer === 'string') return rangeSetOf([prefixOf(peer)])
-    return 'prefixList' in peer ? rangeSetOf(destinationPrefixes(model.estate, peer)) : memberRanges(model, peer.ruleSet)
+    return 'prefixList' in peer
+      ? rangeSetOf(destinationPrefixes(model.estate, peer))
+      : memberRanges(model, peer.ruleSet)
   })
   return rangeSet(ranges)
 }
 
 /** Asks a firewall's policy: the first match decides, else what it does otherwise. Sides are null at an inline firewall. */
-export function askPolicy(model: Model, firewall: FirewallModel, packet: Packet, sides: { from: string; to: string } | null, note?: NoteField): PolicyVerdict {
+export function askPolicy(
+  model: Model,
+  firewall: FirewallModel,
+  packet: Packet,
+  sides: { from: string; to: string } | null,
+  note?: NoteField,
+): PolicyVerdict {
   const asked: PolicyVerdict['asked'][number][] = []
   for (const rule of policyOf(model, firewall)) {
     const unfit = mismatch(rule, packet, sides, note)
     const { order, action } = rule.written
     asked.push({ order, action, mismatch: unfit, says: policyText(rule.written) })
-    if (unfit === null) return { passes: action === 'allow', order, application: rule.written.application ?? null, asked }
+    if (unfit === null)
+      return {
+        passes: action === 'allow',
+        order,
+        application: rule.written.application ?? null,
+        asked,
+      }
   }
   return { passes: firewall.source.otherwise === 'allow', order: null, application: null, asked }
 }
 
-function mismatch(rule: PolicyRule, packet: Packet, sides: { from: string; to: string } | null, note?: NoteField): string | null {
+function mismatch(
+  rule: PolicyRule,
+  packet: Packet,
+  sides: { from: string; to: string } | null,
+  note?: NoteField,
+): string | null {
   const { written } = rule
-  if (written.fromSide !== undefined && written.fromSide !== sides?.from) return 'side it comes from'
+  if (written.fromSide !== undefined && written.fromSide !== sides?.from)
+    return 'side it comes from'
   if (written.toSide !== undefined && written.toSide !== sides?.to) return 'side it goes to'
   if (!protocolMatches(rule.protocol, packet, note)) return 'protocol'
   if (!portMatches(rule.ports, packet, 'dstPort', note)) return 'port'
@@ -76,11 +111,22 @@ function mismatch(rule: PolicyRule, packet: Packet, sides: { from: string; to: s
 }
 
 function policyText(rule: WrittenRule): string {
-  const sides = rule.fromSide || rule.toSide ? ` ${rule.fromSide ?? 'any side'} to ${rule.toSide ?? 'any side'},` : ''
+  const sides =
+    rule.fromSide || rule.toSide
+      ? ` ${rule.fromSide ?? 'any side'} to ${rule.toSide ?? 'any side'},`
+      : ''
   const peer = (peers: WrittenRule['from']): string =>
     peers === undefined
       ? 'any'
-      : peers.map((p) => (typeof p === 'string' ? p : 'prefixList' in p ? `list ${p.prefixList}` : `members of ${p.ruleSet}`)).join(', ')
+      : peers
+          .map((p) =>
+            typeof p === 'string'
+              ? p
+              : 'prefixList' in p
+                ? `list ${p.prefixList}`
+                : `members of ${p.ruleSet}`,
+          )
+          .join(', ')
   const ports = rule.ports && rule.ports.length > 0 ? ` ${rule.ports.join(', ')}` : ''
   return `${rule.action}${sides} ${rule.protocol ?? 'any'}${ports} from ${peer(rule.from)} to ${peer(rule.to)}`
 }

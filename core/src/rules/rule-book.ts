@@ -45,7 +45,8 @@ export interface RuleBook {
 }
 
 /** The addresses of all interfaces that carry a rule set, in whatever network. */
-export const memberRanges = (model: Model, ruleSet: string): RangeSet => ruleBook(model).members(ruleSet)
+export const memberRanges = (model: Model, ruleSet: string): RangeSet =>
+  ruleBook(model).members(ruleSet)
 
 const books = new WeakMap<Model, RuleBook>()
 
@@ -76,32 +77,57 @@ const carriersOf = (model: Model): ReadonlyMap<number, readonly Address[]> =>
   })
 
 /** Sets as compiled, with what else they were made from: a model that differs in other things takes them over. */
-const compiledSets = new WeakMap<RuleSet, { readonly set: SetModel; readonly madeFrom: readonly unknown[] }>()
+const compiledSets = new WeakMap<
+  RuleSet,
+  { readonly set: SetModel; readonly madeFrom: readonly unknown[] }
+>()
 
 const isStateful = (set: RuleSet): boolean => set.stateful ?? true
 
 function makeBook(model: Model): RuleBook {
   const { estate } = model
-  const always = (): readonly unknown[] => [model.interfaces, model.internetSpace, model.index.ruleSets, estate.prefixLists, estate.services]
-  const asksTags = (set: RuleSet): boolean => set.rules?.some((rule) => rule.peers?.some((peer) => typeof peer === 'object' && 'tag' in peer)) ?? false
-  const ids = (): readonly string[] => derivedAndCompared(model, 'ids of rule sets', () => [...estate.ruleSets.keys()], sameItems)
+  const always = (): readonly unknown[] => [
+    model.interfaces,
+    model.internetSpace,
+    model.index.ruleSets,
+    estate.prefixLists,
+    estate.services,
+  ]
+  const asksTags = (set: RuleSet): boolean =>
+    set.rules?.some((rule) =>
+      rule.peers?.some((peer) => typeof peer === 'object' && 'tag' in peer),
+    ) ?? false
+  const ids = (): readonly string[] =>
+    derivedAndCompared(model, 'ids of rule sets', () => [...estate.ruleSets.keys()], sameItems)
   const sets = new Map<number, SetModel>()
 
-  const memo = (key: string, make: () => RangeSet): RangeSet => derivedAndCompared(model, `members of ${key}`, make, sameRanges)
+  const memo = (key: string, make: () => RangeSet): RangeSet =>
+    derivedAndCompared(model, `members of ${key}`, make, sameRanges)
   const addressesWhere = (test: (index: number) => boolean): RangeSet =>
-    rangeSetOf(model.interfaces.filter((one) => model.index.interfaces.has(one.id) && test(one.index)).flatMap((one) => one.addresses.map(hostPrefix)))
+    rangeSetOf(
+      model.interfaces
+        .filter((one) => model.index.interfaces.has(one.id) && test(one.index))
+        .flatMap((one) => one.addresses.map(hostPrefix)),
+    )
 
   const membersOf = (ruleSet: string): RangeSet => {
     const set = model.index.ruleSets.get(ruleSet) ?? -1
-    return memo(`set ${ruleSet}`, () => rangeSetOf((carriersOf(model).get(set) ?? []).map(hostPrefix)))
+    return memo(`set ${ruleSet}`, () =>
+      rangeSetOf((carriersOf(model).get(set) ?? []).map(hostPrefix)),
+    )
   }
   const peerRanges = (peer: Peer): RangeSet | null => {
     if (peer === 'any') return null
     if (peer === 'internet') return model.internetSpace
     if (typeof peer === 'string') return rangeSetOf([prefixOf(peer)])
-    if ('prefixList' in peer || 'service' in peer) return rangeSetOf(destinationPrefixes(model.estate, peer))
+    if ('prefixList' in peer || 'service' in peer)
+      return rangeSetOf(destinationPrefixes(model.estate, peer))
     if ('ruleSet' in peer) return membersOf(peer.ruleSet)
-    return memo(`tag ${peer.tag}`, () => addressesWhere((i) => hasTag(model, { subnet: model.interfaces[i]!.subnet, interface: i }, peer.tag)))
+    return memo(`tag ${peer.tag}`, () =>
+      addressesWhere((i) =>
+        hasTag(model, { subnet: model.interfaces[i]!.subnet, interface: i }, peer.tag),
+      ),
+    )
   }
   const peersOf = (peers: readonly Peer[] | undefined): RangeSet | null => {
     if (peers === undefined) return null
@@ -115,7 +141,8 @@ function makeBook(model: Model): RuleBook {
   }
   const condition = (rule: Rule | EstateRule): Condition => ({
     direction: rule.direction,
-    protocol: rule.protocol === undefined || rule.protocol === 'any' ? null : protocolNumber(rule.protocol),
+    protocol:
+      rule.protocol === undefined || rule.protocol === 'any' ? null : protocolNumber(rule.protocol),
     ports: portSpans(rule.ports),
     sourcePorts: portSpans(rule.sourcePorts),
     peers: once(() => peersOf(rule.peers)),
@@ -145,9 +172,15 @@ function makeBook(model: Model): RuleBook {
     const id = ids()[index]!
     const source = estate.ruleSets.get(id)!
     // One who follows what is read has sets of its own, for as long as nothing they were made from changes.
-    const madeFrom = reader() !== null ? null : asksTags(source) ? [...always(), estate.subnets, estate.networks] : always()
+    const madeFrom =
+      reader() !== null
+        ? null
+        : asksTags(source)
+          ? [...always(), estate.subnets, estate.networks]
+          : always()
     const before = madeFrom && compiledSets.get(source)
-    if (before && before.set.ref === `ruleSets/${id}` && sameList(before.madeFrom, madeFrom)) return before.set
+    if (before && before.set.ref === `ruleSets/${id}` && sameList(before.madeFrom, madeFrom))
+      return before.set
     const rules = (source.rules ?? []).map((rule, entry): SetRule => ({
       ...condition(rule),
       entry,

@@ -38,11 +38,16 @@ export interface Branch {
 /** What became of a packet and its answer. */
 
 export const verdictOf = (walked: Walked, answer: Walked | null): PathVerdict =>
-  walked.outcome !== 'delivered' ? walked.outcome : answer && answer.outcome !== 'delivered' ? 'one-way' : 'works'
+  walked.outcome !== 'delivered'
+    ? walked.outcome
+    : answer && answer.outcome !== 'delivered'
+      ? 'one-way'
+      : 'works'
 
 /** What handed the packet out of the networks; else the first peering or transit it passed. */
 
-export const leavesByOf = (state: State): string | null => state.leavesBy ?? wayOf(state.stations).find((ref) => /^(peerings|transits)\//.test(ref)) ?? null
+export const leavesByOf = (state: State): string | null =>
+  state.leavesBy ?? wayOf(state.stations).find((ref) => /^(peerings|transits)\//.test(ref)) ?? null
 
 export function branch(from: FoundEnd, walked: Walked, answer: Walked | null): Branch {
   const { state } = walked
@@ -53,7 +58,9 @@ export function branch(from: FoundEnd, walked: Walked, answer: Walked | null): B
   return {
     verdict: verdictOf(walked, answer),
     cause,
-    seenAs: delivered ? sorted(state.seenAs.length > 0 ? state.seenAs : [formatAddress(state.packet.src)]) : [],
+    seenAs: delivered
+      ? sorted(state.seenAs.length > 0 ? state.seenAs : [formatAddress(state.packet.src)])
+      : [],
     way: wayOf(state.stations),
     leavesBy: outside ? null : leavesByOf(state),
     forward: lane(walked, false),
@@ -73,7 +80,8 @@ export function sorted(seenAs: Iterable<string>): string[] {
 
 /** What a packet passes, without its ends and without what lies beyond its first fault. */
 
-export const wayOf = (stations: readonly Station[]): string[] => stations.filter((s) => PASSED_KINDS.has(s.kind) && !s.assumed).map((s) => s.at)
+export const wayOf = (stations: readonly Station[]): string[] =>
+  stations.filter((s) => PASSED_KINDS.has(s.kind) && !s.assumed).map((s) => s.at)
 const lane = (walked: Walked, assumed: boolean): LaneJson => ({
   outcome: walked.outcome,
   stations: walked.state.stations.map(({ at, kind, decision, packet, evidence, assumed: own }) => ({

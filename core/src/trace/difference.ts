@@ -19,16 +19,23 @@ export function firstDifference(a: Branch, b: Branch): Difference | null {
     for (let i = 1; i < Math.max(left.length, right.length); i++) {
       const [x, y] = [left[i], right[i]]
       if (x && y && same(x, y) && failsAt(a, direction, i) === failsAt(b, direction, i)) continue
-      return { direction, stations: [x ? i : null, y ? i : null], says: [saysOf(a, x, direction, i), saysOf(b, y, direction, i)] }
+      return {
+        direction,
+        stations: [x ? i : null, y ? i : null],
+        says: [saysOf(a, x, direction, i), saysOf(b, y, direction, i)],
+      }
     }
   }
   return null
 }
 
 const stationsOf = (branch: Branch, direction: 'forward' | 'return'): readonly StationJson[] =>
-  ((direction === 'forward' ? branch.forward : branch.return)?.stations ?? []).filter((station) => !station.assumed)
+  ((direction === 'forward' ? branch.forward : branch.return)?.stations ?? []).filter(
+    (station) => !station.assumed,
+  )
 
-const failsAt = ({ cause }: Branch, direction: string, station: number): boolean => cause?.direction === direction && cause.station === station
+const failsAt = ({ cause }: Branch, direction: string, station: number): boolean =>
+  cause?.direction === direction && cause.station === station
 
 /** Rules and deliveries stand at hosts, which two questions seldom share: there the words count. Elsewhere the object does. */
 function same(x: StationJson, y: StationJson): boolean {
@@ -38,8 +45,16 @@ function same(x: StationJson, y: StationJson): boolean {
   return x.at === y.at && (x.kind !== 'lookup' || x.decision === y.decision)
 }
 
-function saysOf(branch: Branch, station: StationJson | undefined, direction: 'forward' | 'return', at: number): string {
-  if (!station) return direction === 'return' && branch.return === null ? 'nothing arrives, so there is no answer' : 'has ended before'
+function saysOf(
+  branch: Branch,
+  station: StationJson | undefined,
+  direction: 'forward' | 'return',
+  at: number,
+): string {
+  if (!station)
+    return direction === 'return' && branch.return === null
+      ? 'nothing arrives, so there is no answer'
+      : 'has ended before'
   const fails = failsAt(branch, direction, at) ? `, ${branch.cause!.code}` : ''
   return `${station.at}: ${station.decision}${fails}`
 }

@@ -1,5 +1,12 @@
 import { closest } from 'fastest-levenshtein'
-import { addressPlus, familyOf, formatAddress, nextAddress, type Address, type Family } from '../address/address'
+import {
+  addressPlus,
+  familyOf,
+  formatAddress,
+  nextAddress,
+  type Address,
+  type Family,
+} from '../address/address'
 import { AddressMap } from '../address/address-map'
 import { lastAddress, prefixFamily, prefixOf, type Prefix } from '../address/prefix'
 import { longestMatch, matchAll } from '../address/prefix-table'
@@ -25,10 +32,18 @@ export interface FoundEnd {
 type Part = 'from' | 'to'
 
 /** Finds an end of a question. `other` is the network of the other end, which settles addresses that several networks have. */
-export function findEnd(model: Model, read: ReadEnd, part: Part, other: number): FoundEnd | Refusal {
+export function findEnd(
+  model: Model,
+  read: ReadEnd,
+  part: Part,
+  other: number,
+): FoundEnd | Refusal {
   switch (read.kind) {
     case 'internet':
-      return outside(read.kind, 'internet', { 4: lowestInternetAddress(model, 4), 6: lowestInternetAddress(model, 6) })
+      return outside(read.kind, 'internet', {
+        4: lowestInternetAddress(model, 4),
+        6: lowestInternetAddress(model, 6),
+      })
     case 'interface':
       return findInterface(model, read.id, read.address, part)
     case 'subnet':
@@ -37,11 +52,19 @@ export function findEnd(model: Model, read: ReadEnd, part: Part, other: number):
     case 'party':
     case 'service': {
       const section = ({ site: 'sites', party: 'parties', service: 'services' } as const)[read.kind]
-      const object = model.index[section].has(read.id) ? model.estate[section].get(read.id) : undefined
+      const object = model.index[section].has(read.id)
+        ? model.estate[section].get(read.id)
+        : undefined
       if (!object) return unknown(part, read.kind, read.id, [...model.index[section].keys()])
       const ranges = (object.ranges ?? []).map(prefixOf)
-      const first = (family: Family): Address | null => ranges.find((range) => prefixFamily(range) === family)?.address ?? null
-      if (ranges.length === 0) return refuse(part, 'no-address', `${section}/${read.id} has no ranges, so there is no address to ask for`)
+      const first = (family: Family): Address | null =>
+        ranges.find((range) => prefixFamily(range) === family)?.address ?? null
+      if (ranges.length === 0)
+        return refuse(
+          part,
+          'no-address',
+          `${section}/${read.id} has no ranges, so there is no address to ask for`,
+        )
       return outside(read.kind, `${section}/${read.id}`, { 4: first(4), 6: first(6) })
     }
     case 'name':
@@ -51,7 +74,11 @@ export function findEnd(model: Model, read: ReadEnd, part: Part, other: number):
   }
 }
 
-const outside = (kind: FoundEnd['kind'], ref: string, addresses: FoundEnd['addresses']): FoundEnd => ({
+const outside = (
+  kind: FoundEnd['kind'],
+  ref: string,
+  addresses: FoundEnd['addresses'],
+): FoundEnd => ({
   kind,
   end: { in: 'outside', ref },
   network: -1,
@@ -64,17 +91,41 @@ const both = (addresses: readonly Address[]): FoundEnd['addresses'] => ({
   6: addresses.find((a) => familyOf(a) === 6) ?? null,
 })
 
-function inSubnet(model: Model, kind: FoundEnd['kind'], place: Place, addresses: FoundEnd['addresses'], publicAddress: Address | null): FoundEnd {
-  const ref = place.interface >= 0 ? model.interfaces[place.interface]!.ref : model.subnets[place.subnet]!.ref
-  return { kind, end: { in: 'subnet', place, ref }, network: model.subnets[place.subnet]!.network, addresses, publicAddress }
+function inSubnet(
+  model: Model,
+  kind: FoundEnd['kind'],
+  place: Place,
+  addresses: FoundEnd['addresses'],
+  publicAddress: Address | null,
+): FoundEnd {
+  const ref =
+    place.interface >= 0 ? model.interfaces[place.interface]!.ref : model.subnets[place.subnet]!.ref
+  return {
+    kind,
+    end: { in: 'subnet', place, ref },
+    network: model.subnets[place.subnet]!.network,
+    addresses,
+    publicAddress,
+  }
 }
 
-function findInterface(model: Model, id: string, address: Address | null, part: Part): FoundEnd | Refusal {
+function findInterface(
+  model: Model,
+  id: string,
+  address: Address | null,
+  part: Part,
+): FoundEnd | Refusal {
   const index = model.index.interfaces.get(id)
   if (index === undefined) return unknown(part, 'interface', id, [...model.index.interfaces.keys()])
   const one = model.interfaces[index]!
-  if (one.subnet < 0) return refuse(part, 'no-address', `interfaces/${id} is in no subnet, so nothing can be sent from or to it`)
-  if (one.addresses.length === 0) return refuse(part, 'no-address', `interfaces/${id} has no address`)
+  if (one.subnet < 0)
+    return refuse(
+      part,
+      'no-address',
+      `interfaces/${id} is in no subnet, so nothing can be sent from or to it`,
+    )
+  if (one.addresses.length === 0)
+    return refuse(part, 'no-address', `interfaces/${id} has no address`)
   if (address !== null && address !== one.publicAddress && !one.addresses.includes(address)) {
     const own = one.addresses.map(formatAddress)
     return refuse(
@@ -84,8 +135,19 @@ function findInterface(model: Model, id: string, address: Address | null, part: 
       own.map((a) => `interface:${id}@${a}`),
     )
   }
-  const chosen = address === null ? one.addresses : one.addresses.filter((a) => (address === one.publicAddress ? familyOf(a) === 4 : a === address))
-  return inSubnet(model, 'interface', { subnet: one.subnet, interface: index }, both(chosen), one.publicAddress)
+  const chosen =
+    address === null
+      ? one.addresses
+      : one.addresses.filter((a) =>
+          address === one.publicAddress ? familyOf(a) === 4 : a === address,
+        )
+  return inSubnet(
+    model,
+    'interface',
+    { subnet: one.subnet, interface: index },
+    both(chosen),
+    one.publicAddress,
+  )
 }
 
 function findSubnet(model: Model, id: string, part: Part): FoundEnd | Refusal {
@@ -99,7 +161,11 @@ function findSubnet(model: Model, id: string, part: Part): FoundEnd | Refusal {
   }
   const addresses = { 4: free(4), 6: free(6) }
   if (addresses[4] === null && addresses[6] === null)
-    return refuse(part, 'no-address', `subnets/${id} has no usable address that is not taken; name an interface in it`)
+    return refuse(
+      part,
+      'no-address',
+      `subnets/${id} has no usable address that is not taken; name an interface in it`,
+    )
   return inSubnet(model, 'subnet', { subnet: index, interface: -1 }, addresses, null)
 }
 
@@ -116,22 +182,40 @@ export function lowestUsable(range: Prefix, taken: (address: Address) => boolean
   return null
 }
 
-function findAddress(model: Model, address: Address, part: Part, other: number): FoundEnd | Refusal {
+function findAddress(
+  model: Model,
+  address: Address,
+  part: Part,
+  other: number,
+): FoundEnd | Refusal {
   const text = formatAddress(address)
   const addresses = both([address])
   const owner = model.publicOwners.get(address)
   if (owner?.kind === 'interface' && part === 'from') {
     const one = model.interfaces[owner.index]!
-    if (one.subnet >= 0) return inSubnet(model, 'address', { subnet: one.subnet, interface: one.index }, both(one.addresses), address)
+    if (one.subnet >= 0)
+      return inSubnet(
+        model,
+        'address',
+        { subnet: one.subnet, interface: one.index },
+        both(one.addresses),
+        address,
+      )
   }
   if (owner && part === 'from') {
-    return refuse(part, 'unknown-object', `${text} is an address of ${ownerRef(model, owner)}; a question begins at a host, a subnet or outside`)
+    return refuse(
+      part,
+      'unknown-object',
+      `${text} is an address of ${ownerRef(model, owner)}; a question begins at a host, a subnet or outside`,
+    )
   }
   const subnets = matchAll(model.subnetSpace, address).groups.flatMap((group) => group.values)
   const networks = [...new Set(subnets.map((s) => model.subnets[s]!.network))]
   const network = networks.length > 1 ? networks.find((n) => n === other) : networks[0]
   if (networks.length > 1 && network === undefined) {
-    const candidates = networks.map((n) => `${model.networks[n]!.id} (${candidateIn(model, n, address)})`)
+    const candidates = networks.map(
+      (n) => `${model.networks[n]!.id} (${candidateIn(model, n, address)})`,
+    )
     return refuse(
       part,
       'ambiguous',
@@ -143,24 +227,44 @@ function findAddress(model: Model, address: Address, part: Part, other: number):
     const owned = model.networks[network]!.owners.get(address)
     const subnet = subnets.find((s) => model.subnets[s]!.network === network)!
     if (owned && owned.kind !== 'interface' && part === 'from') {
-      return refuse(part, 'unknown-object', `${text} is an address of ${ownerRef(model, owned)}; a question begins at a host, a subnet or outside`)
+      return refuse(
+        part,
+        'unknown-object',
+        `${text} is an address of ${ownerRef(model, owned)}; a question begins at a host, a subnet or outside`,
+      )
     }
-    return inSubnet(model, 'address', { subnet, interface: owned?.kind === 'interface' ? owned.index : -1 }, addresses, null)
+    return inSubnet(
+      model,
+      'address',
+      { subnet, interface: owned?.kind === 'interface' ? owned.index : -1 },
+      addresses,
+      null,
+    )
   }
   const site = longestMatch(model.siteSpace, address)[0]
   if (site !== undefined) return outside('site', `sites/${site}`, addresses)
   if (part === 'to' || isPublic(address)) {
     const inNetwork = longestMatch(model.networkSpace, address)[0]
     if (part === 'from' && inNetwork !== undefined)
-      return refuse(part, 'unknown-object', `${text} is in the network ${model.networks[inNetwork]!.id}, but in none of its subnets`)
+      return refuse(
+        part,
+        'unknown-object',
+        `${text} is in the network ${model.networks[inNetwork]!.id}, but in none of its subnets`,
+      )
     return { ...outside('address', outsideRef(model, address), addresses), network: -1 }
   }
-  return refuse(part, 'unknown-object', `nothing in this estate has ${text}: it is private, and in no subnet and no site`)
+  return refuse(
+    part,
+    'unknown-object',
+    `nothing in this estate has ${text}: it is private, and in no subnet and no site`,
+  )
 }
 
 function ownerRef(model: Model, owner: Owner): string {
   if (owner.kind === 'nat') return model.nats[owner.index]!.ref
-  return owner.kind === 'frontend' ? model.frontends[owner.index]!.ref : `${model.interfaces[owner.index]!.ref}, which is in no subnet`
+  return owner.kind === 'frontend'
+    ? model.frontends[owner.index]!.ref
+    : `${model.interfaces[owner.index]!.ref}, which is in no subnet`
 }
 
 function candidateIn(model: Model, network: number, address: Address): string {
@@ -171,11 +275,27 @@ function candidateIn(model: Model, network: number, address: Address): string {
 }
 
 function unknown(part: Part, kind: string, id: string, known: readonly string[]): Refusal {
-  if (known.length === 0) return refuse(part, 'unknown-object', `there is no ${kind} "${id}", nor any other ${kind} in this estate`)
-  const near = known.length > 5000 ? known.filter((k) => k.startsWith(id.slice(0, 3))).slice(0, 200) : known
+  if (known.length === 0)
+    return refuse(
+      part,
+      'unknown-object',
+      `there is no ${kind} "${id}", nor any other ${kind} in this estate`,
+    )
+  const near =
+    known.length > 5000 ? known.filter((k) => k.startsWith(id.slice(0, 3))).slice(0, 200) : known
   const best = near.length > 0 ? [closest(id, near as string[])] : []
-  const others = known.filter((k) => k !== best[0] && (k.includes(id) || id.includes(k))).slice(0, 4)
+  const others = known
+    .filter((k) => k !== best[0] && (k.includes(id) || id.includes(k)))
+    .slice(0, 4)
   const candidates = [...best, ...others].map((k) => `${kind}:${k}`)
-  const all = known.length <= 6 ? `; there ${known.length === 1 ? 'is' : 'are'} ${known.join(', ')}` : `; did you mean ${candidates.join(', ') || known[0]}?`
-  return refuse(part, 'unknown-object', `there is no ${kind} "${id}" in this estate${all}`, candidates)
+  const all =
+    known.length <= 6
+      ? `; there ${known.length === 1 ? 'is' : 'are'} ${known.join(', ')}`
+      : `; did you mean ${candidates.join(', ') || known[0]}?`
+  return refuse(
+    part,
+    'unknown-object',
+    `there is no ${kind} "${id}" in this estate${all}`,
+    candidates,
+  )
 }

@@ -7,19 +7,24 @@ const SENTENCES: Record<CauseCode, string> = {
   'denied-local': 'The host’s own rules, {}, deny it.',
   'denied-interface': 'No rule of {} at the interface lets it pass.',
   'denied-subnet': 'No rule of {} at the subnet lets it pass.',
-  'denied-boundary': 'The list at the subnet’s edge, {}, denies it. A stateless list is asked again for the answer.',
-  'nat-outbound-only': 'The address belongs to {}, a NAT, and nothing can begin a flow towards one.',
+  'denied-boundary':
+    'The list at the subnet’s edge, {}, denies it. A stateless list is asked again for the answer.',
+  'nat-outbound-only':
+    'The address belongs to {}, a NAT, and nothing can begin a flow towards one.',
   'gateway-outbound-only': '{} lets only flows through that begin inside.',
   'gateway-wrong-family': '{} takes IPv6 only.',
   'no-route': 'No route at {} covers the destination.',
   'drop-route': 'The route that wins at {} drops it on purpose.',
   'no-such-subnet': 'The destination is in the network’s range, but in none of its subnets.',
   'interface-not-up': '{} is not up.',
-  'target-missing': 'The route that wins at {} leads to something that is not there; a route with a dead target still wins.',
+  'target-missing':
+    'The route that wins at {} leads to something that is not there; a route with a dead target still wins.',
   'target-not-up': 'The route leads to {}, which is not up; a route with a dead target still wins.',
   'target-elsewhere': 'The route leads to {}, which is not attached to this network.',
-  'no-public-address': 'The way out is direct, but {} has no public address, and no NAT is on the way.',
-  'private-destination': 'The destination is private, and {} leads to the internet, which does not carry it.',
+  'no-public-address':
+    'The way out is direct, but {} has no public address, and no NAT is on the way.',
+  'private-destination':
+    'The destination is private, and {} leads to the internet, which does not carry it.',
   'no-internet-gateway': 'The network has no internet gateway that is up, so nothing can come in.',
   'nobody-has-it': '{} is reserved, but nobody has it.',
   'nat-no-address': '{} has no address that is not draining.',
@@ -30,17 +35,24 @@ const SENTENCES: Record<CauseCode, string> = {
   'nat-no-flow': 'The answer comes to {}, which did not make this flow and knows nothing of it.',
   'next-hop-missing': 'The next hop of the route that wins at {} is an address that nobody has.',
   'next-hop-not-up': 'The next hop {} is not up.',
-  'next-hop-not-forwarding': 'The next hop {} does not forward packets that are not addressed to it.',
-  'next-hop-in-other-network': 'The next hop of the route that wins at {} is in another network, where it must not be.',
-  'answer-from-other-address': 'The answer would come from another address than the one that was asked.',
+  'next-hop-not-forwarding':
+    'The next hop {} does not forward packets that are not addressed to it.',
+  'next-hop-in-other-network':
+    'The next hop of the route that wins at {} is in another network, where it must not be.',
+  'answer-from-other-address':
+    'The answer would come from another address than the one that was asked.',
   'denied-policy': 'The policy of {} denies it.',
   'no-state': 'The answer comes to {}, which never saw the flow begin and has no state for it.',
-  'return-bypasses-firewall': 'It goes there through {}, but the answer goes round it, and the firewall never sees the connection answered.',
-  'peering-not-transitive': 'The destination lies beyond the network that {} leads to, and a peering is not transitive.',
-  'forwarded-refused': 'The packet was forwarded from elsewhere, and {} does not take forwarded packets.',
+  'return-bypasses-firewall':
+    'It goes there through {}, but the answer goes round it, and the firewall never sees the connection answered.',
+  'peering-not-transitive':
+    'The destination lies beyond the network that {} leads to, and a peering is not transitive.',
+  'forwarded-refused':
+    'The packet was forwarded from elsewhere, and {} does not take forwarded packets.',
   'site-does-not-have-it': '{} leads to a site that does not have the destination.',
   'site-has-no-route': 'No private gateway that is up announces the destination to {}.',
-  'site-has-no-route-back': 'No private gateway that is up announces the asker to {}, so it cannot answer.',
+  'site-has-no-route-back':
+    'No private gateway that is up announces the asker to {}, so it cannot answer.',
   'transit-not-in-zone': '{} has no subnet in the zone the packet comes from.',
   'wrong-service': '{} leads to another service than the one that has the destination.',
   'service-other-region': '{} leads to a service of another region.',

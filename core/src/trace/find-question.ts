@@ -7,7 +7,11 @@ import { type Question, type Refusal, readEnd, isRefusal, refuse, type ReadEnd }
 /** A question with its ends found: a name may stand for several addresses. */
 export interface Asked {
   readonly from: FoundEnd
-  readonly targets: readonly { readonly to: FoundEnd; readonly src: Address; readonly dst: Address }[]
+  readonly targets: readonly {
+    readonly to: FoundEnd
+    readonly src: Address
+    readonly dst: Address
+  }[]
   readonly name: { readonly asked: string; readonly answer: NameAnswer | null } | null
 }
 
@@ -16,23 +20,37 @@ export function findQuestion(model: Model, question: Question, wantsV6: boolean)
   if (isRefusal(readFrom)) return readFrom
   const readTo = readEnd(question.to, 'to')
   if (isRefusal(readTo)) return readTo
-  if (readFrom.kind === 'name') return refuse('from', 'bad-question', 'a name has no place to begin at; name the interface or the subnet')
+  if (readFrom.kind === 'name')
+    return refuse(
+      'from',
+      'bad-question',
+      'a name has no place to begin at; name the interface or the subnet',
+    )
   if (readTo.kind === 'name') return findByName(model, readFrom, readTo.id)
   // An address that several networks have is taken from the other end's network: find the other end first.
   const toFirst = readFrom.kind === 'address'
   const first = toFirst ? findEnd(model, readTo, 'to', -1) : findEnd(model, readFrom, 'from', -1)
   if (isRefusal(first) && first.code !== 'ambiguous') return first
   const firstNetwork = isRefusal(first) ? -1 : first.network
-  const second = toFirst ? findEnd(model, readFrom, 'from', firstNetwork) : findEnd(model, readTo, 'to', firstNetwork)
+  const second = toFirst
+    ? findEnd(model, readFrom, 'from', firstNetwork)
+    : findEnd(model, readTo, 'to', firstNetwork)
   if (isRefusal(second)) return second
-  const settled = isRefusal(first) ? findEnd(model, toFirst ? readTo : readFrom, toFirst ? 'to' : 'from', second.network) : first
+  const settled = isRefusal(first)
+    ? findEnd(model, toFirst ? readTo : readFrom, toFirst ? 'to' : 'from', second.network)
+    : first
   if (isRefusal(settled)) return settled
   const [from, to] = toFirst ? [second, settled] : [settled, second]
-  const families = ([4, 6] as const).filter((family) => from.addresses[family] !== null && to.addresses[family] !== null)
+  const families = ([4, 6] as const).filter(
+    (family) => from.addresses[family] !== null && to.addresses[family] !== null,
+  )
   if (families.length === 0) return noCommonFamily(question, from, to)
   const family: Family = wantsV6 && families.includes(6) ? 6 : families[0]!
   const fromInternet = from.end?.in === 'outside' && from.kind !== 'site'
-  const dst = fromInternet && family === 4 && to.publicAddress !== null ? to.publicAddress : to.addresses[family]!
+  const dst =
+    fromInternet && family === 4 && to.publicAddress !== null
+      ? to.publicAddress
+      : to.addresses[family]!
   return { from, targets: [{ to, src: from.addresses[family]!, dst }], name: null }
 }
 
@@ -49,18 +67,39 @@ function findByName(model: Model, readFrom: ReadEnd, asked: string): Asked | Ref
       `${asked} stands for ${addressTexts(answer.addresses).join(', ')}, and the sender has no address of that family`,
     )
   }
-  const unknown: FoundEnd = { kind: 'name', end: null, network: -1, addresses: { 4: null, 6: null }, publicAddress: null }
+  const unknown: FoundEnd = {
+    kind: 'name',
+    end: null,
+    network: -1,
+    addresses: { 4: null, 6: null },
+    publicAddress: null,
+  }
   const source = from.addresses[4] ?? from.addresses[6]!
-  if (answer === null) return { from, targets: [{ to: unknown, src: source, dst: typeof source === 'number' ? 0 : 0n }], name: { asked, answer } }
+  if (answer === null)
+    return {
+      from,
+      targets: [{ to: unknown, src: source, dst: typeof source === 'number' ? 0 : 0n }],
+      name: { asked, answer },
+    }
   const targets = addresses.map((dst) => {
     const found = findEnd(model, { kind: 'address', address: dst }, 'to', from.network)
-    return { to: isRefusal(found) ? { ...unknown, kind: 'address' as const } : found, src: from.addresses[familyOf(dst)]!, dst }
+    return {
+      to: isRefusal(found) ? { ...unknown, kind: 'address' as const } : found,
+      src: from.addresses[familyOf(dst)]!,
+      dst,
+    }
   })
   return { from, targets, name: { asked, answer } }
 }
 
 function noCommonFamily(question: Question, from: FoundEnd, to: FoundEnd): Refusal {
   const has = (end: FoundEnd): string =>
-    [end.addresses[4] !== null && 'IPv4', end.addresses[6] !== null && 'IPv6'].filter(Boolean).join(' and ') || 'no address'
-  return refuse('question', 'no-common-family', `${question.from} has ${has(from)}, ${question.to} has ${has(to)}: no packet can have both as its ends`)
+    [end.addresses[4] !== null && 'IPv4', end.addresses[6] !== null && 'IPv6']
+      .filter(Boolean)
+      .join(' and ') || 'no address'
+  return refuse(
+    'question',
+    'no-common-family',
+    `${question.from} has ${has(from)}, ${question.to} has ${has(to)}: no packet can have both as its ends`,
+  )
 }

@@ -1,4 +1,10 @@
-import { familyOf, formatAddress, parseAddress, type Address, type Family } from '../address/address'
+import {
+  familyOf,
+  formatAddress,
+  parseAddress,
+  type Address,
+  type Family,
+} from '../address/address'
 import { addressOf, prefixFamily, prefixOf } from '../address/prefix'
 import { derived } from '../model/derived'
 import type { Model } from '../model/model'
@@ -12,11 +18,16 @@ export interface NameAnswer {
 
 /** What of an estate answers for names in one network: its zones, and its endpoints with names of their own. */
 interface Resolver {
-  readonly zones: readonly { readonly id: string; readonly suffix: string; readonly records: ReadonlyMap<string, readonly string[]> }[]
+  readonly zones: readonly {
+    readonly id: string
+    readonly suffix: string
+    readonly records: ReadonlyMap<string, readonly string[]>
+  }[]
   readonly endpoints: readonly string[]
 }
 
-const resolverOf = (model: Model, network: number): Resolver => derived(model, `names in network ${network}`, () => makeResolver(model, network))
+const resolverOf = (model: Model, network: number): Resolver =>
+  derived(model, `names in network ${network}`, () => makeResolver(model, network))
 
 function makeResolver({ estate, networks }: Model, network: number): Resolver {
   const own = networks[network]?.id
@@ -52,9 +63,11 @@ export function resolveName(model: Model, network: number, name: string): NameAn
   for (const { id, suffix, records } of resolver.zones) {
     if (asked !== suffix && !asked.endsWith(`.${suffix}`)) continue
     const found = records.get(asked)
-    if (found && found.length > 0) return { answeredBy: `nameZones/${id}`, addresses: found.map(addressOf) }
+    if (found && found.length > 0)
+      return { answeredBy: `nameZones/${id}`, addresses: found.map(addressOf) }
   }
-  const covers = (names: readonly string[] | undefined): boolean => (names ?? []).some((pattern) => wildcard(pattern.toLowerCase(), asked))
+  const covers = (names: readonly string[] | undefined): boolean =>
+    (names ?? []).some((pattern) => wildcard(pattern.toLowerCase(), asked))
   for (const id of resolver.endpoints) {
     const endpoint = estate.endpoints.get(id)!
     if (!covers(estate.services.get(endpoint.service)?.names)) continue
@@ -66,7 +79,11 @@ export function resolveName(model: Model, network: number, name: string): NameAn
   for (const section of ['services', 'parties'] as const) {
     for (const [id, object] of estate[section]) {
       if (!covers(object.names) || !isUp(object)) continue
-      const addresses = firstOfEach((object.ranges ?? []).map(prefixOf).map((p) => ({ family: prefixFamily(p), address: p.address })))
+      const addresses = firstOfEach(
+        (object.ranges ?? [])
+          .map(prefixOf)
+          .map((p) => ({ family: prefixFamily(p), address: p.address })),
+      )
       if (addresses.length > 0) return { answeredBy: `${section}/${id}`, addresses }
     }
   }
@@ -74,18 +91,28 @@ export function resolveName(model: Model, network: number, name: string): NameAn
 }
 
 const firstOfEach = (ranges: readonly { family: Family; address: Address }[]): Address[] =>
-  ([4, 6] as const).flatMap((family) => ranges.find((range) => range.family === family)?.address ?? [])
+  ([4, 6] as const).flatMap(
+    (family) => ranges.find((range) => range.family === family)?.address ?? [],
+  )
 
 /** The name servers a network's hosts ask; none means the provider's own, which always answer. */
 export function nameServersOf(model: Model, network: number): Address[] {
   const id = model.networks[network]?.id
-  return (id === undefined ? [] : (model.estate.networks.get(id)?.nameServers ?? [])).flatMap((text) => parseAddress(text) ?? [])
+  return (id === undefined ? [] : (model.estate.networks.get(id)?.nameServers ?? [])).flatMap(
+    (text) => parseAddress(text) ?? [],
+  )
 }
 
 /** The addresses of an answer a source can use: IPv4 where it has both. */
-export function usable(answer: NameAnswer, has: { readonly 4: boolean; readonly 6: boolean }): Address[] {
-  const family = ([4, 6] as const).find((f) => has[f] && answer.addresses.some((a) => familyOf(a) === f))
+export function usable(
+  answer: NameAnswer,
+  has: { readonly 4: boolean; readonly 6: boolean },
+): Address[] {
+  const family = ([4, 6] as const).find(
+    (f) => has[f] && answer.addresses.some((a) => familyOf(a) === f),
+  )
   return family === undefined ? [] : answer.addresses.filter((a) => familyOf(a) === family)
 }
 
-export const addressTexts = (addresses: readonly Address[]): string[] => addresses.map(formatAddress)
+export const addressTexts = (addresses: readonly Address[]): string[] =>
+  addresses.map(formatAddress)

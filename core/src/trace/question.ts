@@ -22,9 +22,15 @@ export interface Refusal {
   readonly candidates: readonly string[]
 }
 
-export const isRefusal = <T extends object>(value: T | Refusal): value is Refusal => 'candidates' in value && 'part' in value
+export const isRefusal = <T extends object>(value: T | Refusal): value is Refusal =>
+  'candidates' in value && 'part' in value
 
-export const refuse = (part: Refusal['part'], code: Refusal['code'], message: string, candidates: readonly string[] = []): Refusal => ({
+export const refuse = (
+  part: Refusal['part'],
+  code: Refusal['code'],
+  message: string,
+  candidates: readonly string[] = [],
+): Refusal => ({
   code,
   message,
   part,
@@ -48,9 +54,17 @@ export function readEnd(text: string, part: 'from' | 'to'): ReadEnd | Refusal {
   if (kind) {
     const rest = word.slice(colon + 1)
     const at = kind === 'interface' ? rest.indexOf('@') : -1
-    if (at < 0) return rest === '' ? refuse(part, 'bad-question', `"${part}" names no ${kind}: write ${kind}:ID`) : { kind, id: rest, address: null }
+    if (at < 0)
+      return rest === ''
+        ? refuse(part, 'bad-question', `"${part}" names no ${kind}: write ${kind}:ID`)
+        : { kind, id: rest, address: null }
     const address = parseAddress(rest.slice(at + 1))
-    if (address === null) return refuse(part, 'bad-question', `"${part}": "${rest.slice(at + 1)}" after @ is no address`)
+    if (address === null)
+      return refuse(
+        part,
+        'bad-question',
+        `"${part}": "${rest.slice(at + 1)}" after @ is no address`,
+      )
     return { kind, id: rest.slice(0, at), address }
   }
   const address = parseAddress(word)
@@ -72,18 +86,28 @@ export interface Transport {
 export function readTransport(question: Question): Transport | Refusal {
   const protocol = question.protocol === undefined ? TCP : protocolNumber(question.protocol)
   if (protocol === null) {
-    return refuse('protocol', 'bad-question', `"${question.protocol}" is no protocol; write tcp, udp, icmp, icmpv6 or a number from 0 to 255`, [
-      'tcp',
-      'udp',
-      'icmp',
-      'icmpv6',
-    ])
+    return refuse(
+      'protocol',
+      'bad-question',
+      `"${question.protocol}" is no protocol; write tcp, udp, icmp, icmpv6 or a number from 0 to 255`,
+      ['tcp', 'udp', 'icmp', 'icmpv6'],
+    )
   }
   if (!hasPorts(protocol)) {
-    if (question.port != null) return refuse('port', 'bad-question', `protocol ${question.protocol} has no ports; leave the port out`)
+    if (question.port != null)
+      return refuse(
+        'port',
+        'bad-question',
+        `protocol ${question.protocol} has no ports; leave the port out`,
+      )
     return { protocol, port: null, sourcePort: null }
   }
-  if (question.port == null) return refuse('port', 'bad-question', `a ${question.protocol ?? 'tcp'} question needs a destination port`)
+  if (question.port == null)
+    return refuse(
+      'port',
+      'bad-question',
+      `a ${question.protocol ?? 'tcp'} question needs a destination port`,
+    )
   for (const [part, value] of [
     ['port', question.port],
     ['sourcePort', question.sourcePort],

@@ -39,7 +39,11 @@ export interface TraceOptions {
 }
 
 /** Answers one question, there and back, or says why it cannot be asked. Never throws on any estate. */
-export function trace(model: Model, question: Question, options: TraceOptions = {}): Trace | Refusal {
+export function trace(
+  model: Model,
+  question: Question,
+  options: TraceOptions = {},
+): Trace | Refusal {
   const transport = readTransport(question)
   if (isRefusal(transport)) return transport
   const asked = findQuestion(model, question, transport.protocol === ICMPV6)
@@ -50,10 +54,24 @@ export function trace(model: Model, question: Question, options: TraceOptions = 
 /** Follows one packet from where it begins, as if it had been asked for. */
 export function tracePacket(model: Model, from: End, packet: Packet, evidence = true): Trace {
   const { src, dst, protocol, srcPort, dstPort } = packet
-  const end: FoundEnd = { kind: 'address', end: from, network: -1, addresses: { 4: null, 6: null }, publicAddress: null }
+  const end: FoundEnd = {
+    kind: 'address',
+    end: from,
+    network: -1,
+    addresses: { 4: null, 6: null },
+    publicAddress: null,
+  }
   const fromText =
-    from.in === 'subnet' && from.place.interface >= 0 ? `interface:${model.interfaces[from.place.interface]!.id}@${formatAddress(src)}` : formatAddress(src)
-  const question = { from: fromText, to: formatAddress(dst), protocol, port: dstPort, sourcePort: srcPort }
+    from.in === 'subnet' && from.place.interface >= 0
+      ? `interface:${model.interfaces[from.place.interface]!.id}@${formatAddress(src)}`
+      : formatAddress(src)
+  const question = {
+    from: fromText,
+    to: formatAddress(dst),
+    protocol,
+    port: dstPort,
+    sourcePort: srcPort,
+  }
   return traceEnds(
     model,
     question,
@@ -66,15 +84,31 @@ export function tracePacket(model: Model, from: End, packet: Packet, evidence = 
 function traceEnds(
   model: Model,
   question: Question,
-  transport: { readonly protocol: number; readonly port: number | null; readonly sourcePort: number | null },
+  transport: {
+    readonly protocol: number
+    readonly port: number | null
+    readonly sourcePort: number | null
+  },
   { from, targets, name }: Asked,
   evidence: boolean,
 ): Trace {
-  const shared = { model, about: 'packets' as const, evidence, scope: null, beyondFaults: question.continue ?? false }
+  const shared = {
+    model,
+    about: 'packets' as const,
+    evidence,
+    scope: null,
+    beyondFaults: question.continue ?? false,
+  }
   const there: WalkContext = { ...shared, direction: 'forward', answers: null }
   let truncated = false
   const branches = targets.flatMap(({ to, src, dst }): Branch[] => {
-    const packet: Packet = { src, dst, protocol: transport.protocol, srcPort: transport.sourcePort, dstPort: transport.port }
+    const packet: Packet = {
+      src,
+      dst,
+      protocol: transport.protocol,
+      srcPort: transport.sourcePort,
+      dstPort: transport.port,
+    }
     const forward = walkForward(there, from, to, packet)
     truncated ||= forward.truncated
     return forward.walks.flatMap((walked): Branch[] => {
@@ -86,7 +120,13 @@ function traceEnds(
   })
   const worst = branches.reduce((a, b) => (verdictRank(b.verdict) > verdictRank(a.verdict) ? b : a))
   return {
-    question: { from: question.from, to: question.to, protocol: protocolName(transport.protocol), port: transport.port, sourcePort: transport.sourcePort },
+    question: {
+      from: question.from,
+      to: question.to,
+      protocol: protocolName(transport.protocol),
+      port: transport.port,
+      sourcePort: transport.sourcePort,
+    },
     ...worst,
     seenAs: sorted(new Set(branches.flatMap((one) => one.seenAs))),
     branches: branches.length > 1 ? branches : [],
@@ -96,7 +136,12 @@ function traceEnds(
 }
 
 /** Which name zone, endpoint, service or party answered, and whether the network's own name servers can be reached. */
-function nameJson(model: Model, from: FoundEnd, { asked, answer }: NonNullable<Asked['name']>, evidence: boolean): NameJson {
+function nameJson(
+  model: Model,
+  from: FoundEnd,
+  { asked, answer }: NonNullable<Asked['name']>,
+  evidence: boolean,
+): NameJson {
   const servers = evidence && from.end?.in === 'subnet' ? nameServersOf(model, from.network) : []
   return {
     asked,
@@ -106,7 +151,12 @@ function nameJson(model: Model, from: FoundEnd, { asked, answer }: NonNullable<A
       const to = formatAddress(address)
       const reached = trace(
         model,
-        { from: from.end!.ref.replace('interfaces/', 'interface:').replace('subnets/', 'subnet:'), to, protocol: 'udp', port: 53 },
+        {
+          from: from.end!.ref.replace('interfaces/', 'interface:').replace('subnets/', 'subnet:'),
+          to,
+          protocol: 'udp',
+          port: 53,
+        },
         { evidence: false },
       )
       return { address: to, reachable: !isRefusal(reached) && reached.verdict === 'works' }

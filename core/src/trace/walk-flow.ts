@@ -7,16 +7,46 @@ import type { Cause } from '../walk/causes'
 import { startState, walk } from '../walk/engine'
 import { answerFields, retrace, PASSED_KINDS } from '../walk/retrace'
 import { type Fields, noteAll } from '../walk/scope'
-import { type WalkContext, type Walked, arrive, lose, type End, type Station, type State, type Flow, type FirewallPass } from '../walk/state'
+import {
+  type WalkContext,
+  type Walked,
+  arrive,
+  lose,
+  type End,
+  type Station,
+  type State,
+  type Flow,
+  type FirewallPass,
+} from '../walk/state'
 import type { FoundEnd } from './ends'
 
-export function walkForward(context: WalkContext, from: FoundEnd, to: FoundEnd, packet: Packet): { walks: readonly Walked[]; truncated: boolean } {
+export function walkForward(
+  context: WalkContext,
+  from: FoundEnd,
+  to: FoundEnd,
+  packet: Packet,
+): { walks: readonly Walked[]; truncated: boolean } {
   const { model } = context
   const end = from.end!
   const begin = startState(packet, nextFrom(end))
-  const start = arrive(context, begin, { at: end.ref, kind: 'source', decision: sourceText(model, end, packet) })
-  const lost = (step: ReturnType<typeof lose>) => ({ walks: step.filter((item): item is Walked => 'outcome' in item), truncated: false })
-  if (to.kind === 'name') return lost(lose(context, start, 'name-unknown', from.network < 0 ? end.ref : model.networks[from.network]!.ref))
+  const start = arrive(context, begin, {
+    at: end.ref,
+    kind: 'source',
+    decision: sourceText(model, end, packet),
+  })
+  const lost = (step: ReturnType<typeof lose>) => ({
+    walks: step.filter((item): item is Walked => 'outcome' in item),
+    truncated: false,
+  })
+  if (to.kind === 'name')
+    return lost(
+      lose(
+        context,
+        start,
+        'name-unknown',
+        from.network < 0 ? end.ref : model.networks[from.network]!.ref,
+      ),
+    )
   if (end.in === 'outside' && begin.next.at === 'outside' && !isPublic(packet.dst)) {
     const isHost = to.end?.in === 'subnet' && to.kind !== 'address'
     const there = arrive(context, start, {
@@ -24,7 +54,14 @@ export function walkForward(context: WalkContext, from: FoundEnd, to: FoundEnd, 
       kind: 'delivery',
       decision: `${formatAddress(packet.dst)} is private, and the internet does not carry it`,
     })
-    return lost(lose(context, there, isHost ? 'no-public-address' : 'private-destination', to.end?.ref ?? 'internet'))
+    return lost(
+      lose(
+        context,
+        there,
+        isHost ? 'no-public-address' : 'private-destination',
+        to.end?.ref ?? 'internet',
+      ),
+    )
   }
   return walk(context, start)
 }
@@ -44,18 +81,36 @@ interface FlowWalked {
 
 /** Where a packet was delivered; only walks about routes alone end at a network. */
 
-export const endOf = ({ deliveredAt }: Walked): End | null => (deliveredAt?.in === 'subnet' || deliveredAt?.in === 'outside' ? deliveredAt : null)
+export const endOf = ({ deliveredAt }: Walked): End | null =>
+  deliveredAt?.in === 'subnet' || deliveredAt?.in === 'outside' ? deliveredAt : null
 
 /** The answer, flow by flow: what a frontend opened is answered to it, then it answers its own caller. */
 
-export function walkBack(context: Omit<WalkContext, 'answers'>, from: End, packet: Packet, walked: Walked): { walks: readonly Walked[]; truncated: boolean } {
+export function walkBack(
+  context: Omit<WalkContext, 'answers'>,
+  from: End,
+  packet: Packet,
+  walked: Walked,
+): { walks: readonly Walked[]; truncated: boolean } {
   const { legs } = walked.state
-  const askers = [{ end: from, address: packet.src, field: 'src' as const }, ...legs.map((leg) => ({ ...leg, field: null }))]
+  const askers = [
+    { end: from, address: packet.src, field: 'src' as const },
+    ...legs.map((leg) => ({ ...leg, field: null })),
+  ]
   const flows = askers.map(({ end, address, field }, index): FlowWalked => {
     const leg = legs[index]
     const { packet: delivered, fields } = leg ?? walked.state
     const came = leg ? leg.stations.slice(legs[index - 1]?.stations.length ?? 0) : null
-    return { asker: end, address, addressField: field, deliveredAt: leg?.end ?? endOf(walked)!, packet: delivered, fields, came, record: leg ?? walked.state }
+    return {
+      asker: end,
+      address,
+      addressField: field,
+      deliveredAt: leg?.end ?? endOf(walked)!,
+      packet: delivered,
+      fields,
+      came,
+      record: leg ?? walked.state,
+    }
   })
   let truncated = false
   let answers: readonly (Walked | null)[] = [null]
@@ -70,7 +125,11 @@ export function walkBack(context: Omit<WalkContext, 'answers'>, from: End, packe
   return { walks: answers.filter((one) => one !== null), truncated }
 }
 
-function walkFlowBack(context: Omit<WalkContext, 'answers'>, flow: FlowWalked, before: Walked | null): { walks: readonly Walked[]; truncated: boolean } {
+function walkFlowBack(
+  context: Omit<WalkContext, 'answers'>,
+  flow: FlowWalked,
+  before: Walked | null,
+): { walks: readonly Walked[]; truncated: boolean } {
   const { asker, address, deliveredAt, packet, fields, record } = flow
   const ends = [asker, deliveredAt].flatMap((end) => (end.in === 'subnet' ? [end.place] : []))
   const { translations, allowedByEstate, firewalls } = record
@@ -93,34 +152,84 @@ function walkFlowBack(context: Omit<WalkContext, 'answers'>, flow: FlowWalked, b
     passed: [...record.passed, ...ends],
   }
   const back: WalkContext = { ...context, answers }
-  const fresh = startState(answerTo(packet), nextFrom(deliveredAt), [...translations].reverse(), answerFields(fields))
-  const begin = before === null ? fresh : { ...fresh, stations: before.state.stations, faults: before.state.faults, assumed: before.state.assumed }
-  const decision = deliveredAt.in === 'outside' ? 'answers' : before === null ? sourceText(context.model, deliveredAt, fresh.packet) : 'answers its caller'
-  const start = arrive(back, begin, { at: deliveredAt.ref, kind: before === null ? 'source' : 'frontend', decision, packet: fresh.packet })
+  const fresh = startState(
+    answerTo(packet),
+    nextFrom(deliveredAt),
+    [...translations].reverse(),
+    answerFields(fields),
+  )
+  const begin =
+    before === null
+      ? fresh
+      : {
+          ...fresh,
+          stations: before.state.stations,
+          faults: before.state.faults,
+          assumed: before.state.assumed,
+        }
+  const decision =
+    deliveredAt.in === 'outside'
+      ? 'answers'
+      : before === null
+        ? sourceText(context.model, deliveredAt, fresh.packet)
+        : 'answers its caller'
+  const start = arrive(back, begin, {
+    at: deliveredAt.ref,
+    kind: before === null ? 'source' : 'frontend',
+    decision,
+    packet: fresh.packet,
+  })
   if (flow.came !== null) return { walks: retrace(back, start, flow.came), truncated: false }
   const { walks, truncated } = walk(back, start)
-  return { walks: walks.map((answer) => judgeBypass(context, firewalls, packet, answer)), truncated }
+  return {
+    walks: walks.map((answer) => judgeBypass(context, firewalls, packet, answer)),
+    truncated,
+  }
 }
 
 /**
  * Over TCP an answer that goes round a stateful firewall its flow passed is lost. That is then the
  * cause, also where what the firewall did is not undone, or where another firewall has no state.
  */
-function judgeBypass(context: Pick<WalkContext, 'scope'>, firewalls: readonly FirewallPass[], packet: Packet, answer: Walked): Walked {
-  const missed = firewalls.find(({ ref }) => !answer.state.firewalls.some((met) => met.ref === ref))?.ref
+function judgeBypass(
+  context: Pick<WalkContext, 'scope'>,
+  firewalls: readonly FirewallPass[],
+  packet: Packet,
+  answer: Walked,
+): Walked {
+  const missed = firewalls.find(
+    ({ ref }) => !answer.state.firewalls.some((met) => met.ref === ref),
+  )?.ref
   const first = answer.state.faults[0]
-  const covers = first === undefined || first.code === 'no-state' || first.code === 'answer-from-other-address'
-  if (missed === undefined || !covers || !protocolMatches(TCP, packet, noteAll(context, answer.state))) return answer
+  const covers =
+    first === undefined || first.code === 'no-state' || first.code === 'answer-from-other-address'
+  if (
+    missed === undefined ||
+    !covers ||
+    !protocolMatches(TCP, packet, noteAll(context, answer.state))
+  )
+    return answer
   // Where it goes round: the first element on the way back, or where it arrives if there is none.
   const round = answer.state.stations.findIndex((s) => PASSED_KINDS.has(s.kind))
   const station = first?.station ?? (round >= 0 ? round : answer.state.stations.length - 1)
-  const cause: Cause = { code: 'return-bypasses-firewall', object: missed, direction: 'return', station }
+  const cause: Cause = {
+    code: 'return-bypasses-firewall',
+    object: missed,
+    direction: 'return',
+    station,
+  }
   const faults = [cause, ...answer.state.faults.slice(1)]
   return { ...answer, outcome: 'blackholed', cause, state: { ...answer.state, faults } }
 }
 
 export function nextFrom(end: End): State['next'] {
-  if (end.in === 'outside') return end.back ?? (end.ref.startsWith('sites/') ? { at: 'site', site: end.ref.slice('sites/'.length) } : { at: 'outside' })
+  if (end.in === 'outside')
+    return (
+      end.back ??
+      (end.ref.startsWith('sites/')
+        ? { at: 'site', site: end.ref.slice('sites/'.length) }
+        : { at: 'outside' })
+    )
   return { at: 'send', sender: { kind: 'host', place: end.place, ref: end.ref } }
 }
 

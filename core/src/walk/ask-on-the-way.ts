@@ -9,7 +9,14 @@ import { arrive, lose, type State, type Step, type WalkContext } from './state'
  * Asks all rules of a host's side and records the station. Goes on with `then`, or
  * ends the walk where a level denied.
  */
-export function askHost(context: WalkContext, state: State, direction: Direction, place: Place, crosses: boolean, then: (state: State) => Step): Step {
+export function askHost(
+  context: WalkContext,
+  state: State,
+  direction: Direction,
+  place: Place,
+  crosses: boolean,
+  then: (state: State) => Step,
+): Step {
   if (context.about === 'routes') return then(state)
   if (context.ignoresRules) return then({ ...state, passed: [...state.passed, place] })
   const same = (known: Place): boolean => samePlace(known, place)
@@ -38,7 +45,10 @@ export function askHost(context: WalkContext, state: State, direction: Direction
   const after = {
     ...asked,
     passed: [...asked.passed, place],
-    allowedByEstate: verdict.finalAllow && context.answers === null ? [...asked.allowedByEstate, place] : asked.allowedByEstate,
+    allowedByEstate:
+      verdict.finalAllow && context.answers === null
+        ? [...asked.allowedByEstate, place]
+        : asked.allowedByEstate,
   }
   return conclude(context, after, verdict, then)
 }
@@ -46,12 +56,25 @@ export function askHost(context: WalkContext, state: State, direction: Direction
 /** What stands at a place: an interface, a frontend, else the subnet. */
 function placeRef(model: WalkContext['model'], place: Place): string {
   if (place.frontend !== undefined) return model.frontends[place.frontend]!.ref
-  return place.interface >= 0 ? model.interfaces[place.interface]!.ref : model.subnets[place.subnet]!.ref
+  return place.interface >= 0
+    ? model.interfaces[place.interface]!.ref
+    : model.subnets[place.subnet]!.ref
 }
 
 /** Asks a subnet's boundary alone, for what passes its edge without being a host there. */
-export function askEdge(context: WalkContext, state: State, direction: Direction, subnet: number, then: (state: State) => Step): Step {
-  if (context.about === 'routes' || context.ignoresRules || (context.model.subnets[subnet]?.boundary ?? -1) < 0) return then(state)
+export function askEdge(
+  context: WalkContext,
+  state: State,
+  direction: Direction,
+  subnet: number,
+  then: (state: State) => Step,
+): Step {
+  if (
+    context.about === 'routes' ||
+    context.ignoresRules ||
+    (context.model.subnets[subnet]?.boundary ?? -1) < 0
+  )
+    return then(state)
   const verdict = askBoundary(context.model, subnet, {
     direction,
     packet: state.packet,
@@ -70,7 +93,12 @@ export function askEdge(context: WalkContext, state: State, direction: Direction
   return conclude(context, asked, verdict, then)
 }
 
-function conclude(context: WalkContext, state: State, verdict: Verdict, then: (state: State) => Step): Step {
+function conclude(
+  context: WalkContext,
+  state: State,
+  verdict: Verdict,
+  then: (state: State) => Step,
+): Step {
   if (!verdict.denied) return then(state)
   const { code, object } = verdict.denied
   return lose(context, state, code, object, { what: `${nameOf(object)} allows the packet`, then })
@@ -82,9 +110,14 @@ const nameOf = (ref: string): string => ref.slice(ref.indexOf('/') + 1)
 function sentence(verdict: Verdict, direction: Direction): string {
   const way = direction === 'out' ? 'out' : 'in'
   if (verdict.levels.length === 0) return `no rules ask on the way ${way}`
-  const failed = verdict.denied ? verdict.levels.find((level) => !level.passes && level.sets.some((s) => s.set === verdict.denied!.object)) : undefined
+  const failed = verdict.denied
+    ? verdict.levels.find(
+        (level) => !level.passes && level.sets.some((s) => s.set === verdict.denied!.object),
+      )
+    : undefined
   if (failed) return `${levelText(failed)}, ${way}`
-  if (verdict.finalAllow) return `${nameOf(verdict.levels.find((l) => l.level === 'estate')?.sets[0]?.set ?? '')} of the estate rules allows it finally, ${way}`
+  if (verdict.finalAllow)
+    return `${nameOf(verdict.levels.find((l) => l.level === 'estate')?.sets[0]?.set ?? '')} of the estate rules allows it finally, ${way}`
   // Estate rules that leave it to others are worth a word only where there are no others.
   const passing = verdict.levels.filter((level) => level.passes)
   const deciding = passing.filter((level) => level.level !== 'estate')
@@ -94,10 +127,17 @@ function sentence(verdict: Verdict, direction: Direction): string {
 function levelText(level: AskedLevel): string {
   const set = level.passes ? (level.sets.find((s) => s.passes) ?? level.sets[0]!) : level.sets[0]!
   if (level.level === 'estate')
-    return set.decidedBy === null ? 'no estate rule matches' : `estate rule ${nameOf(set.set)} ${level.passes ? 'lets lower levels decide' : 'denies'}`
+    return set.decidedBy === null
+      ? 'no estate rule matches'
+      : `estate rule ${nameOf(set.set)} ${level.passes ? 'lets lower levels decide' : 'denies'}`
   const what = `${level.level === 'interface' ? '' : `${level.level} `}${nameOf(set.set)}`
   if (set.byState) return `${what} knows the flow`
-  const by = set.decidedBy === null ? (set.passes ? 'otherwise' : 'no rule matches') : `rule ${orderOf(set, set.decidedBy)}`
+  const by =
+    set.decidedBy === null
+      ? set.passes
+        ? 'otherwise'
+        : 'no rule matches'
+      : `rule ${orderOf(set, set.decidedBy)}`
   return set.passes ? `${what} allows (${by})` : `${what} denies (${by})`
 }
 

@@ -71,7 +71,13 @@ export function outcomeOf(code: CauseCode): Exclude<Outcome, 'delivered'> {
 }
 
 /** From best to worst. */
-const RANK: Record<PathVerdict, number> = { works: 0, 'one-way': 1, blocked: 2, blackholed: 3, looped: 4 }
+const RANK: Record<PathVerdict, number> = {
+  works: 0,
+  'one-way': 1,
+  blocked: 2,
+  blackholed: 3,
+  looped: 4,
+}
 export const verdictRank = (verdict: PathVerdict): number => RANK[verdict]
 
 export interface Cause {

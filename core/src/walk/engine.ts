@@ -1,5 +1,15 @@
 import type { Packet } from '../packet/packet'
-import { finish, isWalked, lose, type Next, type State, type Station, type Step, type Walked, type WalkContext } from './state'
+import {
+  finish,
+  isWalked,
+  lose,
+  type Next,
+  type State,
+  type Station,
+  type Step,
+  type Walked,
+  type WalkContext,
+} from './state'
 import { deliverLocally } from './steps/local'
 import { enterNat } from './steps/nat'
 import { comeFromService } from './steps/endpoint'
@@ -16,7 +26,12 @@ import { sameVisit, visitOf } from './visited'
 export const MAX_BRANCHES = 256
 
 /** A packet before its first step. */
-export function startState(packet: Packet, next: Next, toUndo: State['toUndo'] = [], fields: State['fields'] = OWN_FIELDS): State {
+export function startState(
+  packet: Packet,
+  next: Next,
+  toUndo: State['toUndo'] = [],
+  fields: State['fields'] = OWN_FIELDS,
+): State {
   return {
     next,
     packet,
@@ -51,7 +66,11 @@ export function walk(context: WalkContext, start: State): { walks: Walked[]; tru
 }
 
 /** All branches of a walk; null where it is not watched and grows too long. */
-function follow(context: WalkContext, start: State, watched: boolean): { walks: Walked[]; truncated: boolean } | null {
+function follow(
+  context: WalkContext,
+  start: State,
+  watched: boolean,
+): { walks: Walked[]; truncated: boolean } | null {
   const walks: Walked[] = []
   const pending: State[] = [start]
   // How many places each of them has entered so far.
@@ -109,7 +128,14 @@ function take(context: WalkContext, before: State, watched: boolean): Step {
       return comeFromSite(context, state, next.site)
     case 'transit':
       if (context.pausesAtTransits)
-        return [finish(state, { in: 'transit', transit: next.transit, attachment: next.attachment, ref: context.model.transits[next.transit]!.ref })]
+        return [
+          finish(state, {
+            in: 'transit',
+            transit: next.transit,
+            attachment: next.attachment,
+            ref: context.model.transits[next.transit]!.ref,
+          }),
+        ]
       return enterTransit(context, state, next.transit, next.attachment)
     case 'service':
       return comeFromService(context, state, next.by, next.network)

@@ -16,7 +16,8 @@ export interface FactsEvidence {
 }
 
 export const fact = (asks: string, found: string, holds: boolean): Fact => ({ asks, found, holds })
-export const rangesText = (ranges: readonly Prefix[]): string => ranges.map(formatPrefix).join(', ') || 'none'
+export const rangesText = (ranges: readonly Prefix[]): string =>
+  ranges.map(formatPrefix).join(', ') || 'none'
 
 /** What a door looks at in an answer: its source must be what was asked, which the door turns it back to if it turned it once. */
 export function answerFacts(state: State, oneToOne: string): Fact[] {
@@ -37,6 +38,21 @@ export function answerFacts(state: State, oneToOne: string): Fact[] {
 export function doorFacts(src: Address, dst: Address, becomes: string | null): Fact[] {
   const destination = fact('the destination is public', formatAddress(dst), isPublic(dst))
   if (!isPublic(dst)) return [destination]
-  if (isPublic(src)) return [destination, fact('the source is public, or has a public address', `${formatAddress(src)} is public`, true)]
-  return [destination, fact('the source is public, or has a public address', becomes ?? `${formatAddress(src)} is private and has none`, becomes !== null)]
+  if (isPublic(src))
+    return [
+      destination,
+      fact(
+        'the source is public, or has a public address',
+        `${formatAddress(src)} is public`,
+        true,
+      ),
+    ]
+  return [
+    destination,
+    fact(
+      'the source is public, or has a public address',
+      becomes ?? `${formatAddress(src)} is private and has none`,
+      becomes !== null,
+    ),
+  ]
 }

@@ -3,7 +3,11 @@ import { sameField } from './scope'
 import type { FirewallPass, State, WalkContext } from './state'
 
 /** Notes that a packet met a firewall; one without state keeps nothing. */
-export function meetFirewall(state: State, firewall: FirewallModel, endpoint: string | null): State {
+export function meetFirewall(
+  state: State,
+  firewall: FirewallModel,
+  endpoint: string | null,
+): State {
   if (!firewall.stateful) return state
   const { packet, fields } = state
   const pass: FirewallPass = { ref: firewall.ref, endpoint, packet, fields }
@@ -27,5 +31,7 @@ export function knowsFlow(
     sameField(context, [packet.srcPort, fields.srcPort], [seen.dstPort, seenFields.dstPort]) &&
     sameField(context, [packet.dstPort, fields.dstPort], [seen.srcPort, seenFields.srcPort])
   const passes = context.answers?.firewalls ?? []
-  return passes.some((pass) => pass.ref === firewall.ref && pass.endpoint === endpoint && answers(pass))
+  return passes.some(
+    (pass) => pass.ref === firewall.ref && pass.endpoint === endpoint && answers(pass),
+  )
 }

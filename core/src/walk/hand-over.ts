@@ -16,11 +16,16 @@ export function handOver(context: WalkContext, state: State, network: number): S
   const homes = longestMatch(model.subnetSpace, dst)
   const home = homes.find((subnet) => model.subnets[subnet]!.network === network) ?? homes[0]
   if (home !== undefined && !rangesContain(model.internetSpace, dst)) {
-    return [{ ...state, next: { at: 'local', network: model.subnets[home]!.network, fromSubnet: -1 } }]
+    return [
+      { ...state, next: { at: 'local', network: model.subnets[home]!.network, fromSubnet: -1 } },
+    ]
   }
   if (!isPublic(dst)) return [finish(state, null)]
   const gateway = model.attached.gateways.get(network)?.find((g) => g.up && g.kind === 'internet')
   if (gateway) return leaveByGateway(context, state, gateway.index)
-  const packet = isPublic(src) || typeof src !== 'number' ? state.packet : { ...state.packet, src: standInAddress(model) }
+  const packet =
+    isPublic(src) || typeof src !== 'number'
+      ? state.packet
+      : { ...state.packet, src: standInAddress(model) }
   return [{ ...state, packet, next: { at: 'outside' } }]
 }

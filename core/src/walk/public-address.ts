@@ -13,7 +13,12 @@ export const SOME_ADDRESS = 'some'
  * interface's, `SOME_ADDRESS` for an unoccupied address whose subnet gives them, else null. Only an
  * interface of this very network counts.
  */
-export function publicAddressOf(model: Model, network: number, source: Address, note?: Note): Address | typeof SOME_ADDRESS | null {
+export function publicAddressOf(
+  model: Model,
+  network: number,
+  source: Address,
+  note?: Note,
+): Address | typeof SOME_ADDRESS | null {
   if (typeof source !== 'number') return null
   const { owners, subnetSpace } = model.networks[network]!
   const owner = ownerHere(owners, source, note)
@@ -31,11 +36,13 @@ function frontendPublicAddress(model: Model, index: number): Address | null {
 
 /** The lowest public address that is in nothing of the estate: what `internet` stands for as an end. */
 export function lowestInternetAddress(model: Model, family: 4 | 6): Address {
-  return nobodysSpace(model).find((r) => typeof r.from === (family === 4 ? 'number' : 'bigint'))!.from
+  return nobodysSpace(model).find((r) => typeof r.from === (family === 4 ? 'number' : 'bigint'))!
+    .from
 }
 
 /** What a packet carries for an address nobody knows beforehand: public, nobody's, and not the `internet` end's. */
-export const standInAddress = (model: Model): Address => addressPlus(lowestInternetAddress(model, 4), 1)
+export const standInAddress = (model: Model): Address =>
+  addressPlus(lowestInternetAddress(model, 4), 1)
 
 /** The public addresses that are in no network, site, service, party or list of public addresses. */
 const nobodysSpace = (model: Model): RangeSet =>
@@ -43,9 +50,11 @@ const nobodysSpace = (model: Model): RangeSet =>
     model,
     'public addresses of nobody',
     () => {
-      const named = [...model.estate.sites.values(), ...model.estate.services.values(), ...model.estate.parties.values()].flatMap((o) =>
-        (o.ranges ?? []).map(prefixOf),
-      )
+      const named = [
+        ...model.estate.sites.values(),
+        ...model.estate.services.values(),
+        ...model.estate.parties.values(),
+      ].flatMap((o) => (o.ranges ?? []).map(prefixOf))
       const single = [...model.publicOwners.keys(), ...model.inventory].map(hostPrefix)
       return subtractRanges(model.internetSpace, rangeSetOf([...named, ...single]))
     },

@@ -51,25 +51,48 @@ function goBack(context: WalkContext, state: State, came: readonly Station[], at
 }
 
 /** The answer passes an element again; a firewall without state is asked for it. */
-function passBack(context: WalkContext, state: State, { at, kind, asked }: Station, goOn: (state: State) => Step): Step {
+function passBack(
+  context: WalkContext,
+  state: State,
+  { at, kind, asked }: Station,
+  goOn: (state: State) => Step,
+): Step {
   const { model } = context
   const open = context.ignoresRules === true
   if (asked?.of !== 'policy' || model.firewalls[asked.firewall]!.stateful || open) {
-    return goOn(arrive(context, state, { at, kind, decision: 'the answer goes back the way its request came' }))
+    return goOn(
+      arrive(context, state, {
+        at,
+        kind,
+        decision: 'the answer goes back the way its request came',
+      }),
+    )
   }
   const firewall = model.firewalls[asked.firewall]!
   const sides = asked.sides && { from: asked.sides.to, to: asked.sides.from }
   const asking = asAsked(state, asked.packet, asked.fields)
   const verdict = askPolicy(model, firewall, asking.packet, sides, noteAll(context, asking))
   const decision = () => policyWords(verdict)
-  const passed = arrive(context, state, { at, kind, decision, evidence: () => ({ sides, policy: verdict }) })
+  const passed = arrive(context, state, {
+    at,
+    kind,
+    decision,
+    evidence: () => ({ sides, policy: verdict }),
+  })
   if (verdict.passes) return goOn(passed)
-  return lose(context, passed, 'denied-policy', at, { what: `${firewall.id} lets it pass`, then: goOn })
+  return lose(context, passed, 'denied-policy', at, {
+    what: `${firewall.id} lets it pass`,
+    then: goOn,
+  })
 }
 
 function arriveAtSender(context: WalkContext, state: State): Step {
   const { asker } = context.answers!
-  const there = arrive(context, state, { at: asker.ref, kind: 'delivery', decision: 'the answer arrives' })
+  const there = arrive(context, state, {
+    at: asker.ref,
+    kind: 'delivery',
+    decision: 'the answer arrives',
+  })
   return [finish(there, asker)]
 }
 

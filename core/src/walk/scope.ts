@@ -1,5 +1,12 @@
 import { kept } from '../kept'
-import { highestOf, lowestOf, nextAddress, previousAddress, familyOf, type Address } from '../address/address'
+import {
+  highestOf,
+  lowestOf,
+  nextAddress,
+  previousAddress,
+  familyOf,
+  type Address,
+} from '../address/address'
 import { containsAddress, type Prefix } from '../address/prefix'
 import { matchAll, type Match, type PrefixTable } from '../address/prefix-table'
 import { PUBLIC_SPANS } from '../address/public'
@@ -29,12 +36,19 @@ export type Note = (span: Range) => void
 export type { NoteField }
 
 /** Which field of the first packet each field of the packet still is; null once it was translated. */
-export type Fields = { readonly [F in Exclude<Field, 'protocol'>]: Exclude<Field, 'protocol'> | null }
+export type Fields = {
+  readonly [F in Exclude<Field, 'protocol'>]: Exclude<Field, 'protocol'> | null
+}
 
 export const OWN_FIELDS: Fields = { src: 'src', dst: 'dst', srcPort: 'srcPort', dstPort: 'dstPort' }
 
 /** Narrows a field of the packet to a span that holds its value. */
-export function narrow({ scope }: Pick<WalkContext, 'scope'>, { fields }: Pick<State, 'fields'>, field: Field, span: Range): void {
+export function narrow(
+  { scope }: Pick<WalkContext, 'scope'>,
+  { fields }: Pick<State, 'fields'>,
+  field: Field,
+  span: Range,
+): void {
   if (scope === null) return
   const origin = field === 'protocol' ? 'protocol' : fields[field]
   if (origin === null) return
@@ -42,30 +56,55 @@ export function narrow({ scope }: Pick<WalkContext, 'scope'>, { fields }: Pick<S
   if (met !== null) scope.box[origin] = met
 }
 
-export const noteFor = (context: Pick<WalkContext, 'scope'>, state: Pick<State, 'fields'>, field: Field): Note | undefined =>
+export const noteFor = (
+  context: Pick<WalkContext, 'scope'>,
+  state: Pick<State, 'fields'>,
+  field: Field,
+): Note | undefined =>
   context.scope === null ? undefined : (span) => narrow(context, state, field, span)
 
 /** The note for a source that is asked in a network; none where all sources of the kind have the same answer. */
-export const noteForSource = (context: WalkContext, state: State, network: number): Note | undefined =>
-  context.home === network && state.fields.src === 'src' ? undefined : noteFor(context, state, 'src')
+export const noteForSource = (
+  context: WalkContext,
+  state: State,
+  network: number,
+): Note | undefined =>
+  context.home === network && state.fields.src === 'src'
+    ? undefined
+    : noteFor(context, state, 'src')
 
 /** The note for whether a field is public; none where that is known of all that are meant. */
-export const noteForPublic = (context: WalkContext, state: State, field: 'src' | 'dst'): Note | undefined =>
-  context.publicSources && state.fields[field] === 'src' ? undefined : noteFor(context, state, field)
+export const noteForPublic = (
+  context: WalkContext,
+  state: State,
+  field: 'src' | 'dst',
+): Note | undefined =>
+  context.publicSources && state.fields[field] === 'src'
+    ? undefined
+    : noteFor(context, state, field)
 
-export const noteAll = (context: Pick<WalkContext, 'scope'>, state: Pick<State, 'fields'>): NoteField | undefined =>
+export const noteAll = (
+  context: Pick<WalkContext, 'scope'>,
+  state: Pick<State, 'fields'>,
+): NoteField | undefined =>
   context.scope === null ? undefined : (field, span) => narrow(context, state, field, span)
 
 /** The span on the side of `hole` that `value`, which is not in it, is on. */
 export function beside(hole: Range, value: Address): Range {
   const family = familyOf(value)
-  return value < hole.from ? { from: lowestOf(family), to: previousAddress(hole.from)! } : { from: nextAddress(hole.to)!, to: highestOf(family) }
+  return value < hole.from
+    ? { from: lowestOf(family), to: previousAddress(hole.from)! }
+    : { from: nextAddress(hole.to)!, to: highestOf(family) }
 }
 
 const only = (value: Address): Range => ({ from: value, to: value })
 
 /** Whether an address is in one of some prefixes; those before the first that holds it are left aside. */
-export function inPrefixes(prefixes: readonly Prefix[], address: Address, note: Note | undefined): boolean {
+export function inPrefixes(
+  prefixes: readonly Prefix[],
+  address: Address,
+  note: Note | undefined,
+): boolean {
   for (const prefix of prefixes) {
     if (typeof prefix.address !== typeof address) continue
     const holds = containsAddress(prefix, address)
@@ -76,20 +115,30 @@ export function inPrefixes(prefixes: readonly Prefix[], address: Address, note: 
 }
 
 /** Whether an address is in a set of ranges. */
-export function rangesContainHere(set: RangeSet, address: Address, note: Note | undefined): boolean {
+export function rangesContainHere(
+  set: RangeSet,
+  address: Address,
+  note: Note | undefined,
+): boolean {
   note?.(spanAround(set, address))
   return rangesContain(set, address)
 }
 
 /** Whether an address is public. */
 export function isPublicHere(address: Address, note: Note | undefined): boolean {
-  const span = PUBLIC_SPANS[familyOf(address)].find(({ from, to }) => from <= address && address <= to)!
+  const span = PUBLIC_SPANS[familyOf(address)].find(
+    ({ from, to }) => from <= address && address <= to,
+  )!
   note?.(span)
   return span.public
 }
 
 /** Whether a field is a value. */
-export function isValue<T extends Address>(field: T | null, value: T | null, note: Note | undefined): boolean {
+export function isValue<T extends Address>(
+  field: T | null,
+  value: T | null,
+  note: Note | undefined,
+): boolean {
   if (field === null || value === null) return field === value
   if (typeof field !== typeof value) return false
   note?.(field === value ? only(value) : beside(only(value), field))
@@ -100,9 +149,14 @@ type Origin = Fields[keyof Fields]
 type Valued = readonly [value: Address | null, origin: Origin]
 
 /** Whether two values are the same, each a field of the first packet or a constant. */
-export function sameField({ scope }: Pick<WalkContext, 'scope'>, [a, from]: Valued, [b, other]: Valued): boolean {
+export function sameField(
+  { scope }: Pick<WalkContext, 'scope'>,
+  [a, from]: Valued,
+  [b, other]: Valued,
+): boolean {
   // The same field is the same whatever its value.
-  if (scope === null || from === other || a === null || b === null || typeof a !== typeof b) return a === b
+  if (scope === null || from === other || a === null || b === null || typeof a !== typeof b)
+    return a === b
   const keep = (field: Origin, span: Range): void => {
     const met = field === null ? null : meet(scope.box[field], span)
     if (field !== null && met !== null) scope.box[field] = met
@@ -125,15 +179,22 @@ export function sameField({ scope }: Pick<WalkContext, 'scope'>, [a, from]: Valu
 }
 
 /** Every prefix of a table that covers an address. */
-export function matchHere<T>(table: PrefixTable<T>, address: Address, note: Note | undefined): Match<T> {
+export function matchHere<T>(
+  table: PrefixTable<T>,
+  address: Address,
+  note: Note | undefined,
+): Match<T> {
   const match = matchAll(table, address)
   note?.(match)
   return match
 }
 
 /** The values under the longest prefix that covers an address. */
-export const longestHere = <T>(table: PrefixTable<T>, address: Address, note: Note | undefined): readonly T[] =>
-  matchHere(table, address, note).groups[0]?.values ?? []
+export const longestHere = <T>(
+  table: PrefixTable<T>,
+  address: Address,
+  note: Note | undefined,
+): readonly T[] => matchHere(table, address, note).groups[0]?.values ?? []
 
 interface Keyed {
   readonly keys: () => Iterable<Address>
@@ -153,7 +214,11 @@ const keysOf = (map: Keyed): { readonly 4: Float64Array; readonly 6: readonly bi
   })
 
 /** What a map has for an address: the address alone where it has it, else the gap between its neighbours. */
-export function entryHere<T>(map: ReadonlyMap<Address, T>, address: Address, note: Note | undefined): T | undefined {
+export function entryHere<T>(
+  map: ReadonlyMap<Address, T>,
+  address: Address,
+  note: Note | undefined,
+): T | undefined {
   const found = map.get(address)
   if (note === undefined) return found
   note(found === undefined ? gapAround(keysOf(map)[familyOf(address)], address) : only(address))
@@ -161,13 +226,21 @@ export function entryHere<T>(map: ReadonlyMap<Address, T>, address: Address, not
 }
 
 /** Whether a set has an address. */
-export function memberHere(set: ReadonlySet<Address>, address: Address, note: Note | undefined): boolean {
+export function memberHere(
+  set: ReadonlySet<Address>,
+  address: Address,
+  note: Note | undefined,
+): boolean {
   const found = set.has(address)
   note?.(found ? only(address) : gapAround(keysOf(set)[familyOf(address)], address))
   return found
 }
 
-export const ownerHere = (owners: ReadonlyMap<Address, Owner>, address: Address, note: Note | undefined): Owner | undefined => entryHere(owners, address, note)
+export const ownerHere = (
+  owners: ReadonlyMap<Address, Owner>,
+  address: Address,
+  note: Note | undefined,
+): Owner | undefined => entryHere(owners, address, note)
 
 /** The span of addresses around one that is not among sorted ones, up to its neighbours there. */
 export function gapAround(sorted: ArrayLike<Address>, address: Address): Range {

@@ -28,9 +28,19 @@ export type StationKind =
  * request came can be put to the same rules. `fields` are those the packet had when it was asked.
  */
 export type AskedAt = { readonly fields: Fields } & (
-  | { readonly of: 'host'; readonly place: Place; readonly direction: Direction; readonly crosses: boolean }
+  | {
+      readonly of: 'host'
+      readonly place: Place
+      readonly direction: Direction
+      readonly crosses: boolean
+    }
   | { readonly of: 'edge'; readonly subnet: number; readonly direction: Direction }
-  | { readonly of: 'policy'; readonly firewall: number; readonly sides: Sides | null; readonly packet: Packet }
+  | {
+      readonly of: 'policy'
+      readonly firewall: number
+      readonly sides: Sides | null
+      readonly packet: Packet
+    }
 )
 
 /** The labels of the interfaces by which a packet enters and leaves a routed firewall. */
@@ -77,7 +87,8 @@ export interface Translation {
 
 /** Where a packet is delivered, or where a question begins. */
 export type End =
-  { readonly in: 'subnet'; readonly place: Place; readonly ref: string } | { readonly in: 'outside'; readonly ref: string; readonly back?: Next }
+  | { readonly in: 'subnet'; readonly place: Place; readonly ref: string }
+  | { readonly in: 'outside'; readonly ref: string; readonly back?: Next }
 
 /** Where walks about routes alone end inside: handed to a network, whoever has the address there. */
 export interface InNetwork {
@@ -117,7 +128,12 @@ export interface Flow {
   readonly askerAddress: Address
   readonly askerField: Fields['src']
   /** What the asker sent to, and so must hear from. */
-  readonly asked: { readonly address: Address; readonly port: number | null; readonly addressField: Fields['src']; readonly portField: Fields['srcPort'] }
+  readonly asked: {
+    readonly address: Address
+    readonly port: number | null
+    readonly addressField: Fields['src']
+    readonly portField: Fields['srcPort']
+  }
   readonly translations: readonly Translation[]
   /** The places at which an estate rule finally allowed the flow. */
   readonly allowedByEstate: readonly Place[]
@@ -241,18 +257,39 @@ export type Said = string | (() => string)
 export function arrive(
   context: WalkContext,
   state: State,
-  station: { at: string; kind: StationKind; decision: Said; packet?: Packet; evidence?: () => object; asked?: AskedAt },
+  station: {
+    at: string
+    kind: StationKind
+    decision: Said
+    packet?: Packet
+    evidence?: () => object
+    asked?: AskedAt
+  },
 ): State {
   const { at, kind, asked } = station
-  const decision = typeof station.decision === 'string' ? station.decision : context.evidence ? station.decision() : ''
+  const decision =
+    typeof station.decision === 'string'
+      ? station.decision
+      : context.evidence
+        ? station.decision()
+        : ''
   const packet = station.packet ?? state.packet
   const evidence = context.evidence && station.evidence ? station.evidence() : {}
-  const arrived: Station = { at, kind, decision, packet, evidence, assumed: state.faults.length > 0, ...(asked && { asked }) }
+  const arrived: Station = {
+    at,
+    kind,
+    decision,
+    packet,
+    evidence,
+    assumed: state.faults.length > 0,
+    ...(asked && { asked }),
+  }
   return { ...state, packet, stations: [...state.stations, arrived] }
 }
 
 /** An element hands the packet to the internet, a site or a service; beyond a fault none really does. */
-export const leaveBy = (state: State, ref: string): State => (state.faults.length > 0 ? state : { ...state, leavesBy: ref })
+export const leaveBy = (state: State, ref: string): State =>
+  state.faults.length > 0 ? state : { ...state, leavesBy: ref }
 
 /** What to go on with if a fault were mended in the least way. */
 export interface IfMended {
@@ -264,7 +301,13 @@ export interface IfMended {
  * The packet is lost at its last station. Inside a public NAT's search for a way out, every loss
  * but a denial is the NAT's: it is without a way out, for that inner cause.
  */
-export function lose(context: WalkContext, state: State, code: CauseCode, object: string, ifMended?: IfMended): Step {
+export function lose(
+  context: WalkContext,
+  state: State,
+  code: CauseCode,
+  object: string,
+  ifMended?: IfMended,
+): Step {
   const own = outcomeOf(code)
   const byNat = state.pendingNat >= 0 && own !== 'blocked'
   const cause: Cause = {

@@ -11,9 +11,16 @@ export function undoLatest(state: State): State {
   const packet =
     latest.kind === 'source'
       ? { ...state.packet, dst: latest.before }
-      : { ...state.packet, src: latest.before, ...(latest.ports ? { srcPort: latest.ports.before } : {}) }
+      : {
+          ...state.packet,
+          src: latest.before,
+          ...(latest.ports ? { srcPort: latest.ports.before } : {}),
+        }
   const { address, port } = latest.origin
-  const fields = latest.kind === 'source' ? { ...state.fields, dst: address } : { ...state.fields, src: address, ...(latest.ports ? { srcPort: port } : {}) }
+  const fields =
+    latest.kind === 'source'
+      ? { ...state.fields, dst: address }
+      : { ...state.fields, src: address, ...(latest.ports ? { srcPort: port } : {}) }
   return { ...state, packet, fields, toUndo: rest }
 }
 
@@ -23,7 +30,8 @@ export function arriveAtAsker(context: WalkContext, state: State, at: string): S
   const { src, srcPort } = state.packet
   const { fields } = state
   const known =
-    sameField(context, [src, fields.src], [asked.address, asked.addressField]) && sameField(context, [srcPort, fields.srcPort], [asked.port, asked.portField])
+    sameField(context, [src, fields.src], [asked.address, asked.addressField]) &&
+    sameField(context, [srcPort, fields.srcPort], [asked.port, asked.portField])
   if (!known) return lose(context, state, 'answer-from-other-address', at)
   return [finish(state, asker)]
 }
@@ -32,21 +40,49 @@ export function arriveAtAsker(context: WalkContext, state: State, at: string): S
  * An answer leaves by a door: a private source must become the public address its flow was sent
  * to. An answer is translated only by undoing what its flow did (design part 3.3).
  */
-export function undoAtDoor(context: WalkContext, state: State, network: NetworkModel, door: string, then: (state: State, decision: Said) => Step): Step {
+export function undoAtDoor(
+  context: WalkContext,
+  state: State,
+  network: NetworkModel,
+  door: string,
+  then: (state: State, decision: Said) => Step,
+): Step {
   const latest = state.toUndo[0]
   const { src } = state.packet
-  if (latest?.kind === 'destination' && latest.by === oneToOneOf(network) && isValue(src, latest.after, noteFor(context, state, 'src'))) {
+  if (
+    latest?.kind === 'destination' &&
+    latest.by === oneToOneOf(network) &&
+    isValue(src, latest.after, noteFor(context, state, 'src'))
+  ) {
     const undone = undoLatest(state)
-    return then(undone, () => `${formatAddress(src)} becomes ${formatAddress(undone.packet.src)} again`)
+    return then(
+      undone,
+      () => `${formatAddress(src)} becomes ${formatAddress(undone.packet.src)} again`,
+    )
   }
   if (latest?.kind === 'destination' || !isPublicHere(src, noteForPublic(context, state, 'src'))) {
-    const seen = then(state, `${formatAddress(src)} was not the address asked, and nothing here turns it back`)
+    const seen = then(
+      state,
+      `${formatAddress(src)} was not the address asked, and nothing here turns it back`,
+    )
     const last = seen[0]
     if (!last || 'outcome' in last) return seen
     const expected = state.toUndo.find((t) => t.kind === 'destination')
     return lose(context, last, 'answer-from-other-address', door, {
-      what: expected ? `the answer comes from ${formatAddress(expected.before)}` : 'the answer has a public address',
-      then: (s) => then(expected ? { ...s, packet: { ...s.packet, src: expected.before }, toUndo: s.toUndo.filter((t) => t !== expected) } : s, ''),
+      what: expected
+        ? `the answer comes from ${formatAddress(expected.before)}`
+        : 'the answer has a public address',
+      then: (s) =>
+        then(
+          expected
+            ? {
+                ...s,
+                packet: { ...s.packet, src: expected.before },
+                toUndo: s.toUndo.filter((t) => t !== expected),
+              }
+            : s,
+          '',
+        ),
     })
   }
   return then(state, 'the source is public already and passes')

@@ -9,7 +9,12 @@ export interface Visit {
   readonly stations: number
 }
 
-export const visitOf = (state: State): Visit => ({ place: placeOf(state), packet: state.packet, fields: state.fields, stations: state.stations.length })
+export const visitOf = (state: State): Visit => ({
+  place: placeOf(state),
+  packet: state.packet,
+  fields: state.fields,
+  stations: state.stations.length,
+})
 
 /**
  * The earlier visit to the same place, from the same side, with the same header: a loop, since
@@ -18,8 +23,19 @@ export const visitOf = (state: State): Visit => ({ place: placeOf(state), packet
 export function sameVisit(context: WalkContext, state: State): Visit | undefined {
   const now = visitOf(state)
   const same = (field: keyof State['fields'], then: Visit): boolean =>
-    sameField(context, [now.packet[field], now.fields[field]], [then.packet[field], then.fields[field]])
-  return state.visited.find((then) => then.place === now.place && same('src', then) && same('dst', then) && same('srcPort', then) && same('dstPort', then))
+    sameField(
+      context,
+      [now.packet[field], now.fields[field]],
+      [then.packet[field], then.fields[field]],
+    )
+  return state.visited.find(
+    (then) =>
+      then.place === now.place &&
+      same('src', then) &&
+      same('dst', then) &&
+      same('srcPort', then) &&
+      same('dstPort', then),
+  )
 }
 
 /** A place, the side it is entered from, and what else steers a walk but the header. */

@@ -1,6 +1,12 @@
 import { formatAddress, type Address } from '../address/address'
 import { formatPrefix } from '../address/prefix'
-import { targetRef, type Model, type RouteModel, type SubnetModel, type Target } from '../model/model'
+import {
+  targetRef,
+  type Model,
+  type RouteModel,
+  type SubnetModel,
+  type Target,
+} from '../model/model'
 import type { Candidate, LookUp, Reason } from '../routes/look-up'
 
 /** A next hop in words: `nat nat-north-1`, `drop`, `address 10.10.2.4`. */
@@ -55,18 +61,31 @@ export interface LookUpEvidence {
   readonly candidates: readonly CandidateEvidence[]
 }
 
-export function lookUpEvidence(model: Model, subnet: SubnetModel, address: Address, found: LookUp, winner: RouteModel | null): LookUpEvidence {
+export function lookUpEvidence(
+  model: Model,
+  subnet: SubnetModel,
+  address: Address,
+  found: LookUp,
+  winner: RouteModel | null,
+): LookUpEvidence {
   const network = model.networks[subnet.network]!
   return {
     subnet: subnet.ref,
     table: subnet.table < 0 ? null : model.tables[subnet.table]!.ref,
     tableIs: subnet.table < 0 ? 'none' : subnet.ownTable ? 'own' : 'default',
     address: formatAddress(address),
-    candidates: found.candidates.map((candidate) => candidateEvidence(model, candidate, network.behaviour === 'priority-routed', winner)),
+    candidates: found.candidates.map((candidate) =>
+      candidateEvidence(model, candidate, network.behaviour === 'priority-routed', winner),
+    ),
   }
 }
 
-function candidateEvidence(model: Model, candidate: Candidate, priorities: boolean, winner: RouteModel | null): CandidateEvidence {
+function candidateEvidence(
+  model: Model,
+  candidate: Candidate,
+  priorities: boolean,
+  winner: RouteModel | null,
+): CandidateEvidence {
   const { route, reason } = candidate
   return {
     to: formatPrefix(route.prefix),

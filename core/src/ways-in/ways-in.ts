@@ -77,38 +77,60 @@ export function waysInOf(model: Model, subnet: SubnetModel, memo: HopMemo = hopM
       if (known) known.flows.push(...flows)
       else if (flows.length > 0) byFrom.set(source.ref, { flows: [...flows], end: source.end })
     }
-    for (const [from, { flows, end }] of byFrom) if (flows.length > 0) ways.push(wayIn(model, from, host.ref, end, flows))
+    for (const [from, { flows, end }] of byFrom)
+      if (flows.length > 0) ways.push(wayIn(model, from, host.ref, end, flows))
   }
   ways.sort((a, b) => breadth(b) - breadth(a))
-  return { subnet: subnet.ref, ways, jumps: jumpsOf(model, ways), idle: idleRules(model, subnet, memo) }
+  return {
+    subnet: subnet.ref,
+    ways,
+    jumps: jumpsOf(model, ways),
+    idle: idleRules(model, subnet, memo),
+  }
 }
 
 /** The rules that let something in, or keep it out, which never comes: others leave them nothing, or nobody they name gets here. */
 function idleRules(model: Model, subnet: SubnetModel, memo: HopMemo): IdleRule[] {
   const hosts = subnet.interfaces.map((index) => model.interfaces[index]!)
-  const sets = new Set([subnet.boundary, ...subnet.ruleSets, ...hosts.flatMap((host) => [...host.ruleSets, host.localRules])].filter((index) => index >= 0))
+  const sets = new Set(
+    [
+      subnet.boundary,
+      ...subnet.ruleSets,
+      ...hosts.flatMap((host) => [...host.ruleSets, host.localRules]),
+    ].filter((index) => index >= 0),
+  )
   const arriving = once(() => arrivingFrom(model, subnet, memo))
   return [...sets].flatMap((index) => {
     const set = ruleBook(model).set(index)
     const written = model.estate.ruleSets.get(set.ref.slice('ruleSets/'.length))?.rules ?? []
     return set.rules.flatMap((rule): IdleRule[] => {
       if (rule.direction !== 'in') return []
-      const idle = (why: string): IdleRule[] => [{ set: set.ref, rule: ruleText(written[rule.entry]!), why }]
+      const idle = (why: string): IdleRule[] => [
+        { set: set.ref, rule: ruleText(written[rule.entry]!), why },
+      ]
       const cover = coverOf(set, rule)
-      if (cover) return idle(`all of it is matched by ${cover.map((other) => ruleText(written[other.entry]!)).join('; ')}`)
+      if (cover)
+        return idle(
+          `all of it is matched by ${cover.map((other) => ruleText(written[other.entry]!)).join('; ')}`,
+        )
       const peers = rule.peers()
       if (peers === null || intersectRanges(peers, arriving()).length > 0) return []
-      return idle(peers.length === 0 ? 'it names nobody there is' : 'no packet from there gets here')
+      return idle(
+        peers.length === 0 ? 'it names nobody there is' : 'no packet from there gets here',
+      )
     })
   })
 }
 
 /** The more of the world a way lets in, the higher it stands. */
-const breadth = ({ from }: WayIn): number => (from === 'internet' ? 3 : from.startsWith('sites/') ? 2 : 1)
+const breadth = ({ from }: WayIn): number =>
+  from === 'internet' ? 3 : from.startsWith('sites/') ? 2 : 1
 
 function wayIn(model: Model, from: string, to: string, end: End, flows: readonly Flow[]): WayIn {
   const ways = new Map<string, readonly string[]>()
-  for (const flow of flows) for (const branch of flow.branches) if (branch.delivered) ways.set(branch.way.join(), branch.way)
+  for (const flow of flows)
+    for (const branch of flow.branches)
+      if (branch.delivered) ways.set(branch.way.join(), branch.way)
   const { packet } = flows[0]!
   const trace = tracePacket(model, end, packet)
   return {
@@ -117,7 +139,9 @@ function wayIn(model: Model, from: string, to: string, end: End, flows: readonly
     ways: [...ways.values()],
     packets: joinBoxes(flows.map((flow) => flow.box)).map(packetBoxJson),
     packet: packetJson(packet),
-    rules: trace.forward.stations.filter((one) => one.kind === 'rules').map((one) => `${one.at}: ${one.decision}`),
+    rules: trace.forward.stations
+      .filter((one) => one.kind === 'rules')
+      .map((one) => `${one.at}: ${one.decision}`),
   }
 }
 
@@ -134,10 +158,20 @@ const outside = (model: Model): Source[] => [
 function otherNetworks(model: Model, subnet: SubnetModel): Source[] {
   return model.subnets.flatMap((other) => {
     const network = model.networks[other.network]
-    if (!network || other.network === subnet.network || !model.index.subnets.has(other.id) || !other.up) return []
+    if (
+      !network ||
+      other.network === subnet.network ||
+      !model.index.subnets.has(other.id) ||
+      !other.up
+    )
+      return []
     return hostKinds(model, other).flatMap((kind): Source[] => {
-      const addresses = [kind.sources[4], kind.sources[6]].flatMap((address) => (address === null ? [] : [only(address)]))
-      return kind.interfaces.length === 0 ? [] : [{ ref: network.ref, end: { in: 'subnet', place: kind.place, ref: kind.ref }, addresses }]
+      const addresses = [kind.sources[4], kind.sources[6]].flatMap((address) =>
+        address === null ? [] : [only(address)],
+      )
+      return kind.interfaces.length === 0
+        ? []
+        : [{ ref: network.ref, end: { in: 'subnet', place: kind.place, ref: kind.ref }, addresses }]
     })
   })
 }
@@ -146,14 +180,26 @@ function otherNetworks(model: Model, subnet: SubnetModel): Source[] {
 export function addressesOf(model: Model, index: number): Address[] {
   const host = model.interfaces[index]!
   const translated = model.firewalls.flatMap(({ source, interfaces, up }) => {
-    if (source.style !== 'routed' || !up || !source.destinationTranslation?.some((rule) => host.addresses.includes(parseAddress(rule.forward.address)!)))
+    if (
+      source.style !== 'routed' ||
+      !up ||
+      !source.destinationTranslation?.some((rule) =>
+        host.addresses.includes(parseAddress(rule.forward.address)!),
+      )
+    )
       return []
     return interfaces.flatMap((side) => {
       const { addresses, publicAddress } = model.interfaces[side.interface]!
       return publicAddress === null ? addresses : [...addresses, publicAddress]
     })
   })
-  return [...new Set([...host.addresses, ...(host.publicAddress === null ? [] : [host.publicAddress]), ...translated])]
+  return [
+    ...new Set([
+      ...host.addresses,
+      ...(host.publicAddress === null ? [] : [host.publicAddress]),
+      ...translated,
+    ]),
+  ]
 }
 
 function reaching(model: Model, source: Source, index: number): Flow[] {
@@ -161,10 +207,22 @@ function reaching(model: Model, source: Source, index: number): Flow[] {
   const boxes = addressesOf(model, index).flatMap((dst) =>
     source.addresses
       .filter((src) => typeof src.from === typeof dst)
-      .map((src): PacketBox => ({ src, dst: only(dst), protocol: { from: 0, to: 255 }, srcPort: PORTS, dstPort: PORTS })),
+      .map((src): PacketBox => ({
+        src,
+        dst: only(dst),
+        protocol: { from: 0, to: 255 },
+        srcPort: PORTS,
+        dstPort: PORTS,
+      })),
   )
   eachFlow(model, source.end, boxes, false, (flow) => {
-    if (flow.branches.some(({ delivered, deliveredAt }) => delivered && deliveredAt?.in === 'subnet' && deliveredAt.place.interface === index)) flows.push(flow)
+    if (
+      flow.branches.some(
+        ({ delivered, deliveredAt }) =>
+          delivered && deliveredAt?.in === 'subnet' && deliveredAt.place.interface === index,
+      )
+    )
+      flows.push(flow)
   })
   return flows
 }
@@ -172,7 +230,8 @@ function reaching(model: Model, source: Source, index: number): Flow[] {
 /** In a second step: what the hosts that can be reached from outside reach themselves. */
 function jumpsOf(model: Model, ways: readonly WayIn[]): Jump[] {
   const reached = new Map<string, Set<string>>()
-  for (const { from, to } of ways) if (!from.startsWith('networks/')) reached.set(to, (reached.get(to) ?? new Set()).add(from))
+  for (const { from, to } of ways)
+    if (!from.startsWith('networks/')) reached.set(to, (reached.get(to) ?? new Set()).add(from))
   return [...reached].map(([host, from]) => {
     const own = model.interfaces[model.index.interfaces.get(host.slice('interfaces/'.length))!]!
     const source: Source = {

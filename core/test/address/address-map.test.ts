@@ -5,7 +5,9 @@ import { compareAddresses, type Address } from '../../src/address/address'
 /** Addresses as networks have them: few low halves, many high ones, and IPv4 beside them. */
 const address: fc.Arbitrary<Address> = fc.oneof(
   fc.integer({ min: 0, max: 12 }),
-  fc.tuple(fc.bigInt({ min: 0n, max: 5n }), fc.bigInt({ min: 0n, max: 3n })).map(([high, low]) => (high << 64n) | low),
+  fc
+    .tuple(fc.bigInt({ min: 0n, max: 5n }), fc.bigInt({ min: 0n, max: 3n }))
+    .map(([high, low]) => (high << 64n) | low),
   fc.bigInt({ min: 0n, max: (1n << 128n) - 1n }),
 )
 const step = fc.tuple(fc.constantFrom('set', 'delete'), address, fc.integer())
@@ -21,7 +23,11 @@ test('a map from addresses does what a plain one does, in the same order', () =>
       expect([...map]).toEqual([...plain])
       expect([...map.keys()]).toEqual([...plain.keys()])
       expect([...map.values()]).toEqual([...plain.values()])
-      expect([map.size, map.get(asked), map.has(asked)]).toEqual([plain.size, plain.get(asked), plain.has(asked)])
+      expect([map.size, map.get(asked), map.has(asked)]).toEqual([
+        plain.size,
+        plain.get(asked),
+        plain.has(asked),
+      ])
       const each: [Address, number][] = []
       map.forEach((value, key) => each.push([key, value]))
       expect(each).toEqual([...plain])
@@ -47,5 +53,9 @@ test('a set of addresses does what a plain one does', () => {
 })
 
 test('addresses are sorted, each once', () => {
-  fc.assert(fc.property(fc.array(address), (some) => expect(sortedOnce(some)).toEqual([...new Set(some)].sort(compareAddresses))))
+  fc.assert(
+    fc.property(fc.array(address), (some) =>
+      expect(sortedOnce(some)).toEqual([...new Set(some)].sort(compareAddresses)),
+    ),
+  )
 })

@@ -96,7 +96,11 @@ test.each([
 ])('%s public: %s', (text, expected) => expect(isPublic(parseAddress(text)!)).toBe(expected))
 
 const prefix: fc.Arbitrary<Prefix> = fc
-  .tuple(fc.constantFrom(0x0a000000, 0x0a800000, 0xc0000000), fc.integer({ min: 0, max: 4095 }), fc.integer({ min: 0, max: 32 }))
+  .tuple(
+    fc.constantFrom(0x0a000000, 0x0a800000, 0xc0000000),
+    fc.integer({ min: 0, max: 4095 }),
+    fc.integer({ min: 0, max: 32 }),
+  )
   .map(([base, offset, length]) => {
     const a = base + offset * 4096
     return { address: length === 0 ? 0 : (a & (0xffffffff << (32 - length))) >>> 0, length }
@@ -111,14 +115,22 @@ describe('the prefix table', () => {
         (prefixes, addresses) => {
           const table = prefixTable(prefixes.map((p) => ({ prefix: p, value: formatPrefix(p) })))
           for (const a of [...addresses, ...prefixes.flatMap((p) => [p.address, lastAddress(p)])]) {
-            const expected = [...new Set(prefixes.filter((p) => containsAddress(p, a)).map((p) => p.length))].sort((x, y) => y - x)
+            const expected = [
+              ...new Set(prefixes.filter((p) => containsAddress(p, a)).map((p) => p.length)),
+            ].sort((x, y) => y - x)
             const match = matchAll(table, a)
             expect(match.groups.map((group) => group.prefix.length)).toEqual(expected)
-            expect(longestMatch(table, a).length).toBe(prefixes.filter((p) => containsAddress(p, a) && p.length === expected[0]).length)
-            expect(compareAddresses(match.from, a) <= 0 && compareAddresses(a, match.to) <= 0).toBe(true)
+            expect(longestMatch(table, a).length).toBe(
+              prefixes.filter((p) => containsAddress(p, a) && p.length === expected[0]).length,
+            )
+            expect(compareAddresses(match.from, a) <= 0 && compareAddresses(a, match.to) <= 0).toBe(
+              true,
+            )
             // The answer holds over its whole span.
             for (const end of [match.from, match.to]) {
-              expect(prefixes.filter((p) => containsAddress(p, end)).length).toBe(prefixes.filter((p) => containsAddress(p, a)).length)
+              expect(prefixes.filter((p) => containsAddress(p, end)).length).toBe(
+                prefixes.filter((p) => containsAddress(p, a)).length,
+              )
             }
           }
         },
@@ -127,7 +139,10 @@ describe('the prefix table', () => {
   })
 
   test('is as exact where it is large enough to be searched by blocks', () => {
-    const entries = Array.from({ length: 6000 }, (_, i) => ({ prefix: { address: (i * 715_827 - ((i * 715_827) % 4096)) >>> 0, length: 20 }, value: i }))
+    const entries = Array.from({ length: 6000 }, (_, i) => ({
+      prefix: { address: (i * 715_827 - ((i * 715_827) % 4096)) >>> 0, length: 20 },
+      value: i,
+    }))
     const table = prefixTable(entries)
     fc.assert(
       fc.property(v4, (a) => {
@@ -136,7 +151,8 @@ describe('the prefix table', () => {
       }),
       { numRuns: 300 },
     )
-    for (const { prefix } of entries) expect(longestMatch(table, lastAddress(prefix)).length).toBeGreaterThan(0)
+    for (const { prefix } of entries)
+      expect(longestMatch(table, lastAddress(prefix)).length).toBeGreaterThan(0)
   })
 
   test('keeps the families apart', () => {
@@ -150,10 +166,13 @@ describe('the prefix table', () => {
 })
 
 const small = fc.integer({ min: 0, max: 60 })
-const range: fc.Arbitrary<Range> = fc.tuple(small, small).map(([a, b]) => ({ from: Math.min(a, b), to: Math.max(a, b) }))
+const range: fc.Arbitrary<Range> = fc
+  .tuple(small, small)
+  .map(([a, b]) => ({ from: Math.min(a, b), to: Math.max(a, b) }))
 const ranges = fc.array(range, { maxLength: 6 })
 const all = Array.from({ length: 62 }, (_, i) => i)
-const inside = (given: readonly Range[]) => (a: number) => given.some((r) => r.from <= a && a <= r.to)
+const inside = (given: readonly Range[]) => (a: number) =>
+  given.some((r) => r.from <= a && a <= r.to)
 
 test('sets of ranges agree with sets of addresses', () => {
   fc.assert(
@@ -166,7 +185,11 @@ test('sets of ranges agree with sets of addresses', () => {
         expect(rangesContain(both, one)).toBe(inside(a)(one) && inside(b)(one))
       }
       for (const set of [x, minus, both])
-        set.forEach((r, i) => i > 0 && expect(Number(r.from)).toBeGreaterThan(Number(set[i - 1]!.to) + (set === both ? 0 : 1)))
+        set.forEach(
+          (r, i) =>
+            i > 0 &&
+            expect(Number(r.from)).toBeGreaterThan(Number(set[i - 1]!.to) + (set === both ? 0 : 1)),
+        )
     }),
   )
 })
@@ -175,7 +198,8 @@ test('the span around an address is as wide as can be', () => {
   fc.assert(
     fc.property(ranges, small, (given, one) => {
       const span = spanAround(rangeSet(given), one)
-      for (const other of all.filter((a) => span.from <= a && a <= span.to)) expect(inside(given)(other)).toBe(inside(given)(one))
+      for (const other of all.filter((a) => span.from <= a && a <= span.to))
+        expect(inside(given)(other)).toBe(inside(given)(one))
     }),
   )
 })
@@ -189,7 +213,10 @@ test('prefixes of a range cover it exactly, and are the fewest', () => {
       prefixes.forEach((p, i) => {
         const next = prefixes[i + 1]
         if (next && next.length === p.length)
-          expect(containsAddress({ address: p.address, length: p.length - 1 }, next.address) && Number(p.address) % 2 ** (33 - p.length) === 0).toBe(false)
+          expect(
+            containsAddress({ address: p.address, length: p.length - 1 }, next.address) &&
+              Number(p.address) % 2 ** (33 - p.length) === 0,
+          ).toBe(false)
       })
     }),
   )

@@ -1,4 +1,13 @@
-import { gatherSeen, hopMemo, isRefusal, readOnlooker, subnetSeenBy, trace, type Model, type SeenAs } from '../../src/index'
+import {
+  gatherSeen,
+  hopMemo,
+  isRefusal,
+  readOnlooker,
+  subnetSeenBy,
+  trace,
+  type Model,
+  type SeenAs,
+} from '../../src/index'
 import { randomEstate } from '../random/estate'
 import { modelOf } from '../trace/fixtures'
 
@@ -14,10 +23,18 @@ const estate = {
       allocation: 'manual',
       draining: ['203.0.113.11'],
     },
-    ebb: { kind: 'public', placement: { subnet: 'edge' }, network: 'shop', addresses: ['203.0.113.20'], allocation: 'automatic' },
+    ebb: {
+      kind: 'public',
+      placement: { subnet: 'edge' },
+      network: 'shop',
+      addresses: ['203.0.113.20'],
+      allocation: 'automatic',
+    },
   },
   publicAddresses: { '203.0.113.10': { reserved: true }, '203.0.113.9': { reserved: false } },
-  parties: { bank: { ranges: ['198.51.100.80/32'], allowlist: ['203.0.113.10/32', '203.0.113.99/32'] } },
+  parties: {
+    bank: { ranges: ['198.51.100.80/32'], allowlist: ['203.0.113.10/32', '203.0.113.99/32'] },
+  },
   routeTables: {
     out: {
       network: 'shop',
@@ -48,10 +65,15 @@ function seen(model: Model, who: string): SeenAs {
   return gatherSeen(
     model,
     onlooker,
-    [...model.index.subnets.values()].flatMap((index) => subnetSeenBy(model, model.subnets[index]!, onlooker, memo)),
+    [...model.index.subnets.values()].flatMap((index) =>
+      subnetSeenBy(model, model.subnets[index]!, onlooker, memo),
+    ),
   )
 }
-const about = (found: SeenAs) => Object.fromEntries(found.addresses.map((one) => [one.address, [one.lasting, one.allowed, one.subnets.join()]]))
+const about = (found: SeenAs) =>
+  Object.fromEntries(
+    found.addresses.map((one) => [one.address, [one.lasting, one.allowed, one.subnets.join()]]),
+  )
 
 test('a party sees each subnet by an address, with how long that lasts and whether its list has it', () => {
   const found = seen(modelOf(estate), 'party:bank')
@@ -62,7 +84,9 @@ test('a party sees each subnet by an address, with how long that lasts and wheth
     '203.0.113.20': ['automatic', false, 'jobs'],
   })
   expect(found.unused).toEqual(['203.0.113.99/32'])
-  expect(found.lost.map(({ subnet, cause }) => [subnet, cause!.code])).toEqual([['vault', 'no-route']])
+  expect(found.lost.map(({ subnet, cause }) => [subnet, cause!.code])).toEqual([
+    ['vault', 'no-route'],
+  ])
 })
 
 test('one edit away: reserved, listed, and the list is used up', () => {
@@ -74,7 +98,10 @@ test('one edit away: reserved, listed, and the list is used up', () => {
     }),
     'party:bank',
   )
-  expect(about(found)).toMatchObject({ '203.0.113.9': ['reserved', true, 'edge'], '203.0.113.20': ['kept', true, 'jobs'] })
+  expect(about(found)).toMatchObject({
+    '203.0.113.9': ['reserved', true, 'edge'],
+    '203.0.113.20': ['kept', true, 'jobs'],
+  })
   expect(found.unused).toEqual([])
 })
 
@@ -84,13 +111,14 @@ test('over IPv6 hosts keep their own addresses', () => {
 
 test('who looks is named as the internet, a party, an address or a prefix', () => {
   const model = modelOf(estate)
-  expect(['internet', 'party:bank', '198.51.100.1', '2001:db8:9::/48'].map((text) => readOnlooker(model, text)?.kind)).toEqual([
-    'internet',
-    'party',
-    'range',
-    'range',
-  ])
-  expect(['party:none', 'bank', '198.51.100.1/24', ''].map((text) => readOnlooker(model, text))).toEqual([null, null, null, null])
+  expect(
+    ['internet', 'party:bank', '198.51.100.1', '2001:db8:9::/48'].map(
+      (text) => readOnlooker(model, text)?.kind,
+    ),
+  ).toEqual(['internet', 'party', 'range', 'range'])
+  expect(
+    ['party:none', 'bank', '198.51.100.1/24', ''].map((text) => readOnlooker(model, text)),
+  ).toEqual([null, null, null, null])
 })
 
 test('an address that is seen is the one a trace shows, in random estates', () => {
@@ -101,11 +129,22 @@ test('an address that is seen is the one a trace shows, in random estates', () =
     const onlooker = readOnlooker(model, 'internet')!
     for (const index of model.index.subnets.values()) {
       for (const one of subnetSeenBy(model, model.subnets[index]!, onlooker, memo)) {
-        if (one.cause !== null || one.ranges === null || one.hosts === null || one.addresses.length === 0) continue
+        if (
+          one.cause !== null ||
+          one.ranges === null ||
+          one.hosts === null ||
+          one.addresses.length === 0
+        )
+          continue
         const host = model.interfaces[model.index.interfaces.get(one.hosts[0]!)!]!
         if (host.addresses.length > 1) continue
         const to = one.ranges[0]!.slice(0, one.ranges[0]!.indexOf('/'))
-        const answer = trace(model, { from: `interface:${host.id}`, to, protocol: 'tcp', port: 443 })
+        const answer = trace(model, {
+          from: `interface:${host.id}`,
+          to,
+          protocol: 'tcp',
+          port: 443,
+        })
         if (isRefusal(answer) || answer.forward.outcome !== 'delivered') continue
         expect(new Set(answer.seenAs)).toEqual(new Set(one.addresses))
         asked++

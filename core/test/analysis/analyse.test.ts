@@ -1,4 +1,10 @@
-import { analyse, findAll, type CellFinding, type ExitColumn, type MarkedRow } from '../../src/index'
+import {
+  analyse,
+  findAll,
+  type CellFinding,
+  type ExitColumn,
+  type MarkedRow,
+} from '../../src/index'
 import { modelOf } from '../trace/fixtures'
 
 const estate = {
@@ -16,7 +22,12 @@ const estate = {
     shelf: { network: 'depot', ranges: ['10.2.1.0/24'] },
   },
   interfaces: {
-    till: { subnet: 'front', addresses: ['10.1.1.9'], publicAddress: '203.0.113.9', ruleSets: ['open'] },
+    till: {
+      subnet: 'front',
+      addresses: ['10.1.1.9'],
+      publicAddress: '203.0.113.9',
+      ruleSets: ['open'],
+    },
     ledger: { subnet: 'back', addresses: ['10.1.2.9'], ruleSets: ['open'] },
   },
 }
@@ -34,8 +45,11 @@ function run(edit: object = {}) {
   })
   return { rows, steps, found, whole }
 }
-const cell = (rows: readonly MarkedRow[], subnet: string, column: ExitColumn): readonly CellFinding[] =>
-  rows.find((row) => row.subnet === subnet)!.findings[column] ?? []
+const cell = (
+  rows: readonly MarkedRow[],
+  subnet: string,
+  column: ExitColumn,
+): readonly CellFinding[] => rows.find((row) => row.subnet === subnet)!.findings[column] ?? []
 
 test('an analysis tells every row, every finding, and how far it is', () => {
   const { rows, steps, found, whole } = run()
@@ -49,7 +63,11 @@ test('an analysis tells every row, every finding, and how far it is', () => {
 
 test('whoever listens can end it', () => {
   const asked: string[] = []
-  const whole = analyse(modelOf(estate), { progress: (about) => asked.push(about) > 2, exits: () => fail(), findings: () => fail() })
+  const whole = analyse(modelOf(estate), {
+    progress: (about) => asked.push(about) > 2,
+    exits: () => fail(),
+    findings: () => fail(),
+  })
   expect([whole, asked.length]).toEqual([false, 3])
 })
 const fail = (): void => {
@@ -60,12 +78,17 @@ test('a finding marks the cell of the subnet and the destinations it is about', 
   const { rows } = run()
   expect(cell(rows, 'front', 'internet').map((one) => one.family)).toContain('leak')
   expect(cell(rows, 'front', 'otherNetworks')).toEqual([])
-  expect(cell(rows, 'back', 'otherNetworks')).toMatchObject([{ family: 'hole', sentence: expect.stringContaining('gone') as string }])
+  expect(cell(rows, 'back', 'otherNetworks')).toMatchObject([
+    { family: 'hole', sentence: expect.stringContaining('gone') as string },
+  ])
   expect(cell(rows, 'back', 'internet')).toEqual([])
 })
 
 test('one edit away, the mark is gone', () => {
-  const { rows } = run({ subnets: { front: { role: 'public' } }, routeTables: { stale: { routes: [{ to: '10.2.0.0/16', via: { peering: 'pair' } }] } } })
+  const { rows } = run({
+    subnets: { front: { role: 'public' } },
+    routeTables: { stale: { routes: [{ to: '10.2.0.0/16', via: { peering: 'pair' } }] } },
+  })
   expect(cell(rows, 'front', 'internet')).toEqual([])
   expect(cell(rows, 'back', 'otherNetworks')).toEqual([])
 })
@@ -95,7 +118,9 @@ test('what is lost on the way to a site is told of that site, and what comes in 
   expect(cell(rows, 'front', 'sites').map(({ members }) => members)).toContainEqual(['yard'])
   const entering = (subnet: string) => rows.find((row) => row.subnet === subnet)!.entering
   // Who asks is an address of the internet, also where a port of administration is what tells most.
-  expect(entering('front').internet).toMatchObject([{ family: 'leak', anchor: 'interfaces/till', question: { from: '1.0.0.0' } }])
+  expect(entering('front').internet).toMatchObject([
+    { family: 'leak', anchor: 'interfaces/till', question: { from: '1.0.0.0' } },
+  ])
   expect(entering('back')).toEqual({})
 })
 

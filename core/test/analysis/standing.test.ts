@@ -1,5 +1,14 @@
 import fc from 'fast-check'
-import { analyseStanding, compile, exitsOf, findAll, hopMemo, shareWith, type Estate, type Standing } from '../../src/index'
+import {
+  analyseStanding,
+  compile,
+  exitsOf,
+  findAll,
+  hopMemo,
+  shareWith,
+  type Estate,
+  type Standing,
+} from '../../src/index'
 import { edited } from '../model/edits'
 import { randomEstate } from '../random/estate'
 import { estateWithPromises } from '../random/promises'
@@ -10,7 +19,9 @@ import { random } from '../random/random'
 function anew(estate: Estate): Standing {
   const model = compile(estate)
   const memo = hopMemo()
-  const exits = model.subnets.filter(({ id }) => model.index.subnets.has(id)).map((subnet) => exitsOf(model, subnet, memo))
+  const exits = model.subnets
+    .filter(({ id }) => model.index.subnets.has(id))
+    .map((subnet) => exitsOf(model, subnet, memo))
   return { exits, ...findAll(model, memo)! }
 }
 
@@ -44,7 +55,8 @@ test('a change tells what came, what went and what became another, and undone br
       const before = standing()
       const there = change(edited(first, random(seed)))
       const changed = standing()
-      const prints = (one: Standing): string[] => one.findings.map((each) => each.fingerprint).sort()
+      const prints = (one: Standing): string[] =>
+        one.findings.map((each) => each.fingerprint).sort()
       const gone = new Set(there.findingsGone.map((each) => each.fingerprint))
       const come = there.findingsCome.map((each) => each.fingerprint)
       expect(
@@ -57,8 +69,13 @@ test('a change tells what came, what went and what became another, and undone br
       expect(standing()).toEqual(before)
       expect(back.findingsCome).toEqual(there.findingsGone)
       expect(back.findingsGone).toEqual(there.findingsCome)
-      const turned = there.exits.map(({ subnet, before: was, now }) => ({ subnet, before: now, now: was }))
-      const bySubnet = (a: { subnet: string }, b: { subnet: string }): number => (a.subnet < b.subnet ? -1 : 1)
+      const turned = there.exits.map(({ subnet, before: was, now }) => ({
+        subnet,
+        before: now,
+        now: was,
+      }))
+      const bySubnet = (a: { subnet: string }, b: { subnet: string }): number =>
+        a.subnet < b.subnet ? -1 : 1
       expect([...back.exits].sort(bySubnet)).toEqual(turned.sort(bySubnet))
     }),
     { numRuns: 20, seed: 72 },
@@ -69,11 +86,28 @@ test('an estate read again shares every object with the one before, and one that
   const json = randomEstate(8).estate as { routeTables: Record<string, { routes: unknown[] }> }
   const before = estateOfJson(json)
   const again = shareWith(before, estateOfJson(json))
-  for (const section of Object.keys(before) as (keyof Estate)[]) expect(again[section]).toBe(before[section])
+  for (const section of Object.keys(before) as (keyof Estate)[])
+    expect(again[section]).toBe(before[section])
   const [first] = Object.keys(json.routeTables)
-  const changed = shareWith(before, estateOfJson({ ...json, routeTables: { ...json.routeTables, [first!]: { ...json.routeTables[first!], routes: [] } } }))
-  expect([...changed.routeTables].filter(([id, table]) => before.routeTables.get(id) !== table).map(([id]) => id)).toEqual([first])
+  const changed = shareWith(
+    before,
+    estateOfJson({
+      ...json,
+      routeTables: { ...json.routeTables, [first!]: { ...json.routeTables[first!], routes: [] } },
+    }),
+  )
+  expect(
+    [...changed.routeTables]
+      .filter(([id, table]) => before.routeTables.get(id) !== table)
+      .map(([id]) => id),
+  ).toEqual([first])
   expect(changed.subnets).toBe(before.subnets)
   const { change } = analyseStanding(before)
-  expect(change(again)).toEqual({ exits: [], findingsCome: [], findingsGone: [], findingsOther: [], expectations: [] })
+  expect(change(again)).toEqual({
+    exits: [],
+    findingsCome: [],
+    findingsGone: [],
+    findingsOther: [],
+    expectations: [],
+  })
 })

@@ -1,4 +1,15 @@
-import { entriesFrom, entriesOf, membersOf, exitsOf, hopMemo, isRefusal, trace, type ExitRow, type ExitWay, type Model } from '../../src/index'
+import {
+  entriesFrom,
+  entriesOf,
+  membersOf,
+  exitsOf,
+  hopMemo,
+  isRefusal,
+  trace,
+  type ExitRow,
+  type ExitWay,
+  type Model,
+} from '../../src/index'
 import { randomEstate } from '../random/estate'
 import { modelOf } from '../trace/fixtures'
 
@@ -8,7 +19,9 @@ const BY_RULES = /^(denied|firewall-denied|policy)/
 
 const rowsOf = (model: Model): ExitRow[] => {
   const memo = hopMemo()
-  return [...model.index.subnets.values()].map((index) => entriesOf(model, model.subnets[index]!, memo))
+  return [...model.index.subnets.values()].map((index) =>
+    entriesOf(model, model.subnets[index]!, memo),
+  )
 }
 
 test('whatever enters by a way does so in the trace that shows it, unless rules or a firewall stop it', () => {
@@ -25,8 +38,11 @@ test('whatever enters by a way does so in the trace that shows it, unless rules 
             const passed = forward.stations.map((station) => station.at)
             return way.every((ref) => ref === 'internet' || passed.includes(ref))
           })
-          if (lanes.length === 0 || lanes.some(({ cause }) => BY_RULES.test(cause?.code ?? ''))) continue
-          expect(lanes.some(({ cause }) => cause === null || cause.direction === 'return')).toBe(true)
+          if (lanes.length === 0 || lanes.some(({ cause }) => BY_RULES.test(cause?.code ?? '')))
+            continue
+          expect(lanes.some(({ cause }) => cause === null || cause.direction === 'return')).toBe(
+            true,
+          )
           asked++
         }
       }
@@ -43,10 +59,14 @@ test('what one subnet sends to another as it is enters there by the same way', (
     for (const row of rowsOf(model)) {
       for (const { question, way } of [...row.otherNetworks, ...row.sameNetwork]) {
         const id = question.from.startsWith('interface:')
-          ? model.subnets[model.interfaces[model.index.interfaces.get(question.from.slice(10))!]!.subnet]!.id
+          ? model.subnets[
+              model.interfaces[model.index.interfaces.get(question.from.slice(10))!]!.subnet
+            ]!.id
           : question.from.slice('subnet:'.length)
         const out = exitsOf(model, model.subnets[model.index.subnets.get(id)!]!, memo)
-        expect([...out.otherNetworks, ...out.sameNetwork].some((one) => one.way.join() === way.join())).toBe(true)
+        expect(
+          [...out.otherNetworks, ...out.sameNetwork].some((one) => one.way.join() === way.join()),
+        ).toBe(true)
         found++
       }
     }
@@ -55,7 +75,8 @@ test('what one subnet sends to another as it is enters there by the same way', (
 })
 
 test('what enters from the members of a column is what enters from the column', () => {
-  const said = ({ way, seenAs, family }: ExitWay): string => `${family} ${way.join()} ${seenAs.join()}`
+  const said = ({ way, seenAs, family }: ExitWay): string =>
+    `${family} ${way.join()} ${seenAs.join()}`
   let found = 0
   for (let seed = 0; seed < 10; seed++) {
     const model = modelOf(randomEstate(seed).estate)
@@ -66,9 +87,15 @@ test('what enters from the members of a column is what enters from the column', 
       for (const column of COLUMNS) {
         const members = membersOf(model, column)
         const cells = entriesFrom(model, subnet, column, members, memo)
-        if (members.length > 0) expect(new Set(cells.flat().map(said))).toEqual(new Set(row[column].map(said)))
+        if (members.length > 0)
+          expect(new Set(cells.flat().map(said))).toEqual(new Set(row[column].map(said)))
         // Where each comes from is one of the member's own ends.
-        if (column === 'sites') cells.forEach((ways, at) => expect(ways.every(({ question }) => question.from === `site:${members[at]}`)).toBe(true))
+        if (column === 'sites')
+          cells.forEach((ways, at) =>
+            expect(ways.every(({ question }) => question.from === `site:${members[at]}`)).toBe(
+              true,
+            ),
+          )
         found += cells.flat().length
       }
     }

@@ -20,22 +20,36 @@ import { mergePatch, modelOf } from '../trace/fixtures'
 function demo(): Estate {
   const folder = join(__dirname, '../../../demo')
   const files = readdirSync(folder).filter((name) => name.endsWith('.yaml'))
-  return readEstate(files.map((name) => ({ name, text: readFileSync(join(folder, name), 'utf8') }))).estate!
+  return readEstate(files.map((name) => ({ name, text: readFileSync(join(folder, name), 'utf8') })))
+    .estate!
 }
 
 /** The same estate with the two sides of every peering swapped. */
 function mirrored<T extends object>(estate: T): T {
   const { peerings } = estate as { peerings?: Record<string, { a: object; b: object }> }
   if (!peerings) return estate
-  const swapped = Object.entries(peerings).map(([id, { a, b, ...rest }]) => [id, { ...rest, a: b, b: a }])
+  const swapped = Object.entries(peerings).map(([id, { a, b, ...rest }]) => [
+    id,
+    { ...rest, a: b, b: a },
+  ])
   return { ...estate, peerings: Object.fromEntries(swapped) }
 }
 
 /** Every estate that shows a finding, or its twin. */
 function fixtureModels(view: (estate: object) => object = (estate) => estate): Model[] {
   const folder = join(__dirname, 'fixtures')
-  const fixtures = readdirSync(folder).map((file) => parse(readFileSync(join(folder, file), 'utf8')) as { estate: object; cases: { edit?: object }[] })
-  return fixtures.flatMap(({ estate, cases }) => cases.map(({ edit }) => modelOf(view(mergePatch(estate, edit ?? {}) as object) as Record<string, unknown>)))
+  const fixtures = readdirSync(folder).map(
+    (file) =>
+      parse(readFileSync(join(folder, file), 'utf8')) as {
+        estate: object
+        cases: { edit?: object }[]
+      },
+  )
+  return fixtures.flatMap(({ estate, cases }) =>
+    cases.map(({ edit }) =>
+      modelOf(view(mergePatch(estate, edit ?? {}) as object) as Record<string, unknown>),
+    ),
+  )
 }
 
 /** What a finding says of its packets; with fewer of them it says less. */
@@ -45,7 +59,11 @@ const said = (findings: readonly Finding[], fingerprint: string): string | undef
 }
 
 /** Of these the estate alone does not say what was meant: a larger quota, where else a host should stand, other ranges. */
-const WITHOUT: readonly FindingCode[] = ['odd-quota', 'odd-shared-inspection-subnet', 'hole-overlap']
+const WITHOUT: readonly FindingCode[] = [
+  'odd-quota',
+  'odd-shared-inspection-subnet',
+  'hole-overlap',
+]
 
 const mended = new Set<FindingCode>()
 
@@ -73,14 +91,24 @@ test('the mend of a finding takes it away, or some of what it says, in every est
 
 test('the same with the sides of every peering swapped, where findings are the same too', () => {
   expect(fixtureModels(mirrored).flatMap((model) => mendAll(model, () => true))).toEqual([])
-  const found = (models: Model[]): object[] => models.map((model) => findAll(model)!.findings.map(({ code, anchor, severity }) => ({ code, anchor, severity })))
+  const found = (models: Model[]): object[] =>
+    models.map((model) =>
+      findAll(model)!.findings.map(({ code, anchor, severity }) => ({ code, anchor, severity })),
+    )
   expect(found(fixtureModels(mirrored))).toEqual(found(fixtureModels()))
 })
 
 test('the same in the demo, and for leaks in random estates', () => {
   expect(mendAll(compile(demo()), () => true)).toEqual([])
   for (let seed = 0; seed < 25; seed++)
-    expect(mendAll(modelOf(randomEstate(seed).estate), (code) => /^(leak|in|open|idle)-|^odd-(nat|steers|crosses|changing|no-rules)/.test(code))).toEqual([])
+    expect(
+      mendAll(modelOf(randomEstate(seed).estate), (code) =>
+        /^(leak|in|open|idle)-|^odd-(nat|steers|crosses|changing|no-rules)/.test(code),
+      ),
+    ).toEqual([])
 })
 
-test.each(FINDING_CODES.filter((code) => !WITHOUT.includes(code)))('%s has a mend in some estate', (code) => expect(mended).toContain(code))
+test.each(FINDING_CODES.filter((code) => !WITHOUT.includes(code)))(
+  '%s has a mend in some estate',
+  (code) => expect(mended).toContain(code),
+)

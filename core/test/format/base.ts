@@ -16,4 +16,5 @@ routeTables:
 `
 export const LINES = BASE.split('\n').length - 1
 
-export const read = (text: string): readonly Problem[] => readEstate([{ name: 'try.yaml', text }]).problems
+export const read = (text: string): readonly Problem[] =>
+  readEstate([{ name: 'try.yaml', text }]).problems

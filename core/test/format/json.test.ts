@@ -26,7 +26,14 @@ const told = (documents: readonly SourceDocument[] | null) =>
         find(['ranges', 0], 'value'),
         find(['nothing'], 'key'),
       ])
-      return { name, at, valueAt, shape, whole: [whole.key, whole.value, whole.at(), whole.find(['natHour'], 'key')], entries }
+      return {
+        name,
+        at,
+        valueAt,
+        shape,
+        whole: [whole.key, whole.value, whole.at(), whole.find(['natHour'], 'key')],
+        entries,
+      }
     }),
   }))
 
@@ -38,7 +45,13 @@ const texts = fc.oneof(
         .constantFrom(0, 2)
         .map((indent) =>
           JSON.stringify(
-            { format: 'salt-trail/1', name: 'Made "up": \\ {}', prices: { natHour: 1 }, estateRules: [], ...randomEstate(seed).estate },
+            {
+              format: 'salt-trail/1',
+              name: 'Made "up": \\ {}',
+              prices: { natHour: 1 },
+              estateRules: [],
+              ...randomEstate(seed).estate,
+            },
             null,
             indent,
           ),
@@ -64,7 +77,10 @@ test('JSON read at once says what JSON read in one pass says, and where', () => 
 test.each([
   ['a key twice', '{"name": "a", "name": "b"}'],
   ['a key twice deep inside', '{"networks": {"n": {"ranges": [], "tags": {"a": "1", "a": "2"}}}}'],
-  ['ids that are numbers, which would lose their order', '{"networks": {"b": {}, "10": {}, "9": {}}}'],
+  [
+    'ids that are numbers, which would lose their order',
+    '{"networks": {"b": {}, "10": {}, "9": {}}}',
+  ],
   ['a list', '[1]'],
   ['a comment', '{"name": "a" /* b */}'],
   ['something behind it', '{"name": "a"} {}'],
@@ -72,11 +88,17 @@ test.each([
 ])('%s is left to those who look closer', (_, text) => expect(atOnce(text)).toBeNull())
 
 test('colons and quotes within texts are no names of keys', () => {
-  expect(atOnce(String.raw`{"name": "a\": b", "networks": {"n": {"title": "\\\": {\"x\": 1}"}}}`)).not.toBeNull()
+  expect(
+    atOnce(String.raw`{"name": "a\": b", "networks": {"n": {"title": "\\\": {\"x\": 1}"}}}`),
+  ).not.toBeNull()
 })
 
 test('a problem in large JSON has its line and column', () => {
-  const text = JSON.stringify({ format: 'salt-trail/1', name: 'Made up', networks: { n: { ranges: ['10.0.0.1/8'] } } }, null, 2)
+  const text = JSON.stringify(
+    { format: 'salt-trail/1', name: 'Made up', networks: { n: { ranges: ['10.0.0.1/8'] } } },
+    null,
+    2,
+  )
   const { problems } = readEstate([{ name: 'made.json', text }])
   expect(problems).toMatchObject([{ file: 'made.json', line: 7, column: 9, object: 'networks/n' }])
 })

@@ -14,7 +14,10 @@ interface Result {
   readonly estate: string | null
   readonly problems: readonly Problem[]
 }
-const inOrder = (estate: Estate): string => JSON.stringify(estate, (_, value: unknown) => (value instanceof Map ? [...(value as Map<string, unknown>)] : value))
+const inOrder = (estate: Estate): string =>
+  JSON.stringify(estate, (_, value: unknown) =>
+    value instanceof Map ? [...(value as Map<string, unknown>)] : value,
+  )
 function read(given: string): Result {
   const { estate, problems } = readEstate([{ name: 'a', text: given }])
   return { estate: estate && inOrder(estate), problems }
@@ -31,25 +34,35 @@ const DAMAGES: readonly ((text: string) => string)[] = [
   (t) => t.replace('subnet: ticketing-web-1', 'subnet: ticketing-web-9'),
   (t) => t.replaceAll('direction: out', 'direction: outward'),
   (t) => t.replace('  nat-telemetry:', '  nat-ticketing:\n    kind: private\n  nat-telemetry:'),
-  (t) => t.replace('kind: outbound-v6, network: telemetry', 'kind: outbound-v6, network: telemetry, network: hub'),
+  (t) =>
+    t.replace(
+      'kind: outbound-v6, network: telemetry',
+      'kind: outbound-v6, network: telemetry, network: hub',
+    ),
   (t) => t.replace('{ to: "::/0", via: drop }', '{ to: "::/0", via: drop'),
 ]
 
 describe('a large file, read object by object, says the same as read in one piece', () => {
-  test.each(DAMAGES.slice(0, -1).map((damage, index) => [index, damage] as const))('damage %i', (_, damage) => {
-    const given = damage(text)
-    // The padding stands behind, so that positions stay.
-    expect(read(`${given}${PADDING}`)).toEqual(read(given))
-  })
+  test.each(DAMAGES.slice(0, -1).map((damage, index) => [index, damage] as const))(
+    'damage %i',
+    (_, damage) => {
+      const given = damage(text)
+      // The padding stands behind, so that positions stay.
+      expect(read(`${given}${PADDING}`)).toEqual(read(given))
+    },
+  )
   test('a syntax error has its place there too', () => {
     const given = DAMAGES.at(-1)!(text)
     const line = given.split('\n').findIndex((l) => l.includes('via: drop') && !l.includes('}')) + 1
     const { estate, problems } = read(`${given}${PADDING}`)
     expect(estate).toBeNull()
-    expect(problems.some((p) => p.code === 'syntax' && p.line >= line && p.line <= line + 2)).toBe(true)
+    expect(problems.some((p) => p.code === 'syntax' && p.line >= line && p.line <= line + 2)).toBe(
+      true,
+    )
   })
   test('anchors reach from one object into another', () => {
-    const anchored = 'format: salt-trail/1\nname: x\nsites:\n  a: { ranges: &r [10.0.0.0/8] }\n  b: { ranges: *r }\n'
+    const anchored =
+      'format: salt-trail/1\nname: x\nsites:\n  a: { ranges: &r [10.0.0.0/8] }\n  b: { ranges: *r }\n'
     expect(read(`${anchored}${PADDING}`)).toEqual(read(anchored))
   })
 })
@@ -75,7 +88,17 @@ describe('strict JSON, read in one pass, says the same as read as YAML', () => {
   })
   test('whatever takes the place of a value or a key', () => {
     const tokens = [...json.matchAll(/"[^"]*"|\b\d+\b|true|false/g)]
-    const instead = fc.constantFrom('"x"', '"__proto__"', '"10.0.0.1/8"', '5', 'null', '[]', '{}', '{"a":{"a":1}}', 'true')
+    const instead = fc.constantFrom(
+      '"x"',
+      '"__proto__"',
+      '"10.0.0.1/8"',
+      '5',
+      'null',
+      '[]',
+      '{}',
+      '{"a":{"a":1}}',
+      'true',
+    )
     fc.assert(
       fc.property(fc.constantFrom(...tokens), instead, (token, value) => {
         const given = json.slice(0, token.index) + value + json.slice(token.index + token[0].length)

@@ -18,8 +18,22 @@ interface Wrong {
 }
 
 const WRONG: Record<string, Wrong> = {
-  'an unknown section': { code: 'unknown-key', add: 'intefaces: {}', line: 1, column: 1, object: null, suggestion: 'interfaces' },
-  'an unknown key': { code: 'unknown-key', add: 'interfaces:\n  a: { subnets: web }', line: 2, column: 8, object: 'interfaces/a', suggestion: 'subnet' },
+  'an unknown section': {
+    code: 'unknown-key',
+    add: 'intefaces: {}',
+    line: 1,
+    column: 1,
+    object: null,
+    suggestion: 'interfaces',
+  },
+  'an unknown key': {
+    code: 'unknown-key',
+    add: 'interfaces:\n  a: { subnets: web }',
+    line: 2,
+    column: 8,
+    object: 'interfaces/a',
+    suggestion: 'subnet',
+  },
   'an unknown key inside': {
     code: 'unknown-key',
     add: 'nats:\n  n: { placement: { subnet: web, zon: n1 } }',
@@ -27,7 +41,13 @@ const WRONG: Record<string, Wrong> = {
     column: 34,
     object: 'nats/n',
   },
-  'a missing key': { code: 'missing-key', add: 'gateways:\n  g: { network: shop }', line: 2, column: 3, object: 'gateways/g' },
+  'a missing key': {
+    code: 'missing-key',
+    add: 'gateways:\n  g: { network: shop }',
+    line: 2,
+    column: 3,
+    object: 'gateways/g',
+  },
   'a wrong word': {
     code: 'bad-value',
     add: 'gateways:\n  g: { kind: intrnet, network: shop }',
@@ -36,10 +56,34 @@ const WRONG: Record<string, Wrong> = {
     object: 'gateways/g',
     suggestion: 'internet',
   },
-  'a wrong type': { code: 'wrong-type', add: 'sites:\n  s: { internet: [1] }', line: 2, column: 18, object: 'sites/s' },
-  'a number for a text': { code: 'wrong-type', add: 'sites:\n  s: { title: 12 }', line: 2, column: 15, object: 'sites/s' },
-  'a bad id': { code: 'bad-id', add: 'sites:\n  "harbour control": {}', line: 2, column: 3, object: 'sites/harbour control' },
-  'a bad address': { code: 'bad-address', add: 'interfaces:\n  a: { subnet: web, addresses: [10.1.1.300] }', line: 2, column: 33, object: 'interfaces/a' },
+  'a wrong type': {
+    code: 'wrong-type',
+    add: 'sites:\n  s: { internet: [1] }',
+    line: 2,
+    column: 18,
+    object: 'sites/s',
+  },
+  'a number for a text': {
+    code: 'wrong-type',
+    add: 'sites:\n  s: { title: 12 }',
+    line: 2,
+    column: 15,
+    object: 'sites/s',
+  },
+  'a bad id': {
+    code: 'bad-id',
+    add: 'sites:\n  "harbour control": {}',
+    line: 2,
+    column: 3,
+    object: 'sites/harbour control',
+  },
+  'a bad address': {
+    code: 'bad-address',
+    add: 'interfaces:\n  a: { subnet: web, addresses: [10.1.1.300] }',
+    line: 2,
+    column: 33,
+    object: 'interfaces/a',
+  },
   'an address as a key that is none': {
     code: 'bad-address',
     add: 'publicAddresses:\n  203.0.113: {}',
@@ -47,7 +91,14 @@ const WRONG: Record<string, Wrong> = {
     column: 3,
     object: 'publicAddresses/203.0.113',
   },
-  'host bits': { code: 'host-bits', add: 'sites:\n  s: { ranges: [172.20.1.0/16] }', line: 2, column: 17, object: 'sites/s', suggestion: '172.20.0.0/16' },
+  'host bits': {
+    code: 'host-bits',
+    add: 'sites:\n  s: { ranges: [172.20.1.0/16] }',
+    line: 2,
+    column: 17,
+    object: 'sites/s',
+    suggestion: '172.20.0.0/16',
+  },
   'a prefix without length': {
     code: 'bad-prefix',
     add: 'sites:\n  s: { ranges: [172.20.1.0] }',
@@ -56,10 +107,34 @@ const WRONG: Record<string, Wrong> = {
     object: 'sites/s',
     suggestion: '172.20.1.0/32',
   },
-  'no prefix at all': { code: 'bad-prefix', add: 'sites:\n  s: { ranges: [here] }', line: 2, column: 17, object: 'sites/s' },
-  'the same id twice': { code: 'duplicate-id', add: 'sites:\n  s: {}\n  s: {}', line: 3, column: 3, object: 'sites/s' },
-  'the same key twice': { code: 'duplicate-key', add: 'sites:\n  s: { title: a, title: b }', line: 2, column: 18, object: 'sites/s' },
-  'the same section twice': { code: 'duplicate-key', add: 'sites: {}\nsites: {}', line: 2, column: 1, object: null },
+  'no prefix at all': {
+    code: 'bad-prefix',
+    add: 'sites:\n  s: { ranges: [here] }',
+    line: 2,
+    column: 17,
+    object: 'sites/s',
+  },
+  'the same id twice': {
+    code: 'duplicate-id',
+    add: 'sites:\n  s: {}\n  s: {}',
+    line: 3,
+    column: 3,
+    object: 'sites/s',
+  },
+  'the same key twice': {
+    code: 'duplicate-key',
+    add: 'sites:\n  s: { title: a, title: b }',
+    line: 2,
+    column: 18,
+    object: 'sites/s',
+  },
+  'the same section twice': {
+    code: 'duplicate-key',
+    add: 'sites: {}\nsites: {}',
+    line: 2,
+    column: 1,
+    object: null,
+  },
   'a dangling reference': {
     code: 'dangling-reference',
     add: 'interfaces:\n  a: { subnet: wbe }',
@@ -68,7 +143,13 @@ const WRONG: Record<string, Wrong> = {
     object: 'interfaces/a',
     suggestion: 'web',
   },
-  'a dangling zone': { code: 'dangling-reference', add: 'subnets2: {}', line: 1, column: 1, object: null },
+  'a dangling zone': {
+    code: 'dangling-reference',
+    add: 'subnets2: {}',
+    line: 1,
+    column: 1,
+    object: null,
+  },
   'a dangling peer': {
     code: 'dangling-reference',
     add: 'ruleSets:\n  r: { rules: [{ direction: in, peers: [{ prefixList: sites }] }] }',
@@ -119,7 +200,13 @@ const WRONG: Record<string, Wrong> = {
     column: 72,
     object: 'subnets/a',
   },
-  'two subnets overlapping': { code: 'subnets-overlap', add: 'SUBNET a: { network: shop, ranges: [10.1.1.128/25] }', line: 1, column: 37, object: 'subnets/a' },
+  'two subnets overlapping': {
+    code: 'subnets-overlap',
+    add: 'SUBNET a: { network: shop, ranges: [10.1.1.128/25] }',
+    line: 1,
+    column: 37,
+    object: 'subnets/a',
+  },
   'a table of another network': {
     code: 'table-of-other-network',
     add: 'SUBNET a: { network: pier, ranges: [10.2.2.0/24], routeTable: main }',
@@ -242,7 +329,14 @@ const WRONG: Record<string, Wrong> = {
     column: 33,
     object: 'interfaces/a',
   },
-  'an id in two sections': { code: 'id-in-two-sections', severity: 'warning', add: 'sites:\n  web: {}', line: 2, column: 3, object: 'sites/web' },
+  'an id in two sections': {
+    code: 'id-in-two-sections',
+    severity: 'warning',
+    add: 'sites:\n  web: {}',
+    line: 2,
+    column: 3,
+    object: 'sites/web',
+  },
 }
 
 /** A case for a section the base has already goes into a file of its own: documents are merged by section. */
@@ -252,39 +346,56 @@ function filesOf(add: string): { name: string; text: string }[] {
   const body = add.replace(/^(SUBNET|ROUTES) /, '')
   return [
     { name: 'base.yaml', text: BASE },
-    { name: 'try.yaml', text: `${section === 'SUBNET' ? 'subnets' : 'routeTables'}: { ${body} }\n` },
+    {
+      name: 'try.yaml',
+      text: `${section === 'SUBNET' ? 'subnets' : 'routeTables'}: { ${body} }\n`,
+    },
   ]
 }
 
 describe('each fault is told with its place', () => {
-  test.each(Object.entries(WRONG).filter(([name]) => name !== 'a dangling zone'))('%s', (_, wrong) => {
-    const files = filesOf(wrong.add)
-    const { estate, problems } = readEstate(files)
-    const inOwnFile = files.length > 1
-    const prefix = inOwnFile ? (wrong.add.startsWith('SUBNET') ? 'subnets: { '.length - 'SUBNET '.length : 'routeTables: { '.length - 'ROUTES '.length) : 0
-    expect(problems).toHaveLength(1)
-    expect(problems[0]).toMatchObject({
-      severity: wrong.severity ?? 'error',
-      code: wrong.code,
-      file: 'try.yaml',
-      line: inOwnFile ? 1 : LINES + wrong.line,
-      column: wrong.column + prefix,
-      object: wrong.object,
-      ...(wrong.suggestion === undefined ? {} : { suggestion: wrong.suggestion }),
-    })
-    expect(estate === null).toBe(wrong.severity !== 'warning')
-  })
+  test.each(Object.entries(WRONG).filter(([name]) => name !== 'a dangling zone'))(
+    '%s',
+    (_, wrong) => {
+      const files = filesOf(wrong.add)
+      const { estate, problems } = readEstate(files)
+      const inOwnFile = files.length > 1
+      const prefix = inOwnFile
+        ? wrong.add.startsWith('SUBNET')
+          ? 'subnets: { '.length - 'SUBNET '.length
+          : 'routeTables: { '.length - 'ROUTES '.length
+        : 0
+      expect(problems).toHaveLength(1)
+      expect(problems[0]).toMatchObject({
+        severity: wrong.severity ?? 'error',
+        code: wrong.code,
+        file: 'try.yaml',
+        line: inOwnFile ? 1 : LINES + wrong.line,
+        column: wrong.column + prefix,
+        object: wrong.object,
+        ...(wrong.suggestion === undefined ? {} : { suggestion: wrong.suggestion }),
+      })
+      expect(estate === null).toBe(wrong.severity !== 'warning')
+    },
+  )
 
   test('a zone that no region has', () => {
     const problems = read(BASE.replace('zone: n1 }', 'zone: n3 }'))
-    expect(problems).toMatchObject([{ code: 'dangling-reference', object: 'subnets/web', suggestion: 'n1' }])
+    expect(problems).toMatchObject([
+      { code: 'dangling-reference', object: 'subnets/web', suggestion: 'n1' },
+    ])
   })
 
   test('networks that overlap and are connected', () => {
-    const overlapping = BASE.replace('pier: { ranges: [10.2.0.0/16] }', 'pier: { ranges: [10.1.128.0/17] }')
+    const overlapping = BASE.replace(
+      'pier: { ranges: [10.2.0.0/16] }',
+      'pier: { ranges: [10.1.128.0/17] }',
+    )
     const peered = `${overlapping}peerings:\n  p: { a: { network: shop }, b: { network: pier } }\n`
     expect(read(overlapping)).toEqual([])
-    expect(read(peered)).toMatchObject([{ severity: 'warning', code: 'networks-overlap', object: 'peerings/p' }])
+    expect(read(peered)).toMatchObject([
+      { severity: 'warning', code: 'networks-overlap', object: 'peerings/p' },
+    ])
     const transit = `${overlapping}transits:\n  t: { attachments: { a: { network: shop }, b: { network: pier } } }\n`
     expect(read(transit)).toMatchObject([{ code: 'networks-overlap', object: 'transits/t' }])
     const site = `${overlapping}sites:\n  s: {}\ngateways:\n  g1: { kind: private, network: shop, site: s }\n  g2: { kind: private, network: pier, site: s }\n`
@@ -292,7 +403,10 @@ describe('each fault is told with its place', () => {
   })
 
   test('two routes to one prefix are fine in a priority-routed network', () => {
-    const text = BASE.replace('pier: { ranges', 'pier: { behaviour: priority-routed, ranges').replace(
+    const text = BASE.replace(
+      'pier: { ranges',
+      'pier: { behaviour: priority-routed, ranges',
+    ).replace(
       'main: { network: shop }',
       'main: { network: shop }\n  all: { network: pier, routes: [{ to: 0.0.0.0/0, via: drop }, { to: 0.0.0.0/0, via: local }] }',
     )

@@ -20,15 +20,22 @@ test('a route may lead to what is not there, everything else may not', () => {
 })
 
 test('an inline firewall without a label: the error lists the labels there are', () => {
-  const gate = 'firewalls:\n  gate: { style: inline, network: shop, endpoints: { n1: { subnet: web }, n2: { subnet: web } } }\n'
-  const route = 'routeTables:\n  t: { network: shop, routes: [{ to: 0.0.0.0/0, via: { inspect: gate } }] }\n'
+  const gate =
+    'firewalls:\n  gate: { style: inline, network: shop, endpoints: { n1: { subnet: web }, n2: { subnet: web } } }\n'
+  const route =
+    'routeTables:\n  t: { network: shop, routes: [{ to: 0.0.0.0/0, via: { inspect: gate } }] }\n'
   const problems = read(BASE + gate + '---\n' + route)
-  expect(problems).toMatchObject([{ code: 'missing-endpoint-label', message: expect.stringContaining('one of gate/n1, gate/n2') }])
-  expect(read(BASE + gate + '---\n' + route.replace('inspect: gate', 'inspect: gate/n3'))).toEqual([])
+  expect(problems).toMatchObject([
+    { code: 'missing-endpoint-label', message: expect.stringContaining('one of gate/n1, gate/n2') },
+  ])
+  expect(read(BASE + gate + '---\n' + route.replace('inspect: gate', 'inspect: gate/n3'))).toEqual(
+    [],
+  )
 })
 
 describe('the character U+0000', () => {
-  const at = (problems: readonly Problem[]) => problems.map(({ code, line, column, object }) => ({ code, line, column, object }))
+  const at = (problems: readonly Problem[]) =>
+    problems.map(({ code, line, column, object }) => ({ code, line, column, object }))
   test('is refused in any text of an object, with its place', () => {
     const text = `${HEAD}sites:\n  s: { title: "a\\0b", tags: { k: "\\u0000" } }\n`
     expect(at(read(text))).toEqual([
@@ -37,7 +44,8 @@ describe('the character U+0000', () => {
     ])
   })
   test('is refused in a key and in the name, in JSON', () => {
-    const text = '{"format":"salt-trail/1","name":"a\\u0000",\n"sites":{"s":{"tags":{"k\\u0000":"v"}}}}'
+    const text =
+      '{"format":"salt-trail/1","name":"a\\u0000",\n"sites":{"s":{"tags":{"k\\u0000":"v"}}}}'
     expect(at(read(text))).toEqual([
       { code: 'bad-text', line: 1, column: 33, object: null },
       { code: 'bad-text', line: 2, column: 23, object: 'sites/s' },
@@ -51,7 +59,9 @@ describe('the character U+0000', () => {
 describe('the head', () => {
   test('a name has at most 200 characters', () => {
     expect(read(`format: salt-trail/1\nname: ${'x'.repeat(200)}\n`)).toEqual([])
-    expect(read(`format: salt-trail/1\nname: ${'x'.repeat(201)}\n`)).toMatchObject([{ code: 'out-of-range', line: 2, column: 7 }])
+    expect(read(`format: salt-trail/1\nname: ${'x'.repeat(201)}\n`)).toMatchObject([
+      { code: 'out-of-range', line: 2, column: 7 },
+    ])
   })
   test.each([
     ['name: x\n', 'missing-key'],
@@ -66,21 +76,41 @@ describe('the head', () => {
 })
 
 test('syntax errors have a place and do not end the reading', () => {
-  const problems = read(`${HEAD}networks:\n  a: { ranges: [10.0.0.0/8 }\nsites:\n  s: { ranges: [1.2.3.4/8] }\n`)
+  const problems = read(
+    `${HEAD}networks:\n  a: { ranges: [10.0.0.0/8 }\nsites:\n  s: { ranges: [1.2.3.4/8] }\n`,
+  )
   expect(problems.some((p) => p.code === 'syntax' && p.line === 4)).toBe(true)
 })
 
 describe('limits', () => {
   const limits = { bytes: 1e6, subnets: 1, routes: 1, rules: 1, aliases: 3, depth: 10 }
-  const code = (text: string): string[] => readEstate([{ name: 'x', text }], limits).problems.map((p) => p.code)
+  const code = (text: string): string[] =>
+    readEstate([{ name: 'x', text }], limits).problems.map((p) => p.code)
   test('bytes', () => expect(code(`${HEAD}#${'x'.repeat(1e6)}`)).toEqual(['limit-bytes']))
-  test('subnets', () => expect(code(`${BASE}---\nsubnets:\n  b: { network: pier, ranges: [10.2.0.0/24] }\n`)).toEqual(['limit-subnets']))
+  test('subnets', () =>
+    expect(code(`${BASE}---\nsubnets:\n  b: { network: pier, ranges: [10.2.0.0/24] }\n`)).toEqual([
+      'limit-subnets',
+    ]))
   test('routes', () =>
-    expect(code(`${HEAD}routeTables:\n  t: { routes: [{ to: 0.0.0.0/0, via: drop }, { to: "::/0", via: drop }] }\n`)).toEqual(['limit-routes']))
-  test('rules', () => expect(code(`${HEAD}ruleSets:\n  t: { rules: [{ direction: in }, { direction: out }] }\n`)).toEqual(['limit-rules']))
-  test('aliases', () => expect(code(`${HEAD}sites:\n  a: &x { ranges: [10.0.0.0/8] }\n  b: *x\n  c: *x\n  d: *x\n  e: *x\n`)).toContain('limit-aliases'))
-  test('depth', () => expect(code(`${HEAD}sites:\n  a: ${'['.repeat(40)}${']'.repeat(40)}\n`)).toContain('limit-depth'))
-  test('nesting that would exhaust any stack', () => expect(code(`${HEAD}sites: ${'['.repeat(200_000)}`).length).toBeGreaterThan(0))
+    expect(
+      code(
+        `${HEAD}routeTables:\n  t: { routes: [{ to: 0.0.0.0/0, via: drop }, { to: "::/0", via: drop }] }\n`,
+      ),
+    ).toEqual(['limit-routes']))
+  test('rules', () =>
+    expect(
+      code(`${HEAD}ruleSets:\n  t: { rules: [{ direction: in }, { direction: out }] }\n`),
+    ).toEqual(['limit-rules']))
+  test('aliases', () =>
+    expect(
+      code(`${HEAD}sites:\n  a: &x { ranges: [10.0.0.0/8] }\n  b: *x\n  c: *x\n  d: *x\n  e: *x\n`),
+    ).toContain('limit-aliases'))
+  test('depth', () =>
+    expect(code(`${HEAD}sites:\n  a: ${'['.repeat(40)}${']'.repeat(40)}\n`)).toContain(
+      'limit-depth',
+    ))
+  test('nesting that would exhaust any stack', () =>
+    expect(code(`${HEAD}sites: ${'['.repeat(200_000)}`).length).toBeGreaterThan(0))
   test.each([
     ['{"sites":{"s":', 1013],
     ['sites: ', 1008],

@@ -3,7 +3,14 @@ import { join } from 'node:path'
 import Ajv2020 from 'ajv/dist/2020'
 import fc from 'fast-check'
 import { parse, parseAllDocuments } from 'yaml'
-import { estateJsonSchema, readEstate, readWritten, writeJson, writeYaml, type Estate } from '../../src/index'
+import {
+  estateJsonSchema,
+  readEstate,
+  readWritten,
+  writeJson,
+  writeYaml,
+  type Estate,
+} from '../../src/index'
 import { randomEstate } from '../random/estate'
 
 const root = join(__dirname, '../../..')
@@ -20,9 +27,15 @@ function read(files: { name: string; text: string }[]): Estate {
 }
 
 /** An estate with the order of everything in it, which equality of maps would pass over. */
-const inOrder = (estate: Estate): string => JSON.stringify(estate, (_, value: unknown) => (value instanceof Map ? [...(value as Map<string, unknown>)] : value))
+const inOrder = (estate: Estate): string =>
+  JSON.stringify(estate, (_, value: unknown) =>
+    value instanceof Map ? [...(value as Map<string, unknown>)] : value,
+  )
 
-const id = fc.oneof(fc.constantFrom('a', '10', '2', '007', 'x/y', '__proto__', 'constructor', 'A.b_c-d'), fc.stringMatching(/^[A-Za-z0-9._\-/]{1,12}$/))
+const id = fc.oneof(
+  fc.constantFrom('a', '10', '2', '007', 'x/y', '__proto__', 'constructor', 'A.b_c-d'),
+  fc.stringMatching(/^[A-Za-z0-9._\-/]{1,12}$/),
+)
 const text = fc.string({ unit: 'grapheme', maxLength: 30 })
 const tags = fc.dictionary(fc.stringMatching(/^[a-z]{1,6}$/), text, { maxKeys: 3 })
 const octet = fc.integer({ min: 0, max: 255 })
@@ -40,7 +53,10 @@ const network = fc.record(
   },
   { requiredKeys: [] },
 )
-const site = fc.record({ ranges: fc.constant(['172.20.0.0/16']), internet: fc.boolean(), title: text }, { requiredKeys: [] })
+const site = fc.record(
+  { ranges: fc.constant(['172.20.0.0/16']), internet: fc.boolean(), title: text },
+  { requiredKeys: [] },
+)
 const rule = fc.record(
   {
     direction: fc.constantFrom('in', 'out'),
@@ -50,16 +66,26 @@ const rule = fc.record(
   },
   { requiredKeys: ['direction'] },
 )
-const section = <T>(value: fc.Arbitrary<T>) => fc.uniqueArray(fc.tuple(id, value), { maxLength: 5, selector: ([key]) => key })
+const section = <T>(value: fc.Arbitrary<T>) =>
+  fc.uniqueArray(fc.tuple(id, value), { maxLength: 5, selector: ([key]) => key })
 const document = fc.record(
-  { networks: section(network), sites: section(site), ruleSets: section(fc.record({ stateful: fc.boolean(), rules: fc.array(rule, { maxLength: 3 }) })) },
+  {
+    networks: section(network),
+    sites: section(site),
+    ruleSets: section(
+      fc.record({ stateful: fc.boolean(), rules: fc.array(rule, { maxLength: 3 }) }),
+    ),
+  },
   { requiredKeys: [] },
 )
 
 /** JSON by hand, since a plain object would move ids of digits to the front. */
 const jsonOf = (name: string, sections: Record<string, [string, unknown][]>): string =>
   `{"format":"salt-trail/1","name":${JSON.stringify(name)}${Object.entries(sections)
-    .map(([key, entries]) => `,${JSON.stringify(key)}:{${entries.map(([k, v]) => `${JSON.stringify(k)}:${JSON.stringify(v)}`).join(',')}}`)
+    .map(
+      ([key, entries]) =>
+        `,${JSON.stringify(key)}:{${entries.map(([k, v]) => `${JSON.stringify(k)}:${JSON.stringify(v)}`).join(',')}}`,
+    )
     .join('')}}`
 
 test('what is written is read back equal, with everything in the same order', () => {
@@ -68,11 +94,15 @@ test('what is written is read back equal, with everything in the same order', ()
       text.filter((s) => s !== ''),
       document,
       (name, sections) => {
-        const estate = read([{ name: 'a.json', text: jsonOf(name, sections as Record<string, [string, unknown][]>) }])
+        const estate = read([
+          { name: 'a.json', text: jsonOf(name, sections as Record<string, [string, unknown][]>) },
+        ])
         expect(inOrder(read([{ name: 'b.json', text: writeJson(estate) }]))).toBe(inOrder(estate))
         expect(inOrder(read([{ name: 'c.yaml', text: writeYaml(estate) }]))).toBe(inOrder(estate))
         const unchecked = readWritten(writeJson(estate))
-        const hasNumbers = Object.values(sections).some((entries) => entries?.some(([key]) => /^(0|[1-9]\d*)$/.test(key)))
+        const hasNumbers = Object.values(sections).some((entries) =>
+          entries?.some(([key]) => /^(0|[1-9]\d*)$/.test(key)),
+        )
         // A plain object would move ids of digits to the front: then it is left to the reader that checks.
         expect(unchecked && inOrder(unchecked)).toBe(hasNumbers ? null : inOrder(estate))
       },
@@ -90,7 +120,13 @@ test('the demo survives both notations', () => {
 test('random estates are the same, read with checks or as they were written', () => {
   fc.assert(
     fc.property(fc.integer({ min: 0, max: 2 ** 31 }), (seed) => {
-      const text = JSON.stringify({ format: 'salt-trail/1', name: 'Random', prices: { natHour: 1 }, requiredTags: [], ...randomEstate(seed).estate })
+      const text = JSON.stringify({
+        format: 'salt-trail/1',
+        name: 'Random',
+        prices: { natHour: 1 },
+        requiredTags: [],
+        ...randomEstate(seed).estate,
+      })
       const estate = read([{ name: 'made.json', text }])
       expect(inOrder(readWritten(writeJson(estate))!)).toBe(inOrder(estate))
     }),
@@ -127,15 +163,24 @@ test('a valid estate with one piece damaged never makes the reader throw', () =>
     .map((file) => file.text)
     .join('\n---\n')
   fc.assert(
-    fc.property(fc.nat(whole.length - 1), fc.nat(40), fc.string({ maxLength: 5 }), (at, length, instead) => {
-      readEstate([{ name: 'damaged', text: whole.slice(0, at) + instead + whole.slice(at + length) }])
-    }),
+    fc.property(
+      fc.nat(whole.length - 1),
+      fc.nat(40),
+      fc.string({ maxLength: 5 }),
+      (at, length, instead) => {
+        readEstate([
+          { name: 'damaged', text: whole.slice(0, at) + instead + whole.slice(at + length) },
+        ])
+      },
+    ),
     { numRuns: 120 },
   )
 })
 
 describe('the JSON Schema', () => {
-  const check = new Ajv2020({ strict: false }).compile(estateJsonSchema('https://salt-trail.example/schema'))
+  const check = new Ajv2020({ strict: false }).compile(
+    estateJsonSchema('https://salt-trail.example/schema'),
+  )
   test.each(filesIn('examples'))('takes the example $name', ({ text: example }) => {
     expect(check(parse(example))).toBe(true)
   })
@@ -144,13 +189,20 @@ describe('the JSON Schema', () => {
       .flatMap((file) => parseAllDocuments(file.text))
       .reduce<Record<string, unknown>>((all, doc) => {
         for (const [key, value] of Object.entries(doc.toJS() as Record<string, object>))
-          all[key] = typeof value === 'object' && !Array.isArray(value) ? { ...(all[key] as object), ...value } : value
+          all[key] =
+            typeof value === 'object' && !Array.isArray(value)
+              ? { ...(all[key] as object), ...value }
+              : value
         return all
       }, {})
     expect(check(merged)).toBe(true)
   })
   test('refuses an unknown key and a word that is none', () => {
-    expect(check({ format: 'salt-trail/1', name: 'x', networks: { a: { colour: 'blue' } } })).toBe(false)
-    expect(check({ format: 'salt-trail/1', name: 'x', networks: { a: { behaviour: 'magic' } } })).toBe(false)
+    expect(check({ format: 'salt-trail/1', name: 'x', networks: { a: { colour: 'blue' } } })).toBe(
+      false,
+    )
+    expect(
+      check({ format: 'salt-trail/1', name: 'x', networks: { a: { behaviour: 'magic' } } }),
+    ).toBe(false)
   })
 })

@@ -1,5 +1,17 @@
 import fc from 'fast-check'
-import { allHops, formatAddress, highestOf, hopMemo, hopsOf, isRefusal, lowestOf, nextAddress, trace, type HopRange, type Model } from '../../src/index'
+import {
+  allHops,
+  formatAddress,
+  highestOf,
+  hopMemo,
+  hopsOf,
+  isRefusal,
+  lowestOf,
+  nextAddress,
+  trace,
+  type HopRange,
+  type Model,
+} from '../../src/index'
 import { randomEstate } from '../random/estate'
 import { random } from '../random/random'
 import { modelOf } from '../trace/fixtures'
@@ -10,9 +22,19 @@ function bare(seed: number): Model {
   return modelOf(
     { ...estate, estateRules: [] },
     {
-      subnets: Object.fromEntries(Object.keys(estate.subnets as object).map((id) => [id, { boundary: null, ruleSets: null }])),
-      interfaces: Object.fromEntries(Object.keys(estate.interfaces as object).map((id) => [id, { ruleSets: null, localRules: null }])),
-      firewalls: { wall: { policy: [], otherwise: 'allow' }, gate: { policy: [], otherwise: 'allow' } },
+      subnets: Object.fromEntries(
+        Object.keys(estate.subnets as object).map((id) => [id, { boundary: null, ruleSets: null }]),
+      ),
+      interfaces: Object.fromEntries(
+        Object.keys(estate.interfaces as object).map((id) => [
+          id,
+          { ruleSets: null, localRules: null },
+        ]),
+      ),
+      firewalls: {
+        wall: { policy: [], otherwise: 'allow' },
+        gate: { policy: [], otherwise: 'allow' },
+      },
       frontends: null,
     },
   )
@@ -66,22 +88,49 @@ test('a packet’s trace goes the way the effective next hops say', () => {
               const source = table.kind.sources[family]!
               const answer = trace(
                 model,
-                { from: `interface:${model.interfaces[first]!.id}@${formatAddress(source)}`, to: formatAddress(dst), protocol: 'tcp', port: 443 },
+                {
+                  from: `interface:${model.interfaces[first]!.id}@${formatAddress(source)}`,
+                  to: formatAddress(dst),
+                  protocol: 'tcp',
+                  port: 443,
+                },
                 { evidence: false },
               )
               // What the estate itself has out there comes in again, which is no next hop of this subnet; a host there may not be up, or be a translator.
-              if (isRefusal(answer) || answer.branches.length > 0 || range.hop.ways.length > 1 || model.publicOwners.has(dst) || model.inventory.has(dst))
+              if (
+                isRefusal(answer) ||
+                answer.branches.length > 0 ||
+                range.hop.ways.length > 1 ||
+                model.publicOwners.has(dst) ||
+                model.inventory.has(dst)
+              )
                 continue
               if (model.networks.some((n) => n.owners.has(dst))) continue
               const way = range.hop.ways[0]!
-              const cause = answer.cause?.direction === 'forward' ? { code: answer.cause.code, object: answer.cause.object } : null
+              const cause =
+                answer.cause?.direction === 'forward'
+                  ? { code: answer.cause.code, object: answer.cause.object }
+                  : null
               const comesIn =
                 range.hop.reaches === 'internet' &&
                 answer.forward.stations.at(-1)!.at !== 'internet' &&
                 !/^(services|parties)/.test(answer.forward.stations.at(-1)!.at)
-              if (comesIn || (answer.cause?.code === 'interface-not-up' && range.hop.cause === null)) continue
-              const hop = range.hop.cause === null ? null : { code: range.hop.cause.code, object: range.hop.cause.object }
-              expect({ seed, from: subnet.id, dst: formatAddress(dst), way: answer.way, cause }).toEqual({
+              if (
+                comesIn ||
+                (answer.cause?.code === 'interface-not-up' && range.hop.cause === null)
+              )
+                continue
+              const hop =
+                range.hop.cause === null
+                  ? null
+                  : { code: range.hop.cause.code, object: range.hop.cause.object }
+              expect({
+                seed,
+                from: subnet.id,
+                dst: formatAddress(dst),
+                way: answer.way,
+                cause,
+              }).toEqual({
                 seed,
                 from: subnet.id,
                 dst: formatAddress(dst),
@@ -110,8 +159,13 @@ test('what subnets share is what each would find alone', () => {
         const alone = hopsOf(model, subnet)
         for (const [at, table] of shared.entries())
           for (const family of [4, 6] as const) {
-            const text = (ranges: readonly HopRange[]): string[] => ranges.map((range) => `${formatAddress(range.from)} ${said(range)}`)
-            expect({ seed, subnet: subnet.id, ranges: text(allHops(model, subnet, table, family, memo)) }).toEqual({
+            const text = (ranges: readonly HopRange[]): string[] =>
+              ranges.map((range) => `${formatAddress(range.from)} ${said(range)}`)
+            expect({
+              seed,
+              subnet: subnet.id,
+              ranges: text(allHops(model, subnet, table, family, memo)),
+            }).toEqual({
               seed,
               subnet: subnet.id,
               ranges: text(allHops(model, subnet, alone[at]!, family)),

@@ -5,8 +5,19 @@ import { modelOf } from '../trace/fixtures'
 const estate = {
   networks: { shop: { ranges: ['10.1.0.0/16'] }, depot: { ranges: ['10.2.0.0/16'] } },
   regions: { north: { zones: ['a', 'b'] } },
-  gateways: { door: { kind: 'internet', network: 'shop' }, circuit: { kind: 'private', network: 'depot', site: 'yard' }, stray: { kind: 'internet' } },
-  nats: { tide: { network: 'shop', placement: { subnet: 'edge' }, addresses: ['203.0.113.10'], state: 'pending' } },
+  gateways: {
+    door: { kind: 'internet', network: 'shop' },
+    circuit: { kind: 'private', network: 'depot', site: 'yard' },
+    stray: { kind: 'internet' },
+  },
+  nats: {
+    tide: {
+      network: 'shop',
+      placement: { subnet: 'edge' },
+      addresses: ['203.0.113.10'],
+      state: 'pending',
+    },
+  },
   peerings: { pair: { a: { network: 'shop' }, b: { network: 'depot' } } },
   sites: { yard: { ranges: ['172.20.0.0/16'] } },
   services: { store: { ranges: ['198.51.100.0/26'] } },
@@ -20,20 +31,28 @@ const estate = {
 }
 const many = {
   subnets: Object.fromEntries(
-    Array.from({ length: MOST_UNFOLDED }, (_, i) => [`extra-${i}`, { network: 'depot', ranges: [`10.2.${16 + (i >> 4)}.${(i & 15) * 16}/28`] }]),
+    Array.from({ length: MOST_UNFOLDED }, (_, i) => [
+      `extra-${i}`,
+      { network: 'depot', ranges: [`10.2.${16 + (i >> 4)}.${(i & 15) * 16}/28`] },
+    ]),
   ),
 }
 
 test('everything that stands in the estate stands on the map, in its column', () => {
   const graph = estateGraph(modelOf(estate))
-  const of = (column: string): string[] => graph.nodes.filter((node) => node.column === column).map(({ ref }) => ref)
+  const of = (column: string): string[] =>
+    graph.nodes.filter((node) => node.column === column).map(({ ref }) => ref)
   expect(of('outside')).toEqual(['internet', 'sites/yard', 'services/store'])
   expect(of('doors')).toEqual(['gateways/door', 'gateways/circuit', 'gateways/stray'])
   expect(of('between')).toEqual(['nats/tide', 'endpoints/near'])
   expect(of('networks')).toEqual(['networks/shop', 'networks/depot'])
   expect(graph.nodes.find(({ ref }) => ref === 'nats/tide')?.up).toBe(false)
-  expect(graph.nodes.find(({ ref }) => ref === 'networks/depot')?.subnets).toEqual([{ ref: 'subnets/shelf', zone: 'all zones', role: null }])
-  const edges = graph.edges.map(({ from, to, by }) => `${from} ${to}${by === null ? '' : ` by ${by}`}`)
+  expect(graph.nodes.find(({ ref }) => ref === 'networks/depot')?.subnets).toEqual([
+    { ref: 'subnets/shelf', zone: 'all zones', role: null },
+  ])
+  const edges = graph.edges.map(
+    ({ from, to, by }) => `${from} ${to}${by === null ? '' : ` by ${by}`}`,
+  )
   expect(edges).toEqual(
     expect.arrayContaining([
       'internet gateways/door',
@@ -52,9 +71,19 @@ test('of many subnets each network is one mark, unless it is opened', () => {
   const model = modelOf(estate, many)
   const folded = estateGraph(model)
   expect(folded.folds).toBe(true)
-  expect(folded.nodes.map(({ ref }) => ref)).toEqual(['internet', 'sites/yard', 'services/store', 'gateways/stray', 'networks/shop', 'networks/depot'])
+  expect(folded.nodes.map(({ ref }) => ref)).toEqual([
+    'internet',
+    'sites/yard',
+    'services/store',
+    'gateways/stray',
+    'networks/shop',
+    'networks/depot',
+  ])
   const shop = folded.nodes.find(({ ref }) => ref === 'networks/shop')!
-  expect([shop.subnets, shop.stands]).toEqual([null, ['gateways/door', 'nats/tide', 'endpoints/near', 'subnets/edge', 'subnets/app']])
+  expect([shop.subnets, shop.stands]).toEqual([
+    null,
+    ['gateways/door', 'nats/tide', 'endpoints/near', 'subnets/edge', 'subnets/app'],
+  ])
   expect(folded.edges).toContainEqual({ from: 'internet', to: 'networks/shop', by: null })
   const opened = estateGraph(model, ['shop'])
   expect(opened.nodes.find(({ ref }) => ref === 'networks/shop')!.subnets).toHaveLength(2)
@@ -62,15 +91,25 @@ test('of many subnets each network is one mark, unless it is opened', () => {
 })
 
 test('many parties, sites or services are one mark together, unless they are opened', () => {
-  const stores = Object.fromEntries(Array.from({ length: MOST_OUTSIDE }, (_, i) => [`store-${i}`, { ranges: [`198.51.100.${64 + i}/32`] }]))
+  const stores = Object.fromEntries(
+    Array.from({ length: MOST_OUTSIDE }, (_, i) => [
+      `store-${i}`,
+      { ranges: [`198.51.100.${64 + i}/32`] },
+    ]),
+  )
   const model = modelOf(estate, { services: stores })
   const folded = estateGraph(model)
   const services = folded.nodes.find(({ ref }) => ref === 'services')!
-  expect([services.about, services.stands.length]).toEqual([`${MOST_OUTSIDE + 1}`, MOST_OUTSIDE + 1])
+  expect([services.about, services.stands.length]).toEqual([
+    `${MOST_OUTSIDE + 1}`,
+    MOST_OUTSIDE + 1,
+  ])
   expect(folded.edges).toContainEqual({ from: 'services', to: 'endpoints/near', by: null })
   expect(marksOf(folded).get('services/store')).toBe('services')
   const opened = estateGraph(model, [allOf('services')])
-  expect(opened.nodes.filter(({ ref }) => ref.startsWith('services'))).toHaveLength(MOST_OUTSIDE + 1)
+  expect(opened.nodes.filter(({ ref }) => ref.startsWith('services'))).toHaveLength(
+    MOST_OUTSIDE + 1,
+  )
   expect(opened.edges).toContainEqual({ from: 'services/store', to: 'endpoints/near', by: null })
 })
 
@@ -81,11 +120,24 @@ test('every object that packets pass has a mark, in random estates, folded or no
     expect(estateGraph(model)).toEqual(graph)
     const there = new Set(graph.nodes.map(({ ref }) => ref))
     expect(there.size).toBe(graph.nodes.length)
-    for (const { from, to } of graph.edges) expect([there.has(from), there.has(to)]).toEqual([true, true])
+    for (const { from, to } of graph.edges)
+      expect([there.has(from), there.has(to)]).toEqual([true, true])
     const marks = marksOf(graph)
-    for (const section of ['subnets', 'gateways', 'nats', 'firewalls', 'transits', 'endpoints', 'frontends', 'sites'] as const) {
+    for (const section of [
+      'subnets',
+      'gateways',
+      'nats',
+      'firewalls',
+      'transits',
+      'endpoints',
+      'frontends',
+      'sites',
+    ] as const) {
       for (const id of model.index[section].keys())
-        expect([`${section}/${id}`, there.has(marks.get(`${section}/${id}`) ?? '')]).toEqual([`${section}/${id}`, true])
+        expect([`${section}/${id}`, there.has(marks.get(`${section}/${id}`) ?? '')]).toEqual([
+          `${section}/${id}`,
+          true,
+        ])
     }
   }
 })

@@ -1,11 +1,24 @@
-import { applyChanges, closingsOf, compile, isRefusal, readEstate, trace, writeJson, type Model, type Question } from '../../src/index'
+import {
+  applyChanges,
+  closingsOf,
+  compile,
+  isRefusal,
+  readEstate,
+  trace,
+  writeJson,
+  type Model,
+  type Question,
+} from '../../src/index'
 import { randomEstate } from '../random/estate'
 import { random } from '../random/random'
 import { modelOf } from '../trace/fixtures'
 
 const gets = (model: Model, question: Question): boolean => {
   const answer = trace(model, question)
-  return !isRefusal(answer) && [answer, ...answer.branches].some(({ forward }) => forward.outcome === 'delivered')
+  return (
+    !isRefusal(answer) &&
+    [answer, ...answer.branches].some(({ forward }) => forward.outcome === 'delivered')
+  )
 }
 
 const estate = {
@@ -60,17 +73,36 @@ test('every rule that lets a packet in is taken out, those nearest to its end fi
 test('where nobody has rules that could be taken out, the route goes', () => {
   const bare = { interfaces: { till: { ruleSets: null }, rack: { ruleSets: null } } }
   const plan = closingsOf(modelOf(estate, bare), question)
-  expect(plan).toMatchObject({ works: true, mends: [{ object: 'routeTables/shop', sentence: 'take the route to 10.2.0.0/16 out of shop' }] })
+  expect(plan).toMatchObject({
+    works: true,
+    mends: [{ object: 'routeTables/shop', sentence: 'take the route to 10.2.0.0/16 out of shop' }],
+  })
 })
 
 test('what is lost already needs no change, and what cannot be asked is told as such', () => {
-  expect(closingsOf(modelOf(estate), { ...question, port: 443 })).toEqual({ mends: [], works: true, stuckAt: null })
-  expect(closingsOf(modelOf(estate), { ...question, from: 'interface:nobody' })).toMatchObject({ code: 'unknown-object', part: 'from' })
+  expect(closingsOf(modelOf(estate), { ...question, port: 443 })).toEqual({
+    mends: [],
+    works: true,
+    stuckAt: null,
+  })
+  expect(closingsOf(modelOf(estate), { ...question, from: 'interface:nobody' })).toMatchObject({
+    code: 'unknown-object',
+    part: 'from',
+  })
 })
 
 test('neighbours in one subnet without rules cannot be kept apart by such changes', () => {
-  const bare = { interfaces: { till: { subnet: 'shelf', addresses: ['10.2.1.20'], ruleSets: null }, rack: { ruleSets: null } } }
-  expect(closingsOf(modelOf(estate, bare), question)).toEqual({ mends: [], works: false, stuckAt: null })
+  const bare = {
+    interfaces: {
+      till: { subnet: 'shelf', addresses: ['10.2.1.20'], ruleSets: null },
+      rack: { ruleSets: null },
+    },
+  }
+  expect(closingsOf(modelOf(estate, bare), question)).toEqual({
+    mends: [],
+    works: false,
+    stuckAt: null,
+  })
 })
 
 test('on tangled estates nothing throws, and what is said to stop a packet stops it', () => {
@@ -80,10 +112,18 @@ test('on tangled estates nothing throws, and what is said to stop a packet stops
     const model = modelOf(estate)
     const r = random(seed)
     for (let i = 0; i < 20; i++) {
-      const question = { from: r.pick(ends), to: r.pick(ends), protocol: 'tcp', port: r.pick([22, 443, 5432]) }
+      const question = {
+        from: r.pick(ends),
+        to: r.pick(ends),
+        protocol: 'tcp',
+        port: r.pick([22, 443, 5432]),
+      }
       const plan = closingsOf(model, question)
       if (isRefusal(plan) || plan.mends.length === 0) continue
-      const changed = plan.mends.reduce((state, { changes }) => applyChanges(state, changes), model.estate)
+      const changed = plan.mends.reduce(
+        (state, { changes }) => applyChanges(state, changes),
+        model.estate,
+      )
       const read = readEstate([{ name: 'closed', text: writeJson(changed) }])
       expect(read.problems.filter(({ severity }) => severity === 'error')).toEqual([])
       expect([question, gets(compile(read.estate!), question)]).toEqual([question, false])

@@ -1,4 +1,13 @@
-import { applyChanges, compile, isRefusal, mendsOf, readEstate, trace, writeJson, type CauseCode } from '../../src/index'
+import {
+  applyChanges,
+  compile,
+  isRefusal,
+  mendsOf,
+  readEstate,
+  trace,
+  writeJson,
+  type CauseCode,
+} from '../../src/index'
 import { randomEstate } from '../random/estate'
 import { random } from '../random/random'
 import { fixtures, modelOf, questionOf } from '../trace/fixtures'
@@ -9,7 +18,12 @@ const WITHOUT: readonly CauseCode[] = ['nat-outbound-only', 'nobody-has-it', 'na
 const failing = fixtures().flatMap(({ name, fixture }) =>
   fixture.cases
     .filter((one) => one.cause)
-    .map((one) => ({ label: `${name}: ${one.why} (${one.ask})`, fixture, one, code: one.cause!.split(' ')[0] as CauseCode })),
+    .map((one) => ({
+      label: `${name}: ${one.why} (${one.ask})`,
+      fixture,
+      one,
+      code: one.cause!.split(' ')[0] as CauseCode,
+    })),
 )
 
 describe('mends make a fault go', () => {
@@ -22,14 +36,22 @@ describe('mends make a fault go', () => {
     for (const mend of plan.mends) mended.add(mend.code!)
     if (plan.mends.length === 0) expect(plan.stuckAt).toMatchObject({ code })
     // What mends make of an estate is an estate, and it answers as the plan says.
-    const changed = plan.mends.reduce((estate, { changes }) => applyChanges(estate, changes), model.estate)
+    const changed = plan.mends.reduce(
+      (estate, { changes }) => applyChanges(estate, changes),
+      model.estate,
+    )
     const read = readEstate([{ name: 'mended', text: writeJson(changed) }])
     expect(read.problems.filter((problem) => problem.severity === 'error')).toEqual([])
     const after = trace(compile(read.estate!), question)
     if (isRefusal(after)) throw new Error(after.message)
-    expect({ works: after.verdict === 'works', at: after.cause }).toEqual({ works: plan.works, at: plan.stuckAt })
+    expect({ works: after.verdict === 'works', at: after.cause }).toEqual({
+      works: plan.works,
+      at: plan.stuckAt,
+    })
   })
-  test.each([...new Set(failing.map(({ code }) => code))].filter((code) => !WITHOUT.includes(code)))('%s has one', (code) => expect(mended).toContain(code))
+  test.each(
+    [...new Set(failing.map(({ code }) => code))].filter((code) => !WITHOUT.includes(code)),
+  )('%s has one', (code) => expect(mended).toContain(code))
 })
 
 test('no tangled estate makes a mend throw, or say what it does not know', () => {
@@ -48,7 +70,9 @@ test('no tangled estate makes a mend throw, or say what it does not know', () =>
 
 test('a change shares everything it leaves alone', () => {
   const { estate } = modelOf(randomEstate(3).estate)
-  const changed = applyChanges(estate, [{ op: 'add', path: '/subnets/a-s0/routeTable', value: 'a-t1' }])
+  const changed = applyChanges(estate, [
+    { op: 'add', path: '/subnets/a-s0/routeTable', value: 'a-t1' },
+  ])
   expect(changed.subnets.get('a-s0')!.routeTable).toBe('a-t1')
   expect(changed.subnets.get('a-s1')).toBe(estate.subnets.get('a-s1'))
   expect(changed.routeTables).toBe(estate.routeTables)

@@ -22,7 +22,18 @@ const FIXED = new Set([
   'must',
 ])
 /** Objects that others need. */
-const NEEDED = new Set<Section>(['regions', 'networks', 'subnets', 'routeTables', 'interfaces', 'ruleSets', 'services', 'prefixLists', 'sites', 'groups'])
+const NEEDED = new Set<Section>([
+  'regions',
+  'networks',
+  'subnets',
+  'routeTables',
+  'interfaces',
+  'ruleSets',
+  'services',
+  'prefixLists',
+  'sites',
+  'groups',
+])
 
 /** One change, with everything else shared: what people do most, or anything at all. */
 export function edited(estate: Estate, r: Random): Estate {
@@ -31,15 +42,25 @@ export function edited(estate: Estate, r: Random): Estate {
   const id = r.pick([...objects.keys()])
   const old = objects.get(id) as Loose
   const put = (object: object): Estate => ({ ...estate, [section]: objects.set(id, object) })
-  if (section === 'routeTables' && r.chance(60)) return put({ ...old, routes: otherRoutes(estate, old.routes as Loose[], r) })
+  if (section === 'routeTables' && r.chance(60))
+    return put({ ...old, routes: otherRoutes(estate, old.routes as Loose[], r) })
   if (section === 'ruleSets' && r.chance(60)) {
     const rules = (old.rules ?? []) as Loose[]
-    return put({ ...old, rules: r.chance(50) ? rules.slice(1) : rules.map((rule) => ({ ...rule, ports: [443] })) })
+    return put({
+      ...old,
+      rules: r.chance(50) ? rules.slice(1) : rules.map((rule) => ({ ...rule, ports: [443] })),
+    })
   }
   if (section === 'subnets' && r.chance(40)) {
-    return put({ ...old, routeTable: r.pick([...estate.routeTables].filter(([, table]) => table.network === old.network))[0] })
+    return put({
+      ...old,
+      routeTable: r.pick(
+        [...estate.routeTables].filter(([, table]) => table.network === old.network),
+      )[0],
+    })
   }
-  if (section === 'networks' && r.chance(30)) return put({ ...old, behaviour: r.pick(['table-routed', 'default-open', 'priority-routed']) })
+  if (section === 'networks' && r.chance(30))
+    return put({ ...old, behaviour: r.pick(['table-routed', 'default-open', 'priority-routed']) })
   if (r.chance(20)) return { ...estate, estateRules: estate.estateRules.slice(1) }
   if (r.chance(10) && !NEEDED.has(section)) {
     objects.delete(id)
@@ -51,14 +72,26 @@ export function edited(estate: Estate, r: Random): Estate {
 
 function otherRoutes(estate: Estate, routes: readonly Loose[], r: Random): Loose[] {
   if (r.chance(30)) return routes.slice(1)
-  if (r.chance(40)) return [...routes, { to: '10.200.0.0/16', via: 'drop', ...(routes[0]?.priority === undefined ? {} : { priority: 1000 }) }]
+  if (r.chance(40))
+    return [
+      ...routes,
+      {
+        to: '10.200.0.0/16',
+        via: 'drop',
+        ...(routes[0]?.priority === undefined ? {} : { priority: 1000 }),
+      },
+    ]
   const others = [...estate.routeTables.values()].flatMap((table) => table.routes ?? []) as Loose[]
-  return routes.map((route, at) => (at === 0 && others.length > 0 ? { ...route, via: r.pick(others).via } : route))
+  return routes.map((route, at) =>
+    at === 0 && others.length > 0 ? { ...route, via: r.pick(others).via } : route,
+  )
 }
 
 /** An object with one of its keys as another of its section has it, or without. */
 function withKeyOfAnother(old: Loose, other: Loose, r: Random): Loose {
-  const keys = [...new Set([...Object.keys(old), ...Object.keys(other)])].filter((key) => !FIXED.has(key))
+  const keys = [...new Set([...Object.keys(old), ...Object.keys(other)])].filter(
+    (key) => !FIXED.has(key),
+  )
   if (keys.length === 0) return { ...old, tags: { tier: 'x' } }
   const key = r.pick(keys)
   const { [key]: _, ...rest } = old

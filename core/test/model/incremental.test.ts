@@ -25,7 +25,9 @@ test('a model made from an earlier one is the same as one made anew, change afte
         model = compile(estate, model)
         const anew = compile(estate)
         expect(model).toEqual(anew)
-        expect(answers(model, ends, random(seed + step))).toEqual(answers(anew, ends, random(seed + step)))
+        expect(answers(model, ends, random(seed + step))).toEqual(
+          answers(anew, ends, random(seed + step)),
+        )
       }
     }),
     { numRuns: 12, seed: 21 },
@@ -59,14 +61,21 @@ describe('what a change does not touch is taken over', () => {
   })
   test('a route: one table is another, the rest and the networks stay', () => {
     const again = compile(withTable('a-t0', { routes: [] }), model)
-    expect(again.tables.filter((table, i) => table !== model.tables[i]).map((table) => table.id)).toEqual(['a-t0'])
+    expect(
+      again.tables.filter((table, i) => table !== model.tables[i]).map((table) => table.id),
+    ).toEqual(['a-t0'])
     expect(again.networks).toBe(model.networks)
     expect(again.interfaces).toBe(model.interfaces)
   })
   test('an association: one subnet is another', () => {
-    const subnets = new Map(estate.subnets).set('a-s0', { ...estate.subnets.get('a-s0')!, routeTable: 'a-t1' })
+    const subnets = new Map(estate.subnets).set('a-s0', {
+      ...estate.subnets.get('a-s0')!,
+      routeTable: 'a-t1',
+    })
     const again = compile({ ...estate, subnets }, model)
-    expect(again.subnets.filter((subnet, i) => subnet !== model.subnets[i]).map((subnet) => subnet.id)).toEqual(['a-s0'])
+    expect(
+      again.subnets.filter((subnet, i) => subnet !== model.subnets[i]).map((subnet) => subnet.id),
+    ).toEqual(['a-s0'])
     expect(again.tables).toBe(model.tables)
     expect(again.subnetSpace).toBe(model.subnetSpace)
   })
@@ -75,7 +84,11 @@ describe('what a change does not touch is taken over', () => {
     nats.set('a-nat', { ...nats.get('a-nat')!, state: 'deleted' })
     const again = compile({ ...estate, nats }, model)
     const changed = again.tables.filter((table, i) => table !== model.tables[i])
-    expect(changed.every(({ source }) => source.routes!.some(({ via }) => typeof via === 'object' && via.nat === 'a-nat'))).toBe(true)
+    expect(
+      changed.every(({ source }) =>
+        source.routes!.some(({ via }) => typeof via === 'object' && via.nat === 'a-nat'),
+      ),
+    ).toBe(true)
     expect(changed.length).toBeLessThan(model.tables.length)
   })
 })

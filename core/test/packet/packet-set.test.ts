@@ -20,10 +20,20 @@ import {
 
 /** Boxes over so few values that random ones meet. */
 const span = (most: number) =>
-  fc.tuple(fc.integer({ min: 0, max: most }), fc.integer({ min: 0, max: most })).map(([a, b]) => ({ from: Math.min(a, b), to: Math.max(a, b) }))
+  fc
+    .tuple(fc.integer({ min: 0, max: most }), fc.integer({ min: 0, max: most }))
+    .map(([a, b]) => ({ from: Math.min(a, b), to: Math.max(a, b) }))
 // The first five places are protocols with ports, so that every packet can have them.
-const box: fc.Arbitrary<PacketBox> = fc.record({ src: span(3), dst: span(3), protocol: span(4), srcPort: span(3), dstPort: span(3) })
-const packetSet: fc.Arbitrary<PacketSet> = fc.array(box, { maxLength: 4 }).map((boxes) => boxes.reduce<PacketSet>((set, one) => uniteSets(set, [one]), []))
+const box: fc.Arbitrary<PacketBox> = fc.record({
+  src: span(3),
+  dst: span(3),
+  protocol: span(4),
+  srcPort: span(3),
+  dstPort: span(3),
+})
+const packetSet: fc.Arbitrary<PacketSet> = fc
+  .array(box, { maxLength: 4 })
+  .map((boxes) => boxes.reduce<PacketSet>((set, one) => uniteSets(set, [one]), []))
 const packet: fc.Arbitrary<Packet> = fc.record({
   src: fc.integer({ min: 0, max: 4 }),
   dst: fc.integer({ min: 0, max: 4 }),
@@ -81,5 +91,8 @@ test('every protocol has one place, and a box says which it holds', () => {
     srcPorts: '0-65535',
     dstPorts: '443',
   })
-  expect(packetBoxJson({ ...all, protocol: { from: placeOfProtocol(1), to: placeOfProtocol(1) } }).dstPorts).toBeNull()
+  expect(
+    packetBoxJson({ ...all, protocol: { from: placeOfProtocol(1), to: placeOfProtocol(1) } })
+      .dstPorts,
+  ).toBeNull()
 })

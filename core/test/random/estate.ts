@@ -1,5 +1,14 @@
 import { random } from './random'
-import { NETWORKS, randomEstateRules, randomFirewalls, randomRuleSets, randomTransits, type Given, type Host, type Json } from './sections'
+import {
+  NETWORKS,
+  randomEstateRules,
+  randomFirewalls,
+  randomRuleSets,
+  randomTransits,
+  type Given,
+  type Host,
+  type Json,
+} from './sections'
 
 const ZONES = { north: ['n1', 'n2'], south: ['s1'] } as const
 
@@ -32,7 +41,11 @@ export function randomEstate(seed: number): RandomEstate {
   NETWORKS.forEach((id, n) => {
     const region = r.chance(60) ? r.pick(['north', 'south'] as const) : undefined
     networks[id] = {
-      ranges: [`10.${n + 1}.0.0/16`, ...(id === 'd' && r.chance(20) ? ['192.0.2.0/25'] : []), ...(r.chance(50) ? [`2001:db8:${n + 1}::/56`] : [])],
+      ranges: [
+        `10.${n + 1}.0.0/16`,
+        ...(id === 'd' && r.chance(20) ? ['192.0.2.0/25'] : []),
+        ...(r.chance(50) ? [`2001:db8:${n + 1}::/56`] : []),
+      ],
       behaviour: r.pick(['table-routed', 'table-routed', 'default-open', 'priority-routed']),
       levels: r.pick(['every', 'any']),
       ...(region ? { region } : {}),
@@ -45,14 +58,19 @@ export function randomEstate(seed: number): RandomEstate {
     for (let s = 0; s < 3; s++) {
       const sid = `${id}-s${s}`
       subnetsOf[id].push(sid)
-      const open = id === 'd' && s === 2 && (networks[id].ranges as string[]).includes('192.0.2.0/25') ? ['192.0.2.0/26'] : []
+      const open =
+        id === 'd' && s === 2 && (networks[id].ranges as string[]).includes('192.0.2.0/25')
+          ? ['192.0.2.0/26']
+          : []
       const where = region ?? r.pick(['north', 'south'] as const)
       subnets[sid] = {
         network: id,
         ranges: [
           `10.${n + 1}.${s + 1}.0/24`,
           ...open,
-          ...((networks[id].ranges as string[]).some((range) => range.includes(':')) && r.chance(60) ? [`2001:db8:${n + 1}:${s + 1}::/64`] : []),
+          ...((networks[id].ranges as string[]).some((range) => range.includes(':')) && r.chance(60)
+            ? [`2001:db8:${n + 1}:${s + 1}::/64`]
+            : []),
         ],
         ...(r.chance(70) ? { zone: r.pick(ZONES[where]) } : { region: where }),
         ...(r.chance(40) ? { routeTable: `${id}-t${r.number(2)}` } : {}),
@@ -74,7 +92,9 @@ export function randomEstate(seed: number): RandomEstate {
             address,
             ...(open.length > 0 && h === 0 ? ['192.0.2.10'] : []),
             ...(subnets[sid].namedRanges && h === 0 ? [`10.${n + 1}.${s + 101}.20`] : []),
-            ...((subnets[sid].ranges as string[]).some((range) => range.includes(':')) ? [`2001:db8:${n + 1}:${s + 1}::1${h}`] : []),
+            ...((subnets[sid].ranges as string[]).some((range) => range.includes(':'))
+              ? [`2001:db8:${n + 1}:${s + 1}::1${h}`]
+              : []),
           ],
           ...(often(25, 60) ? { publicAddress: `203.0.113.${n * 20 + s * 5 + h + 1}` } : {}),
           ...(often(40, 12) ? { ruleSets: some(['open', 'web', 'list', 'members'], 50) } : {}),
@@ -113,7 +133,14 @@ export function randomEstate(seed: number): RandomEstate {
         { peering: r.pick(['ab', 'bc', 'cd']) },
       ]
       const wall =
-        network === wallAt ? [{ interface: `${network}-s0-h0` }, { interface: `${network}-s1-h0` }, { inspect: 'gate/one' }, { inspect: 'gate/one' }] : []
+        network === wallAt
+          ? [
+              { interface: `${network}-s0-h0` },
+              { interface: `${network}-s1-h0` },
+              { inspect: 'gate/one' },
+              { inspect: 'gate/one' },
+            ]
+          : []
       return r.pick<unknown>([...near, ...wall, ...wall])
     }
     return r.pick<unknown>([
@@ -134,18 +161,35 @@ export function randomEstate(seed: number): RandomEstate {
     ])
   }
   const routes = (network: string, many: boolean): unknown[] => {
-    const to = [...new Set([...Array.from({ length: 4 }, () => r.pick(prefixes)), ...some(prefixes6, 25), ...(r.chance(80) ? ['0.0.0.0/0'] : [])])]
+    const to = [
+      ...new Set([
+        ...Array.from({ length: 4 }, () => r.pick(prefixes)),
+        ...some(prefixes6, 25),
+        ...(r.chance(80) ? ['0.0.0.0/0'] : []),
+      ]),
+    ]
     const written = to.map((prefix) => ({
       to: prefix,
       via: via(network, prefix.includes(':')),
-      ...(many ? { priority: r.pick([100, 200, 1000]), ...(r.chance(20) ? { onlyTags: ['clears'] } : {}) } : {}),
+      ...(many
+        ? { priority: r.pick([100, 200, 1000]), ...(r.chance(20) ? { onlyTags: ['clears'] } : {}) }
+        : {}),
       ...(r.chance(5) ? { state: r.pick(['down', 'deleted']) } : {}),
     }))
     const lists = [
       r.chance(15) && { to: { prefixList: 'list' }, via: via(network, false) },
       r.chance(25) && { to: { service: 'store' }, via: { endpoint: 'routed' } },
     ].filter((x) => x !== false)
-    const twice = many && r.chance(40) ? [{ ...written[0], via: via(network, to[0]!.includes(':')), priority: r.pick([100, 200, 1000]) }] : []
+    const twice =
+      many && r.chance(40)
+        ? [
+            {
+              ...written[0],
+              via: via(network, to[0]!.includes(':')),
+              priority: r.pick([100, 200, 1000]),
+            },
+          ]
+        : []
     return [...written, ...twice, ...lists]
   }
   for (const id of NETWORKS) {
@@ -163,14 +207,29 @@ export function randomEstate(seed: number): RandomEstate {
   const nats: Record<string, Json> = {}
   NETWORKS.forEach((id, n) => {
     const own = (percent: number): Json => (r.chance(percent) ? { network: id } : {})
-    gateways[`${id}-door`] = { kind: 'internet', ...own(90), ...(r.chance(20) ? { routeTable: `${id}-t1` } : {}), ...state() }
+    gateways[`${id}-door`] = {
+      kind: 'internet',
+      ...own(90),
+      ...(r.chance(20) ? { routeTable: `${id}-t1` } : {}),
+      ...state(),
+    }
     gateways[`${id}-six`] = { kind: 'outbound-v6', ...own(60), ...state() }
     gateways[`${id}-circuit`] = {
       kind: 'private',
       ...own(80),
       site: r.pick(['harbour', 'yard']),
-      ...(r.chance(30) ? { learned: ['172.20.0.0/16', '10.50.0.0/16', r.pick(['10.1.1.0/24', '10.3.0.0/17', '10.60.0.0/16'])] } : {}),
-      ...(r.chance(30) ? { announces: [r.pick(['10.0.0.0/8', '10.1.0.0/16', '10.9.0.0/16'])] } : {}),
+      ...(r.chance(30)
+        ? {
+            learned: [
+              '172.20.0.0/16',
+              '10.50.0.0/16',
+              r.pick(['10.1.1.0/24', '10.3.0.0/17', '10.60.0.0/16']),
+            ],
+          }
+        : {}),
+      ...(r.chance(30)
+        ? { announces: [r.pick(['10.0.0.0/8', '10.1.0.0/16', '10.9.0.0/16'])] }
+        : {}),
       ...state(),
     }
     const pool = [`203.0.113.${100 + n * 4}`, `203.0.113.${101 + n * 4}`]
@@ -178,7 +237,9 @@ export function randomEstate(seed: number): RandomEstate {
       ...own(95),
       placement: { subnet: r.pick(subnetsOf[id]!) },
       addresses: pool,
-      ...(r.chance(40) ? { rules: [{ order: 10, to: ['198.51.100.80/32'], use: [`203.0.113.${102 + n * 4}`] }] } : {}),
+      ...(r.chance(40)
+        ? { rules: [{ order: 10, to: ['198.51.100.80/32'], use: [`203.0.113.${102 + n * 4}`] }] }
+        : {}),
       ...(r.chance(20) ? { draining: some(pool, 60) } : {}),
       ...state(),
     }
@@ -186,18 +247,39 @@ export function randomEstate(seed: number): RandomEstate {
       ...own(60),
       placement: { region: r.pick(['north', 'south']) },
       addresses: [`203.0.113.${103 + n * 4}`],
-      ...(r.chance(30) ? { serves: r.pick<Json>([{ subnets: [subnetsOf[id]![0]] }, { ranges: 'primary' }, { ranges: ['pods'] }]) } : {}),
+      ...(r.chance(30)
+        ? {
+            serves: r.pick<Json>([
+              { subnets: [subnetsOf[id]![0]] },
+              { ranges: 'primary' },
+              { ranges: ['pods'] },
+            ]),
+          }
+        : {}),
       ...state(),
     }
-    nats[`${id}-pnat`] = { ...own(90), kind: 'private', placement: { subnet: subnetsOf[id]![1] }, addresses: [`10.${n + 1}.2.99`], ...state() }
+    nats[`${id}-pnat`] = {
+      ...own(90),
+      kind: 'private',
+      placement: { subnet: subnetsOf[id]![1] },
+      addresses: [`10.${n + 1}.2.99`],
+      ...state(),
+    }
   })
 
-  const side = (network: string): Json => ({ network, acceptsForwarded: r.chance(50), usesPeerGateway: r.chance(40), lendsGateway: r.chance(40) })
+  const side = (network: string): Json => ({
+    network,
+    acceptsForwarded: r.chance(50),
+    usesPeerGateway: r.chance(40),
+    lendsGateway: r.chance(40),
+  })
   const peerings = Object.fromEntries(
-    [['ab', 'a', 'b'], ...(r.chance(15) ? [['aab', 'b', 'a']] : []), ['bc', 'b', 'c'], ['cd', 'c', 'd']].map(([id, x, y]) => [
-      id,
-      { a: side(x!), b: side(y!), ...state() },
-    ]),
+    [
+      ['ab', 'a', 'b'],
+      ...(r.chance(15) ? [['aab', 'b', 'a']] : []),
+      ['bc', 'b', 'c'],
+      ['cd', 'c', 'd'],
+    ].map(([id, x, y]) => [id, { a: side(x!), b: side(y!), ...state() }]),
   )
   const transits = randomTransits(given)
   const firewalls = randomFirewalls(given)
@@ -214,19 +296,45 @@ export function randomEstate(seed: number): RandomEstate {
     transits,
     firewalls,
     services: {
-      store: { ...(r.chance(50) ? { region: r.pick(['north', 'south']) } : {}), ranges: ['198.51.100.0/26'], names: ['*.objects.example'] },
+      store: {
+        ...(r.chance(50) ? { region: r.pick(['north', 'south']) } : {}),
+        ranges: ['198.51.100.0/26'],
+        names: ['*.objects.example'],
+      },
       queue: { ...state(), ranges: ['198.51.100.64/28'], names: ['queue.example'] },
     },
     endpoints: {
-      routed: { style: 'routed', service: r.pick(['store', 'queue']), network: r.pick(NETWORKS), ...state() },
-      'queue-ep': { style: 'addressed', service: 'queue', network: 'a', interfaces: ['a-s2-h1'], privateNames: r.chance(50), ...state() },
+      routed: {
+        style: 'routed',
+        service: r.pick(['store', 'queue']),
+        network: r.pick(NETWORKS),
+        ...state(),
+      },
+      'queue-ep': {
+        style: 'addressed',
+        service: 'queue',
+        network: 'a',
+        interfaces: ['a-s2-h1'],
+        privateNames: r.chance(50),
+        ...state(),
+      },
     },
     prefixLists: { list: { ...state(), ranges: ['10.4.0.0/16', '192.0.2.0/24'] } },
     sites: {
       harbour: { ranges: ['172.20.0.0/16'], internet: r.chance(30), ...state() },
-      yard: { ranges: ['172.21.0.0/16', '10.50.0.0/16', ...(r.chance(20) ? ['198.51.100.128/27'] : [])], ...state() },
+      yard: {
+        ranges: ['172.21.0.0/16', '10.50.0.0/16', ...(r.chance(20) ? ['198.51.100.128/27'] : [])],
+        ...state(),
+      },
     },
-    groups: { some: { section: 'subnets', members: ['a-s0', 'b-s1'], where: { name: 'c-*' }, except: ['c-s0'] } },
+    groups: {
+      some: {
+        section: 'subnets',
+        members: ['a-s0', 'b-s1'],
+        where: { name: 'c-*' },
+        except: ['c-s0'],
+      },
+    },
     parties: { broker: { ranges: ['198.51.100.80/32'], names: ['api.broker.example'] } },
     ruleSets: randomRuleSets(given),
     estateRules: randomEstateRules(given),
@@ -250,7 +358,12 @@ export function randomEstate(seed: number): RandomEstate {
         ...state(),
       },
     },
-    nameZones: { 'x.internal': { records: { 'db.x.internal': ['10.1.1.10', '10.3.2.11'] }, linkedTo: some(NETWORKS, 60) } },
+    nameZones: {
+      'x.internal': {
+        records: { 'db.x.internal': ['10.1.1.10', '10.3.2.11'] },
+        linkedTo: some(NETWORKS, 60),
+      },
+    },
   }
   const ends = [
     '198.51.100.130',

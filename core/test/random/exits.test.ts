@@ -1,12 +1,25 @@
 import fc from 'fast-check'
-import { compareEstates, exitsOf, isRefusal, readEstate, trace, writeJson, writeYaml, type ExitWay } from '../../src/index'
+import {
+  compareEstates,
+  exitsOf,
+  isRefusal,
+  readEstate,
+  trace,
+  writeJson,
+  writeYaml,
+  type ExitWay,
+} from '../../src/index'
 import { modelOf } from '../trace/fixtures'
 import { randomEstate } from './estate'
 
 const RUNS = 25
 
 /** What a way says of its packets, as far as routes alone decide it. */
-const said = (way: ExitWay): object => ({ way: way.cause ? null : way.way, cause: way.cause?.code ?? null, object: way.cause?.object ?? null })
+const said = (way: ExitWay): object => ({
+  way: way.cause ? null : way.way,
+  cause: way.cause?.code ?? null,
+  object: way.cause?.object ?? null,
+})
 
 test('ways out of random estates agree with the trace of a packet, where no rule and no branch comes between', () => {
   let compared = 0
@@ -16,9 +29,22 @@ test('ways out of random estates agree with the trace of a packet, where no rule
       const { estate } = randomEstate(seed)
       const bare = { ...estate, estateRules: [] }
       const model = modelOf(bare, {
-        subnets: Object.fromEntries(Object.keys(estate.subnets as object).map((id) => [id, { boundary: null, ruleSets: null }])),
-        interfaces: Object.fromEntries(Object.keys(estate.interfaces as object).map((id) => [id, { ruleSets: null, localRules: null }])),
-        firewalls: { wall: { policy: [], otherwise: 'allow' }, gate: { policy: [], otherwise: 'allow' } },
+        subnets: Object.fromEntries(
+          Object.keys(estate.subnets as object).map((id) => [
+            id,
+            { boundary: null, ruleSets: null },
+          ]),
+        ),
+        interfaces: Object.fromEntries(
+          Object.keys(estate.interfaces as object).map((id) => [
+            id,
+            { ruleSets: null, localRules: null },
+          ]),
+        ),
+        firewalls: {
+          wall: { policy: [], otherwise: 'allow' },
+          gate: { policy: [], otherwise: 'allow' },
+        },
         frontends: null,
       })
       for (const subnet of model.subnets) {
@@ -29,7 +55,11 @@ test('ways out of random estates agree with the trace of a packet, where no rule
           const answer = trace(model, { ...way.question, port: 443 }, { evidence: false })
           if (isRefusal(answer) || answer.branches.length > 0) continue
           const direction = answer.cause?.direction === 'return' ? null : answer.cause
-          expect({ way: direction ? null : answer.way, cause: direction?.code ?? null, object: direction?.object ?? null }).toEqual(said(way))
+          expect({
+            way: direction ? null : answer.way,
+            cause: direction?.code ?? null,
+            object: direction?.object ?? null,
+          }).toEqual(said(way))
           compared++
         }
       }
@@ -60,7 +90,11 @@ test('ranges of a subnet’s ways to the internet never overlap for one kind of 
 test('random estates survive being written, and nothing changes by it', () => {
   fc.assert(
     fc.property(fc.integer({ min: 0, max: 2 ** 31 }), (seed) => {
-      const text = JSON.stringify({ format: 'salt-trail/1', name: 'Random', ...randomEstate(seed).estate })
+      const text = JSON.stringify({
+        format: 'salt-trail/1',
+        name: 'Random',
+        ...randomEstate(seed).estate,
+      })
       const estate = readEstate([{ name: 'a', text }]).estate!
       for (const written of [writeJson(estate), writeYaml(estate)]) {
         const again = readEstate([{ name: 'b', text: written }]).estate!

@@ -17,5 +17,9 @@ export function random(seed: number): Random {
     return ((t ^ (t >>> 14)) >>> 0) / 4294967296
   }
   const number = (below: number): number => Math.floor(next() * below)
-  return { number, pick: (from) => from[number(from.length)]!, chance: (percent) => number(100) < percent }
+  return {
+    number,
+    pick: (from) => from[number(from.length)]!,
+    chance: (percent) => number(100) < percent,
+  }
 }

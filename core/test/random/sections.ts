@@ -26,13 +26,27 @@ export interface Given {
 }
 
 export function randomTransits({ r, state, some, subnetsOf }: Given): Json {
-  const attach = (network: string): Json => ({ network, subnets: some(subnetsOf[network]!, 60), table: r.pick(['x', 'y']), ...state() })
+  const attach = (network: string): Json => ({
+    network,
+    subnets: some(subnetsOf[network]!, 60),
+    table: r.pick(['x', 'y']),
+    ...state(),
+  })
   const learn = (names: string[]): unknown => r.pick<unknown>(['all', 'none', some(names, 60)])
   return {
     r: {
-      attachments: { a: attach('a'), b: attach('b'), c: attach('c'), h: { gateway: 'd-circuit', table: 'x' }, q: { transit: 'q', table: 'x' } },
+      attachments: {
+        a: attach('a'),
+        b: attach('b'),
+        c: attach('c'),
+        h: { gateway: 'd-circuit', table: 'x' },
+        q: { transit: 'q', table: 'x' },
+      },
       tables: {
-        x: { learn: learn(['a', 'b', 'c', 'h', 'q']), routes: [{ to: '0.0.0.0/0', via: r.pick(['a', 'b', 'q', 'drop']) }] },
+        x: {
+          learn: learn(['a', 'b', 'c', 'h', 'q']),
+          routes: [{ to: '0.0.0.0/0', via: r.pick(['a', 'b', 'q', 'drop']) }],
+        },
         y: { learn: learn(['a', 'c']), routes: [{ to: '10.4.0.0/16', via: 'q' }] },
       },
       ...state(),
@@ -42,7 +56,10 @@ export function randomTransits({ r, state, some, subnetsOf }: Given): Json {
       tables: {
         x: {
           learn: learn(['c', 'd']),
-          routes: [{ to: '10.0.0.0/8', via: r.pick(['r', 'd']) }, ...(r.chance(30) ? [{ to: '10.4.0.0/16', via: r.pick(['r', 'drop']) }] : [])],
+          routes: [
+            { to: '10.0.0.0/8', via: r.pick(['r', 'd']) },
+            ...(r.chance(30) ? [{ to: '10.4.0.0/16', via: r.pick(['r', 'drop']) }] : []),
+          ],
         },
         y: { learn: learn(['d', 'r']) },
       },
@@ -54,11 +71,22 @@ export function randomTransits({ r, state, some, subnetsOf }: Given): Json {
 export function randomFirewalls({ r, calm, wallAt, state, subnetsOf, hosts }: Given): Json {
   const policy = (sides: boolean): unknown[] => [
     ...(r.chance(20)
-      ? [{ order: 0, protocol: 'udp', sourcePorts: ['1024-65535'], to: [{ prefixList: 'list' }], application: 'names', action: r.pick(['allow', 'deny']) }]
+      ? [
+          {
+            order: 0,
+            protocol: 'udp',
+            sourcePorts: ['1024-65535'],
+            to: [{ prefixList: 'list' }],
+            application: 'names',
+            action: r.pick(['allow', 'deny']),
+          },
+        ]
       : []),
     {
       order: 1,
-      ...(sides && r.chance(50) ? { fromSide: 'inside', toSide: r.pick(['inside', 'outside']) } : {}),
+      ...(sides && r.chance(50)
+        ? { fromSide: 'inside', toSide: r.pick(['inside', 'outside']) }
+        : {}),
       protocol: 'tcp',
       ports: [443],
       action: r.pick(['allow', 'allow', 'deny']),
@@ -77,17 +105,42 @@ export function randomFirewalls({ r, calm, wallAt, state, subnetsOf, hosts }: Gi
       ...(r.chance(80)
         ? {
             routes: [
-              { to: '0.0.0.0/0', via: { address: `10.${NETWORKS.indexOf(wallAt) + 1}.2.${r.pick([1, 11])}` } },
-              { to: '10.0.0.0/8', via: r.chance(80) ? { address: `10.${NETWORKS.indexOf(wallAt) + 1}.1.1` } : 'drop' },
+              {
+                to: '0.0.0.0/0',
+                via: { address: `10.${NETWORKS.indexOf(wallAt) + 1}.2.${r.pick([1, 11])}` },
+              },
+              {
+                to: '10.0.0.0/8',
+                via: r.chance(80) ? { address: `10.${NETWORKS.indexOf(wallAt) + 1}.1.1` } : 'drop',
+              },
             ],
           }
         : {}),
       policy: policy(true),
       otherwise: r.pick(calm ? ['allow'] : ['allow', 'deny']),
       ...(r.chance(25) ? { stateful: false } : {}),
-      ...(r.chance(60) ? { sourceTranslation: [{ fromSide: 'inside', toSide: 'outside', use: r.pick<unknown>(['interface', ['203.0.113.90']]) }] } : {}),
       ...(r.chance(60)
-        ? { destinationTranslation: [{ at: 'outside', protocol: 'tcp', port: 443, forward: { address: r.pick(hosts).address, port: 8443 } }] }
+        ? {
+            sourceTranslation: [
+              {
+                fromSide: 'inside',
+                toSide: 'outside',
+                use: r.pick<unknown>(['interface', ['203.0.113.90']]),
+              },
+            ],
+          }
+        : {}),
+      ...(r.chance(60)
+        ? {
+            destinationTranslation: [
+              {
+                at: 'outside',
+                protocol: 'tcp',
+                port: 443,
+                forward: { address: r.pick(hosts).address, port: 8443 },
+              },
+            ],
+          }
         : {}),
       ...state(),
     },
@@ -108,21 +161,46 @@ export function randomFirewalls({ r, calm, wallAt, state, subnetsOf, hosts }: Gi
 
 export function randomRuleSets({ r }: Given): Json {
   return {
-    open: { ...(r.chance(5) ? { state: 'deleted' } : {}), rules: [{ direction: 'in' }, { direction: 'out' }] },
+    open: {
+      ...(r.chance(5) ? { state: 'deleted' } : {}),
+      rules: [{ direction: 'in' }, { direction: 'out' }],
+    },
     web: {
       stateful: r.chance(80),
       rules: [
-        { direction: 'in', protocol: 'tcp', ports: [443, 8443], peers: [r.pick<unknown>(['any', 'internet', '10.0.0.0/8', { tag: 'tier=x' }])] },
-        { direction: 'out', peers: ['any'], ...(r.chance(20) ? { local: ['10.0.0.0/9'] } : {}), ...(r.chance(20) ? { sourcePorts: ['1024-65535'] } : {}) },
+        {
+          direction: 'in',
+          protocol: 'tcp',
+          ports: [443, 8443],
+          peers: [r.pick<unknown>(['any', 'internet', '10.0.0.0/8', { tag: 'tier=x' }])],
+        },
+        {
+          direction: 'out',
+          peers: ['any'],
+          ...(r.chance(20) ? { local: ['10.0.0.0/9'] } : {}),
+          ...(r.chance(20) ? { sourcePorts: ['1024-65535'] } : {}),
+        },
       ],
     },
     list: {
       stateful: r.chance(30),
       rules: [
-        { order: 20, direction: 'in', action: 'allow', protocol: 'tcp', ports: [443], peers: ['any'] },
+        {
+          order: 20,
+          direction: 'in',
+          action: 'allow',
+          protocol: 'tcp',
+          ports: [443],
+          peers: ['any'],
+        },
         { order: 10, direction: 'in', action: 'deny', peers: ['10.2.0.0/16'] },
         { order: 10, direction: 'out', action: 'allow', protocol: 'tcp', ports: ['1024-65535'] },
-        { order: 20, direction: 'out', action: r.pick(['allow', 'deny']), peers: [{ prefixList: 'list' }] },
+        {
+          order: 20,
+          direction: 'out',
+          action: r.pick(['allow', 'deny']),
+          peers: [{ prefixList: 'list' }],
+        },
       ],
       otherwise: { in: r.pick(['allow', 'deny']), out: r.pick(['allow', 'deny']) },
     },
@@ -132,7 +210,10 @@ export function randomRuleSets({ r }: Given): Json {
         { direction: 'out', peers: [{ service: 'store' }, '10.0.0.0/8'] },
       ],
     },
-    shut: { ...(r.chance(30) ? { state: 'deleted' } : {}), ...(r.chance(30) ? { otherwise: { in: 'allow', out: 'deny' } } : {}) },
+    shut: {
+      ...(r.chance(30) ? { state: 'deleted' } : {}),
+      ...(r.chance(30) ? { otherwise: { in: 'allow', out: 'deny' } } : {}),
+    },
   }
 }
 
@@ -146,9 +227,20 @@ export function randomEstateRules({ r }: Given): Json[] {
           protocol: 'tcp',
           ports: [443],
           peers: [r.pick<unknown>(['internet', '10.3.0.0/16'])],
-          appliesTo: r.pick<unknown>(['all', ['networks/a', 'subnets/b-s1'], ['groups/some'], { tag: 'scope=cards' }, { region: 'north' }]),
+          appliesTo: r.pick<unknown>([
+            'all',
+            ['networks/a', 'subnets/b-s1'],
+            ['groups/some'],
+            { tag: 'scope=cards' },
+            { region: 'north' },
+          ]),
         },
-        { order: 2, direction: 'out', action: r.pick(['deny', 'allow', 'defer']), peers: ['10.4.0.0/16'] },
+        {
+          order: 2,
+          direction: 'out',
+          action: r.pick(['deny', 'allow', 'defer']),
+          peers: ['10.4.0.0/16'],
+        },
       ]
     : []
 }

@@ -7,7 +7,13 @@ import { random } from './random'
 const RUNS = Number(process.env.SALT_TRAIL_RANDOM_ESTATES ?? 60)
 const QUESTIONS = 50
 
-const said = ({ verdict, cause, way, leavesBy, seenAs }: Trace): object => ({ verdict, cause, way, leavesBy, seenAs })
+const said = ({ verdict, cause, way, leavesBy, seenAs }: Trace): object => ({
+  verdict,
+  cause,
+  way,
+  leavesBy,
+  seenAs,
+})
 
 test('no estate, however tangled, makes a walk run for ever, throw, or answer without a reason', () => {
   const seen = new Map<string, number>()
@@ -40,9 +46,14 @@ test('no estate, however tangled, makes a walk run for ever, throw, or answer wi
           expect(answer.cause.station).toBeLessThan(lane.stations.length)
         }
         expect(answer.seenAs.length > 0).toBe(answer.forward.outcome === 'delivered')
-        for (const branch of answer.branches) expect(verdictRank(branch.verdict)).toBeLessThanOrEqual(verdictRank(answer.verdict))
+        for (const branch of answer.branches)
+          expect(verdictRank(branch.verdict)).toBeLessThanOrEqual(verdictRank(answer.verdict))
         // Going on beyond faults changes nothing of what is said of the path.
-        const other = trace(model, { ...question, continue: !question.continue }, { evidence: false })
+        const other = trace(
+          model,
+          { ...question, continue: !question.continue },
+          { evidence: false },
+        )
         if (!isRefusal(other)) expect(said(other)).toEqual(said(answer))
       }
     }),

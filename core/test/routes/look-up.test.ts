@@ -8,7 +8,11 @@ interface Asked {
 }
 
 /** Every candidate at a subnet for an address, in order: what it leads to, and why it stands where it stands. */
-function candidates(model: Model, address: string, { subnet = 's', tags = [], hasPublicAddress = false }: Asked = {}): [string, Reason][] {
+function candidates(
+  model: Model,
+  address: string,
+  { subnet = 's', tags = [], hasPublicAddress = false }: Asked = {},
+): [string, Reason][] {
   const found = lookUp(
     model,
     model.subnets[model.index.subnets.get(subnet)!]!,
@@ -17,31 +21,47 @@ function candidates(model: Model, address: string, { subnet = 's', tags = [], ha
     (route) => route.target.kind !== 'interface' || route.target.id !== 'dead',
   )
   return found.candidates.map(({ route, reason }) => {
-    const target = 'id' in route.target ? `${route.target.kind} ${route.target.id}` : route.target.kind
+    const target =
+      'id' in route.target ? `${route.target.kind} ${route.target.id}` : route.target.kind
     return [`${formatPrefix(route.prefix)} ${route.origin} ${target}`, reason]
   })
 }
 
 const world = (behaviour: string, routes: unknown[], more: Record<string, unknown> = {}) =>
   modelOf({
-    networks: { n: { ranges: ['10.1.0.0/16'], behaviour, defaultRouteTable: 't' }, peer: { ranges: ['10.2.0.0/16', '10.1.64.0/20'] } },
-    subnets: { s: { network: 'n', ranges: ['10.1.1.0/24'] }, far: { network: 'peer', ranges: ['10.2.1.0/24'] } },
+    networks: {
+      n: { ranges: ['10.1.0.0/16'], behaviour, defaultRouteTable: 't' },
+      peer: { ranges: ['10.2.0.0/16', '10.1.64.0/20'] },
+    },
+    subnets: {
+      s: { network: 'n', ranges: ['10.1.1.0/24'] },
+      far: { network: 'peer', ranges: ['10.2.1.0/24'] },
+    },
     routeTables: { t: { network: 'n', learn: 'all', routes } },
     peerings: { p: { a: { network: 'n' }, b: { network: 'peer' } } },
     sites: { harbour: { ranges: ['172.20.0.0/16', '10.1.9.0/24', '192.0.2.0/24'] } },
-    gateways: { circuit: { kind: 'private', network: 'n', site: 'harbour' }, door: { kind: 'internet', network: 'n' } },
+    gateways: {
+      circuit: { kind: 'private', network: 'n', site: 'harbour' },
+      door: { kind: 'internet', network: 'n' },
+    },
     services: { store: { ranges: ['198.51.100.0/26'] } },
     ...more,
   })
 
 describe('table-routed', () => {
   test('a table route of the same or a longer prefix overrides local, a shorter one does not', () => {
-    expect(candidates(world('table-routed', [{ to: '10.1.1.0/24', via: 'drop' }]), '10.1.1.9')).toEqual([
+    expect(
+      candidates(world('table-routed', [{ to: '10.1.1.0/24', via: 'drop' }]), '10.1.1.9'),
+    ).toEqual([
       ['10.1.1.0/24 table drop', 'won'],
       ['10.1.0.0/16 built-in local', 'shorter-prefix'],
     ])
-    expect(candidates(world('table-routed', [{ to: '10.1.0.0/16', via: 'drop' }]), '10.1.1.9')[0]).toEqual(['10.1.0.0/16 table drop', 'won'])
-    expect(candidates(world('table-routed', [{ to: '10.0.0.0/8', via: 'drop' }]), '10.1.1.9')).toEqual([
+    expect(
+      candidates(world('table-routed', [{ to: '10.1.0.0/16', via: 'drop' }]), '10.1.1.9')[0],
+    ).toEqual(['10.1.0.0/16 table drop', 'won'])
+    expect(
+      candidates(world('table-routed', [{ to: '10.0.0.0/8', via: 'drop' }]), '10.1.1.9'),
+    ).toEqual([
       ['10.1.0.0/16 built-in local', 'won'],
       ['10.0.0.0/8 table drop', 'shorter-prefix'],
     ])
@@ -71,7 +91,12 @@ describe('table-routed', () => {
     expect(candidates(world('table-routed', []), '10.2.1.9')).toEqual([])
   })
   test('a route with a dead target still wins', () => {
-    expect(candidates(world('table-routed', [{ to: '0.0.0.0/0', via: { nat: 'gone' } }]), '198.51.100.200')).toEqual([['0.0.0.0/0 table nat gone', 'won']])
+    expect(
+      candidates(
+        world('table-routed', [{ to: '0.0.0.0/0', via: { nat: 'gone' } }]),
+        '198.51.100.200',
+      ),
+    ).toEqual([['0.0.0.0/0 table nat gone', 'won']])
   })
   test('a route that is not up is no candidate; a deleted one is not there', () => {
     const routes = [
@@ -97,7 +122,10 @@ describe('table-routed', () => {
   })
   test('equal prefixes of two learned sources are of equal cost', () => {
     const model = world('table-routed', [], {
-      gateways: { c1: { kind: 'private', network: 'n', site: 'harbour' }, c2: { kind: 'private', network: 'n', site: 'harbour' } },
+      gateways: {
+        c1: { kind: 'private', network: 'n', site: 'harbour' },
+        c2: { kind: 'private', network: 'n', site: 'harbour' },
+      },
     })
     expect(candidates(model, '172.20.1.1')).toEqual([
       ['172.20.0.0/16 learned gateway c1', 'equal-cost'],
@@ -150,8 +178,13 @@ describe('default-open', () => {
     ])
   })
   test('a subnet without a table learns from all', () => {
-    const networks = { n: { ranges: ['10.1.0.0/16'], behaviour: 'default-open' }, peer: { ranges: ['10.2.0.0/16'] } }
-    expect(candidates(world('default-open', [], { networks, routeTables: {} }), '172.20.0.1')[0]).toEqual(['172.20.0.0/16 learned gateway circuit', 'won'])
+    const networks = {
+      n: { ranges: ['10.1.0.0/16'], behaviour: 'default-open' },
+      peer: { ranges: ['10.2.0.0/16'] },
+    }
+    expect(
+      candidates(world('default-open', [], { networks, routeTables: {} }), '172.20.0.1')[0],
+    ).toEqual(['172.20.0.0/16 learned gateway circuit', 'won'])
   })
 })
 
@@ -171,7 +204,9 @@ describe('priority-routed', () => {
     ])
   })
   test('local is per subnet: between subnets the table counts', () => {
-    expect(candidates(world('priority-routed', [{ to: '10.0.0.0/8', via: 'drop' }]), '10.1.200.1')).toEqual([['10.0.0.0/8 table drop', 'won']])
+    expect(
+      candidates(world('priority-routed', [{ to: '10.0.0.0/8', via: 'drop' }]), '10.1.200.1'),
+    ).toEqual([['10.0.0.0/8 table drop', 'won']])
   })
   test('the longest prefix, then the lowest priority; learned ones have 1000', () => {
     const routes = [
@@ -191,12 +226,18 @@ describe('priority-routed', () => {
       { to: '192.0.3.0/24', via: 'drop' },
       { to: '192.0.3.0/24', via: { gateway: 'door' } },
     ]
-    expect(candidates(world('priority-routed', routes), '192.0.3.1').map(([, reason]) => reason)).toEqual(['equal-cost', 'equal-cost'])
+    expect(
+      candidates(world('priority-routed', routes), '192.0.3.1').map(([, reason]) => reason),
+    ).toEqual(['equal-cost', 'equal-cost'])
   })
   test('tags limit a route', () => {
-    const model = world('priority-routed', [{ to: '192.0.3.0/24', via: 'drop', onlyTags: ['a', 'b'] }])
+    const model = world('priority-routed', [
+      { to: '192.0.3.0/24', via: 'drop', onlyTags: ['a', 'b'] },
+    ])
     expect(candidates(model, '192.0.3.1')).toEqual([['192.0.3.0/24 table drop', 'tag-not-carried']])
-    expect(candidates(model, '192.0.3.1', { tags: ['b'] })).toEqual([['192.0.3.0/24 table drop', 'won']])
+    expect(candidates(model, '192.0.3.1', { tags: ['b'] })).toEqual([
+      ['192.0.3.0/24 table drop', 'won'],
+    ])
   })
   test('a next hop that is not up is passed over', () => {
     const routes = [
@@ -216,21 +257,35 @@ describe('priority-routed', () => {
       ['198.51.100.0/26 built-in service-switch store', 'won'],
       ['0.0.0.0/0 table gateway door', 'switched'],
     ])
-    expect(candidates(model, '198.51.100.1', { hasPublicAddress: true })).toEqual([['0.0.0.0/0 table gateway door', 'won']])
+    expect(candidates(model, '198.51.100.1', { hasPublicAddress: true })).toEqual([
+      ['0.0.0.0/0 table gateway door', 'won'],
+    ])
   })
 })
 
 test('routes are learned by what a table names, from lent gateways, and from transits', () => {
   const model = modelOf({
-    networks: { n: { ranges: ['10.1.0.0/16'], defaultRouteTable: 't' }, hub: { ranges: ['10.9.0.0/16'] }, side: { ranges: ['10.3.0.0/16'] } },
+    networks: {
+      n: { ranges: ['10.1.0.0/16'], defaultRouteTable: 't' },
+      hub: { ranges: ['10.9.0.0/16'] },
+      side: { ranges: ['10.3.0.0/16'] },
+    },
     subnets: { s: { network: 'n', ranges: ['10.1.1.0/24'] } },
     routeTables: { t: { network: 'n', learn: ['circuit', 'router'] } },
-    peerings: { p: { a: { network: 'n', usesPeerGateway: true }, b: { network: 'hub', lendsGateway: true } } },
+    peerings: {
+      p: { a: { network: 'n', usesPeerGateway: true }, b: { network: 'hub', lendsGateway: true } },
+    },
     sites: { harbour: { ranges: ['172.20.0.0/16'] } },
-    gateways: { circuit: { kind: 'private', network: 'hub', site: 'harbour' }, other: { kind: 'private', network: 'n', learned: ['172.30.0.0/16'] } },
+    gateways: {
+      circuit: { kind: 'private', network: 'hub', site: 'harbour' },
+      other: { kind: 'private', network: 'n', learned: ['172.30.0.0/16'] },
+    },
     transits: {
       router: {
-        attachments: { mine: { network: 'n', table: 'spokes' }, side: { network: 'side', table: 'spokes' } },
+        attachments: {
+          mine: { network: 'n', table: 'spokes' },
+          side: { network: 'side', table: 'spokes' },
+        },
         tables: {
           spokes: {
             learn: ['side', 'mine'],

@@ -1,5 +1,16 @@
 import fc from 'fast-check'
-import { allPackets, askRules, FIELDS, hasPorts, placeOfProtocol, protocolAt, setHas, type Model, type Packet, type PacketBox } from '../../src/index'
+import {
+  allPackets,
+  askRules,
+  FIELDS,
+  hasPorts,
+  placeOfProtocol,
+  protocolAt,
+  setHas,
+  type Model,
+  type Packet,
+  type PacketBox,
+} from '../../src/index'
 import { passing } from '../../src/rules/passing'
 import { randomEstate } from '../random/estate'
 import { random, type Random } from '../random/random'
@@ -9,10 +20,14 @@ const EVERYTHING = [allPackets(4), allPackets(6)]
 
 /** A packet at, or just outside, a corner of a box: where an error would be. */
 function packetNear(box: PacketBox, r: Random): Packet {
-  const next = (value: number | bigint, by: 1 | -1): number | bigint => (typeof value === 'number' ? value + by : value + BigInt(by))
-  const inSpace = (value: number | bigint, all: PacketBox['src']): boolean => value >= all.from && value <= all.to
+  const next = (value: number | bigint, by: 1 | -1): number | bigint =>
+    typeof value === 'number' ? value + by : value + BigInt(by)
+  const inSpace = (value: number | bigint, all: PacketBox['src']): boolean =>
+    value >= all.from && value <= all.to
   const all = allPackets(typeof box.src.from === 'number' ? 4 : 6)
-  const [src, dst, place, srcPort, dstPort] = (['src', 'dst', 'protocol', 'srcPort', 'dstPort'] as const).map((field) => {
+  const [src, dst, place, srcPort, dstPort] = (
+    ['src', 'dst', 'protocol', 'srcPort', 'dstPort'] as const
+  ).map((field) => {
     const { from, to } = box[field]
     const corner = r.pick([from, to, next(from, -1), next(to, 1), from])
     return inSpace(corner, all[field]) ? corner : from
@@ -22,8 +37,15 @@ function packetNear(box: PacketBox, r: Random): Packet {
   return { src, dst, protocol, srcPort: ports ? srcPort : null, dstPort: ports ? dstPort : null }
 }
 
-const asked = (model: Model, direction: 'in' | 'out', place: { subnet: number; interface: number }, crosses: boolean, packet: Packet): boolean =>
-  askRules(model, { direction, place, packet, crosses, answers: false, flowAllowedByEstate: false }).passes
+const asked = (
+  model: Model,
+  direction: 'in' | 'out',
+  place: { subnet: number; interface: number },
+  crosses: boolean,
+  packet: Packet,
+): boolean =>
+  askRules(model, { direction, place, packet, crosses, answers: false, flowAllowedByEstate: false })
+    .passes
 
 test('what rules let pass as sets is what they let pass when asked packet by packet', () => {
   const seen = { passed: 0, denied: 0 }
@@ -40,7 +62,13 @@ test('what rules let pass as sets is what they let pass when asked packet by pac
           for (let i = 0; i < 12; i++) {
             const packet = packetNear(r.pick([...passed, ...EVERYTHING]), r)
             const said = asked(model, direction, place, crosses, packet)
-            expect({ seed, one: one.ref, direction, packet, passes: setHas(passed, packet) }).toEqual({ seed, one: one.ref, direction, packet, passes: said })
+            expect({
+              seed,
+              one: one.ref,
+              direction,
+              packet,
+              passes: setHas(passed, packet),
+            }).toEqual({ seed, one: one.ref, direction, packet, passes: said })
             seen[said ? 'passed' : 'denied']++
           }
         }
@@ -63,12 +91,32 @@ const at = { direction: 'in', place: { subnet: 0, interface: 0 }, crosses: true 
 
 test('what an earlier rule of an ordered set denies stays denied, and what an earlier one allows stays allowed', () => {
   const model = world([
-    { order: 10, direction: 'in', action: 'allow', protocol: 'tcp', ports: [22], peers: ['192.0.2.0/24'] },
+    {
+      order: 10,
+      direction: 'in',
+      action: 'allow',
+      protocol: 'tcp',
+      ports: [22],
+      peers: ['192.0.2.0/24'],
+    },
     { order: 20, direction: 'in', action: 'deny', protocol: 'tcp', ports: [22], peers: ['any'] },
-    { order: 30, direction: 'in', action: 'allow', protocol: 'tcp', ports: ['20-30'], peers: ['any'] },
+    {
+      order: 30,
+      direction: 'in',
+      action: 'allow',
+      protocol: 'tcp',
+      ports: ['20-30'],
+      peers: ['any'],
+    },
   ])
   const passed = passing(model, at, [allPackets(4)])
-  const packet = (src: number, dstPort: number): Packet => ({ src, dst: 0x0a010109, protocol: 6, srcPort: 50000, dstPort })
+  const packet = (src: number, dstPort: number): Packet => ({
+    src,
+    dst: 0x0a010109,
+    protocol: 6,
+    srcPort: 50000,
+    dstPort,
+  })
   expect(setHas(passed, packet(0xc0000205, 22))).toBe(true)
   expect(setHas(passed, packet(0xcb007105, 22))).toBe(false)
   expect(setHas(passed, packet(0xcb007105, 23))).toBe(true)

@@ -5,13 +5,25 @@ import { modelOf } from '../trace/fixtures'
 
 test.each([
   [{ direction: 'in' }, 'allow in any from any'],
-  [{ direction: 'out', protocol: 'tcp', ports: [443, '8000-8100'], peers: ['internet'] }, 'allow out tcp 443, 8000-8100 to internet'],
-  [{ direction: 'in', action: 'deny', protocol: 'udp', sourcePorts: [53], peers: ['10.0.0.0/8'] }, 'deny in udp source port 53 from 10.0.0.0/8'],
   [
-    { direction: 'in', peers: [{ prefixList: 'l' }, { ruleSet: 'r' }, { service: 's' }, { tag: 'a=b' }] },
+    { direction: 'out', protocol: 'tcp', ports: [443, '8000-8100'], peers: ['internet'] },
+    'allow out tcp 443, 8000-8100 to internet',
+  ],
+  [
+    { direction: 'in', action: 'deny', protocol: 'udp', sourcePorts: [53], peers: ['10.0.0.0/8'] },
+    'deny in udp source port 53 from 10.0.0.0/8',
+  ],
+  [
+    {
+      direction: 'in',
+      peers: [{ prefixList: 'l' }, { ruleSet: 'r' }, { service: 's' }, { tag: 'a=b' }],
+    },
     'allow in any from list l, members of r, service s, tag a=b',
   ],
-  [{ direction: 'out', peers: [], local: ['10.1.0.0/16'] }, 'allow out any to nobody, near side 10.1.0.0/16'],
+  [
+    { direction: 'out', peers: [], local: ['10.1.0.0/16'] },
+    'allow out any to nobody, near side 10.1.0.0/16',
+  ],
 ] as const)('a rule in one line', (rule, text) => expect(ruleText(rule as never)).toBe(text))
 
 test.each([
@@ -43,7 +55,8 @@ const ask = (rules: unknown, more?: Record<string, unknown>, over: Partial<typeo
     answers: false,
     flowAllowedByEstate: false,
   })
-const mismatchOf = (rule: object): string | null | undefined => ask([{ direction: 'in', ...rule }]).levels[0]?.sets[0]?.rules[0]?.mismatch
+const mismatchOf = (rule: object): string | null | undefined =>
+  ask([{ direction: 'in', ...rule }]).levels[0]?.sets[0]?.rules[0]?.mismatch
 
 describe('what of a rule does not fit is said', () => {
   test.each([
@@ -58,7 +71,13 @@ describe('what of a rule does not fit is said', () => {
 })
 
 test('a port is asked of a protocol that has none: no match', () => {
-  expect(ask([{ direction: 'in', ports: [443] }], {}, { protocol: 1, srcPort: null as never, dstPort: null as never }).passes).toBe(false)
+  expect(
+    ask(
+      [{ direction: 'in', ports: [443] }],
+      {},
+      { protocol: 1, srcPort: null as never, dstPort: null as never },
+    ).passes,
+  ).toBe(false)
 })
 
 test('rules of the other direction are not asked', () => {
@@ -97,7 +116,12 @@ test('group conditions choose by tag, region and name, without the excepted', ()
 })
 
 test('the reader knows the tour’s way of writing peers', () => {
-  const { problems } = readEstate([{ name: 'x', text: 'format: salt-trail/1\nname: x\nruleSets:\n  r: { rules: [{ direction: in, peers: [everyone] }] }\n' }])
+  const { problems } = readEstate([
+    {
+      name: 'x',
+      text: 'format: salt-trail/1\nname: x\nruleSets:\n  r: { rules: [{ direction: in, peers: [everyone] }] }\n',
+    },
+  ])
   expect(problems).toMatchObject([{ code: 'bad-prefix', object: 'ruleSets/r' }])
   expect(problems[0]!.message).toContain('the words any, internet fit too')
 })

@@ -11,9 +11,15 @@ const PER_ESTATE = 100
 const FIRST_SEED = Number(process.env.SALT_TRAIL_SEED ?? 1)
 
 /** Mostly TCP, which keeps state most strictly. */
-function transportOf(r: Random): { protocol: string; port: number | null; sourcePort: number | null } {
+function transportOf(r: Random): {
+  protocol: string
+  port: number | null
+  sourcePort: number | null
+} {
   const protocol = r.pick(['tcp', 'tcp', 'tcp', 'udp', 'udp', 'icmp'])
-  return protocol === 'icmp' ? { protocol, port: null, sourcePort: null } : { protocol, port: r.pick([443, 8443, 22]), sourcePort: r.pick([50000, 500]) }
+  return protocol === 'icmp'
+    ? { protocol, port: null, sourcePort: null }
+    : { protocol, port: r.pick([443, 8443, 22]), sourcePort: r.pick([50000, 500]) }
 }
 
 let current: { seed: number; model: Model; ends: readonly string[]; r: Random } | null = null
@@ -27,7 +33,8 @@ function estateOf(seed: number): NonNullable<typeof current> {
   return current
 }
 
-const address = (text: string): string => (/^[0-9a-f.:]+$/i.test(text) ? textOf(bitsOf(text)) : text)
+const address = (text: string): string =>
+  /^[0-9a-f.:]+$/i.test(text) ? textOf(bitsOf(text)) : text
 
 /** What both have to say of a path, in one form. */
 const said = (path: Branch): Path => ({
@@ -43,7 +50,8 @@ const said = (path: Branch): Path => ({
 
 const key = ({ verdict, code, direction, inner, way, leavesBy, seenAs }: Path): string =>
   JSON.stringify([verdict, code, direction, inner, way, leavesBy, seenAs])
-const inOrder = (paths: readonly Path[]): Path[] => [...paths].sort((a, b) => (key(a) < key(b) ? -1 : 1))
+const inOrder = (paths: readonly Path[]): Path[] =>
+  [...paths].sort((a, b) => (key(a) < key(b) ? -1 : 1))
 
 /** A ring has no first element of its own, so any of its elements may be named for it; everything else is named the same. */
 function agree(ours: readonly Path[], plain: readonly Path[]): boolean {
@@ -51,26 +59,46 @@ function agree(ours: readonly Path[], plain: readonly Path[]): boolean {
   const left = [...plain]
   return ours.every((path) => {
     const twin = left.findIndex(
-      (other) => key(other) === key(path) && (path.code === 'looped' ? other.objects.includes(path.objects[0]!) : other.objects[0] === path.objects[0]),
+      (other) =>
+        key(other) === key(path) &&
+        (path.code === 'looped'
+          ? other.objects.includes(path.objects[0]!)
+          : other.objects[0] === path.objects[0]),
     )
     if (twin >= 0) left.splice(twin, 1)
     return twin >= 0
   })
 }
 
-const question = (r: Random, ends: readonly string[]): Asked => ({ from: r.pick(ends.slice(0, -2)), to: r.pick(ends), ...transportOf(r) })
+const question = (r: Random, ends: readonly string[]): Asked => ({
+  from: r.pick(ends.slice(0, -2)),
+  to: r.pick(ends),
+  ...transportOf(r),
+})
 
 /** Asks both; says what kind of answer it was, and how the two differ if they do. */
 function compare(model: Model, asked: Asked): { kind: string; difference: object | null } {
   const ours = trace(model, asked, { evidence: false })
   const plain = answersTo(model.estate, asked)
-  if (plain === 'many' || ('truncated' in ours && ours.truncated)) return { kind: 'too many branches', difference: null }
+  if (plain === 'many' || ('truncated' in ours && ours.truncated))
+    return { kind: 'too many branches', difference: null }
   if (isRefusal(ours) || plain === null) {
     const same = isRefusal(ours) && plain === null
-    return { kind: 'refused', difference: same ? null : { ours: isRefusal(ours) ? ours.message : 'answered', plain: plain === null ? 'refused' : 'answered' } }
+    return {
+      kind: 'refused',
+      difference: same
+        ? null
+        : {
+            ours: isRefusal(ours) ? ours.message : 'answered',
+            plain: plain === null ? 'refused' : 'answered',
+          },
+    }
   }
   const mine = inOrder((ours.branches.length > 0 ? ours.branches : [ours]).map(said))
-  return { kind: ours.cause?.code ?? 'works', difference: agree(mine, plain) ? null : { ours: mine, plain: inOrder(plain) } }
+  return {
+    kind: ours.cause?.code ?? 'works',
+    difference: agree(mine, plain) ? null : { ours: mine, plain: inOrder(plain) },
+  }
 }
 
 test(
@@ -86,11 +114,14 @@ test(
       kinds.set(kind, (kinds.get(kind) ?? 0) + 1)
       if (difference !== null) differences.push({ seed, question: one, ...difference })
     }
-    if (process.env.SALT_TRAIL_QUESTIONS) console.log(`${differences.length} differences\n${listed(kinds)}`)
+    if (process.env.SALT_TRAIL_QUESTIONS)
+      console.log(`${differences.length} differences\n${listed(kinds)}`)
     expect(differences.slice(0, 3)).toEqual([])
     // The questions are tangled enough to be lost in most ways, and most of them can be asked.
     expect(kinds.size).toBeGreaterThan(35)
-    expect((kinds.get('refused') ?? 0) + (kinds.get('too many branches') ?? 0)).toBeLessThan(QUESTIONS / 3)
+    expect((kinds.get('refused') ?? 0) + (kinds.get('too many branches') ?? 0)).toBeLessThan(
+      QUESTIONS / 3,
+    )
   },
   60_000 + QUESTIONS * 5,
 )

@@ -2,7 +2,17 @@ import type { Estate } from '../../src/format/estate'
 import { isPublic, textOf } from './bits'
 import { deliver, send } from './inside'
 import { policyAllows } from './firewalls'
-import { Arrived, ask, askEdge, lose, Lost, turned, type Flow, type Journey, type Place } from './journey'
+import {
+  Arrived,
+  ask,
+  askEdge,
+  lose,
+  Lost,
+  turned,
+  type Flow,
+  type Journey,
+  type Place,
+} from './journey'
 import { onTheInternet } from './outside'
 import { fromSite } from './coming-in'
 import type { Packet } from './rules'
@@ -48,7 +58,15 @@ export function answersTo(estate: Estate, asked: Asked): readonly Path[] | null 
         counts.push(options.length)
         return options[(script[counts.length - 1] ??= 0)]!
       }
-      paths.push(onePath(estate, choose, from, to, { src, dst, protocol, sport: asked.sourcePort, dport: asked.port }))
+      paths.push(
+        onePath(estate, choose, from, to, {
+          src,
+          dst,
+          protocol,
+          sport: asked.sourcePort,
+          dport: asked.port,
+        }),
+      )
       if (paths.length > MANY) return 'many'
       script.length = counts.length
       while (script.length > 0 && script.at(-1)! + 1 >= counts[script.length - 1]!) script.pop()
@@ -58,21 +76,39 @@ export function answersTo(estate: Estate, asked: Asked): readonly Path[] | null 
   return paths
 }
 
-function onePath(estate: Estate, choose: Journey['choose'], from: End, to: End, packet: Packet): Path {
+function onePath(
+  estate: Estate,
+  choose: Journey['choose'],
+  from: End,
+  to: End,
+  packet: Packet,
+): Path {
   const out = journey(estate, choose, packet, null)
   const start = from.place!
   const there = run(() => {
-    if (to.kind === 'unknown name') lose(out, 'name-unknown', from.network === null ? (start as { outside: string }).outside : `networks/${from.network}`)
+    if (to.kind === 'unknown name')
+      lose(
+        out,
+        'name-unknown',
+        from.network === null ? (start as { outside: string }).outside : `networks/${from.network}`,
+      )
     if ('outside' in start && !start.outside.startsWith('sites/') && !isPublic(packet.dst)) {
       const host = to.kind === 'interface' || to.kind === 'subnet'
-      const ref = to.place === null ? 'internet' : 'inside' in to.place ? to.place.ref : to.place.outside
+      const ref =
+        to.place === null ? 'internet' : 'inside' in to.place ? to.place.ref : to.place.outside
       lose(out, host ? 'no-public-address' : 'private-destination', ref)
     }
     begin(out, start)
   })
-  const leavesBy = 'outside' in start ? null : (out.leavesBy ?? out.way.find((ref) => ref.startsWith('peerings/') || ref.startsWith('transits/')) ?? null)
+  const leavesBy =
+    'outside' in start
+      ? null
+      : (out.leavesBy ??
+        out.way.find((ref) => ref.startsWith('peerings/') || ref.startsWith('transits/')) ??
+        null)
   const common = { way: out.way, leavesBy }
-  if (there instanceof Lost) return { ...common, ...said(there, 'forward'), verdict: verdictOf(there.code), seenAs: [] }
+  if (there instanceof Lost)
+    return { ...common, ...said(there, 'forward'), verdict: verdictOf(there.code), seenAs: [] }
   const seenAs = (out.seenAs ?? [textOf(out.packet.src)]).slice().sort()
   const last: Flow = {
     asker: out.flows.at(-1)?.answerer ?? start,
@@ -87,15 +123,29 @@ function onePath(estate: Estate, choose: Journey['choose'], from: End, to: End, 
     questions: out.questions,
   }
   // Where a frontend stands between, the flow it opened is answered first, then the one it ended.
-  const flows = [...out.flows.map((flow, i): Flow => (i === 0 ? { ...flow, asker: start } : flow)), last].reverse()
+  const flows = [
+    ...out.flows.map((flow, i): Flow => (i === 0 ? { ...flow, asker: start } : flow)),
+    last,
+  ].reverse()
   for (const flow of flows) {
     const lost = answer(estate, choose, flow)
     if (lost) return { ...common, ...said(lost, 'return'), verdict: 'one-way', seenAs }
   }
-  return { ...common, verdict: 'works', code: null, objects: [], direction: null, inner: null, seenAs }
+  return {
+    ...common,
+    verdict: 'works',
+    code: null,
+    objects: [],
+    direction: null,
+    inner: null,
+    seenAs,
+  }
 }
 
-const said = (lost: Lost, direction: string): Pick<Path, 'code' | 'objects' | 'direction' | 'inner'> => ({
+const said = (
+  lost: Lost,
+  direction: string,
+): Pick<Path, 'code' | 'objects' | 'direction' | 'inner'> => ({
   code: lost.code,
   objects: lost.objects,
   direction,
@@ -104,10 +154,18 @@ const said = (lost: Lost, direction: string): Pick<Path, 'code' | 'objects' | 'd
 
 function verdictOf(code: string): string {
   if (code === 'looped') return code
-  return code.startsWith('denied-') || ['no-state', 'nat-outbound-only', 'gateway-outbound-only'].includes(code) ? 'blocked' : 'blackholed'
+  return code.startsWith('denied-') ||
+    ['no-state', 'nat-outbound-only', 'gateway-outbound-only'].includes(code)
+    ? 'blocked'
+    : 'blackholed'
 }
 
-function journey(estate: Estate, choose: Journey['choose'], packet: Packet, answering: Flow | null): Journey {
+function journey(
+  estate: Estate,
+  choose: Journey['choose'],
+  packet: Packet,
+  answering: Flow | null,
+): Journey {
   const undo = [...(answering?.translated ?? [])].reverse()
   return {
     estate,
@@ -153,12 +211,24 @@ function begin(j: Journey, start: Place): void {
 /** The answer to one flow; what it is lost for, if it is. */
 function answer(estate: Estate, choose: Journey['choose'], flow: Flow): Lost | null {
   const { protocol } = flow.packet
-  const ends = [flow.asker, flow.answerer].flatMap((place) => ('inside' in place ? [place.inside] : []))
-  const j = journey(estate, choose, turned(flow.packet), { ...flow, passed: [...flow.passed, ...ends] })
-  if ('inside' in flow.answerer && flow.answerer.inside.frontend !== undefined) return backByTheSameWay(j, flow)
+  const ends = [flow.asker, flow.answerer].flatMap((place) =>
+    'inside' in place ? [place.inside] : [],
+  )
+  const j = journey(estate, choose, turned(flow.packet), {
+    ...flow,
+    passed: [...flow.passed, ...ends],
+  })
+  if ('inside' in flow.answerer && flow.answerer.inside.frontend !== undefined)
+    return backByTheSameWay(j, flow)
   const end = run(() => begin(j, flow.answerer))
-  const missed = protocol === 6 ? flow.firewalls.find((seen) => !j.firewalls.some((met) => met.ref === seen.ref))?.ref : undefined
-  if (missed !== undefined && (end instanceof Arrived || end.code === 'no-state' || end.code === 'answer-from-other-address'))
+  const missed =
+    protocol === 6
+      ? flow.firewalls.find((seen) => !j.firewalls.some((met) => met.ref === seen.ref))?.ref
+      : undefined
+  if (
+    missed !== undefined &&
+    (end instanceof Arrived || end.code === 'no-state' || end.code === 'answer-from-other-address')
+  )
     return new Lost('return-bypasses-firewall', [missed])
   return end instanceof Lost ? end : null
 }
@@ -174,7 +244,8 @@ function backByTheSameWay(j: Journey, flow: Flow): Lost | null {
       else {
         const firewall = j.estate.firewalls.get(question.wall.slice('firewalls/'.length))!
         const sides = question.sides && { from: question.sides.to, to: question.sides.from }
-        if (!(firewall.stateful ?? true) && !policyAllows(j.estate, firewall, sides, j.packet)) lose(j, 'denied-policy', question.wall)
+        if (!(firewall.stateful ?? true) && !policyAllows(j.estate, firewall, sides, j.packet))
+          lose(j, 'denied-policy', question.wall)
       }
     }
     throw new Arrived(flow.asker)

@@ -28,14 +28,17 @@ export function prefixBits(text: string): Bits {
 }
 
 export const covers = (prefix: Bits, address: Bits): boolean => address.startsWith(prefix)
-export const coveredBy = (prefixes: readonly string[] | undefined, address: Bits): boolean => (prefixes ?? []).some((text) => covers(prefixBits(text), address))
+export const coveredBy = (prefixes: readonly string[] | undefined, address: Bits): boolean =>
+  (prefixes ?? []).some((text) => covers(prefixBits(text), address))
 export const isV4 = (address: Bits): boolean => address.startsWith('4')
 
 /** Written out again; IPv6 without shortening, which is enough to compare by. */
 export function textOf(address: Bits): string {
   const width = isV4(address) ? 8 : 16
   const parts = address.slice(1).match(new RegExp(`.{${width}}`, 'g'))!
-  return parts.map((part) => parseInt(part, 2).toString(isV4(address) ? 10 : 16)).join(isV4(address) ? '.' : ':')
+  return parts
+    .map((part) => parseInt(part, 2).toString(isV4(address) ? 10 : 16))
+    .join(isV4(address) ? '.' : ':')
 }
 
 /** The next address up. */
@@ -44,6 +47,16 @@ export const next = (address: Bits): Bits => {
   return address[0]! + up.padStart(address.length - 1, '0')
 }
 
-const PRIVATE = ['10.0.0.0/8', '172.16.0.0/12', '192.168.0.0/16', '100.64.0.0/10', '169.254.0.0/16', '127.0.0.0/8', '0.0.0.0/8', '224.0.0.0/3']
+const PRIVATE = [
+  '10.0.0.0/8',
+  '172.16.0.0/12',
+  '192.168.0.0/16',
+  '100.64.0.0/10',
+  '169.254.0.0/16',
+  '127.0.0.0/8',
+  '0.0.0.0/8',
+  '224.0.0.0/3',
+]
 
-export const isPublic = (address: Bits): boolean => (isV4(address) ? !coveredBy(PRIVATE, address) : coveredBy(['2000::/3'], address))
+export const isPublic = (address: Bits): boolean =>
+  isV4(address) ? !coveredBy(PRIVATE, address) : coveredBy(['2000::/3'], address)

@@ -12,7 +12,9 @@ export class Lost {
   ) {}
 }
 
-export type Place = { readonly inside: Spot; readonly ref: string } | { readonly outside: string; readonly behind?: { by: string; network: string } }
+export type Place =
+  | { readonly inside: Spot; readonly ref: string }
+  | { readonly outside: string; readonly behind?: { by: string; network: string } }
 
 /** A packet got through: thrown where it arrived. */
 export class Arrived {
@@ -98,13 +100,22 @@ export function lose(j: Journey, code: string, ...objects: string[]): never {
     'nat-outbound-only',
     'gateway-outbound-only',
   ]
-  if (j.nat !== null && !denials.includes(code)) throw new Lost('nat-without-way-out', [`nats/${j.nat}`], { code, object: objects[0]! })
+  if (j.nat !== null && !denials.includes(code))
+    throw new Lost('nat-without-way-out', [`nats/${j.nat}`], { code, object: objects[0]! })
   throw new Lost(code, objects)
 }
 
 /** The same packet a second time at the same place: it would go round for ever. */
 export function enter(j: Journey, place: string): void {
-  const key = [place, j.packet.src, j.packet.dst, j.packet.sport, j.packet.dport, j.nat, j.undo.length].join(' ')
+  const key = [
+    place,
+    j.packet.src,
+    j.packet.dst,
+    j.packet.sport,
+    j.packet.dport,
+    j.nat,
+    j.undo.length,
+  ].join(' ')
   const before = j.been.get(key)
   if (before !== undefined) lose(j, 'looped', ...j.way.slice(before))
   j.been.set(key, j.way.length)
@@ -127,7 +138,13 @@ export function askEdge(j: Journey, subnet: string, direction: 'in' | 'out'): vo
   if (asked.denied) lose(j, asked.denied.code, asked.denied.object)
 }
 
-export function translate(j: Journey, by: string, end: 'src' | 'dst', after: Bits, more: { port?: number | null; iface?: string } = {}): void {
+export function translate(
+  j: Journey,
+  by: string,
+  end: 'src' | 'dst',
+  after: Bits,
+  more: { port?: number | null; iface?: string } = {},
+): void {
   const before = j.packet[end]
   j.translated.push({
     by,
@@ -144,22 +161,38 @@ export function translate(j: Journey, by: string, end: 'src' | 'dst', after: Bit
 export function undoLatest(j: Journey): void {
   const latest = j.undo.shift()!
   if (latest.end === 'src') j.packet = { ...j.packet, dst: latest.before }
-  else j.packet = { ...j.packet, src: latest.before, ...(latest.portBefore === undefined ? {} : { sport: latest.portBefore }) }
+  else
+    j.packet = {
+      ...j.packet,
+      src: latest.before,
+      ...(latest.portBefore === undefined ? {} : { sport: latest.portBefore }),
+    }
 }
 
 /** The answer is with its asker, who knows it only by the address and the port that were asked. */
 export function comesHome(j: Journey, ...named: string[]): never {
   const { asked, asker } = j.answering!
-  if (j.packet.src !== asked.address || j.packet.sport !== asked.port) lose(j, 'answer-from-other-address', ...named)
+  if (j.packet.src !== asked.address || j.packet.sport !== asked.port)
+    lose(j, 'answer-from-other-address', ...named)
   throw new Arrived(asker)
 }
 
 /** The packet that answers one. */
-export const turned = ({ src, dst, protocol, sport, dport }: Packet): Packet => ({ src: dst, dst: src, protocol, sport: dport, dport: sport })
+export const turned = ({ src, dst, protocol, sport, dport }: Packet): Packet => ({
+  src: dst,
+  dst: src,
+  protocol,
+  sport: dport,
+  dport: sport,
+})
 
 /** What the next undoing would be, if it is of this kind and by this element. */
 export function mayUndo(j: Journey, by: string, end: 'src' | 'dst'): boolean {
-  return j.undo[0]?.by === by && j.undo[0].end === end && j.undo[0].after === (end === 'src' ? j.packet.dst : j.packet.src)
+  return (
+    j.undo[0]?.by === by &&
+    j.undo[0].end === end &&
+    j.undo[0].after === (end === 'src' ? j.packet.dst : j.packet.src)
+  )
 }
 
 export function leaves(j: Journey, by: string): void {
@@ -170,10 +203,22 @@ export function leaves(j: Journey, by: string): void {
 
 /** The lowest public address that nothing of the estate has. */
 export function nobodysAddress(estate: Estate, family: 4 | 6): Bits {
-  const taken: string[] = [...estate.sites.values(), ...estate.services.values(), ...estate.parties.values()].flatMap((object) => object.ranges ?? [])
-  const single = new Set([...allPublicAddresses(estate), ...estate.publicAddresses.keys()].map(bitsOf))
+  const taken: string[] = [
+    ...estate.sites.values(),
+    ...estate.services.values(),
+    ...estate.parties.values(),
+  ].flatMap((object) => object.ranges ?? [])
+  const single = new Set(
+    [...allPublicAddresses(estate), ...estate.publicAddresses.keys()].map(bitsOf),
+  )
   let at = bitsOf(family === 4 ? '1.0.0.0' : '2000::')
-  while (!isPublic(at) || !isInternet(estate, at) || single.has(at) || taken.some((prefix) => inRange(prefix, at))) at = next(at)
+  while (
+    !isPublic(at) ||
+    !isInternet(estate, at) ||
+    single.has(at) ||
+    taken.some((prefix) => inRange(prefix, at))
+  )
+    at = next(at)
   return at
 }
 
@@ -186,9 +231,14 @@ function allPublicAddresses(estate: Estate): string[] {
   return [
     ...[...estate.interfaces.values()].flatMap((one) => one.publicAddress ?? []),
     ...[...estate.frontends.values()].flatMap((one) => one.publicAddresses ?? []),
-    ...[...estate.nats.values()].flatMap((one) => [...(one.addresses ?? []), ...(one.rules ?? []).flatMap((rule) => rule.use)]),
+    ...[...estate.nats.values()].flatMap((one) => [
+      ...(one.addresses ?? []),
+      ...(one.rules ?? []).flatMap((rule) => rule.use),
+    ]),
     ...[...estate.firewalls.values()].flatMap((one) =>
-      one.style === 'routed' ? (one.sourceTranslation ?? []).flatMap((t) => (t.use === 'interface' ? [] : t.use)) : [],
+      one.style === 'routed'
+        ? (one.sourceTranslation ?? []).flatMap((t) => (t.use === 'interface' ? [] : t.use))
+        : [],
     ),
   ].filter((text) => isPublic(bitsOf(text)) && isV4(bitsOf(text)))
 }

@@ -2,8 +2,30 @@ import type { Estate, Nat } from '../../src/format/estate'
 import { bitsOf, covers, coveredBy, isPublic, isV4, prefixBits, textOf, type Bits } from './bits'
 import { publicFor } from './inside'
 import { natTranslates } from './elements'
-import { Arrived, comesHome, enter, leaves, lose, mayUndo, standIn, translate, undoLatest, unpredictable, type Journey } from './journey'
-import { firstById, interfaceAt, liveNetworks, networkOf, regionOf, subnetAt, subnetThere, there, up } from './world'
+import {
+  Arrived,
+  comesHome,
+  enter,
+  leaves,
+  lose,
+  mayUndo,
+  standIn,
+  translate,
+  undoLatest,
+  unpredictable,
+  type Journey,
+} from './journey'
+import {
+  firstById,
+  interfaceAt,
+  liveNetworks,
+  networkOf,
+  regionOf,
+  subnetAt,
+  subnetThere,
+  there,
+  up,
+} from './world'
 import { fromSite, intoNat, intoFirewall, throughDoor, pastDoor, inByAddress } from './coming-in'
 
 export const oneToOne = (network: string): string => `one to one in ${network}`
@@ -17,12 +39,17 @@ export function leaveByGateway(j: Journey, id: string, network: string): never {
     return lose(j, code, object)
   }
   if (!isPublic(dst)) return failing('private-destination', ref)
-  if (j.estate.gateways.get(id)!.kind === 'outbound-v6' && isV4(dst)) return failing('gateway-wrong-family', ref)
-  if (j.answering && j.estate.gateways.get(id)!.kind === 'outbound-v6') return failing('gateway-outbound-only', ref)
+  if (j.estate.gateways.get(id)!.kind === 'outbound-v6' && isV4(dst))
+    return failing('gateway-wrong-family', ref)
+  if (j.answering && j.estate.gateways.get(id)!.kind === 'outbound-v6')
+    return failing('gateway-outbound-only', ref)
   if (j.answering) return answerLeaves(j, network, ref, ref)
   if (!isPublic(src)) {
     const own = publicFor(j, network, src)
-    const nat = own === null && j.estate.networks.get(network)!.behaviour === 'priority-routed' ? attachedNat(j, network, src) : undefined
+    const nat =
+      own === null && j.estate.networks.get(network)!.behaviour === 'priority-routed'
+        ? attachedNat(j, network, src)
+        : undefined
     if (nat !== undefined) {
       j.way.push(`nats/${nat}`)
       natTranslates(j, nat)
@@ -38,13 +65,19 @@ export function leaveByDoor(j: Journey, network: string, subnet: string | null):
   const { src, dst } = j.packet
   if (!isPublic(dst)) {
     j.way.push('internet')
-    return lose(j, 'private-destination', subnet === null ? `networks/${network}` : `subnets/${subnet}`)
+    return lose(
+      j,
+      'private-destination',
+      subnet === null ? `networks/${network}` : `subnets/${subnet}`,
+    )
   }
   if (j.answering) return answerLeaves(j, network, 'internet', `networks/${network}`)
   if (!isPublic(src)) {
     const nat = attachedNat(j, network, src)
     if (nat !== undefined) return leaveFromRegion(j, nat, true)
-    const own = publicFor(j, network, src) ?? (j.estate.networks.get(network)!.implicitEgress && isV4(src) ? unpredictable : null)
+    const own =
+      publicFor(j, network, src) ??
+      (j.estate.networks.get(network)!.implicitEgress && isV4(src) ? unpredictable : null)
     if (own === null) {
       j.way.push('internet')
       return lose(j, 'no-public-address', sourceRef(j, network))
@@ -65,7 +98,8 @@ function answerLeaves(j: Journey, network: string, way: string, door: string): n
   const latest = j.undo[0]
   j.way.push(way)
   if (mayUndo(j, oneToOne(network), 'dst')) undoLatest(j)
-  else if (latest?.end === 'dst' || !isPublic(j.packet.src)) return lose(j, 'answer-from-other-address', door)
+  else if (latest?.end === 'dst' || !isPublic(j.packet.src))
+    return lose(j, 'answer-from-other-address', door)
   j.leavesBy = way
   j.nat = null
   return onTheInternet(j)
@@ -77,7 +111,11 @@ function sourceRef(j: Journey, network: string): string {
   const owner = interfaceAt(j.estate, network, src)
   if (owner !== undefined) return `interfaces/${owner}`
   const nat = [...j.estate.nats].find(
-    ([, one]) => there(one) && one.network === network && one.kind === 'private' && one.addresses?.some((text) => bitsOf(text) === src),
+    ([, one]) =>
+      there(one) &&
+      one.network === network &&
+      one.kind === 'private' &&
+      one.addresses?.some((text) => bitsOf(text) === src),
   )
   if (nat) return `nats/${nat[0]}`
   const subnet = subnetAt(j.estate, network, src)
@@ -134,7 +172,8 @@ export function leaveBySite(j: Journey, id: string): never {
     j.leavesBy = ref
     return arriveOutside(j, `sites/${gateway.site}`)
   }
-  if (!up(site) || !site!.internet || !isPublic(j.packet.dst)) return lose(j, 'site-does-not-have-it', ref)
+  if (!up(site) || !site!.internet || !isPublic(j.packet.dst))
+    return lose(j, 'site-does-not-have-it', ref)
   leaves(j, `sites/${gateway.site}`)
   if (!isPublic(j.packet.src) && j.answering) return lose(j, 'answer-from-other-address', ref)
   if (!isPublic(j.packet.src)) {
@@ -158,7 +197,8 @@ export function onTheInternet(j: Journey): never {
   const { estate, answering } = j
   const { dst } = j.packet
   enter(j, 'internet')
-  if (answering && 'outside' in answering.asker && dst === answering.askerAddress) return comesHome(j, answering.asker.outside)
+  if (answering && 'outside' in answering.asker && dst === answering.askerAddress)
+    return comesHome(j, answering.asker.outside)
   const latest = j.undo[0]
   const due = answering && latest?.end === 'src' && latest.after === dst ? latest : null
   if (due?.by.startsWith('sites/')) return fromSite(j, due.by.slice('sites/'.length))
@@ -171,35 +211,52 @@ export function onTheInternet(j: Journey): never {
     undoLatest(j)
     return pastDoor(j, doorOf, door)
   }
-  const owner = [...estate.interfaces].find(([, one]) => there(one) && one.publicAddress !== undefined && bitsOf(one.publicAddress) === dst)
+  const owner = [...estate.interfaces].find(
+    ([, one]) => there(one) && one.publicAddress !== undefined && bitsOf(one.publicAddress) === dst,
+  )
   if (owner) {
     const [id, one] = owner
     const inner = one.addresses?.map(bitsOf).find(isV4)
-    if (inner === undefined || !subnetThere(estate, one.subnet)) return lose(j, 'interface-not-up', `interfaces/${id}`)
+    if (inner === undefined || !subnetThere(estate, one.subnet))
+      return lose(j, 'interface-not-up', `interfaces/${id}`)
     return inByAddress(j, networkOf(estate, one.subnet!), one.subnet!, inner)
   }
-  const front = [...estate.frontends].find(([, one]) => there(one) && one.publicAddresses?.some((text) => bitsOf(text) === dst))
+  const front = [...estate.frontends].find(
+    ([, one]) => there(one) && one.publicAddresses?.some((text) => bitsOf(text) === dst),
+  )
   if (front) {
-    if (!there(estate.networks.get(front[1].network!))) return lose(j, 'interface-not-up', `frontends/${front[0]}`)
+    if (!there(estate.networks.get(front[1].network!)))
+      return lose(j, 'interface-not-up', `frontends/${front[0]}`)
     const inner = bitsOf(front[1].privateAddresses![0]!)
-    return inByAddress(j, front[1].network!, subnetAt(estate, front[1].network!, inner) ?? front[1].subnets![0]!, inner)
+    return inByAddress(
+      j,
+      front[1].network!,
+      subnetAt(estate, front[1].network!, inner) ?? front[1].subnets![0]!,
+      inner,
+    )
   }
   const nat = [...estate.nats].find(
     ([, one]) =>
       there(one) &&
       (one.kind ?? 'public') === 'public' &&
-      [...(one.addresses ?? []), ...(one.rules ?? []).flatMap((r) => r.use)].some((text) => bitsOf(text) === dst),
+      [...(one.addresses ?? []), ...(one.rules ?? []).flatMap((r) => r.use)].some(
+        (text) => bitsOf(text) === dst,
+      ),
   )
   if (nat) return intoNat(j, nat[0])
   const wall = firewallWith(estate, dst)
   if (wall !== undefined) return intoFirewall(j, wall)
   const inside = liveNetworks(estate)
-    .flatMap(([id, network]) => (network.ranges ?? []).map((range) => ({ id, prefix: prefixBits(range) })))
+    .flatMap(([id, network]) =>
+      (network.ranges ?? []).map((range) => ({ id, prefix: prefixBits(range) })),
+    )
     .filter(({ prefix }) => covers(prefix, dst))
     .sort((a, b) => b.prefix.length - a.prefix.length)[0]
-  if (inside) return pastDoor(j, inside.id, throughDoor(j, inside.id, subnetAt(estate, inside.id, dst)))
+  if (inside)
+    return pastDoor(j, inside.id, throughDoor(j, inside.id, subnetAt(estate, inside.id, dst)))
   const text = textOf(dst)
-  if (there(estate.publicAddresses.get(text))) return lose(j, 'nobody-has-it', `publicAddresses/${text}`)
+  if (there(estate.publicAddresses.get(text)))
+    return lose(j, 'nobody-has-it', `publicAddresses/${text}`)
   throw new Arrived({ outside: whoHas(estate, dst) })
 }
 
@@ -208,7 +265,11 @@ export function whoHas(estate: Estate, address: Bits): string {
     [...estate[section]].find(([, one]) => there(one) && coveredBy(one.ranges, address))?.[0]
   const service = holding('services')
   const party = holding('parties')
-  return service !== undefined ? `services/${service}` : party !== undefined ? `parties/${party}` : 'internet'
+  return service !== undefined
+    ? `services/${service}`
+    : party !== undefined
+      ? `parties/${party}`
+      : 'internet'
 }
 
 /** The interface by which a firewall's own pool of public addresses is reached. */
@@ -217,7 +278,10 @@ function firewallWith(estate: Estate, address: Bits): string | undefined {
     if (!there(firewall) || firewall.style !== 'routed') continue
     for (const rule of firewall.sourceTranslation ?? []) {
       if (rule.use === 'interface' || !rule.use.some((text) => bitsOf(text) === address)) continue
-      return firewall.interfaces?.[rule.toSide ?? 'outside'] ?? Object.values(firewall.interfaces ?? {})[0]
+      return (
+        firewall.interfaces?.[rule.toSide ?? 'outside'] ??
+        Object.values(firewall.interfaces ?? {})[0]
+      )
     }
   }
   return undefined

@@ -10,13 +10,19 @@ export const peered = (j: Journey, a: string, b: string): string | undefined =>
 
 /** Over a peering; returns the network on its other side. */
 
-export function crossPeering(j: Journey, id: string, network: string, use: 'destination' | 'next-hop' | 'lent'): string {
+export function crossPeering(
+  j: Journey,
+  id: string,
+  network: string,
+  use: 'destination' | 'next-hop' | 'lent',
+): string {
   const { a, b, ...rest } = j.estate.peerings.get(id)!
   const far = a.network === network ? b : a
   const ref = `peerings/${id}`
   j.way.push(ref)
   if (!up(rest)) lose(j, 'target-not-up', ref)
-  if (use === 'destination' && !inNetwork(j.estate.networks.get(far.network), j.packet.dst)) lose(j, 'peering-not-transitive', ref)
+  if (use === 'destination' && !inNetwork(j.estate.networks.get(far.network), j.packet.dst))
+    lose(j, 'peering-not-transitive', ref)
   const near = a.network === network ? a : b
   const lent =
     (near.lendsGateway && far.usesPeerGateway && learnedBy(j, near.network, j.packet.src)) ||

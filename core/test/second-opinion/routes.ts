@@ -1,6 +1,18 @@
 import type { Estate, Via } from '../../src/format/estate'
 import { bitsOf, covers, prefixBits, type Bits } from './bits'
-import { frontendAt, interfaceAt, interfaceUp, natAt, networkOf, prefixesOf, subnetRanges, subnetsOf, tagsAt, there, up } from './world'
+import {
+  frontendAt,
+  interfaceAt,
+  interfaceUp,
+  natAt,
+  networkOf,
+  prefixesOf,
+  subnetRanges,
+  subnetsOf,
+  tagsAt,
+  there,
+  up,
+} from './world'
 
 /** A route that could carry a packet, of whatever origin. */
 export interface Candidate {
@@ -18,19 +30,31 @@ export interface Candidate {
 export function tableAt(estate: Estate, subnet: string): string | undefined {
   const network = estate.networks.get(networkOf(estate, subnet))!
   const own = estate.subnets.get(subnet)!.routeTable
-  const choice = network.behaviour === 'priority-routed' || own === undefined || !there(estate.routeTables.get(own)) ? network.defaultRouteTable : own
+  const choice =
+    network.behaviour === 'priority-routed' ||
+    own === undefined ||
+    !there(estate.routeTables.get(own))
+      ? network.defaultRouteTable
+      : own
   return choice !== undefined && there(estate.routeTables.get(choice)) ? choice : undefined
 }
 
 /** Design 3.1, read from top to bottom: every route that wins at a subnet for an address. */
-export function winnersAt(estate: Estate, subnet: string, host: string | null, address: Bits, hasPublicAddress: boolean): Candidate[] {
+export function winnersAt(
+  estate: Estate,
+  subnet: string,
+  host: string | null,
+  address: Bits,
+  hasPublicAddress: boolean,
+): Candidate[] {
   const networkId = networkOf(estate, subnet)
   const behaviour = estate.networks.get(networkId)!.behaviour ?? 'table-routed'
   const tags = Object.keys(tagsAt(estate, subnet, host))
   const tableId = tableAt(estate, subnet)
   const table = tableId === undefined ? undefined : estate.routeTables.get(tableId)
   const here = `subnets/${subnet}`
-  const matching = (candidates: Candidate[]): Candidate[] => candidates.filter((one) => covers(one.prefix, address))
+  const matching = (candidates: Candidate[]): Candidate[] =>
+    candidates.filter((one) => covers(one.prefix, address))
 
   const written: Candidate[] = []
   for (const route of (up(table) && table!.routes) || []) {
@@ -40,14 +64,40 @@ export function winnersAt(estate: Estate, subnet: string, host: string | null, a
       if (isDeadHop(estate, networkId, route.via)) continue
     }
     for (const prefix of prefixesOf(estate, route.to))
-      written.push({ prefix, via: route.via, origin: 'table', blame: `routeTables/${tableId}`, priority: route.priority ?? 1000 })
+      written.push({
+        prefix,
+        via: route.via,
+        origin: 'table',
+        blame: `routeTables/${tableId}`,
+        priority: route.priority ?? 1000,
+      })
   }
-  const learn = table === undefined ? (behaviour === 'default-open' ? 'all' : 'none') : up(table) ? (table.learn ?? 'none') : 'none'
+  const learn =
+    table === undefined
+      ? behaviour === 'default-open'
+        ? 'all'
+        : 'none'
+      : up(table)
+        ? (table.learn ?? 'none')
+        : 'none'
   const learned = learnable(estate, networkId)
     .filter(({ from }) => learn === 'all' || (learn !== 'none' && learn.includes(from)))
-    .map(({ prefix, via, lent }): Candidate => ({ prefix, via, origin: 'learned', blame: here, priority: 1000, ...(lent ? { lent } : {}) }))
+    .map(({ prefix, via, lent }): Candidate => ({
+      prefix,
+      via,
+      origin: 'learned',
+      blame: here,
+      priority: 1000,
+      ...(lent ? { lent } : {}),
+    }))
   const builtIn = (prefixes: readonly (string | Bits)[], via: Candidate['via']): Candidate[] =>
-    prefixes.map((text) => ({ prefix: text.includes('/') ? prefixBits(text) : text, via, origin: 'built-in', blame: here, priority: 0 }))
+    prefixes.map((text) => ({
+      prefix: text.includes('/') ? prefixBits(text) : text,
+      via,
+      origin: 'built-in',
+      blame: here,
+      priority: 0,
+    }))
   const locals = matching(
     behaviour === 'priority-routed'
       ? subnetsOf(estate, networkId).flatMap(([, one]) => builtIn(subnetRanges(one), 'local'))
@@ -58,7 +108,9 @@ export function winnersAt(estate: Estate, subnet: string, host: string | null, a
       ? []
       : peersOf(estate, networkId).flatMap(({ peering, other }) =>
           builtIn(
-            behaviour === 'priority-routed' ? subnetsOf(estate, other).flatMap(([, one]) => subnetRanges(one)) : (estate.networks.get(other)!.ranges ?? []),
+            behaviour === 'priority-routed'
+              ? subnetsOf(estate, other).flatMap(([, one]) => subnetRanges(one))
+              : (estate.networks.get(other)!.ranges ?? []),
             { peering },
           ),
         ),
@@ -73,19 +125,36 @@ export function winnersAt(estate: Estate, subnet: string, host: string | null, a
     const service = services.find(({ prefix }) => covers(prefix, address))?.service
     return best
       .filter((one) => one.priority === lowest)
-      .map((one) => (service !== undefined && !hasPublicAddress && isInternetGateway(estate, one.via) ? { ...one, via: { switch: service } } : one))
+      .map((one) =>
+        service !== undefined && !hasPublicAddress && isInternetGateway(estate, one.via)
+          ? { ...one, via: { switch: service } }
+          : one,
+      )
   }
   if (locals.length > 0) {
     const length = longest(locals)[0]!.prefix.length
     const over = longest(matching(written).filter((one) => one.prefix.length >= length))
     return over.length > 0 ? over : longest(locals)
   }
-  const openWays = behaviour === 'default-open' ? [...builtIn(['0.0.0.0/0', '::/0'], 'internet')] : []
-  const drops = behaviour === 'default-open' ? builtIn(['10.0.0.0/8', '172.16.0.0/12', '192.168.0.0/16', '100.64.0.0/10'], 'drop') : []
-  const switches = matching(services.flatMap(({ prefix, service }) => builtIn([prefix], { switch: service })))
-  const order = behaviour === 'default-open' ? [switches, written, learned, peers, openWays, drops] : [switches, written, peers, learned]
+  const openWays =
+    behaviour === 'default-open' ? [...builtIn(['0.0.0.0/0', '::/0'], 'internet')] : []
+  const drops =
+    behaviour === 'default-open'
+      ? builtIn(['10.0.0.0/8', '172.16.0.0/12', '192.168.0.0/16', '100.64.0.0/10'], 'drop')
+      : []
+  const switches = matching(
+    services.flatMap(({ prefix, service }) => builtIn([prefix], { switch: service })),
+  )
+  const order =
+    behaviour === 'default-open'
+      ? [switches, written, learned, peers, openWays, drops]
+      : [switches, written, peers, learned]
   const best = longest(order.flatMap(matching))
-  return order.map((origin) => best.filter((one) => origin.includes(one))).find((some) => some.length > 0) ?? []
+  return (
+    order
+      .map((origin) => best.filter((one) => origin.includes(one)))
+      .find((some) => some.length > 0) ?? []
+  )
 }
 
 const longest = (candidates: Candidate[]): Candidate[] => {
@@ -94,7 +163,12 @@ const longest = (candidates: Candidate[]): Candidate[] => {
 }
 
 function isInternetGateway(estate: Estate, via: Candidate['via']): boolean {
-  return typeof via === 'object' && 'gateway' in via && via.gateway !== undefined && there(estate.gateways.get(via.gateway))?.kind === 'internet'
+  return (
+    typeof via === 'object' &&
+    'gateway' in via &&
+    via.gateway !== undefined &&
+    there(estate.gateways.get(via.gateway))?.kind === 'internet'
+  )
 }
 
 /** A next hop that a priority-routed network passes over. */
@@ -106,7 +180,9 @@ function isDeadHop(estate: Estate, network: string, via: Via): boolean {
   const owner = interfaceAt(estate, network, address)
   if (owner !== undefined) return !interfaceUp(estate, owner)
   const anybody = (id: string): boolean =>
-    interfaceAt(estate, id, address) !== undefined || frontendAt(estate, id, address) !== undefined || natAt(estate, id, address) !== undefined
+    interfaceAt(estate, id, address) !== undefined ||
+    frontendAt(estate, id, address) !== undefined ||
+    natAt(estate, id, address) !== undefined
   return !anybody(network) && !peersOf(estate, network).some(({ other }) => anybody(other))
 }
 
@@ -116,33 +192,57 @@ function switchedAt(estate: Estate, subnet: string): { service: string; prefix: 
   const ids = wanted === 'all' ? [...estate.services.keys()] : wanted
   return ids
     .filter((id) => up(estate.services.get(id)))
-    .flatMap((service) => (estate.services.get(service)!.ranges ?? []).map((r) => ({ service, prefix: prefixBits(r) })))
+    .flatMap((service) =>
+      (estate.services.get(service)!.ranges ?? []).map((r) => ({ service, prefix: prefixBits(r) })),
+    )
 }
 
-export function peersOf(estate: Estate, network: string): { peering: string; other: string; uses: boolean; lends: boolean }[] {
+export function peersOf(
+  estate: Estate,
+  network: string,
+): { peering: string; other: string; uses: boolean; lends: boolean }[] {
   return [...estate.peerings].flatMap(([peering, { a, b, ...rest }]) => {
     if (!up(rest)) return []
     const [own, far] = a.network === network ? [a, b] : [b, a]
     if (own.network !== network || !there(estate.networks.get(far.network))) return []
-    return [{ peering, other: far.network, uses: own.usesPeerGateway ?? false, lends: far.lendsGateway ?? false }]
+    return [
+      {
+        peering,
+        other: far.network,
+        uses: own.usesPeerGateway ?? false,
+        lends: far.lendsGateway ?? false,
+      },
+    ]
   })
 }
 
 /** Everything `learn` can choose from in a network. */
-function learnable(estate: Estate, network: string): { from: string; prefix: Bits; via: Via; lent?: string }[] {
+function learnable(
+  estate: Estate,
+  network: string,
+): { from: string; prefix: Bits; via: Via; lent?: string }[] {
   const out: { from: string; prefix: Bits; via: Via; lent?: string }[] = []
   for (const [id, gateway] of estate.gateways) {
-    if (gateway.kind !== 'private' || !up(gateway) || gateway.network === undefined || !up(estate.networks.get(gateway.network))) continue
+    if (
+      gateway.kind !== 'private' ||
+      !up(gateway) ||
+      gateway.network === undefined ||
+      !up(estate.networks.get(gateway.network))
+    )
+      continue
     const prefixes = gatewayBrings(estate, id)
-    if (gateway.network === network) for (const prefix of prefixes) out.push({ from: id, prefix, via: { gateway: id } })
+    if (gateway.network === network)
+      for (const prefix of prefixes) out.push({ from: id, prefix, via: { gateway: id } })
     for (const { peering, other, uses, lends } of peersOf(estate, network))
-      if (other === gateway.network && uses && lends) for (const prefix of prefixes) out.push({ from: id, prefix, via: { peering }, lent: id })
+      if (other === gateway.network && uses && lends)
+        for (const prefix of prefixes) out.push({ from: id, prefix, via: { peering }, lent: id })
   }
   for (const [id, transit] of estate.transits) {
     if (!up(transit)) continue
     for (const [name, attachment] of Object.entries(transit.attachments ?? {}))
       if (attachment.network === network && up(attachment))
-        for (const prefix of transitBrings(estate, id, name)) out.push({ from: id, prefix, via: { transit: id } })
+        for (const prefix of transitBrings(estate, id, name))
+          out.push({ from: id, prefix, via: { transit: id } })
   }
   return out
 }
@@ -161,23 +261,35 @@ export interface TransitRoute {
 }
 
 /** Every route in the table of a transit's attachment. */
-export function transitRoutes(estate: Estate, transitId: string, attachment: string): TransitRoute[] {
+export function transitRoutes(
+  estate: Estate,
+  transitId: string,
+  attachment: string,
+): TransitRoute[] {
   const transit = estate.transits.get(transitId)!
   const table = transit.tables?.[transit.attachments?.[attachment]?.table ?? '']
   if (!up(table)) return []
   const out: TransitRoute[] = []
   for (const route of table!.routes ?? []) {
     if (!up(route)) continue
-    for (const prefix of prefixesOf(estate, route.to)) out.push({ prefix, via: route.via, learned: false })
+    for (const prefix of prefixesOf(estate, route.to))
+      out.push({ prefix, via: route.via, learned: false })
   }
-  const from = table!.learn === 'all' ? Object.keys(transit.attachments ?? {}) : table!.learn === 'none' || !table!.learn ? [] : table!.learn
+  const from =
+    table!.learn === 'all'
+      ? Object.keys(transit.attachments ?? {})
+      : table!.learn === 'none' || !table!.learn
+        ? []
+        : table!.learn
   for (const name of from) {
     const one = transit.attachments?.[name]
     if (!up(one)) continue
     if (one!.network !== undefined && up(estate.networks.get(one!.network)))
-      for (const range of estate.networks.get(one!.network)!.ranges ?? []) out.push({ prefix: prefixBits(range), via: name, learned: true })
+      for (const range of estate.networks.get(one!.network)!.ranges ?? [])
+        out.push({ prefix: prefixBits(range), via: name, learned: true })
     if (one!.gateway !== undefined && up(estate.gateways.get(one!.gateway)))
-      for (const prefix of gatewayBrings(estate, one!.gateway)) out.push({ prefix, via: name, learned: true })
+      for (const prefix of gatewayBrings(estate, one!.gateway))
+        out.push({ prefix, via: name, learned: true })
   }
   return out
 }

@@ -17,7 +17,8 @@ export interface Spot {
   readonly frontend?: string
 }
 
-export const sameSpot = (a: Spot, b: Spot): boolean => a.subnet === b.subnet && a.iface === b.iface && a.frontend === b.frontend
+export const sameSpot = (a: Spot, b: Spot): boolean =>
+  a.subnet === b.subnet && a.iface === b.iface && a.frontend === b.frontend
 
 type Direction = 'in' | 'out'
 type Denied = { readonly code: string; readonly object: string }
@@ -38,9 +39,14 @@ export interface Manner {
 
 const NUMBERS: Record<string, number> = { icmp: 1, tcp: 6, udp: 17, icmpv6: 58 }
 const protocolMatches = (wanted: string | number | undefined, packet: Packet): boolean =>
-  wanted === undefined || wanted === 'any' || (typeof wanted === 'number' ? wanted : NUMBERS[wanted]) === packet.protocol
+  wanted === undefined ||
+  wanted === 'any' ||
+  (typeof wanted === 'number' ? wanted : NUMBERS[wanted]) === packet.protocol
 
-function portMatches(wanted: readonly (string | number)[] | undefined, port: number | null): boolean {
+function portMatches(
+  wanted: readonly (string | number)[] | undefined,
+  port: number | null,
+): boolean {
   if (wanted === undefined) return true
   if (port === null) return false
   return wanted.some((one) => {
@@ -53,11 +59,17 @@ function peerMatches(estate: Estate, peer: Peer, address: Bits): boolean {
   if (peer === 'any') return true
   if (peer === 'internet') return isInternet(estate, address)
   if (typeof peer === 'string') return covers(prefixBits(peer), address)
-  if ('prefixList' in peer) return coveredBy(there(estate.prefixLists.get(peer.prefixList))?.ranges, address)
+  if ('prefixList' in peer)
+    return coveredBy(there(estate.prefixLists.get(peer.prefixList))?.ranges, address)
   if ('service' in peer) return coveredBy(there(estate.services.get(peer.service))?.ranges, address)
   for (const [id, one] of estate.interfaces) {
     if (!there(one) || one.subnet === undefined || !hasAddress(one, address)) continue
-    if ('ruleSet' in peer && there(estate.ruleSets.get(peer.ruleSet)) && one.ruleSets?.includes(peer.ruleSet)) return true
+    if (
+      'ruleSet' in peer &&
+      there(estate.ruleSets.get(peer.ruleSet)) &&
+      one.ruleSets?.includes(peer.ruleSet)
+    )
+      return true
     if ('tag' in peer) {
       const [key, ...value] = peer.tag.split('=')
       if (tagsAt(estate, one.subnet, id)[key!] === value.join('=')) return true
@@ -81,7 +93,13 @@ function matches(estate: Estate, rule: Match, direction: Direction, packet: Pack
 }
 
 /** Whether a rule set lets a packet pass. */
-function passes(estate: Estate, id: string, direction: Direction, packet: Packet, known: boolean): boolean {
+function passes(
+  estate: Estate,
+  id: string,
+  direction: Direction,
+  packet: Packet,
+  known: boolean,
+): boolean {
   const set = there(estate.ruleSets.get(id))
   if (!set) return false
   if (known && (set.stateful ?? true)) return true
@@ -95,7 +113,11 @@ function applies(estate: Estate, to: AppliesTo | undefined, spot: Spot): boolean
   const network = networkOf(estate, spot.subnet)
   if (Array.isArray(to)) {
     const refs = [`networks/${network}`, `subnets/${spot.subnet}`, `interfaces/${spot.iface}`]
-    return to.some((ref) => refs.includes(ref) || (ref.startsWith('groups/') && inGroup(estate, ref.slice('groups/'.length), spot)))
+    return to.some(
+      (ref) =>
+        refs.includes(ref) ||
+        (ref.startsWith('groups/') && inGroup(estate, ref.slice('groups/'.length), spot)),
+    )
   }
   if ('region' in to) return regionOf(estate, spot.subnet) === to.region
   const [key, ...value] = (to as { tag: string }).tag.split('=')
@@ -107,40 +129,68 @@ function inGroup(estate: Estate, id: string, spot: Spot): boolean {
   const group = there(estate.groups.get(id))
   if (!group) return false
   const network = networkOf(estate, spot.subnet)
-  const member = { networks: network, subnets: spot.subnet, interfaces: spot.iface ?? '' }[group.section]
+  const member = { networks: network, subnets: spot.subnet, interfaces: spot.iface ?? '' }[
+    group.section
+  ]
   if (!member || group.except?.includes(member)) return false
   if (group.members?.includes(member)) return true
   const { where } = group
   if (!where) return false
   const [key, ...value] = (where.tag ?? '').split('=')
   const tags =
-    group.section === 'networks' ? (estate.networks.get(network)!.tags ?? {}) : tagsAt(estate, spot.subnet, group.section === 'interfaces' ? member : null)
-  const region = group.section === 'networks' ? estate.networks.get(network)!.region : regionOf(estate, spot.subnet)
+    group.section === 'networks'
+      ? (estate.networks.get(network)!.tags ?? {})
+      : tagsAt(estate, spot.subnet, group.section === 'interfaces' ? member : null)
+  const region =
+    group.section === 'networks'
+      ? estate.networks.get(network)!.region
+      : regionOf(estate, spot.subnet)
   return (
     (where.tag === undefined || tags[key!] === value.join('=')) &&
     (where.region === undefined || region === where.region) &&
-    (where.name === undefined || new RegExp(`^${where.name.replaceAll('.', '\\.').replaceAll('*', '.*')}$`).test(member))
+    (where.name === undefined ||
+      new RegExp(`^${where.name.replaceAll('.', '\\.').replaceAll('*', '.*')}$`).test(member))
   )
 }
 
 /** Design 3.2, "Rules on the way": every level in its order. */
-export function askAt(estate: Estate, spot: Spot, direction: Direction, packet: Packet, { crosses, known, finalBefore }: Manner): Asked {
+export function askAt(
+  estate: Estate,
+  spot: Spot,
+  direction: Direction,
+  packet: Packet,
+  { crosses, known, finalBefore }: Manner,
+): Asked {
   const one = spot.iface === null ? undefined : estate.interfaces.get(spot.iface)
   const subnet = estate.subnets.get(spot.subnet)!
   const level = (code: string, named: readonly string[]): Denied | null => {
     const sets = named.filter((id) => there(estate.ruleSets.get(id)))
-    if (sets.length === 0 || sets.some((id) => passes(estate, id, direction, packet, known))) return null
+    if (sets.length === 0 || sets.some((id) => passes(estate, id, direction, packet, known)))
+      return null
     return { code, object: `ruleSets/${sets[0]}` }
   }
   const estateRule = known
     ? undefined
     : [...estate.estateRules]
-        .filter((rule) => up(rule) && applies(estate, rule.appliesTo, spot) && matches(estate, rule, direction, packet))
+        .filter(
+          (rule) =>
+            up(rule) &&
+            applies(estate, rule.appliesTo, spot) &&
+            matches(estate, rule, direction, packet),
+        )
         .sort((a, b) => a.order - b.order)[0]
   const local = () => level('denied-local', one?.localRules === undefined ? [] : [one.localRules])
-  const byEstate = (): Denied | null => (estateRule?.action === 'deny' ? { code: 'denied-estate', object: `estateRules/${estateRule.order}` } : null)
-  const boundary = () => (crosses ? level('denied-boundary', subnet.boundary === undefined ? [] : [subnet.boundary]) : null)
-  const ofInterface = (spot.frontend === undefined ? one?.ruleSets : estate.frontends.get(spot.frontend)!.ruleSets) ?? []
+  const byEstate = (): Denied | null =>
+    estateRule?.action === 'deny'
+      ? { code: 'denied-estate', object: `estateRules/${estateRule.order}` }
+      : null
+  const boundary = () =>
+    crosses
+      ? level('denied-boundary', subnet.boundary === undefined ? [] : [subnet.boundary])
+      : null
+  const ofInterface =
+    (spot.frontend === undefined ? one?.ruleSets : estate.frontends.get(spot.frontend)!.ruleSets) ??
+    []
   const ofSubnet = subnet.ruleSets ?? []
   const atInterface = () => level('denied-interface', ofInterface)
   const atSubnet = () => level('denied-subnet', ofSubnet)
@@ -167,8 +217,20 @@ export function askAt(estate: Estate, spot: Spot, direction: Direction, packet: 
 }
 
 /** The boundary alone, for what stands in a subnet without being a host there. */
-export function askEdgeOf(estate: Estate, subnet: string, direction: Direction, packet: Packet, known: boolean): Asked {
+export function askEdgeOf(
+  estate: Estate,
+  subnet: string,
+  direction: Direction,
+  packet: Packet,
+  known: boolean,
+): Asked {
   const { boundary } = estate.subnets.get(subnet)!
-  const passed = boundary === undefined || !there(estate.ruleSets.get(boundary)) || passes(estate, boundary, direction, packet, known)
-  return { denied: passed ? null : { code: 'denied-boundary', object: `ruleSets/${boundary}` }, final: false }
+  const passed =
+    boundary === undefined ||
+    !there(estate.ruleSets.get(boundary)) ||
+    passes(estate, boundary, direction, packet, known)
+  return {
+    denied: passed ? null : { code: 'denied-boundary', object: `ruleSets/${boundary}` },
+    final: false,
+  }
 }

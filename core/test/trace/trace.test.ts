@@ -1,9 +1,20 @@
-import { answerTo, packetJson, trace, type Fact, type FactsEvidence, type StationJson, type Trace } from '../../src/index'
+import {
+  answerTo,
+  packetJson,
+  trace,
+  type Fact,
+  type FactsEvidence,
+  type StationJson,
+  type Trace,
+} from '../../src/index'
 import { ask, fixtures, modelOf } from './fixtures'
 
 const shop = {
   networks: { shop: { ranges: ['10.1.0.0/16'], defaultRouteTable: 'private' } },
-  subnets: { edge: { network: 'shop', ranges: ['10.1.0.0/24'], routeTable: 'public' }, app: { network: 'shop', ranges: ['10.1.1.0/24'] } },
+  subnets: {
+    edge: { network: 'shop', ranges: ['10.1.0.0/24'], routeTable: 'public' },
+    app: { network: 'shop', ranges: ['10.1.1.0/24'] },
+  },
   interfaces: { 'app-1': { subnet: 'app', addresses: ['10.1.1.10'], ruleSets: ['web'] } },
   routeTables: {
     public: { network: 'shop', routes: [{ to: '0.0.0.0/0', via: { gateway: 'door' } }] },
@@ -11,21 +22,46 @@ const shop = {
   },
   gateways: { door: { kind: 'internet', network: 'shop' } },
   nats: { n: { network: 'shop', placement: { subnet: 'edge' }, addresses: ['203.0.113.9'] } },
-  ruleSets: { web: { rules: [{ direction: 'out', protocol: 'tcp', ports: [443], peers: ['any'] }] } },
+  ruleSets: {
+    web: { rules: [{ direction: 'out', protocol: 'tcp', ports: [443], peers: ['any'] }] },
+  },
 }
 
 test('the document is the one the design fixes', () => {
   const answer = ask(modelOf(shop), 'interface:app-1 > 198.51.100.20 tcp 443')
   expect(Object.keys(answer)).toEqual(
-    expect.arrayContaining(['question', 'verdict', 'cause', 'seenAs', 'way', 'leavesBy', 'forward', 'return', 'branches', 'assumed']),
+    expect.arrayContaining([
+      'question',
+      'verdict',
+      'cause',
+      'seenAs',
+      'way',
+      'leavesBy',
+      'forward',
+      'return',
+      'branches',
+      'assumed',
+    ]),
   )
-  expect(answer.question).toEqual({ from: 'interface:app-1', to: '198.51.100.20', protocol: 'tcp', port: 443, sourcePort: 50000 })
+  expect(answer.question).toEqual({
+    from: 'interface:app-1',
+    to: '198.51.100.20',
+    protocol: 'tcp',
+    port: 443,
+    sourcePort: 50000,
+  })
   expect(answer.forward.outcome).toBe('delivered')
   expect(answer.forward.stations[0]).toEqual({
     at: 'interfaces/app-1',
     kind: 'source',
     decision: 'in app, shop',
-    packet: { src: '10.1.1.10', dst: '198.51.100.20', protocol: 'tcp', srcPort: 50000, dstPort: 443 },
+    packet: {
+      src: '10.1.1.10',
+      dst: '198.51.100.20',
+      protocol: 'tcp',
+      srcPort: 50000,
+      dstPort: 443,
+    },
     evidence: {},
   })
   expect(answer.forward.stations.map((s) => `${s.kind} ${s.at}`)).toEqual([
@@ -70,7 +106,13 @@ test('evidence of a look-up names every candidate and why it lost', () => {
     tableIs: 'default',
     candidates: [
       { to: '10.1.0.0/16', via: 'local', origin: 'built in', outcome: 'won' },
-      { to: '0.0.0.0/0', via: 'nat n', origin: 'table', outcome: 'lost', sentence: 'lost: shorter prefix, 0 against 16' },
+      {
+        to: '0.0.0.0/0',
+        via: 'nat n',
+        origin: 'table',
+        outcome: 'lost',
+        sentence: 'lost: shorter prefix, 0 against 16',
+      },
     ],
   })
 })
@@ -84,7 +126,13 @@ test('evidence of rules names every rule asked, what of it did not fit, and the 
       {
         level: 'interface',
         passes: false,
-        sets: [{ set: 'ruleSets/web', decidedBy: null, rules: [{ entry: 0, mismatch: 'port', says: 'allow out tcp 443 to any' }] }],
+        sets: [
+          {
+            set: 'ruleSets/web',
+            decidedBy: null,
+            rules: [{ entry: 0, mismatch: 'port', says: 'allow out tcp 443 to any' }],
+          },
+        ],
       },
     ],
   })
@@ -92,7 +140,9 @@ test('evidence of rules names every rule asked, what of it did not fit, and the 
 
 describe('evidence of what decides by plain conditions', () => {
   const factsOf = (station: StationJson | undefined): readonly Fact[] =>
-    station && 'facts' in station.evidence ? (station.evidence as unknown as FactsEvidence).facts : []
+    station && 'facts' in station.evidence
+      ? (station.evidence as unknown as FactsEvidence).facts
+      : []
   /** Elsewhere the fault lies with what is behind the element, or with another element. */
   const OWN = [
     'no-public-address',
@@ -105,16 +155,33 @@ describe('evidence of what decides by plain conditions', () => {
     'gateway-outbound-only',
     'site-does-not-have-it',
   ]
-  const asked = fixtures().flatMap(({ name, fixture }) => fixture.cases.filter((one) => one.refused === undefined).map((one) => ({ name, fixture, one })))
-  test.each(asked.map((one) => [`${one.name}: ${one.one.why} (${one.one.ask})`, one] as const))('%s', (_, { fixture, one }) => {
-    const { cause, forward, return: back, verdict } = ask(modelOf(fixture.estate, one.edit), one.ask)
-    const stations = [...forward.stations, ...(back?.stations ?? [])]
-    const failing = cause && (cause.direction === 'forward' ? forward : back!).stations[cause.station]
-    // Of several gateways that announce something only the chosen ones hold.
-    const decisive = stations.filter((station) => ['gateway', 'peering', 'endpoint'].includes(station.kind) && !station.decision.startsWith('comes in from'))
-    if (verdict === 'works') expect(decisive.flatMap(factsOf).filter(({ holds }) => !holds)).toEqual([])
-    if (cause && OWN.includes(cause.code) && factsOf(failing!).length > 0) expect(factsOf(failing!).some(({ holds }) => !holds)).toBe(true)
-  })
+  const asked = fixtures().flatMap(({ name, fixture }) =>
+    fixture.cases.filter((one) => one.refused === undefined).map((one) => ({ name, fixture, one })),
+  )
+  test.each(asked.map((one) => [`${one.name}: ${one.one.why} (${one.one.ask})`, one] as const))(
+    '%s',
+    (_, { fixture, one }) => {
+      const {
+        cause,
+        forward,
+        return: back,
+        verdict,
+      } = ask(modelOf(fixture.estate, one.edit), one.ask)
+      const stations = [...forward.stations, ...(back?.stations ?? [])]
+      const failing =
+        cause && (cause.direction === 'forward' ? forward : back!).stations[cause.station]
+      // Of several gateways that announce something only the chosen ones hold.
+      const decisive = stations.filter(
+        (station) =>
+          ['gateway', 'peering', 'endpoint'].includes(station.kind) &&
+          !station.decision.startsWith('comes in from'),
+      )
+      if (verdict === 'works')
+        expect(decisive.flatMap(factsOf).filter(({ holds }) => !holds)).toEqual([])
+      if (cause && OWN.includes(cause.code) && factsOf(failing!).length > 0)
+        expect(factsOf(failing!).some(({ holds }) => !holds)).toBe(true)
+    },
+  )
   test('each condition with what was found', () => {
     const { estate } = fixtures().find(({ name }) => name === 'peering')!.fixture
     const { forward } = ask(modelOf(estate), 'interface:a-1 > interface:c-1')
@@ -127,25 +194,52 @@ describe('evidence of what decides by plain conditions', () => {
 })
 
 test('evidence is built only when asked for', () => {
-  const answer = trace(modelOf(shop), { from: 'interface:app-1', to: 'internet', port: 443 }, { evidence: false }) as Trace
+  const answer = trace(
+    modelOf(shop),
+    { from: 'interface:app-1', to: 'internet', port: 443 },
+    { evidence: false },
+  ) as Trace
   expect(answer.forward.stations.every((s) => Object.keys(s.evidence).length === 0)).toBe(true)
 })
 
 describe('beyond the first fault', () => {
-  const broken = modelOf(shop, { routeTables: { public: { routes: [] } }, ruleSets: { web: { rules: [] } } })
+  const broken = modelOf(shop, {
+    routeTables: { public: { routes: [] } },
+    ruleSets: { web: { rules: [] } },
+  })
   test('without continue the walk ends at it', () => {
     const answer = ask(broken, 'interface:app-1 > internet')
-    expect(answer.cause).toMatchObject({ code: 'denied-interface', direction: 'forward', station: 1 })
+    expect(answer.cause).toMatchObject({
+      code: 'denied-interface',
+      direction: 'forward',
+      station: 1,
+    })
     expect(answer.return).toBeNull()
     expect(answer.faults).toHaveLength(1)
   })
   test('with continue all faults of the path are known, and what was assumed is marked', () => {
-    const answer = trace(broken, { from: 'interface:app-1', to: 'internet', port: 443, continue: true }) as Trace
+    const answer = trace(broken, {
+      from: 'interface:app-1',
+      to: 'internet',
+      port: 443,
+      continue: true,
+    }) as Trace
     expect(answer.verdict).toBe('blocked')
     expect(answer.cause).toMatchObject({ code: 'denied-interface', station: 1 })
     expect(answer.faults.map((f) => f.code)).toEqual(['denied-interface', 'nat-without-way-out'])
-    expect(answer.assumed.map((a) => a.what)).toEqual(['web allows the packet', 'a route leads there'])
-    expect(answer.forward.stations.map((s) => s.assumed ?? false)).toEqual([false, false, true, true, true, true, true])
+    expect(answer.assumed.map((a) => a.what)).toEqual([
+      'web allows the packet',
+      'a route leads there',
+    ])
+    expect(answer.forward.stations.map((s) => s.assumed ?? false)).toEqual([
+      false,
+      false,
+      true,
+      true,
+      true,
+      true,
+      true,
+    ])
     expect(answer.return?.stations.every((s) => s.assumed)).toBe(true)
     // The way and what the far side sees speak only of what is.
     expect(answer.way).toEqual([])
@@ -155,7 +249,9 @@ describe('beyond the first fault', () => {
 
 test('branches of equal cost: the worst is on top, all are listed', () => {
   const model = modelOf({
-    networks: { n: { ranges: ['10.1.0.0/16'], behaviour: 'priority-routed', defaultRouteTable: 't' } },
+    networks: {
+      n: { ranges: ['10.1.0.0/16'], behaviour: 'priority-routed', defaultRouteTable: 't' },
+    },
     subnets: { s: { network: 'n', ranges: ['10.1.1.0/24'] } },
     interfaces: { a: { subnet: 's', addresses: ['10.1.1.9'], publicAddress: '203.0.113.5' } },
     routeTables: {
@@ -202,10 +298,21 @@ test('the answer through a frontend: the target to the frontend, then the fronte
     'gateway gateways/door',
     'delivery internet',
   ])
-  expect(back!.stations.at(-1)!.packet).toMatchObject({ src: '203.0.113.40', dst: '1.0.0.0', srcPort: 443, dstPort: 50000 })
+  expect(back!.stations.at(-1)!.packet).toMatchObject({
+    src: '203.0.113.40',
+    dst: '1.0.0.0',
+    srcPort: 443,
+    dstPort: 50000,
+  })
 })
 
 test('an answer swaps both ends and both ports', () => {
   const packet = { src: 1, dst: 2, protocol: 6, srcPort: 50000, dstPort: 443 }
-  expect(packetJson(answerTo(packet))).toEqual({ src: '0.0.0.2', dst: '0.0.0.1', protocol: 'tcp', srcPort: 443, dstPort: 50000 })
+  expect(packetJson(answerTo(packet))).toEqual({
+    src: '0.0.0.2',
+    dst: '0.0.0.1',
+    protocol: 'tcp',
+    srcPort: 443,
+    dstPort: 50000,
+  })
 })

@@ -8,11 +8,21 @@ import { modelOf } from '../trace/fixtures'
 
 const SHORE = {
   networks: { shore: { ranges: ['10.1.0.0/16'], defaultRouteTable: 'main' } },
-  subnets: { quay: { network: 'shore', ranges: ['10.1.1.0/24'] }, shed: { network: 'shore', ranges: ['10.1.2.0/24'] } },
-  routeTables: { main: { network: 'shore', routes: [{ to: '0.0.0.0/0', via: { gateway: 'door' } }] } },
+  subnets: {
+    quay: { network: 'shore', ranges: ['10.1.1.0/24'] },
+    shed: { network: 'shore', ranges: ['10.1.2.0/24'] },
+  },
+  routeTables: {
+    main: { network: 'shore', routes: [{ to: '0.0.0.0/0', via: { gateway: 'door' } }] },
+  },
   gateways: { door: { kind: 'internet', network: 'shore' } },
   interfaces: {
-    crane: { subnet: 'quay', addresses: ['10.1.1.10'], publicAddress: '203.0.113.10', ruleSets: ['crane'] },
+    crane: {
+      subnet: 'quay',
+      addresses: ['10.1.1.10'],
+      publicAddress: '203.0.113.10',
+      ruleSets: ['crane'],
+    },
     winch: { subnet: 'shed', addresses: ['10.1.2.10'], ruleSets: ['crane'] },
   },
   ruleSets: {
@@ -35,13 +45,23 @@ const waysInto = (id: string): WaysIn => {
 
 test('a rule that others leave nothing, or that names nobody who gets there, is told with the reason', () => {
   expect(waysInto('quay').idle).toEqual([
-    { set: 'ruleSets/crane', rule: 'allow in tcp 443 from 198.51.100.0/24', why: 'all of it is matched by allow in tcp 443 from any' },
-    { set: 'ruleSets/crane', rule: 'allow in tcp 5432 from 10.9.0.0/16', why: 'no packet from there gets here' },
+    {
+      set: 'ruleSets/crane',
+      rule: 'allow in tcp 443 from 198.51.100.0/24',
+      why: 'all of it is matched by allow in tcp 443 from any',
+    },
+    {
+      set: 'ruleSets/crane',
+      rule: 'allow in tcp 5432 from 10.9.0.0/16',
+      why: 'no packet from there gets here',
+    },
   ])
 })
 
 test('where the internet does not get in, a rule for it is idle too', () => {
-  expect(waysInto('shed').idle.map(({ rule }) => rule)).toContain('allow in tcp 22 from 198.51.100.0/24')
+  expect(waysInto('shed').idle.map(({ rule }) => rule)).toContain(
+    'allow in tcp 22 from 198.51.100.0/24',
+  )
   expect(waysInto('shed').ways).toEqual([])
 })
 
@@ -57,13 +77,22 @@ test('no packet that gets into a subnet comes from where an idle rule says nobod
       for (const one of found.idle.filter(({ why }) => why === 'no packet from there gets here')) {
         const set = book.set(model.index.ruleSets.get(one.set.slice('ruleSets/'.length))!)
         const written = model.estate.ruleSets.get(one.set.slice('ruleSets/'.length))!.rules!
-        const peers = set.rules.filter((rule) => ruleText(written[rule.entry]!) === one.rule).flatMap((rule) => [...(rule.peers() ?? [])])
+        const peers = set.rules
+          .filter((rule) => ruleText(written[rule.entry]!) === one.rule)
+          .flatMap((rule) => [...(rule.peers() ?? [])])
         idle++
         for (const way of found.ways) {
           // What is translated on the way comes from another address than it was sent from.
-          if (way.ways.some((refs) => refs.some((ref) => /^(nats|firewalls|frontends)\//.test(ref)))) continue
+          if (
+            way.ways.some((refs) => refs.some((ref) => /^(nats|firewalls|frontends)\//.test(ref)))
+          )
+            continue
           ways++
-          const sources = rangeSetOf(way.packets.filter(({ src }) => /^[0-9a-f.:]+\/\d+$/.test(src)).map(({ src }) => prefixOf(src)))
+          const sources = rangeSetOf(
+            way.packets
+              .filter(({ src }) => /^[0-9a-f.:]+\/\d+$/.test(src))
+              .map(({ src }) => prefixOf(src)),
+          )
           expect(intersectRanges(sources, peers)).toEqual([])
         }
       }

@@ -9,7 +9,9 @@ import { contentOrRefusal } from '../../reading/reading'
 export default defineEventHandler(async (event) => {
   const { files, author, note } = await body(event, newEstateBody)
   const { content, warnings } = await contentOrRefusal(files)
-  const saved = await saving(() => createEstate(database(), { content, files, author, origin: 'files', note }))
+  const saved = await saving(() =>
+    createEstate(database(), { content, files, author, origin: 'files', note }),
+  )
   await analyseSaved(database(), saved)
   setResponseStatus(event, 201)
   return { ...saved, warnings }

@@ -8,8 +8,11 @@ const HALVES = [
   { half: 'space', title: 'space' },
 ] as const
 const half = computed(() => (route.query.half === 'space' ? 'space' : 'seen'))
-const to = computed(() => (typeof route.query.to === 'string' && route.query.to !== '' ? route.query.to : 'internet'))
-const choose = (query: Record<string, string | undefined>): void => void navigateTo({ query: { ...route.query, ...query } })
+const to = computed(() =>
+  typeof route.query.to === 'string' && route.query.to !== '' ? route.query.to : 'internet',
+)
+const choose = (query: Record<string, string | undefined>): void =>
+  void navigateTo({ query: { ...route.query, ...query } })
 </script>
 
 <template>
@@ -29,7 +32,13 @@ const choose = (query: Record<string, string | undefined>): void => void navigat
           {{ one.title }}
         </button>
       </div>
-      <SeenAs v-if="half === 'seen'" :key="estate.base" :to="to" class="min-h-0 flex-1" @choose="choose({ to: $event })" />
+      <SeenAs
+        v-if="half === 'seen'"
+        :key="estate.base"
+        :to="to"
+        class="min-h-0 flex-1"
+        @choose="choose({ to: $event })"
+      />
       <AddressSpace v-else class="min-h-0 flex-1" />
     </div>
     <LoadState v-else />

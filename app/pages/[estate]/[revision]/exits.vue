@@ -18,7 +18,10 @@ useHead({ title: computed(() => `Exits, ${estate.outline?.name ?? 'Salt Trail'}`
 const choose = (query: Record<string, string | undefined>, replace = false): void => {
   void navigateTo({ query: { ...route.query, ...query } }, { replace })
 }
-const onlyProblems = computed({ get: () => route.query.only === 'problems', set: (only) => choose({ only: only ? 'problems' : undefined }) })
+const onlyProblems = computed({
+  get: () => route.query.only === 'problems',
+  set: (only) => choose({ only: only ? 'problems' : undefined }),
+})
 const by = computed({
   get: () => GROUPINGS.find((one) => one === route.query.by) ?? 'network',
   set: (grouping: Grouping) => choose({ by: grouping === 'network' ? undefined : grouping }),
@@ -27,12 +30,19 @@ const direction = computed({
   get: (): Direction => (route.query.turned === 'entering' ? 'entering' : 'leaving'),
   set: (way: Direction) => choose({ turned: way === 'leaving' ? undefined : way }),
 })
-const open = computed(() => (typeof route.query.open === 'string' ? route.query.open.split(',') : []))
+const open = computed(() =>
+  typeof route.query.open === 'string' ? route.query.open.split(',') : [],
+)
 function toggleColumn(column: string): void {
-  const next = open.value.includes(column) ? open.value.filter((one) => one !== column) : [...open.value, column]
+  const next = open.value.includes(column)
+    ? open.value.filter((one) => one !== column)
+    : [...open.value, column]
   choose({ open: next.length > 0 ? next.join(',') : undefined })
 }
-const like = computed({ get: () => (typeof route.query.like === 'string' ? route.query.like : ''), set: (text: string) => choose({ like: text || undefined }) })
+const like = computed({
+  get: () => (typeof route.query.like === 'string' ? route.query.like : ''),
+  set: (text: string) => choose({ like: text || undefined }),
+})
 /** What waits a moment must not write into the address of the view that came after. */
 let isLeft = false
 onBeforeUnmount(() => (isLeft = true))
@@ -49,7 +59,10 @@ watch(
 
 /** Moving is no step to go back to; a comparison is. */
 const selectedSubnet = useSelectedSubnet()
-const place = shallowRef(readPlace(route.query.at) ?? (selectedSubnet.value === null ? null : readPlace(selectedSubnet.value)))
+const place = shallowRef(
+  readPlace(route.query.at) ??
+    (selectedSubnet.value === null ? null : readPlace(selectedSubnet.value)),
+)
 watchDebounced(
   place,
   (now) => {
@@ -81,7 +94,9 @@ const shown = computed(() => items.value.filter((item) => item.kind === 'subnet'
 const marked = computed(() => {
   const rowsWith = (family: string): number =>
     (estate.exits ?? []).filter((row) =>
-      Object.values(direction.value === 'entering' ? row.entering : row.findings).some((found) => found?.some((one) => one.family === family)),
+      Object.values(direction.value === 'entering' ? row.entering : row.findings).some((found) =>
+        found?.some((one) => one.family === family),
+      ),
     ).length
   return { leak: rowsWith('leak'), hole: rowsWith('hole'), weak: rowsWith('weak') }
 })
@@ -101,12 +116,14 @@ function ask(question: { from: string; to: string }): void {
 }
 
 onKeyStroke('t', (event) => {
-  if (!isTyping(event.target) && !event.ctrlKey && !event.metaKey && !event.altKey) direction.value = direction.value === 'leaving' ? 'entering' : 'leaving'
+  if (!isTyping(event.target) && !event.ctrlKey && !event.metaKey && !event.altKey)
+    direction.value = direction.value === 'leaving' ? 'entering' : 'leaving'
 })
 onKeyStroke('p', (event) => {
   if (!isTyping(event.target)) onlyProblems.value = !onlyProblems.value
 })
-const count = (n: number, one: string, many: string): string => `${n.toLocaleString('en-GB')} ${n === 1 ? one : many}`
+const count = (n: number, one: string, many: string): string =>
+  `${n.toLocaleString('en-GB')} ${n === 1 ? one : many}`
 const KEYS = [
   { keys: 'arrows', does: 'move' },
   { keys: 'Enter', does: 'trace' },
@@ -126,12 +143,20 @@ const KEYS = [
       <h1 class="sr-only">Exits of {{ estate.outline.name }}</h1>
       <div class="toolbar text-soft">
         <label class="flex items-center gap-1.5"
-          ><select v-model="direction" aria-label="Which way the matrix looks" class="border-b border-rule bg-ground py-0.5 text-ink">
+          ><select
+            v-model="direction"
+            aria-label="Which way the matrix looks"
+            class="border-b border-rule bg-ground py-0.5 text-ink"
+          >
             <option value="leaving">leaving</option>
             <option value="entering">entering</option>
           </select>
           by
-          <select v-model="by" aria-label="Grouped by" class="border-b border-rule bg-ground py-0.5 text-ink">
+          <select
+            v-model="by"
+            aria-label="Grouped by"
+            class="border-b border-rule bg-ground py-0.5 text-ink"
+          >
             <option v-for="one in GROUPINGS" :key="one" :value="one">{{ one }}</option>
           </select>
         </label>
@@ -140,25 +165,59 @@ const KEYS = [
           only problems
         </label>
         <label class="flex items-center gap-1.5"
-          >with <input v-model="text" type="search" class="w-44 border-b border-rule bg-ground px-1 py-0.5 text-ink" placeholder="name, range or way" />
+          >with
+          <input
+            v-model="text"
+            type="search"
+            class="w-44 border-b border-rule bg-ground px-1 py-0.5 text-ink"
+            placeholder="name, range or way"
+          />
         </label>
         <span v-if="shown < estate.outline.subnets.length"
-          >{{ shown.toLocaleString('en-GB') }} of {{ estate.outline.subnets.length.toLocaleString('en-GB') }}</span
+          >{{ shown.toLocaleString('en-GB') }} of
+          {{ estate.outline.subnets.length.toLocaleString('en-GB') }}</span
         >
         <CopyTable :name="`exits-${direction}`" :table="table" />
-        <span v-if="selected.size > 0" class="ml-auto flex items-center gap-3 text-ink" role="status">
+        <span
+          v-if="selected.size > 0"
+          class="ml-auto flex items-center gap-3 text-ink"
+          role="status"
+        >
           {{ selected.size }} selected
-          <button type="button" class="cursor-pointer border-b border-ink" @click="matrix?.compare()">compare</button>
-          <button type="button" class="cursor-pointer border-b border-ink" @click="copy([...selected].join('\n'))">
+          <button
+            type="button"
+            class="cursor-pointer border-b border-ink"
+            @click="matrix?.compare()"
+          >
+            compare
+          </button>
+          <button
+            type="button"
+            class="cursor-pointer border-b border-ink"
+            @click="copy([...selected].join('\n'))"
+          >
             {{ copied ? 'copied' : 'copy names' }}
           </button>
-          <button type="button" class="cursor-pointer border-b border-ink" @click="selected = new Set()">clear</button>
+          <button
+            type="button"
+            class="cursor-pointer border-b border-ink"
+            @click="selected = new Set()"
+          >
+            clear
+          </button>
         </span>
         <template v-else>
-          <span class="ml-auto flex items-center gap-1.5"><ProblemMark mark="leak" /> {{ count(marked.leak, 'row with leaks', 'rows with leaks') }}</span>
-          <span class="flex items-center gap-1.5"><ProblemMark mark="hole" /> {{ count(marked.hole, 'with black holes', 'with black holes') }}</span>
+          <span class="ml-auto flex items-center gap-1.5"
+            ><ProblemMark mark="leak" />
+            {{ count(marked.leak, 'row with leaks', 'rows with leaks') }}</span
+          >
+          <span class="flex items-center gap-1.5"
+            ><ProblemMark mark="hole" />
+            {{ count(marked.hole, 'with black holes', 'with black holes') }}</span
+          >
           <span v-if="marked.weak > 0" class="flex items-center gap-1.5"
-            ><ProblemMark mark="weak" /> {{ marked.weak.toLocaleString('en-GB') }} with weak spots</span
+            ><ProblemMark mark="weak" /> {{ marked.weak.toLocaleString('en-GB') }} with weak
+            spots</span
           >
         </template>
       </div>
@@ -181,7 +240,11 @@ const KEYS = [
       >
         <p class="p-4 text-soft">
           {{
-            estate.outline.subnets.length === 0 ? 'This estate has no subnets yet.' : onlyProblems ? 'No subnet has a problem here.' : 'No subnet is like that.'
+            estate.outline.subnets.length === 0
+              ? 'This estate has no subnets yet.'
+              : onlyProblems
+                ? 'No subnet has a problem here.'
+                : 'No subnet is like that.'
           }}
         </p>
       </ExitMatrix>

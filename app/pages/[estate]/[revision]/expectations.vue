@@ -23,7 +23,9 @@ const table = (): TableText => ({
     one.says,
     one.must,
     one.sentence,
-    one.packet ? `${one.packet.src} > ${one.packet.dst} ${one.packet.protocol} ${one.packet.dstPort ?? ''}`.trim() : '',
+    one.packet
+      ? `${one.packet.src} > ${one.packet.dst} ${one.packet.protocol} ${one.packet.dstPort ?? ''}`.trim()
+      : '',
   ]),
 })
 const KEYS = [{ keys: 'n', does: 'new expectation' }]
@@ -32,20 +34,33 @@ const count = (state: string): number => results.value.filter((one) => one.state
 
 <template>
   <AppShell :keys="KEYS">
-    <div v-if="estate.outline && estate.expectations" class="h-full overflow-y-auto" tabindex="0" aria-label="List of expectations">
+    <div
+      v-if="estate.outline && estate.expectations"
+      class="h-full overflow-y-auto"
+      tabindex="0"
+      aria-label="List of expectations"
+    >
       <h1 class="sr-only">Expectations of {{ estate.outline.name }}</h1>
       <p class="toolbar border-b border-rule text-soft">
         <template v-if="results.length > 0">
-          <span>{{ count('broken') }} broken</span><span>{{ count('empty') }} empty</span><span>{{ count('holds') }} hold</span>
+          <span>{{ count('broken') }} broken</span><span>{{ count('empty') }} empty</span
+          ><span>{{ count('holds') }} hold</span>
         </template>
         <span>proved over all packets</span>
         <CopyTable v-if="results.length > 0" class="ml-auto" name="expectations" :table="table" />
-        <button v-if="!writing" type="button" class="cursor-pointer border-b border-ink text-ink" @click="writing = true">write one</button>
+        <button
+          v-if="!writing"
+          type="button"
+          class="cursor-pointer border-b border-ink text-ink"
+          @click="writing = true"
+        >
+          write one
+        </button>
       </p>
       <WriteExpectation v-if="writing" @close="writing = false" @kept="writing = false" />
       <p v-if="results.length === 0" class="max-w-xl p-4 text-soft">
-        This estate expects nothing of itself yet. Write down what must never happen, and what must always work: each promise is proved over all packets, with
-        every revision.
+        This estate expects nothing of itself yet. Write down what must never happen, and what must
+        always work: each promise is proved over all packets, with every revision.
       </p>
       <template v-else>
         <table class="w-full border-collapse">
@@ -61,7 +76,10 @@ const count = (state: string): number => results.value.filter((one) => one.state
             <tr v-for="one in sorted" :key="one.id" class="border-b border-hair align-top">
               <td class="py-2 pl-4">
                 <span class="flex items-center gap-1.5"
-                  ><ProblemMark v-if="one.state === 'broken'" mark="leak" /><ProblemMark v-else-if="one.state === 'empty'" mark="weak" />{{ one.state }}</span
+                  ><ProblemMark v-if="one.state === 'broken'" mark="leak" /><ProblemMark
+                    v-else-if="one.state === 'empty'"
+                    mark="weak"
+                  />{{ one.state }}</span
                 >
               </td>
               <td class="py-2 pr-3">
@@ -74,13 +92,18 @@ const count = (state: string): number => results.value.filter((one) => one.state
               <td class="py-2 pr-4">
                 {{ one.sentence }}
                 <div v-if="one.packet" class="mt-1 flex flex-wrap items-baseline gap-x-3">
-                  <span class="mono">{{ one.packet.src }} &gt; {{ one.packet.dst }} {{ one.packet.protocol }} {{ one.packet.dstPort ?? '' }}</span>
+                  <span class="mono"
+                    >{{ one.packet.src }} &gt; {{ one.packet.dst }} {{ one.packet.protocol }}
+                    {{ one.packet.dstPort ?? '' }}</span
+                  >
                   <button
                     type="button"
                     class="cursor-pointer border-b border-ink"
                     @click="
                       ask({
-                        from: one.from?.startsWith('interfaces/') ? `interface:${one.from.slice(11)}` : one.packet.src,
+                        from: one.from?.startsWith('interfaces/')
+                          ? `interface:${one.from.slice(11)}`
+                          : one.packet.src,
                         to: one.packet.dst,
                         protocol: one.packet.protocol,
                         port: one.packet.dstPort,

@@ -2,7 +2,13 @@
 import { familyOfCode, SEVERITIES, type FindingFamily, type Severity } from '@salt-trail/core'
 import { onKeyStroke, refDebounced } from '@vueuse/core'
 import { fetchFindings } from '~/findings/fetch'
-import { FAMILIES, groupOf, GROUPINGS, groupTitle, type FindingsGrouping } from '~/findings/finding-words'
+import {
+  FAMILIES,
+  groupOf,
+  GROUPINGS,
+  groupTitle,
+  type FindingsGrouping,
+} from '~/findings/finding-words'
 import type { FindingsChosen, ListedFinding } from '~/composables/useFindings'
 import type { TableText } from '~/tables/table-text'
 
@@ -13,9 +19,15 @@ const ask = useAsk()
 useHead({ title: computed(() => `Findings, ${estate.outline?.name ?? 'Salt Trail'}`) })
 
 const by = computed(() => GROUPINGS.find((one) => one === route.query.by) ?? 'severity')
-const family = computed(() => FAMILIES.find((one) => one.family === route.query.family)?.family ?? null)
+const family = computed(
+  () => FAMILIES.find((one) => one.family === route.query.family)?.family ?? null,
+)
 const severity = computed(() => SEVERITIES.find((one) => one === route.query.severity) ?? null)
-const network = computed(() => (typeof route.query.network === 'string' && route.query.network !== '' ? route.query.network : null))
+const network = computed(() =>
+  typeof route.query.network === 'string' && route.query.network !== ''
+    ? route.query.network
+    : null,
+)
 const text = ref(typeof route.query.find === 'string' ? route.query.find : '')
 interface Query {
   by?: FindingsGrouping | null
@@ -29,7 +41,13 @@ interface Query {
 const choose = (query: Query, replace = false): void => {
   const merged = { ...route.query, ...query }
   void navigateTo(
-    { query: Object.fromEntries(Object.entries(merged).filter(([, value]) => value !== null && value !== undefined && value !== '')) },
+    {
+      query: Object.fromEntries(
+        Object.entries(merged).filter(
+          ([, value]) => value !== null && value !== undefined && value !== '',
+        ),
+      ),
+    },
     { replace },
   )
 }
@@ -42,10 +60,18 @@ watch(
   (now) => (text.value = typeof now === 'string' ? now : ''),
 )
 
-const chosen = (): FindingsChosen => ({ by: by.value, family: family.value, severity: severity.value, network: network.value, text: find.value })
+const chosen = (): FindingsChosen => ({
+  by: by.value,
+  family: family.value,
+  severity: severity.value,
+  network: network.value,
+  text: find.value,
+})
 const { found, failure, more, accept, refused } = useFindings(chosen)
 const families = computed(() => estate.analysis?.counts?.families)
-const total = computed(() => (families.value ? families.value.leak + families.value.hole + families.value.weak : 0))
+const total = computed(() =>
+  families.value ? families.value.leak + families.value.hole + families.value.weak : 0,
+)
 const listed = computed(() => found.value?.findings ?? [])
 /** Each group with those of it that were fetched. */
 const groups = computed(() => {
@@ -60,8 +86,13 @@ const groups = computed(() => {
     byKey.has(key) ? [{ key, total, ...groupTitle(key, by.value), findings: byKey.get(key)! }] : [],
   )
 })
-const networks = computed(() => [...new Set((estate.outline?.subnets ?? []).map((subnet) => subnet.network))])
-const open = computed(() => listed.value.find((one) => one.fingerprint === route.query.finding) ?? listed.value[0] ?? null)
+const networks = computed(() => [
+  ...new Set((estate.outline?.subnets ?? []).map((subnet) => subnet.network)),
+])
+const open = computed(
+  () =>
+    listed.value.find((one) => one.fingerprint === route.query.finding) ?? listed.value[0] ?? null,
+)
 const selectedSubnet = useSelectedSubnet()
 watch(
   () => (route.query.finding ? open.value?.anchor : undefined),
@@ -93,7 +124,9 @@ function step(by: number): void {
   const next = listed.value[Math.min(Math.max(at + by, 0), listed.value.length - 1)]
   if (!next) return
   choose({ finding: next.fingerprint }, true)
-  void nextTick(() => document.getElementById(`finding-${next.fingerprint}`)?.scrollIntoView({ block: 'nearest' }))
+  void nextTick(() =>
+    document.getElementById(`finding-${next.fingerprint}`)?.scrollIntoView({ block: 'nearest' }),
+  )
 }
 onKeyStroke(['ArrowDown', 'ArrowUp'], (event) => {
   if (isTyping(event.target)) return
@@ -101,7 +134,12 @@ onKeyStroke(['ArrowDown', 'ArrowUp'], (event) => {
   step(event.key === 'ArrowDown' ? 1 : -1)
 })
 onKeyStroke('Enter', (event) => {
-  if (!isTyping(event.target) && open.value?.evidence.question && !(event.target instanceof HTMLButtonElement)) ask(open.value.evidence.question)
+  if (
+    !isTyping(event.target) &&
+    open.value?.evidence.question &&
+    !(event.target instanceof HTMLButtonElement)
+  )
+    ask(open.value.evidence.question)
 })
 const KEYS = [
   { keys: '↑ ↓', does: 'finding' },
@@ -135,7 +173,9 @@ const KEYS = [
         >
           <ProblemMark :mark="one.family" /> {{ one.title.toLowerCase() }} {{ countOf(one.family) }}
         </button>
-        <span v-if="estate.analysis?.counts?.accepted" class="text-soft">and {{ estate.analysis.counts.accepted }} accepted</span>
+        <span v-if="estate.analysis?.counts?.accepted" class="text-soft"
+          >and {{ estate.analysis.counts.accepted }} accepted</span
+        >
         <label class="ml-3 flex items-center gap-1.5 text-soft"
           >as grave as
           <select
@@ -167,16 +207,28 @@ const KEYS = [
             <option v-for="one in networks" :key="one" :value="one">{{ one }}</option>
           </select>
         </label>
-        <NuxtLink :to="`/${estate.slug}/${estate.revision}/report`" class="ml-auto border-b border-rule text-soft hover:text-ink">report</NuxtLink>
+        <NuxtLink
+          :to="`/${estate.slug}/${estate.revision}/report`"
+          class="ml-auto border-b border-rule text-soft hover:text-ink"
+          >report</NuxtLink
+        >
         <CopyTable name="findings" :table="table" />
         <label class="flex items-center gap-1.5 text-soft"
-          >with <input v-model="text" type="search" class="w-40 border-b border-rule bg-paper px-1 py-0.5 text-ink" placeholder="code, object or words" />
+          >with
+          <input
+            v-model="text"
+            type="search"
+            class="w-40 border-b border-rule bg-paper px-1 py-0.5 text-ink"
+            placeholder="code, object or words"
+          />
         </label>
       </div>
       <div v-if="listed.length > 0" class="grid min-h-0 flex-1 grid-cols-[minmax(0,1fr)_440px]">
         <div class="min-h-0 overflow-y-auto" tabindex="0" aria-label="List of findings">
           <section v-for="group in groups" :key="group.key ?? ''">
-            <h2 class="sticky top-0 flex items-baseline gap-2 border-b border-rule bg-ground px-4 pt-3 pb-1">
+            <h2
+              class="sticky top-0 flex items-baseline gap-2 border-b border-rule bg-ground px-4 pt-3 pb-1"
+            >
               <span class="text-base font-semibold">{{ group.title }}</span>
               <span class="text-xs text-soft">{{ group.total.toLocaleString('en-GB') }}</span>
               <span class="text-xs text-soft">{{ group.about }}</span>
@@ -192,9 +244,12 @@ const KEYS = [
               @click="choose({ finding: one.fingerprint }, true)"
             >
               <ProblemMark :mark="familyOfCode(one.code)" class="mt-0.5" />
-              <span class="text-xs leading-5 text-soft">{{ one.accepted ? 'accepted' : one.severity }}</span>
+              <span class="text-xs leading-5 text-soft">{{
+                one.accepted ? 'accepted' : one.severity
+              }}</span>
               <span :class="one.accepted ? 'text-soft' : ''"
-                >{{ one.sentence }} <span class="mono whitespace-nowrap text-soft">{{ one.code }}</span></span
+                >{{ one.sentence }}
+                <span class="mono whitespace-nowrap text-soft">{{ one.code }}</span></span
               >
             </button>
           </section>
@@ -207,15 +262,28 @@ const KEYS = [
             {{ (found.total - listed.length).toLocaleString('en-GB') }} more: show the next
           </button>
         </div>
-        <div class="min-h-0 overflow-y-auto border-l border-rule bg-paper" tabindex="0" aria-label="The finding">
+        <div
+          class="min-h-0 overflow-y-auto border-l border-rule bg-paper"
+          tabindex="0"
+          aria-label="The finding"
+        >
           <FindingDetail v-if="open" :finding="open" @trace="ask">
-            <AcceptFinding :finding="open" :failure="refused" @accept="accept(open.fingerprint, $event)" @take-back="accept(open.fingerprint, null)" />
+            <AcceptFinding
+              :finding="open"
+              :failure="refused"
+              @accept="accept(open.fingerprint, $event)"
+              @take-back="accept(open.fingerprint, null)"
+            />
           </FindingDetail>
         </div>
       </div>
       <p v-else-if="failure" class="max-w-2xl p-4 text-leak" role="alert">{{ failure }}</p>
       <p v-else-if="found" class="p-4 text-soft">
-        {{ total === 0 ? 'Nothing is wrong with this revision, as far as every check can see.' : 'No finding is like that.' }}
+        {{
+          total === 0
+            ? 'Nothing is wrong with this revision, as far as every check can see.'
+            : 'No finding is like that.'
+        }}
       </p>
       <p v-else class="p-4 text-soft" role="status">Fetching the findings …</p>
     </div>

@@ -18,7 +18,8 @@ const text = (value: unknown): string => (typeof value === 'string' ? value : ''
 const opened = computed(() => text(route.query.open).split(',').filter(Boolean))
 const { graph, map, failure } = useEstateMap(() => opened.value)
 const drawing = ref<InstanceType<typeof EstateMapComponent> | null>(null)
-const choose = (query: Record<string, string | undefined>): void => void navigateTo({ query: { ...route.query, ...query } }, { replace: true })
+const choose = (query: Record<string, string | undefined>): void =>
+  void navigateTo({ query: { ...route.query, ...query } }, { replace: true })
 const selectedSubnet = useSelectedSubnet()
 const selected = computed({
   get: () => text(route.query.at) || null,
@@ -50,7 +51,9 @@ const homes = computed(
   () =>
     new Map(
       (estate.outline?.ends ?? []).flatMap(({ end, home: subnet }) =>
-        subnet && end.startsWith('interface:') ? [[end.slice('interface:'.length), subnet] as const] : [],
+        subnet && end.startsWith('interface:')
+          ? [[end.slice('interface:'.length), subnet] as const]
+          : [],
       ),
     ),
 )
@@ -60,7 +63,15 @@ const concerned = shallowRef<readonly string[]>([])
 const said = ref('')
 const wrong = ref('')
 watch(
-  [shows, () => JSON.stringify(question.value), network, () => route.query.finding, () => estate.base, () => estate.exits, () => estate.outline],
+  [
+    shows,
+    () => JSON.stringify(question.value),
+    network,
+    () => route.query.finding,
+    () => estate.base,
+    () => estate.exits,
+    () => estate.outline,
+  ],
   async () => {
     lines.value = []
     concerned.value = []
@@ -82,7 +93,10 @@ async function showQuestion(): Promise<void> {
   const transport = readOver(over)
   if (typeof transport === 'string') return void (wrong.value = transport)
   const asked = JSON.stringify(question.value)
-  const found = await $fetch<Trace>(`${estate.base}/trace`, { method: 'POST', body: { from, to, ...transport, continue: true } })
+  const found = await $fetch<Trace>(`${estate.base}/trace`, {
+    method: 'POST',
+    body: { from, to, ...transport, continue: true },
+  })
   if (asked !== JSON.stringify(question.value) || shows.value !== 'question') return
   const branch = found.branches.find((one) => one.verdict === found.verdict) ?? found
   lines.value = traceLines(branch, home)
@@ -90,7 +104,11 @@ async function showQuestion(): Promise<void> {
   said.value = `${showEnd(from, ends)} > ${showEnd(to, ends)} ${over}`
 }
 function showNetwork(): void {
-  const own = new Set(estate.outline!.subnets.filter((subnet) => subnet.network === network.value).map(({ id }) => id))
+  const own = new Set(
+    estate
+      .outline!.subnets.filter((subnet) => subnet.network === network.value)
+      .map(({ id }) => id),
+  )
   const rows = (estate.exits ?? []).filter((row) => own.has(row.subnet))
   lines.value = rows.flatMap((row) => [
     ...exitLines(`subnets/${row.subnet}`, row.internet, 'internet'),
@@ -100,7 +118,9 @@ function showNetwork(): void {
   said.value = `ways out of ${network.value}`
 }
 async function showFinding(fingerprint: string): Promise<void> {
-  const found = await $fetch<{ findings: Finding[] }>(`${estate.base}/findings`, { query: { fingerprint, count: 1 } })
+  const found = await $fetch<{ findings: Finding[] }>(`${estate.base}/findings`, {
+    query: { fingerprint, count: 1 },
+  })
   const [finding] = found.findings
   if (text(route.query.finding) !== fingerprint) return
   if (!finding) return void (wrong.value = 'this revision has no such finding')
@@ -116,12 +136,20 @@ const drawn = computed((): DrawnLine[] => {
   for (const line of lines.value) {
     const points = pathOf(line, at)
     // Many subnets of a network go the same way: it is drawn once.
-    if (points.length > 0) known.set(`${line.lane} ${line.kind} ${line.isLost} ${JSON.stringify(points)}`, { ...line, points })
+    if (points.length > 0)
+      known.set(`${line.lane} ${line.kind} ${line.isLost} ${JSON.stringify(points)}`, {
+        ...line,
+        points,
+      })
   }
   return [...known.values()]
 })
 /** The kinds of way on the map, for its legend. */
-const kinds = computed(() => [...new Set(lines.value.flatMap(({ kind }) => (kind === null || kind === 'lost' ? [] : [kind])))].sort())
+const kinds = computed(() =>
+  [
+    ...new Set(lines.value.flatMap(({ kind }) => (kind === null || kind === 'lost' ? [] : [kind]))),
+  ].sort(),
+)
 const lit = computed((): ReadonlySet<string> | null => {
   const at = place.value
   if (!at || shows.value === 'nothing') return null
@@ -138,10 +166,20 @@ const joined = computed(() => {
   return out
 })
 
-const saveDot = (): void => saveText(`${estate.slug}-map.dot`, graphDot(graph.value!, estate.outline!.name), 'text/vnd.graphviz')
+const saveDot = (): void =>
+  saveText(
+    `${estate.slug}-map.dot`,
+    graphDot(graph.value!, estate.outline!.name),
+    'text/vnd.graphviz',
+  )
 function saveSvg(): void {
   const element = drawing.value?.element
-  if (element && map.value) saveText(`${estate.slug}-map.svg`, svgText(element, map.value.width + 32, map.value.height + 32), 'image/svg+xml')
+  if (element && map.value)
+    saveText(
+      `${estate.slug}-map.svg`,
+      svgText(element, map.value.width + 32, map.value.height + 32),
+      'image/svg+xml',
+    )
 }
 const toggleOpen = (id: string, open: boolean): void => {
   const next = open ? [...opened.value, id] : opened.value.filter((one) => one !== id)
@@ -165,7 +203,14 @@ const KEYS = [
           <select
             class="border-b border-rule bg-ground py-0.5 text-ink"
             :value="shows"
-            @change="choose({ show: ($event.target as HTMLSelectElement).value === 'nothing' ? 'nothing' : undefined, network: undefined, finding: undefined })"
+            @change="
+              choose({
+                show:
+                  ($event.target as HTMLSelectElement).value === 'nothing' ? 'nothing' : undefined,
+                network: undefined,
+                finding: undefined,
+              })
+            "
           >
             <option value="nothing">nothing</option>
             <option value="question" :disabled="!question">the question’s two ways</option>
@@ -175,32 +220,93 @@ const KEYS = [
         </label>
         <span v-if="wrong" role="alert" class="truncate text-leak">{{ wrong }}</span>
         <span v-else class="truncate text-ink" role="status">{{ said }}</span>
-        <span v-if="shows === 'question' && said" class="flex shrink-0 items-center gap-3" aria-hidden="true">
-          <span class="inline-block w-6 border-t-[3px] border-ink" /> there <span class="inline-block w-6 border-t-[3px] border-dashed border-focus" /> back
+        <span
+          v-if="shows === 'question' && said"
+          class="flex shrink-0 items-center gap-3"
+          aria-hidden="true"
+        >
+          <span class="inline-block w-6 border-t-[3px] border-ink" /> there
+          <span class="inline-block w-6 border-t-[3px] border-dashed border-focus" /> back
         </span>
         <span v-if="shows === 'network'" class="flex items-center gap-3">
-          <span v-for="kind in kinds" :key="kind" class="flex items-center gap-1.5"><WayBadge :kind="kind" /> {{ WAY_WORDS[kind] }}</span>
+          <span v-for="kind in kinds" :key="kind" class="flex items-center gap-1.5"
+            ><WayBadge :kind="kind" /> {{ WAY_WORDS[kind] }}</span
+          >
         </span>
-        <span v-if="graph?.folds && opened.length === 0" class="shrink-0">networks are folded: select one to unfold it</span>
+        <span v-if="graph?.folds && opened.length === 0" class="shrink-0"
+          >networks are folded: select one to unfold it</span
+        >
         <span v-if="map" class="ml-auto flex shrink-0 items-center gap-4">
-          <button type="button" class="cursor-pointer border-b border-rule hover:text-ink" aria-label="closer: zoom in" @click="drawing?.zoom(1 / 1.3)">
+          <button
+            type="button"
+            class="cursor-pointer border-b border-rule hover:text-ink"
+            aria-label="closer: zoom in"
+            @click="drawing?.zoom(1 / 1.3)"
+          >
             closer
           </button>
-          <button type="button" class="cursor-pointer border-b border-rule hover:text-ink" aria-label="further: zoom out" @click="drawing?.zoom(1.3)">
+          <button
+            type="button"
+            class="cursor-pointer border-b border-rule hover:text-ink"
+            aria-label="further: zoom out"
+            @click="drawing?.zoom(1.3)"
+          >
             further
           </button>
-          <button type="button" class="cursor-pointer border-b border-rule hover:text-ink" @click="drawing?.fit()">all of it</button>
-          <button type="button" class="cursor-pointer border-b border-rule hover:text-ink" @click="saveSvg">save as SVG</button>
-          <button type="button" class="cursor-pointer border-b border-rule hover:text-ink" @click="saveDot">save as DOT</button>
+          <button
+            type="button"
+            class="cursor-pointer border-b border-rule hover:text-ink"
+            @click="drawing?.fit()"
+          >
+            all of it
+          </button>
+          <button
+            type="button"
+            class="cursor-pointer border-b border-rule hover:text-ink"
+            @click="saveSvg"
+          >
+            save as SVG
+          </button>
+          <button
+            type="button"
+            class="cursor-pointer border-b border-rule hover:text-ink"
+            @click="saveDot"
+          >
+            save as DOT
+          </button>
         </span>
       </div>
       <p v-if="failure" role="alert" class="p-4 text-leak">{{ failure }}</p>
       <p v-else-if="!map || !graph" role="status" class="p-4 text-soft">laying out the map …</p>
-      <p v-else-if="graph.nodes.length <= 1" class="p-4 text-soft">This estate has nothing to draw yet.</p>
-      <div v-else class="grid min-h-0 flex-1" :class="selected ? 'grid-cols-[minmax(0,1fr)_280px]' : 'grid-cols-1'">
-        <EstateMap ref="drawing" v-model:selected="selected" :map="map" :lit="lit" :lines="drawn" :joined="joined" />
-        <div v-if="selected" class="relative overflow-y-auto border-l border-rule bg-paper" tabindex="0" aria-label="What is selected">
-          <button type="button" class="absolute top-3 right-3 cursor-pointer text-xs text-soft hover:text-ink" @click="selected = null">close</button>
+      <p v-else-if="graph.nodes.length <= 1" class="p-4 text-soft">
+        This estate has nothing to draw yet.
+      </p>
+      <div
+        v-else
+        class="grid min-h-0 flex-1"
+        :class="selected ? 'grid-cols-[minmax(0,1fr)_280px]' : 'grid-cols-1'"
+      >
+        <EstateMap
+          ref="drawing"
+          v-model:selected="selected"
+          :map="map"
+          :lit="lit"
+          :lines="drawn"
+          :joined="joined"
+        />
+        <div
+          v-if="selected"
+          class="relative overflow-y-auto border-l border-rule bg-paper"
+          tabindex="0"
+          aria-label="What is selected"
+        >
+          <button
+            type="button"
+            class="absolute top-3 right-3 cursor-pointer text-xs text-soft hover:text-ink"
+            @click="selected = null"
+          >
+            close
+          </button>
           <MarkDetail
             :graph="graph"
             :selected="selected"

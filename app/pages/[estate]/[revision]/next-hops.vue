@@ -1,5 +1,11 @@
 <script setup lang="ts">
-import { explainCause, parseAddress, type Cause, type HopRangeJson, type HopsJson } from '@salt-trail/core'
+import {
+  explainCause,
+  parseAddress,
+  type Cause,
+  type HopRangeJson,
+  type HopsJson,
+} from '@salt-trail/core'
 import { differingPieces, fareWithout, type Piece } from '~/exits/lay-under'
 import { kindOfRange } from '~/exits/ruler'
 import type { TableText } from '~/tables/table-text'
@@ -9,25 +15,38 @@ const estate = useEstate()
 const ask = useAsk()
 const route = useRoute()
 const { subnet, answer: hops, failure } = useOfSubnet<HopsJson>('hops')
-const { subnet: under, answer: hopsUnder, failure: failureUnder } = useOfSubnet<HopsJson>('hops', 'with')
+const {
+  subnet: under,
+  answer: hopsUnder,
+  failure: failureUnder,
+} = useOfSubnet<HopsJson>('hops', 'with')
 useHead({ title: computed(() => `Next hops of ${subnet.value}`) })
 /** Which hosts, which family and which range are looked at stands in the address. */
-const look = (query: Record<string, string | undefined>): void => void navigateTo({ query: { ...route.query, ...query } }, { replace: true })
+const look = (query: Record<string, string | undefined>): void =>
+  void navigateTo({ query: { ...route.query, ...query } }, { replace: true })
 const kindAt = computed({
   get: () => Math.max(0, Number(route.query.hosts ?? 1) - 1 || 0),
   set: (at: number) => look({ hosts: at === 0 ? undefined : String(at + 1), range: undefined }),
 })
 const kind = computed(() => hops.value?.kinds[kindAt.value] ?? hops.value?.kinds[0] ?? null)
-const families = computed(() => ([4, 6] as const).filter((one) => kind.value?.ranges.some((range) => range.family === one)))
+const families = computed(() =>
+  ([4, 6] as const).filter((one) => kind.value?.ranges.some((range) => range.family === one)),
+)
 const family = computed({
   get: (): 4 | 6 => {
     const wanted = route.query.family === '6' ? 6 : 4
-    return families.value.length === 0 || families.value.includes(wanted) ? wanted : families.value[0]!
+    return families.value.length === 0 || families.value.includes(wanted)
+      ? wanted
+      : families.value[0]!
   },
   set: (wanted: 4 | 6) => look({ family: wanted === 6 ? '6' : undefined, range: undefined }),
 })
-const ranges = computed(() => kind.value?.ranges.filter((range) => range.family === family.value) ?? [])
-const chosen = computed(() => ranges.value.find((range) => range.from === route.query.range) ?? null)
+const ranges = computed(
+  () => kind.value?.ranges.filter((range) => range.family === family.value) ?? [],
+)
+const chosen = computed(
+  () => ranges.value.find((range) => range.from === route.query.range) ?? null,
+)
 
 const typed = ref('')
 const refused = ref('')
@@ -38,10 +57,13 @@ function land(): void {
   refused.value = address === null && typed.value.trim() !== '' ? 'that is no address' : ''
   if (address === null) return
   const wanted = typeof address === 'number' ? 4 : 6
-  const found = kind.value?.ranges.filter((range) => range.family === wanted && parseAddress(range.from)! <= address).at(-1)
+  const found = kind.value?.ranges
+    .filter((range) => range.family === wanted && parseAddress(range.from)! <= address)
+    .at(-1)
   if (found) choose(found)
 }
-const choose = (range: HopRangeJson): void => look({ family: range.family === 6 ? '6' : undefined, range: range.from })
+const choose = (range: HopRangeJson): void =>
+  look({ family: range.family === 6 ? '6' : undefined, range: range.from })
 watch(
   chosen,
   (range) => {
@@ -57,13 +79,24 @@ const name = (ref: string): string => ref.slice(ref.indexOf('/') + 1)
 const fareText = ({ cause, way }: HopRangeJson): string =>
   cause
     ? explainCause(cause as Pick<Cause, 'code' | 'object' | 'inner'>)
-    : way.map((ref) => (ref === 'internet' ? 'the built-in door' : name(ref))).join(', then ') || 'handed over inside the network'
+    : way.map((ref) => (ref === 'internet' ? 'the built-in door' : name(ref))).join(', then ') ||
+      'handed over inside the network'
 const hostsText = (hosts: readonly string[]): string =>
-  hosts.length === 0 ? 'addresses nobody has yet' : hosts.length > 2 ? `${hosts.length} hosts, as ${name(hosts[0]!)}` : hosts.map(name).join(', ')
-const from = computed(() => (kind.value && kind.value.hosts.length > 0 ? `interface:${name(kind.value.hosts[0]!)}` : `subnet:${subnet.value}`))
+  hosts.length === 0
+    ? 'addresses nobody has yet'
+    : hosts.length > 2
+      ? `${hosts.length} hosts, as ${name(hosts[0]!)}`
+      : hosts.map(name).join(', ')
+const from = computed(() =>
+  kind.value && kind.value.hosts.length > 0
+    ? `interface:${name(kind.value.hosts[0]!)}`
+    : `subnet:${subnet.value}`,
+)
 /** The second subnet, laid under the first: its hosts of the first kind. */
 const kindUnder = computed(() => hopsUnder.value?.kinds[0] ?? null)
-const rangesUnder = computed(() => kindUnder.value?.ranges.filter((range) => range.family === family.value) ?? [])
+const rangesUnder = computed(
+  () => kindUnder.value?.ranges.filter((range) => range.family === family.value) ?? [],
+)
 const pieces = computed(() =>
   differingPieces(
     ranges.value,
@@ -77,22 +110,44 @@ const shownRevision = computed(() => estate.outline?.revision.number ?? 0)
 /** The revision of the second one, if it is not the one on screen. */
 const otherRevision = computed(() => (typeof route.query.of === 'string' ? route.query.of : ''))
 const layUnder = (second: string | undefined, of: string = otherRevision.value): void => {
-  const query = { ...route.query, subnet: subnet.value, with: second, of: second === undefined || of === '' ? undefined : of }
+  const query = {
+    ...route.query,
+    subnet: subnet.value,
+    with: second,
+    of: second === undefined || of === '' ? undefined : of,
+  }
   void navigateTo({ query }, { replace: true })
 }
 /** The revision before the one on screen, else any other. */
 const revisionBefore = computed(
-  () => (revisions.value.find((one) => one.number < shownRevision.value) ?? revisions.value.find((one) => one.number !== shownRevision.value))?.number,
+  () =>
+    (
+      revisions.value.find((one) => one.number < shownRevision.value) ??
+      revisions.value.find((one) => one.number !== shownRevision.value)
+    )?.number,
 )
-const nameUnder = computed(() => (otherRevision.value === '' ? under.value : `${under.value} in revision ${otherRevision.value}`))
+const nameUnder = computed(() =>
+  otherRevision.value === '' ? under.value : `${under.value} in revision ${otherRevision.value}`,
+)
 /** A neighbour in the same network to begin with. */
 const neighbour = computed(() => {
   const all = estate.outline?.subnets ?? []
   const own = all.find((one) => one.id === subnet.value)
-  return (all.find((one) => one.network === own?.network && one.id !== subnet.value) ?? all.find((one) => one.id !== subnet.value))?.id
+  return (
+    all.find((one) => one.network === own?.network && one.id !== subnet.value) ??
+    all.find((one) => one.id !== subnet.value)
+  )?.id
 })
 const table = (): TableText => ({
-  columns: ['destinations', 'way, or why they are lost', 'winner', 'origin', 'target', 'seen as', 'shadowed'],
+  columns: [
+    'destinations',
+    'way, or why they are lost',
+    'winner',
+    'origin',
+    'target',
+    'seen as',
+    'shadowed',
+  ],
   rows: (kind.value?.ranges ?? []).map((range) => [
     prefixText(range),
     fareText(range),
@@ -103,8 +158,10 @@ const table = (): TableText => ({
     range.shadowed.map((route) => route.to).join(' '),
   ]),
 })
-const pieceText = ({ from: low, to: high }: Piece): string => (low === high ? low : `${low} – ${high}`)
-const prefixText = (range: HopRangeJson): string => (range.prefixes.length === 1 ? range.prefixes[0]! : `${range.from} – ${range.to}`)
+const pieceText = ({ from: low, to: high }: Piece): string =>
+  low === high ? low : `${low} – ${high}`
+const prefixText = (range: HopRangeJson): string =>
+  range.prefixes.length === 1 ? range.prefixes[0]! : `${range.from} – ${range.to}`
 </script>
 
 <template>
@@ -115,18 +172,29 @@ const prefixText = (range: HopRangeJson): string => (range.prefixes.length === 1
         <SubnetChooser
           :outline="estate.outline"
           :subnet="subnet"
-          @choose="navigateTo({ query: { ...route.query, subnet: $event, hosts: undefined, range: undefined } })"
+          @choose="
+            navigateTo({
+              query: { ...route.query, subnet: $event, hosts: undefined, range: undefined },
+            })
+          "
         />
         <form class="ml-auto flex items-baseline gap-2 text-xs text-soft" @submit.prevent="land">
           <label
             >where is
-            <input v-model="typed" class="mono w-44 border-b border-rule bg-ground px-1 py-0.5 text-ink" placeholder="an address" spellcheck="false" />
+            <input
+              v-model="typed"
+              class="mono w-44 border-b border-rule bg-ground px-1 py-0.5 text-ink"
+              placeholder="an address"
+              spellcheck="false"
+            />
           </label>
           <span v-if="refused" role="alert" class="text-leak">{{ refused }}</span>
         </form>
       </div>
       <p v-if="failure" class="p-4 text-leak" role="alert">{{ failure }}</p>
-      <p v-else-if="hops && hops.kinds.length === 0" class="p-4 text-soft">This subnet has no address anything could be sent from.</p>
+      <p v-else-if="hops && hops.kinds.length === 0" class="p-4 text-soft">
+        This subnet has no address anything could be sent from.
+      </p>
       <template v-else-if="hops && kind">
         <div class="toolbar">
           <button
@@ -141,7 +209,12 @@ const prefixText = (range: HopRangeJson): string => (range.prefixes.length === 1
             {{ hostsText(one.hosts) }}{{ one.publicAddress ? ', with a public address' : '' }}
           </button>
           <span class="ml-auto flex items-baseline gap-5 whitespace-nowrap">
-            <button v-if="under === '' && neighbour" type="button" class="cursor-pointer border-b border-ink text-xs" @click="layUnder(neighbour)">
+            <button
+              v-if="under === '' && neighbour"
+              type="button"
+              class="cursor-pointer border-b border-ink text-xs"
+              @click="layUnder(neighbour)"
+            >
               lay another under it
             </button>
             <button
@@ -166,7 +239,13 @@ const prefixText = (range: HopRangeJson): string => (range.prefixes.length === 1
             </button>
           </span>
         </div>
-        <AddressRuler ref="ruler" :ranges="kind.ranges" :family="family" :chosen="chosen" @choose="choose" />
+        <AddressRuler
+          ref="ruler"
+          :ranges="kind.ranges"
+          :family="family"
+          :chosen="chosen"
+          @choose="choose"
+        />
         <template v-if="under !== ''">
           <div class="toolbar mt-3 border-t border-rule">
             <SubnetChooser :outline="estate.outline" :subnet="under" @choose="layUnder($event)" />
@@ -178,17 +257,36 @@ const prefixText = (range: HopRangeJson): string => (range.prefixes.length === 1
                 @change="layUnder(under, ($event.target as HTMLSelectElement).value)"
               >
                 <option value="">this revision</option>
-                <option v-for="one in revisions.filter(({ number }) => number !== shownRevision)" :key="one.number" :value="String(one.number)">
+                <option
+                  v-for="one in revisions.filter(({ number }) => number !== shownRevision)"
+                  :key="one.number"
+                  :value="String(one.number)"
+                >
                   revision {{ one.number }}
                 </option>
               </select>
             </label>
-            <button type="button" class="ml-auto cursor-pointer border-b border-ink text-xs" @click="layUnder(undefined)">take it away</button>
+            <button
+              type="button"
+              class="ml-auto cursor-pointer border-b border-ink text-xs"
+              @click="layUnder(undefined)"
+            >
+              take it away
+            </button>
           </div>
           <p v-if="failureUnder" class="px-4 text-leak" role="alert">{{ failureUnder }}</p>
-          <AddressRuler v-else-if="kindUnder" :ranges="kindUnder.ranges" :family="family" :chosen="null" />
+          <AddressRuler
+            v-else-if="kindUnder"
+            :ranges="kindUnder.ranges"
+            :family="family"
+            :chosen="null"
+          />
         </template>
-        <div class="mt-2 min-h-0 flex-1 overflow-y-auto border-t border-ink" tabindex="0" aria-label="Ranges">
+        <div
+          class="mt-2 min-h-0 flex-1 overflow-y-auto border-t border-ink"
+          tabindex="0"
+          aria-label="Ranges"
+        >
           <table v-if="under !== '' && kindUnder" class="w-full table-fixed border-collapse">
             <thead>
               <tr class="sticky top-0 bg-ground text-left text-xs text-soft">
@@ -200,11 +298,18 @@ const prefixText = (range: HopRangeJson): string => (range.prefixes.length === 1
             <tbody>
               <tr v-for="piece in pieces" :key="piece.from" class="border-t border-hair align-top">
                 <td class="mono py-1 pr-3 pl-4">{{ pieceText(piece) }}</td>
-                <td v-for="side in [piece.a, piece.b]" :key="side === piece.a ? 'a' : 'b'" class="py-1 pr-4" :class="side.cause ? 'text-soft' : ''">
+                <td
+                  v-for="side in [piece.a, piece.b]"
+                  :key="side === piece.a ? 'a' : 'b'"
+                  class="py-1 pr-4"
+                  :class="side.cause ? 'text-soft' : ''"
+                >
                   <span class="flex gap-2"
                     ><WayBadge :kind="kindOfRange(side)" /><span
                       >{{ fareText(side)
-                      }}<span v-if="!side.cause && side.seenAs.length > 0" class="mono text-soft">, as {{ side.seenAs.join(', ') }}</span></span
+                      }}<span v-if="!side.cause && side.seenAs.length > 0" class="mono text-soft"
+                        >, as {{ side.seenAs.join(', ') }}</span
+                      ></span
                     ></span
                   >
                 </td>
@@ -226,9 +331,15 @@ const prefixText = (range: HopRangeJson): string => (range.prefixes.length === 1
                 <th class="py-1.5 pl-4 font-medium">destinations</th>
                 <th class="w-8"><span class="sr-only">kind</span></th>
                 <th class="py-1.5 font-medium">way, or why they are lost</th>
-                <th class="py-1.5 font-medium"><ExplainedTerm term="winner">winner</ExplainedTerm></th>
-                <th class="py-1.5 font-medium"><ExplainedTerm term="seenAs">seen as</ExplainedTerm></th>
-                <th class="py-1.5 pr-4 font-medium"><ExplainedTerm term="shadowed">shadowed</ExplainedTerm></th>
+                <th class="py-1.5 font-medium">
+                  <ExplainedTerm term="winner">winner</ExplainedTerm>
+                </th>
+                <th class="py-1.5 font-medium">
+                  <ExplainedTerm term="seenAs">seen as</ExplainedTerm>
+                </th>
+                <th class="py-1.5 pr-4 font-medium">
+                  <ExplainedTerm term="shadowed">shadowed</ExplainedTerm>
+                </th>
               </tr>
             </thead>
             <tbody>
@@ -248,12 +359,21 @@ const prefixText = (range: HopRangeJson): string => (range.prefixes.length === 1
                 </td>
                 <td class="py-1 pr-3">
                   <span v-for="(winner, index) in range.winners" :key="index" class="block"
-                    ><span class="mono">{{ winner.to }}</span> <span class="text-xs text-soft">{{ winner.origin }}, {{ name(winner.target) }}</span></span
+                    ><span class="mono">{{ winner.to }}</span>
+                    <span class="text-xs text-soft"
+                      >{{ winner.origin }}, {{ name(winner.target) }}</span
+                    ></span
                   >
                   <span v-if="range.winners.length === 0" class="text-soft">none</span>
                 </td>
-                <td class="mono py-1 pr-3">{{ range.cause || range.way.length === 0 ? '' : range.seenAs.join(', ') || 'itself' }}</td>
-                <td class="mono py-1 pr-4 text-soft">{{ range.shadowed.map((route) => route.to).join(', ') }}</td>
+                <td class="mono py-1 pr-3">
+                  {{
+                    range.cause || range.way.length === 0 ? '' : range.seenAs.join(', ') || 'itself'
+                  }}
+                </td>
+                <td class="mono py-1 pr-4 text-soft">
+                  {{ range.shadowed.map((route) => route.to).join(', ') }}
+                </td>
               </tr>
             </tbody>
           </table>

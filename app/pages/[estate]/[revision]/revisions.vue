@@ -5,7 +5,9 @@ const route = useRoute()
 useHead({ title: computed(() => `Revisions, ${estate.outline?.name ?? 'Salt Trail'}`) })
 const { history, failure, analysing, analyseAll } = useHistory()
 const shown = computed(() => estate.outline?.revision.number ?? 0)
-const revision = computed(() => (/^\d+$/.test(String(route.query.revision ?? '')) ? Number(route.query.revision) : shown.value))
+const revision = computed(() =>
+  /^\d+$/.test(String(route.query.revision ?? '')) ? Number(route.query.revision) : shown.value,
+)
 /** Compared with the one before it, unless another is chosen. */
 const since = computed(() => {
   if (/^\d+$/.test(String(route.query.since ?? ''))) return Number(route.query.since)
@@ -13,21 +15,34 @@ const since = computed(() => {
 })
 const choose = (query: { since?: number; revision?: number }): void => {
   const chosen = { since: since.value, revision: revision.value, ...query }
-  void navigateTo({ query: { since: String(chosen.since), revision: String(chosen.revision) } }, { replace: true })
+  void navigateTo(
+    { query: { since: String(chosen.since), revision: String(chosen.revision) } },
+    { replace: true },
+  )
 }
-const notAnalysed = computed(() => (history.value ?? []).filter(({ counts }) => counts === null).length)
+const notAnalysed = computed(
+  () => (history.value ?? []).filter(({ counts }) => counts === null).length,
+)
 </script>
 
 <template>
   <AppShell :keys="[]">
-    <div v-if="estate.outline && history" class="grid h-full grid-cols-[430px_minmax(0,1fr)] max-lg:grid-cols-[300px_minmax(0,1fr)]">
+    <div
+      v-if="estate.outline && history"
+      class="grid h-full grid-cols-[430px_minmax(0,1fr)] max-lg:grid-cols-[300px_minmax(0,1fr)]"
+    >
       <div class="flex min-h-0 flex-col border-r border-rule bg-paper">
         <h1 class="sr-only">Revisions of {{ estate.outline.name }}</h1>
         <div v-if="history.length > 1" class="shrink-0 border-b border-rule px-4 pt-3 pb-2">
           <ClientOnly><FindingsChart :history="history.slice(0, 60)" /></ClientOnly>
           <p v-if="notAnalysed > 0" class="text-xs text-soft">
             {{ notAnalysed }} not analysed.
-            <button type="button" class="cursor-pointer border-b border-ink text-ink" :disabled="analysing" @click="analyseAll">
+            <button
+              type="button"
+              class="cursor-pointer border-b border-ink text-ink"
+              :disabled="analysing"
+              @click="analyseAll"
+            >
               {{ analysing ? 'analysing …' : 'analyse them' }}
             </button>
           </p>
@@ -42,7 +57,12 @@ const notAnalysed = computed(() => (history.value ?? []).filter(({ counts }) => 
               </tr>
             </thead>
             <tbody>
-              <tr v-for="one in history" :key="one.number" class="border-b border-hair align-top" :class="one.number === shown ? 'bg-wash' : ''">
+              <tr
+                v-for="one in history"
+                :key="one.number"
+                class="border-b border-hair align-top"
+                :class="one.number === shown ? 'bg-wash' : ''"
+              >
                 <td class="py-2 pl-4">
                   <input
                     type="radio"
@@ -66,18 +86,33 @@ const notAnalysed = computed(() => (history.value ?? []).filter(({ counts }) => 
                 <td class="py-2 pr-4">
                   <p class="flex items-baseline gap-2">
                     <b class="font-semibold">{{ one.number }}</b>
-                    <span class="text-xs text-soft">{{ when(one.createdAt) }}, by {{ one.author }}, from {{ one.origin }}</span>
-                    <NuxtLink v-if="one.number !== shown" class="ml-auto border-b border-rule text-xs" :to="`/${estate.slug}/${one.number}/exits`"
+                    <span class="text-xs text-soft"
+                      >{{ when(one.createdAt) }}, by {{ one.author }}, from {{ one.origin }}</span
+                    >
+                    <NuxtLink
+                      v-if="one.number !== shown"
+                      class="ml-auto border-b border-rule text-xs"
+                      :to="`/${estate.slug}/${one.number}/exits`"
                       >look at it</NuxtLink
                     >
                     <span v-else class="ml-auto text-xs text-soft">on screen</span>
                   </p>
                   <p v-if="one.note">{{ one.note }}</p>
                   <p v-if="one.counts" class="mt-0.5 flex gap-4 text-xs text-soft">
-                    <span class="flex items-center gap-1"><ProblemMark mark="leak" :size="11" />{{ one.counts.leak }}</span>
-                    <span class="flex items-center gap-1"><ProblemMark mark="hole" :size="11" />{{ one.counts.hole }}</span>
-                    <span class="flex items-center gap-1"><ProblemMark mark="weak" :size="11" />{{ one.counts.weak }}</span>
-                    <span v-if="one.counts.broken > 0">{{ one.counts.broken }} broken expectation{{ one.counts.broken === 1 ? '' : 's' }}</span>
+                    <span class="flex items-center gap-1"
+                      ><ProblemMark mark="leak" :size="11" />{{ one.counts.leak }}</span
+                    >
+                    <span class="flex items-center gap-1"
+                      ><ProblemMark mark="hole" :size="11" />{{ one.counts.hole }}</span
+                    >
+                    <span class="flex items-center gap-1"
+                      ><ProblemMark mark="weak" :size="11" />{{ one.counts.weak }}</span
+                    >
+                    <span v-if="one.counts.broken > 0"
+                      >{{ one.counts.broken }} broken expectation{{
+                        one.counts.broken === 1 ? '' : 's'
+                      }}</span
+                    >
                   </p>
                 </td>
               </tr>

@@ -1,5 +1,12 @@
 <script setup lang="ts">
-import { explainCause, verdictText, type Branch, type Check, type MendPlan, type Trace } from '@salt-trail/core'
+import {
+  explainCause,
+  verdictText,
+  type Branch,
+  type Check,
+  type MendPlan,
+  type Trace,
+} from '@salt-trail/core'
 import { readOver, showEnd } from '~/questions/question-text'
 import { failureText } from '~/stores/estate'
 import { alignLanes, columnOf } from '~/trace/align'
@@ -9,7 +16,11 @@ import { nameOf } from '~/trace/stop-words'
 const estate = useEstate()
 const questions = useQuestions()
 const route = useRoute()
-useHead({ title: computed(() => `${questions.text.from || 'Trace'} to ${questions.text.to || '…'}, Salt Trail`) })
+useHead({
+  title: computed(
+    () => `${questions.text.from || 'Trace'} to ${questions.text.to || '…'}, Salt Trail`,
+  ),
+})
 
 const answer = shallowRef<Trace | null>(null)
 const failure = ref('')
@@ -23,7 +34,11 @@ const tookMs = ref(0)
 
 const query = computed(() => {
   const text = (value: unknown): string => (typeof value === 'string' ? value : '')
-  return { from: text(route.query.from), to: text(route.query.to), over: text(route.query.over) || 'tcp 443' }
+  return {
+    from: text(route.query.from),
+    to: text(route.query.to),
+    over: text(route.query.over) || 'tcp 443',
+  }
 })
 const asked = computed(() => query.value.from !== '' && query.value.to !== '')
 
@@ -38,7 +53,10 @@ async function ask(): Promise<void> {
   waiting.value = true
   const start = performance.now()
   try {
-    const found = await $fetch<Trace>(`${estate.base}/trace`, { method: 'POST', body: { from, to, ...transport, continue: true } })
+    const found = await $fetch<Trace>(`${estate.base}/trace`, {
+      method: 'POST',
+      body: { from, to, ...transport, continue: true },
+    })
     if (from !== query.value.from || to !== query.value.to || over !== query.value.over) return
     tookMs.value = performance.now() - start
     answer.value = found
@@ -46,9 +64,11 @@ async function ask(): Promise<void> {
   } catch (error) {
     answer.value = null
     failure.value = failureText(error)
-    const refused = (error as { data?: { data?: { candidates?: string[]; part?: string } } }).data?.data
+    const refused = (error as { data?: { data?: { candidates?: string[]; part?: string } } }).data
+      ?.data
     part.value = refused?.part === 'to' ? 'to' : 'from'
-    candidates.value = refused?.part === 'from' || refused?.part === 'to' ? (refused.candidates ?? []) : []
+    candidates.value =
+      refused?.part === 'from' || refused?.part === 'to' ? (refused.candidates ?? []) : []
   } finally {
     waiting.value = false
   }
@@ -64,11 +84,16 @@ async function findMends(question: object): Promise<void> {
     if (asked === answer.value) mendFailure.value = failureText(error)
   }
 }
-watch([() => JSON.stringify(query.value), () => estate.outline], () => estate.outline && ask(), { immediate: true })
+watch([() => JSON.stringify(query.value), () => estate.outline], () => estate.outline && ask(), {
+  immediate: true,
+})
 
 /** Which station of which branch is looked at stands in the address, too. */
-const look = (query: { at?: string; branch?: string }): void => void navigateTo({ query: { ...route.query, ...query } }, { replace: true })
-const branches = computed<readonly Branch[]>(() => (answer.value ? (answer.value.branches.length > 0 ? answer.value.branches : [answer.value]) : []))
+const look = (query: { at?: string; branch?: string }): void =>
+  void navigateTo({ query: { ...route.query, ...query } }, { replace: true })
+const branches = computed<readonly Branch[]>(() =>
+  answer.value ? (answer.value.branches.length > 0 ? answer.value.branches : [answer.value]) : [],
+)
 /** The branch that was chosen; at first the worst. */
 const chosen = computed({
   get: () => {
@@ -95,7 +120,9 @@ const firstLook = computed((): StopAt => {
   const holds = (index: number): boolean => {
     const stop = columns.value[index]![lane]
     if (!stop || !now) return false
-    return now.cause ? now.cause.station >= stop.first && now.cause.station < stop.first + stop.stations.length : stop.stations.some((s) => s.kind === 'lookup')
+    return now.cause
+      ? now.cause.station >= stop.first && now.cause.station < stop.first + stop.stations.length
+      : stop.stations.some((s) => s.kind === 'lookup')
   }
   return {
     lane,
@@ -109,7 +136,9 @@ const selected = computed({
   get: (): StopAt => {
     const [lane, number] = typeof route.query.at === 'string' ? route.query.at.split(' ') : []
     const column = Number(number) - 1
-    return (lane === 'there' || lane === 'back') && columns.value[column]?.[lane] ? { lane, column } : firstLook.value
+    return (lane === 'there' || lane === 'back') && columns.value[column]?.[lane]
+      ? { lane, column }
+      : firstLook.value
   },
   set: ({ lane, column }: StopAt) => look({ at: `${lane} ${column + 1}` }),
 })
@@ -127,7 +156,10 @@ const sentence = computed(() => {
   const now = branch.value
   if (!now) return ''
   if (now.cause) return explainCause(now.cause)
-  const seen = now.seenAs.length > 0 ? `seen as ${now.seenAs.map((a) => (a === 'unpredictable' ? 'an address nobody can foresee' : a)).join(' or ')}` : ''
+  const seen =
+    now.seenAs.length > 0
+      ? `seen as ${now.seenAs.map((a) => (a === 'unpredictable' ? 'an address nobody can foresee' : a)).join(' or ')}`
+      : ''
   const by = now.leavesBy ? `leaves by ${now.leavesBy.slice(now.leavesBy.indexOf('/') + 1)}` : ''
   return [by, seen].filter(Boolean).join(', ')
 })
@@ -136,7 +168,12 @@ const said = computed(() => {
   if (waiting.value) return 'asking …'
   if (!answer.value) return undefined
   const n = branch.value?.faults.length ?? 0
-  const faults = n === 0 ? 'no fault on this path' : n === 1 ? 'one fault on this path, and none found behind it' : `${n} faults on this path`
+  const faults =
+    n === 0
+      ? 'no fault on this path'
+      : n === 1
+        ? 'one fault on this path, and none found behind it'
+        : `${n} faults on this path`
   return `answered in ${tookMs.value < 10 ? tookMs.value.toFixed(1) : Math.round(tookMs.value)} ms, ${faults}`
 })
 const KEYS = [
@@ -148,21 +185,34 @@ const KEYS = [
 <template>
   <AppShell :said="said" :keys="KEYS">
     <LoadState v-if="!estate.outline" />
-    <div v-else-if="answer && branch" class="page-lying flex h-full flex-col gap-3 overflow-auto px-4 pt-3.5 pb-4">
+    <div
+      v-else-if="answer && branch"
+      class="page-lying flex h-full flex-col gap-3 overflow-auto px-4 pt-3.5 pb-4"
+    >
       <p class="mb-2 hidden print:block">
-        <span class="font-semibold">{{ estate.outline.name }}</span>, revision {{ estate.outline.revision.number }} of
-        {{ when(estate.outline.revision.createdAt) }}:
-        <span class="mono">{{ questions.text.from }} &gt; {{ questions.text.to }} {{ questions.text.over }}</span>
+        <span class="font-semibold">{{ estate.outline.name }}</span>, revision
+        {{ estate.outline.revision.number }} of {{ when(estate.outline.revision.createdAt) }}:
+        <span class="mono"
+          >{{ questions.text.from }} &gt; {{ questions.text.to }} {{ questions.text.over }}</span
+        >
       </p>
       <div class="flex flex-wrap items-baseline gap-x-3.5 gap-y-1" role="status">
         <h1 class="flex items-center gap-2.5 text-lg font-semibold tracking-tight">
-          <ProblemMark v-if="branch.cause" mark="hole" :size="17" label="fails" />{{ verdictText(branch.verdict) }}
+          <ProblemMark v-if="branch.cause" mark="hole" :size="17" label="fails" />{{
+            verdictText(branch.verdict)
+          }}
         </h1>
         <p class="text-soft">{{ sentence }}</p>
-        <span v-if="branch.cause" class="mono text-faint">{{ branch.cause.code }} {{ branch.cause.object }}</span>
+        <span v-if="branch.cause" class="mono text-faint"
+          >{{ branch.cause.code }} {{ branch.cause.object }}</span
+        >
         <TraceActions :answer="answer" class="ml-auto" />
       </div>
-      <nav v-if="branches.length > 1" aria-label="Branches of equal cost" class="flex gap-4 text-xs">
+      <nav
+        v-if="branches.length > 1"
+        aria-label="Branches of equal cost"
+        class="flex gap-4 text-xs"
+      >
         <button
           v-for="(one, index) in branches"
           :key="index"
@@ -175,7 +225,13 @@ const KEYS = [
           branch {{ index + 1 }}: {{ one.verdict }}
         </button>
       </nav>
-      <TraceStrip v-model:selected="selected" :branch="branch" :over="query.over" :differs="differs" class="shrink-0" />
+      <TraceStrip
+        v-model:selected="selected"
+        :branch="branch"
+        :over="query.over"
+        :differs="differs"
+        class="shrink-0"
+      />
       <TraceBeside v-model:differs="differs" :branch="branch" :question="questions.text" />
       <div class="grid grid-cols-[minmax(0,1fr)_300px] gap-[22px]">
         <div class="space-y-5">
@@ -195,7 +251,11 @@ const KEYS = [
           <section v-if="branch.assumed.length > 0" class="mt-3">
             <h2 class="mb-1.5 font-semibold">Assumed beyond the first fault</h2>
             <ul>
-              <li v-for="(assumption, index) in branch.assumed" :key="index" class="border-b border-hair py-1 text-soft">
+              <li
+                v-for="(assumption, index) in branch.assumed"
+                :key="index"
+                class="border-b border-hair py-1 text-soft"
+              >
                 {{ assumption.what.replace(/^[a-zA-Z]+\//, '') }}
               </li>
             </ul>
@@ -203,17 +263,30 @@ const KEYS = [
           <section v-if="answer.name" class="mt-3">
             <h2 class="mb-1.5 font-semibold">The name {{ answer.name.asked }}</h2>
             <p class="border-b border-hair py-1">
-              {{ answer.name.answeredBy === null ? 'nobody answers for it' : `${nameOf(answer.name.answeredBy)} answers` }}
+              {{
+                answer.name.answeredBy === null
+                  ? 'nobody answers for it'
+                  : `${nameOf(answer.name.answeredBy)} answers`
+              }}
               <span class="mono">{{ answer.name.addresses.join(', ') }}</span>
             </p>
-            <p v-for="server in answer.name.nameServers" :key="server.address" class="border-b border-hair py-1">
-              name server <span class="mono">{{ server.address }}</span> {{ server.reachable ? 'can be reached on port 53' : 'cannot be reached on port 53' }}
+            <p
+              v-for="server in answer.name.nameServers"
+              :key="server.address"
+              class="border-b border-hair py-1"
+            >
+              name server <span class="mono">{{ server.address }}</span>
+              {{ server.reachable ? 'can be reached on port 53' : 'cannot be reached on port 53' }}
             </p>
           </section>
           <section v-if="branch.way.length > 0" class="mt-3">
             <h2 class="mb-1.5 font-semibold">The way</h2>
             <ol>
-              <li v-for="(element, index) in branch.way" :key="index" class="border-b border-hair py-1">
+              <li
+                v-for="(element, index) in branch.way"
+                :key="index"
+                class="border-b border-hair py-1"
+              >
                 <span class="mono">{{ element }}</span>
               </li>
             </ol>
@@ -226,14 +299,17 @@ const KEYS = [
       <p class="mb-3 text-soft">{{ failure }}</p>
       <ul v-if="candidates.length > 0">
         <li v-for="candidate in candidates" :key="candidate" class="mono py-0.5">
-          <NuxtLink :to="{ query: { ...route.query, [part]: candidate } }" class="underline">{{ candidate }}</NuxtLink>
+          <NuxtLink :to="{ query: { ...route.query, [part]: candidate } }" class="underline">{{
+            candidate
+          }}</NuxtLink>
         </li>
       </ul>
     </div>
     <div v-else-if="!asked" class="max-w-xl p-10">
       <h1 class="mb-1 text-base font-semibold">Ask how a packet travels</h1>
       <p class="text-soft">
-        Write in the bar above from where to where, and over what: <span class="mono">booking-1 &gt; internet tcp 443</span>. <kbd>/</kbd> goes there,
+        Write in the bar above from where to where, and over what:
+        <span class="mono">booking-1 &gt; internet tcp 443</span>. <kbd>/</kbd> goes there,
         <kbd>Enter</kbd> answers. Or press <kbd>Enter</kbd> on a cell of Exits.
       </p>
     </div>

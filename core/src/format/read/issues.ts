@@ -31,8 +31,19 @@ export function complaints(schema: z.ZodType, issues: readonly z.core.$ZodIssue[
 function complain(schema: z.ZodType, issue: Issue, before: Path): Complaint[] {
   const path = [...before, ...(issue.path as Path)]
   const where = path.length === 0 ? '' : `${pathText(path)}: `
-  const one = (code: string, message: string, suggestion?: string, part: Part = 'value'): Complaint[] => [
-    { code, message: where + message, path, part, ...(suggestion === undefined ? {} : { suggestion }) },
+  const one = (
+    code: string,
+    message: string,
+    suggestion?: string,
+    part: Part = 'value',
+  ): Complaint[] => [
+    {
+      code,
+      message: where + message,
+      path,
+      part,
+      ...(suggestion === undefined ? {} : { suggestion }),
+    },
   ]
   switch (issue.code) {
     case 'custom':
@@ -53,12 +64,19 @@ function complain(schema: z.ZodType, issue: Issue, before: Path): Complaint[] {
     }
     case 'invalid_type':
       if (issue.input === undefined) return [missing(path)]
-      return one('wrong-type', `${TYPE_WORDS[issue.expected] ?? issue.expected} is wanted, not ${kindOf(issue.input)}${quoteAdvice(issue)}`)
+      return one(
+        'wrong-type',
+        `${TYPE_WORDS[issue.expected] ?? issue.expected} is wanted, not ${kindOf(issue.input)}${quoteAdvice(issue)}`,
+      )
     case 'invalid_value': {
       if (issue.input === undefined) return [missing(path, issue.values.map(String))]
       const known = issue.values.map(String)
       const meant = typeof issue.input === 'string' ? nearest(issue.input, known) : undefined
-      return one('bad-value', `${show(issue.input)} is not known here; one of ${known.join(', ')} is wanted`, meant)
+      return one(
+        'bad-value',
+        `${show(issue.input)} is not known here; one of ${known.join(', ')} is wanted`,
+        meant,
+      )
     }
     case 'invalid_key':
       return (issue.issues as Issue[]).flatMap((inner) =>
@@ -82,11 +100,20 @@ function complain(schema: z.ZodType, issue: Issue, before: Path): Complaint[] {
 
 function missing(path: Path, words: readonly string[] = []): Complaint {
   const choice = words.length > 0 ? `: one of ${words.join(', ')}` : ''
-  return { code: 'missing-key', message: `${parentText(path)}"${String(path.at(-1) ?? '')}" is missing${choice}`, path: path.slice(0, -1), part: 'key' }
+  return {
+    code: 'missing-key',
+    message: `${parentText(path)}"${String(path.at(-1) ?? '')}" is missing${choice}`,
+    path: path.slice(0, -1),
+    part: 'key',
+  }
 }
 
 /** Of a union's branches the one that was most likely meant speaks; branches of another type do not. */
-function union(schema: z.ZodType, issue: Issue & { code: 'invalid_union' }, path: Path): Complaint[] {
+function union(
+  schema: z.ZodType,
+  issue: Issue & { code: 'invalid_union' },
+  path: Path,
+): Complaint[] {
   if (issue.input === undefined) return [missing(path)]
   if (issue.errors.length === 0) {
     // A discriminated union whose word is missing or unknown.
@@ -94,7 +121,14 @@ function union(schema: z.ZodType, issue: Issue & { code: 'invalid_union' }, path
     const given = (issue.input as Record<string, unknown> | undefined)?.[key]
     const at = issue.path.at(-1) === key ? path : [...path, key]
     return given === undefined
-      ? [{ code: 'missing-key', message: `"${key}" is missing`, path: at.slice(0, -1), part: 'key' }]
+      ? [
+          {
+            code: 'missing-key',
+            message: `"${key}" is missing`,
+            path: at.slice(0, -1),
+            part: 'key',
+          },
+        ]
       : [
           {
             code: 'bad-value',
@@ -105,10 +139,23 @@ function union(schema: z.ZodType, issue: Issue & { code: 'invalid_union' }, path
         ]
   }
   const branches = issue.errors as unknown as Issue[][]
-  const fitting = branches.filter((errors) => !errors.some((e) => e.path.length === 0 && (e.code === 'invalid_type' || e.code === 'invalid_value')))
-  const wordsOf = branches.flat().flatMap((e) => (e.code === 'invalid_value' && e.path.length === 0 ? e.values.map(String) : []))
+  const fitting = branches.filter(
+    (errors) =>
+      !errors.some(
+        (e) => e.path.length === 0 && (e.code === 'invalid_type' || e.code === 'invalid_value'),
+      ),
+  )
+  const wordsOf = branches
+    .flat()
+    .flatMap((e) => (e.code === 'invalid_value' && e.path.length === 0 ? e.values.map(String) : []))
   if (fitting.length === 0) {
-    const kinds = branches.flat().flatMap((e) => (e.code === 'invalid_type' && e.path.length === 0 ? [TYPE_WORDS[e.expected] ?? e.expected] : []))
+    const kinds = branches
+      .flat()
+      .flatMap((e) =>
+        e.code === 'invalid_type' && e.path.length === 0
+          ? [TYPE_WORDS[e.expected] ?? e.expected]
+          : [],
+      )
     const wanted = [...wordsOf, ...new Set(kinds)].join(', ')
     const meant = typeof issue.input === 'string' ? nearest(issue.input, wordsOf) : undefined
     const where = path.length === 0 ? '' : `${pathText(path)}: `
@@ -134,7 +181,11 @@ function union(schema: z.ZodType, issue: Issue & { code: 'invalid_union' }, path
 }
 
 /** How far a branch is from fitting: an unknown key tells more against it than a wrong value. */
-const weight = (errors: readonly Issue[]): number => errors.reduce((sum, e) => sum + (e.code === 'unrecognized_keys' || e.input === undefined ? 3 : 1), 0)
+const weight = (errors: readonly Issue[]): number =>
+  errors.reduce(
+    (sum, e) => sum + (e.code === 'unrecognized_keys' || e.input === undefined ? 3 : 1),
+    0,
+  )
 
 const TYPE_WORDS: Record<string, string> = {
   string: 'a text',
@@ -154,7 +205,10 @@ function kindOf(value: unknown): string {
 }
 
 const quoteAdvice = (issue: Issue & { code: 'invalid_type' }): string =>
-  issue.expected === 'string' && (typeof issue.input === 'number' || typeof issue.input === 'boolean') ? `; put it in quotes: "${String(issue.input)}"` : ''
+  issue.expected === 'string' &&
+  (typeof issue.input === 'number' || typeof issue.input === 'boolean')
+    ? `; put it in quotes: "${String(issue.input)}"`
+    : ''
 
 function show(value: unknown): string {
   const text = typeof value === 'string' ? `"${value}"` : (JSON.stringify(value) ?? 'nothing')
@@ -162,35 +216,56 @@ function show(value: unknown): string {
 }
 
 function sizeText(issue: Issue & { code: 'too_small' | 'too_big' }): string {
-  const bound = issue.code === 'too_small' ? `at least ${issue.minimum}` : `at most ${issue.maximum}`
+  const bound =
+    issue.code === 'too_small' ? `at least ${issue.minimum}` : `at most ${issue.maximum}`
   if (issue.origin === 'array') return `${bound} entries are wanted`
   if (issue.origin === 'string') return `${bound} characters are wanted`
   return `${show(issue.input)} is out of range; ${bound} is wanted`
 }
 
 export const pathText = (path: Path): string =>
-  path.reduce<string>((text, step) => (typeof step === 'number' ? `${text}[${step + 1}]` : text === '' ? step : `${text}.${step}`), '')
+  path.reduce<string>(
+    (text, step) =>
+      typeof step === 'number' ? `${text}[${step + 1}]` : text === '' ? step : `${text}.${step}`,
+    '',
+  )
 
-const parentText = (path: Path): string => (path.length > 1 ? `${pathText(path.slice(0, -1))}: ` : '')
+const parentText = (path: Path): string =>
+  path.length > 1 ? `${pathText(path.slice(0, -1))}: ` : ''
 
 /** The keys an object at `path` of `schema` may have, over all branches of unions on the way. */
 export function keysAt(schema: z.ZodType, path: Path): string[] {
   let at: z.core.$ZodType[] = unfold(schema)
   for (const step of path) {
     at = at.flatMap((type) => {
-      const def = type._zod.def as unknown as { type: string; shape?: Record<string, z.core.$ZodType>; element?: z.core.$ZodType; valueType?: z.core.$ZodType }
+      const def = type._zod.def as unknown as {
+        type: string
+        shape?: Record<string, z.core.$ZodType>
+        element?: z.core.$ZodType
+        valueType?: z.core.$ZodType
+      }
       if (def.type === 'object') return unfold(def.shape?.[String(step)])
       if (def.type === 'array') return unfold(def.element)
       if (def.type === 'record') return unfold(def.valueType)
       return []
     })
   }
-  return [...new Set(at.flatMap((type) => Object.keys((type._zod.def as unknown as { shape?: object }).shape ?? {})))]
+  return [
+    ...new Set(
+      at.flatMap((type) =>
+        Object.keys((type._zod.def as unknown as { shape?: object }).shape ?? {}),
+      ),
+    ),
+  ]
 }
 
 function unfold(type: z.core.$ZodType | undefined): z.core.$ZodType[] {
   if (!type) return []
-  const def = type._zod.def as unknown as { type: string; innerType?: z.core.$ZodType; options?: z.core.$ZodType[] }
+  const def = type._zod.def as unknown as {
+    type: string
+    innerType?: z.core.$ZodType
+    options?: z.core.$ZodType[]
+  }
   if (def.type === 'optional') return unfold(def.innerType)
   if (def.type === 'union') return (def.options ?? []).flatMap(unfold)
   return [type]

@@ -1,6 +1,14 @@
 import { once } from '../../kept'
 import { countNamesIn, offsetIn, placesIn, startOf, type Place } from './json-places'
-import { locator, type Conversion, type Plain, type SourceDocument, type SourceEntry, type SourceFile, type SourceSection } from './source'
+import {
+  locator,
+  type Conversion,
+  type Plain,
+  type SourceDocument,
+  type SourceEntry,
+  type SourceFile,
+  type SourceSection,
+} from './source'
 
 /**
  * Reads strict JSON by the engine's own parser, several times as fast as in a pass that notes where
@@ -13,7 +21,8 @@ export function readJsonAtOnce(file: SourceFile, { limits }: Conversion): Source
   const root = parsed(text)
   if (!isMap(root)) return null
   if (countNames(root, limits.depth + 1) !== countNamesIn(text)) return null
-  if (Object.values(root).some((section) => isMap(section) && Object.keys(section).some(isPlace))) return null
+  if (Object.values(root).some((section) => isMap(section) && Object.keys(section).some(isPlace)))
+    return null
   const position = locator(file)
   const sectionPlaces = once(() => placesIn(text, startOf(text)))
   const sections = Object.keys(root).map((name): SourceSection => {
@@ -24,7 +33,8 @@ export function readJsonAtOnce(file: SourceFile, { limits }: Conversion): Source
       key,
       value,
       at: () => position(place().keyOffset),
-      find: (path, part) => position(path.length === 0 ? place().keyOffset : offsetIn(text, place(), path, part)),
+      find: (path, part) =>
+        position(path.length === 0 ? place().keyOffset : offsetIn(text, place(), path, part)),
     })
     return {
       name,
@@ -36,7 +46,11 @@ export function readJsonAtOnce(file: SourceFile, { limits }: Conversion): Source
       },
       shape: shapeOf(section),
       entries: () =>
-        isMap(section) || Array.isArray(section) ? Object.entries(section).map(([key, value]) => entry(key, value, () => entryPlaces().get(key)!)) : [],
+        isMap(section) || Array.isArray(section)
+          ? Object.entries(section).map(([key, value]) =>
+              entry(key, value, () => entryPlaces().get(key)!),
+            )
+          : [],
       whole: () => entry(name, section, own),
     }
   })
@@ -58,10 +72,12 @@ function parsed(text: string): unknown {
   }
 }
 
-const isMap = (value: unknown): value is { [key: string]: Plain } => typeof value === 'object' && value !== null && !Array.isArray(value)
+const isMap = (value: unknown): value is { [key: string]: Plain } =>
+  typeof value === 'object' && value !== null && !Array.isArray(value)
 /** A key that plain objects move to the front. */
 export const isPlace = (key: string): boolean => /^(0|[1-9]\d{0,9})$/.test(key)
-const shapeOf = (value: Plain): SourceSection['shape'] => (Array.isArray(value) ? 'list' : isMap(value) ? 'map' : value === null ? 'empty' : 'scalar')
+const shapeOf = (value: Plain): SourceSection['shape'] =>
+  Array.isArray(value) ? 'list' : isMap(value) ? 'map' : value === null ? 'empty' : 'scalar'
 
 /** How many names of keys there are; not a number where anything is nested deeper than `left`. */
 function countNames(value: Plain, left: number): number {

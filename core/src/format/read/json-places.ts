@@ -14,7 +14,8 @@ const COLON = 0x3a
 const COMMA = 0x2c
 const [OPEN_LIST, CLOSE_LIST, OPEN_MAP, CLOSE_MAP] = [0x5b, 0x5d, 0x7b, 0x7d]
 
-const isSpace = (code: number): boolean => code === 0x20 || code === 0x0a || code === 0x0d || code === 0x09
+const isSpace = (code: number): boolean =>
+  code === 0x20 || code === 0x0a || code === 0x0d || code === 0x09
 
 function afterSpace(text: string, from: number): number {
   let at = from
@@ -25,7 +26,8 @@ function afterSpace(text: string, from: number): number {
 /** Behind a text in quotes that begins at an offset. */
 function afterQuoted(text: string, from: number): number {
   let at = from + 1
-  for (let code = text.charCodeAt(at); code !== QUOTE; code = text.charCodeAt(at)) at += code === BACKSLASH ? 2 : 1
+  for (let code = text.charCodeAt(at); code !== QUOTE; code = text.charCodeAt(at))
+    at += code === BACKSLASH ? 2 : 1
   return at + 1
 }
 
@@ -35,7 +37,15 @@ function afterValue(text: string, from: number): number {
   if (first === QUOTE) return afterQuoted(text, from)
   let at = from
   if (first !== OPEN_MAP && first !== OPEN_LIST) {
-    for (let code = first; code !== COMMA && code !== CLOSE_MAP && code !== CLOSE_LIST && !isSpace(code) && at < text.length;) code = text.charCodeAt(++at)
+    for (
+      let code = first;
+      code !== COMMA &&
+      code !== CLOSE_MAP &&
+      code !== CLOSE_LIST &&
+      !isSpace(code) &&
+      at < text.length;
+    )
+      code = text.charCodeAt(++at)
     return at
   }
   let depth = 0
@@ -60,7 +70,10 @@ function afterValue(text: string, from: number): number {
 export function placesIn(text: string, start: number): Map<string, Place> {
   const places = new Map<string, Place>()
   const isList = text.charCodeAt(start) === OPEN_LIST
-  for (let at = afterSpace(text, start + 1); text.charCodeAt(at) !== CLOSE_MAP && text.charCodeAt(at) !== CLOSE_LIST;) {
+  for (
+    let at = afterSpace(text, start + 1);
+    text.charCodeAt(at) !== CLOSE_MAP && text.charCodeAt(at) !== CLOSE_LIST;
+  ) {
     const keyOffset = at
     let key = String(places.size)
     if (!isList) {
@@ -93,7 +106,10 @@ export function countNamesIn(text: string): number {
 export function offsetIn(text: string, place: Place, path: Path, part: Part): number {
   const root = parseTree(text.slice(place.start, place.end))
   for (let length = path.length; root && length > 0; length--) {
-    const node: Node | undefined = findNodeAtLocation(root, path.slice(0, length) as (string | number)[])
+    const node: Node | undefined = findNodeAtLocation(
+      root,
+      path.slice(0, length) as (string | number)[],
+    )
     if (!node) continue
     const wantsKey = part === 'key' || length < path.length
     const key = wantsKey && node.parent?.type === 'property' ? node.parent.children?.[0] : undefined

@@ -37,7 +37,14 @@ export function readJson(file: SourceFile, conversion: Conversion): SourceDocume
 /** In one pass that notes where everything stands. */
 export function inOnePass(file: SourceFile, conversion: Conversion): SourceDocument[] | null {
   const position = locator(file)
-  const sections: { key: string; keyOffset: number; start: number; shape: SourceSection['shape']; value: Plain; entries: Found[] }[] = []
+  const sections: {
+    key: string
+    keyOffset: number
+    start: number
+    shape: SourceSection['shape']
+    value: Plain
+    entries: Found[]
+  }[] = []
   const stack: Frame[] = []
   const problems: typeof conversion.problems = []
   let strict = true
@@ -54,18 +61,28 @@ export function inOnePass(file: SourceFile, conversion: Conversion): SourceDocum
     const frame = stack.at(-1)
     if (!frame) return
     if (Array.isArray(frame.value)) {
-      if (stack.length === 2) sections.at(-1)?.entries.push({ key: String(frame.value.length), keyOffset: start, value, start, end })
+      if (stack.length === 2)
+        sections
+          .at(-1)
+          ?.entries.push({ key: String(frame.value.length), keyOffset: start, value, start, end })
       frame.value.push(value)
       return
     }
     const key = frame.key!
     if (stack.length === 1) {
-      const shape = Array.isArray(value) ? 'list' : typeof value === 'object' && value !== null ? 'map' : value === null ? 'empty' : 'scalar'
+      const shape = Array.isArray(value)
+        ? 'list'
+        : typeof value === 'object' && value !== null
+          ? 'map'
+          : value === null
+            ? 'empty'
+            : 'scalar'
       const open = sections.at(-1)!
       open.shape = shape
       open.value = value
       open.start = start
-    } else if (stack.length === 2) sections.at(-1)?.entries.push({ key, keyOffset: frame.keyOffset, value, start, end })
+    } else if (stack.length === 2)
+      sections.at(-1)?.entries.push({ key, keyOffset: frame.keyOffset, value, start, end })
     else if (Object.hasOwn(frame.value, key)) {
       problems.push({
         severity: 'error',
@@ -100,7 +117,15 @@ export function inOnePass(file: SourceFile, conversion: Conversion): SourceDocum
         const frame = stack.at(-1)!
         frame.key = key
         frame.keyOffset = offset
-        if (stack.length === 1) sections.push({ key, keyOffset: offset, start: offset, shape: 'empty', value: null, entries: [] })
+        if (stack.length === 1)
+          sections.push({
+            key,
+            keyOffset: offset,
+            start: offset,
+            shape: 'empty',
+            value: null,
+            entries: [],
+          })
       },
       onLiteralValue: (value, offset, length) => put(value as Plain, offset, offset + length),
       onError: () => (strict = false),
@@ -125,23 +150,38 @@ function entryOf(text: string, found: Found, position: Locator): SourceEntry {
     key: found.key,
     value: found.value,
     at: () => position(found.keyOffset),
-    find: (path, part) => position(path.length === 0 ? found.keyOffset : offsetIn(text, found, path, part)),
+    find: (path, part) =>
+      position(path.length === 0 ? found.keyOffset : offsetIn(text, found, path, part)),
   }
 }
 
 /** A section that is one object: its entries are its keys. */
 function wholeOf(
   text: string,
-  section: { key: string; keyOffset: number; start: number; value: Plain; entries: readonly Found[] },
+  section: {
+    key: string
+    keyOffset: number
+    start: number
+    value: Plain
+    entries: readonly Found[]
+  },
   position: Locator,
 ): SourceEntry {
   const value: { [key: string]: Plain } = {}
-  for (const entry of section.entries) if (!Object.hasOwn(value, entry.key)) setKey(value, entry.key, entry.value)
-  const isMap = typeof section.value === 'object' && section.value !== null && !Array.isArray(section.value)
+  for (const entry of section.entries)
+    if (!Object.hasOwn(value, entry.key)) setKey(value, entry.key, entry.value)
+  const isMap =
+    typeof section.value === 'object' && section.value !== null && !Array.isArray(section.value)
   const end = section.entries.at(-1)?.end ?? section.start + 1
   return entryOf(
     text,
-    { key: section.key, keyOffset: section.keyOffset, value: isMap ? value : section.value, start: section.start, end: text.indexOf('}', end) + 1 },
+    {
+      key: section.key,
+      keyOffset: section.keyOffset,
+      value: isMap ? value : section.value,
+      start: section.start,
+      end: text.indexOf('}', end) + 1,
+    },
     position,
   )
 }

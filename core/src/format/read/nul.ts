@@ -9,7 +9,8 @@ export const HOLDS_NUL = 'holds the character U+0000, which no text may hold; ta
 const WRITTEN = [NUL, '\\0', '\\x00', '\\u0000', '\\U00000000']
 
 /** Whether a file may hold the character, judged by its text alone. Costs a few searches of it. */
-export const mayHoldNul = (text: string): boolean => WRITTEN.some((written) => text.includes(written))
+export const mayHoldNul = (text: string): boolean =>
+  WRITTEN.some((written) => text.includes(written))
 
 /** A complaint for each text or key in a value that holds the character. */
 export function textsWithNul(value: unknown, path: Path = []): Complaint[] {
@@ -20,7 +21,8 @@ export function textsWithNul(value: unknown, path: Path = []): Complaint[] {
     part,
   })
   if (typeof value === 'string') return value.includes(NUL) ? [complaint(path, 'value')] : []
-  if (Array.isArray(value)) return value.flatMap((one, index) => textsWithNul(one, [...path, index]))
+  if (Array.isArray(value))
+    return value.flatMap((one, index) => textsWithNul(one, [...path, index]))
   if (typeof value !== 'object' || value === null) return []
   return Object.entries(value).flatMap(([key, inner]) => {
     const at = [...path, key]

@@ -1,16 +1,41 @@
 import type { Estate } from '../estate'
 import { sortProblems, type Problem } from '../problem'
-import { FORMAT, MOST_NAME, isListSection, isMapSection, isSingleSection, LIST_SECTIONS, MAP_SECTIONS, SECTIONS, type Section } from '../schema/document'
+import {
+  FORMAT,
+  MOST_NAME,
+  isListSection,
+  isMapSection,
+  isSingleSection,
+  LIST_SECTIONS,
+  MAP_SECTIONS,
+  SECTIONS,
+  type Section,
+} from '../schema/document'
 import { validate } from '../validate/validate'
 import { nearest } from './issues'
 import { HOLDS_NUL, mayHoldNul, NUL } from './nul'
 import { readJson } from './json'
 import { isNestedTooDeep } from './depth'
 import { DEFAULT_LIMITS, type Limits } from './limits'
-import type { Conversion, Part, Path, Position, SourceDocument, SourceEntry, SourceFile, SourceSection } from './source'
+import type {
+  Conversion,
+  Part,
+  Path,
+  Position,
+  SourceDocument,
+  SourceEntry,
+  SourceFile,
+  SourceSection,
+} from './source'
 import { readYaml } from './yaml'
 import { readYamlInPieces } from './yaml-in-pieces'
-import { type Draft, type ReportError, readMapSection, readListSection, readSingleSection } from './sections'
+import {
+  type Draft,
+  type ReportError,
+  readMapSection,
+  readListSection,
+  readSingleSection,
+} from './sections'
 
 export interface ReadResult {
   /** The estate, or null if there is any error. */
@@ -25,7 +50,10 @@ export interface ReadResult {
  * Reads an estate from files in the format `salt-trail/1` (design part 2), YAML or JSON, and checks
  * everything. All problems are reported at once; with any error there is no estate.
  */
-export function readEstate(files: readonly SourceFile[], limits: Limits = DEFAULT_LIMITS): ReadResult {
+export function readEstate(
+  files: readonly SourceFile[],
+  limits: Limits = DEFAULT_LIMITS,
+): ReadResult {
   const problems: Problem[] = []
   const first = files[0]?.name ?? ''
   const start: Position = { file: first, line: 1, column: 1 }
@@ -76,26 +104,43 @@ export function readEstate(files: readonly SourceFile[], limits: Limits = DEFAUL
   const estate = assemble(draft)
   if (documents > 0) {
     const listIds = (section: Section): string[] => [...(draft.sections[section]?.keys() ?? [])]
-    for (const problem of validate(estate, where, declaredIds(draft), listIds)) problems.push(problem)
+    for (const problem of validate(estate, where, declaredIds(draft), listIds))
+      problems.push(problem)
   }
   const sorted = sortProblems(
     problems,
     files.map((file) => file.name),
   )
-  return { estate: sorted.some((p) => p.severity === 'error') ? null : estate, problems: sorted, locate: where }
+  return {
+    estate: sorted.some((p) => p.severity === 'error') ? null : estate,
+    problems: sorted,
+    locate: where,
+  }
 }
 
 /** Each notation in the fastest way that fits the file; what the fast ways do not take, the thorough one does. */
 function documentsOf(file: SourceFile, conversion: Conversion): readonly SourceDocument[] {
   const whole = file.text.startsWith('\ufeff') ? { ...file, text: file.text.slice(1) } : file
   if (isNestedTooDeep(whole, conversion)) return []
-  return readJson(whole, conversion) ?? readYamlInPieces(whole, conversion) ?? readYaml(whole, conversion)
+  return (
+    readJson(whole, conversion) ??
+    readYamlInPieces(whole, conversion) ??
+    readYaml(whole, conversion)
+  )
 }
 
 function readDocument(draft: Draft, source: SourceDocument): void {
   const error: ReportError = (code, message, at, suggestion) =>
-    void draft.problems.push({ severity: 'error', code, message, ...at, object: null, ...(suggestion === undefined ? {} : { suggestion }) })
-  if (source.sections === null) return error('wrong-type', 'an estate is a map of sections', source.at)
+    void draft.problems.push({
+      severity: 'error',
+      code,
+      message,
+      ...at,
+      object: null,
+      ...(suggestion === undefined ? {} : { suggestion }),
+    })
+  if (source.sections === null)
+    return error('wrong-type', 'an estate is a map of sections', source.at)
   const seen = new Set<string>()
   for (const section of source.sections) {
     const { name } = section
@@ -103,7 +148,12 @@ function readDocument(draft: Draft, source: SourceDocument): void {
       error('bad-key', 'the name of a section is a plain word', section.at)
       continue
     }
-    if (seen.has(name)) error('duplicate-key', `the section "${name}" is given twice in one document; put their entries together`, section.at)
+    if (seen.has(name))
+      error(
+        'duplicate-key',
+        `the section "${name}" is given twice in one document; put their entries together`,
+        section.at,
+      )
     seen.add(name)
     if (name === 'format' || name === 'name') readHead(draft, name, section, error)
     else if (isMapSection(name)) readMapSection(draft, name, section, error)
@@ -122,23 +172,45 @@ function readDocument(draft: Draft, source: SourceDocument): void {
   }
 }
 
-function readHead(draft: Draft, key: 'format' | 'name', section: SourceSection, error: ReportError): void {
+function readHead(
+  draft: Draft,
+  key: 'format' | 'name',
+  section: SourceSection,
+  error: ReportError,
+): void {
   const { value } = section.whole()
-  if (typeof value !== 'string' || value === '') return error('wrong-type', `"${key}" is a text`, section.valueAt)
+  if (typeof value !== 'string' || value === '')
+    return error('wrong-type', `"${key}" is a text`, section.valueAt)
   if (value.includes(NUL)) return error('bad-text', `"${key}" ${HOLDS_NUL}`, section.valueAt)
   if (key === 'name' && value.length > MOST_NAME)
-    return error('out-of-range', `"name" has ${value.length} characters; at most ${MOST_NAME} are wanted`, section.valueAt)
-  if (key === 'format' && value !== FORMAT) return error('bad-format', `the format "${value}" is not known; this reads ${FORMAT}`, section.valueAt, FORMAT)
+    return error(
+      'out-of-range',
+      `"name" has ${value.length} characters; at most ${MOST_NAME} are wanted`,
+      section.valueAt,
+    )
+  if (key === 'format' && value !== FORMAT)
+    return error(
+      'bad-format',
+      `the format "${value}" is not known; this reads ${FORMAT}`,
+      section.valueAt,
+      FORMAT,
+    )
   const before = draft[key]
   if (before !== null && before !== value) {
-    return error('duplicate-key', `"${key}" was "${before}" before and is "${value}" here; give it once, in the first document`, section.valueAt)
+    return error(
+      'duplicate-key',
+      `"${key}" was "${before}" before and is "${value}" here; give it once, in the first document`,
+      section.valueAt,
+    )
   }
   draft[key] = value
 }
 
 function requireHead(draft: Draft): void {
   for (const key of ['format', 'name'] as const) {
-    const spoken = draft.problems.some((p) => p.object === null && (p.code === 'bad-format' || p.message.startsWith(`"${key}"`)))
+    const spoken = draft.problems.some(
+      (p) => p.object === null && (p.code === 'bad-format' || p.message.startsWith(`"${key}"`)),
+    )
     if (draft[key] !== null || spoken) continue
     const example = key === 'format' ? FORMAT : 'Halite Ferries'
     draft.problems.push({
@@ -155,7 +227,8 @@ function requireHead(draft: Draft): void {
 function assemble(draft: Draft): Estate {
   const sections: Record<string, unknown> = {}
   for (const section of MAP_SECTIONS) sections[section] = draft.sections[section] ?? new Map()
-  for (const section of LIST_SECTIONS) sections[section] = [...(draft.sections[section]?.values() ?? [])]
+  for (const section of LIST_SECTIONS)
+    sections[section] = [...(draft.sections[section]?.values() ?? [])]
   return {
     name: draft.name ?? '',
     ...sections,
@@ -166,14 +239,19 @@ function assemble(draft: Draft): Estate {
 }
 
 /** Every id that was written, also of objects that are wrong otherwise: a reference to one of those is no second fault. */
-function declaredIds(draft: Draft): (section: Section) => { has(id: string): boolean; keys(): Iterable<string> } {
+function declaredIds(
+  draft: Draft,
+): (section: Section) => { has(id: string): boolean; keys(): Iterable<string> } {
   const none = new Map<string, SourceEntry>()
   return (section) => draft.origins.get(section) ?? none
 }
 
 function checkCounts(draft: Draft, limits: Limits): void {
   const count = (section: Section, size: (object: never) => number): number =>
-    [...(draft.sections[section]?.values() ?? [])].reduce<number>((sum, object) => sum + size(object as never), 0)
+    [...(draft.sections[section]?.values() ?? [])].reduce<number>(
+      (sum, object) => sum + size(object as never),
+      0,
+    )
   type Routed = { routes?: unknown[] }
   type Ruled = { rules?: unknown[]; policy?: unknown[] }
   const counts = {
@@ -181,9 +259,13 @@ function checkCounts(draft: Draft, limits: Limits): void {
     routes:
       count('routeTables', (t: Routed) => t.routes?.length ?? 0) +
       count('firewalls', (f: Routed) => f.routes?.length ?? 0) +
-      count('transits', (t: { tables?: Record<string, Routed> }) => Object.values(t.tables ?? {}).reduce((sum, table) => sum + (table.routes?.length ?? 0), 0)),
+      count('transits', (t: { tables?: Record<string, Routed> }) =>
+        Object.values(t.tables ?? {}).reduce((sum, table) => sum + (table.routes?.length ?? 0), 0),
+      ),
     rules:
-      count('ruleSets', (s: Ruled) => s.rules?.length ?? 0) + count('firewalls', (f: Ruled) => f.policy?.length ?? 0) + (draft.sections.estateRules?.size ?? 0),
+      count('ruleSets', (s: Ruled) => s.rules?.length ?? 0) +
+      count('firewalls', (f: Ruled) => f.policy?.length ?? 0) +
+      (draft.sections.estateRules?.size ?? 0),
   }
   for (const [name, value] of Object.entries(counts) as [keyof typeof counts, number][]) {
     if (value <= limits[name]) continue

@@ -61,7 +61,8 @@ export function locator(file: SourceFile): Locator {
   return (offset) => {
     if (!starts) {
       starts = [0]
-      for (let at = file.text.indexOf('\n'); at >= 0; at = file.text.indexOf('\n', at + 1)) starts.push(at + 1)
+      for (let at = file.text.indexOf('\n'); at >= 0; at = file.text.indexOf('\n', at + 1))
+        starts.push(at + 1)
     }
     let low = 0
     let high = starts.length - 1
@@ -76,6 +77,12 @@ export function locator(file: SourceFile): Locator {
 
 /** Sets a key of a plain object: `__proto__` is a key like any other. */
 export function setKey(object: { [key: string]: Plain }, key: string, value: Plain): void {
-  if (key === '__proto__') Object.defineProperty(object, key, { value, enumerable: true, writable: true, configurable: true })
+  if (key === '__proto__')
+    Object.defineProperty(object, key, {
+      value,
+      enumerable: true,
+      writable: true,
+      configurable: true,
+    })
   else object[key] = value
 }

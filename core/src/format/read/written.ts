@@ -9,7 +9,11 @@ import { isPlace } from './json-at-once'
  * front: such a text is for `readEstate`. Throws a SyntaxError where it is no JSON.
  */
 export function readWritten(text: string): Estate | null {
-  const { format: _, name, ...written } = JSON.parse(text) as { format: string; name: string } & Record<string, unknown>
+  const {
+    format: _,
+    name,
+    ...written
+  } = JSON.parse(text) as { format: string; name: string } & Record<string, unknown>
   const order = Object.keys(written) as Section[]
   const sections: Record<string, unknown> = {}
   for (const section of MAP_SECTIONS) {

@@ -1,5 +1,13 @@
 import { isMapSection } from '../schema/document'
-import { locator, type Conversion, type Locator, type SourceDocument, type SourceEntry, type SourceFile, type SourceSection } from './source'
+import {
+  locator,
+  type Conversion,
+  type Locator,
+  type SourceDocument,
+  type SourceEntry,
+  type SourceFile,
+  type SourceSection,
+} from './source'
 import { readPiece } from './yaml'
 
 /** Below this a file is read in one piece: that costs nothing worth saving. */
@@ -11,9 +19,13 @@ const WORTH_IT = 1_000_000
  * other below them at one indentation. Null where a file is laid out otherwise, or uses anchors,
  * which reach from one object into another; it is then read in one piece.
  */
-export function readYamlInPieces(file: SourceFile, conversion: Conversion): SourceDocument[] | null {
+export function readYamlInPieces(
+  file: SourceFile,
+  conversion: Conversion,
+): SourceDocument[] | null {
   const { text } = file
-  if (text.length < WORTH_IT || /(^|[\s,[{:])[&*][A-Za-z0-9_]/.test(text) || /^[%{[]/m.test(text)) return null
+  if (text.length < WORTH_IT || /(^|[\s,[{:])[&*][A-Za-z0-9_]/.test(text) || /^[%{[]/m.test(text))
+    return null
   const position = locator(file)
   const documents: SourceDocument[] = []
   let sections: SourceSection[] = []
@@ -29,7 +41,10 @@ export function readYamlInPieces(file: SourceFile, conversion: Conversion): Sour
       continue
     }
     const name = /^([A-Za-z]+):\s*(#.*)?$/.exec(line)?.[1]
-    const lines = name !== undefined && isMapSection(name) ? objectsIn(text, start + line.length + 1, end) : null
+    const lines =
+      name !== undefined && isMapSection(name)
+        ? objectsIn(text, start + line.length + 1, end)
+        : null
     if (name !== undefined && isMapSection(name) && lines === null) return null
     sections.push(
       ...(name !== undefined && lines
@@ -92,7 +107,14 @@ function objectsIn(text: string, from: number, end: number): Span[] | null {
   return spans
 }
 
-function inPieces(name: string, text: string, start: number, spans: readonly Span[], position: Locator, conversion: Conversion): SourceSection {
+function inPieces(
+  name: string,
+  text: string,
+  start: number,
+  spans: readonly Span[],
+  position: Locator,
+  conversion: Conversion,
+): SourceSection {
   const at = position(start)
   const read = ({ start: from, end }: Span, into: Conversion): SourceEntry[] =>
     readPiece(text.slice(from, end), from, name, position, into).map((section) => section.whole())
@@ -105,8 +127,15 @@ function inPieces(name: string, text: string, start: number, spans: readonly Spa
       for (const span of spans) {
         for (const entry of read(span, conversion)) {
           // Only what is needed is kept: to say where something stands, the few lines are read again.
-          const again = (): SourceEntry => read(span, { ...conversion, problems: [] }).find((one) => one.key === entry.key) ?? entry
-          yield { key: entry.key, value: entry.value, at: entry.at, find: (path, part) => again().find(path, part) }
+          const again = (): SourceEntry =>
+            read(span, { ...conversion, problems: [] }).find((one) => one.key === entry.key) ??
+            entry
+          yield {
+            key: entry.key,
+            value: entry.value,
+            at: entry.at,
+            find: (path, part) => again().find(path, part),
+          }
         }
       }
     },

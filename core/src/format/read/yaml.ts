@@ -1,4 +1,14 @@
-import { isAlias, isMap, isScalar, isSeq, parseAllDocuments, type Document, type Node, type Pair, type ParsedNode } from 'yaml'
+import {
+  isAlias,
+  isMap,
+  isScalar,
+  isSeq,
+  parseAllDocuments,
+  type Document,
+  type Node,
+  type Pair,
+  type ParsedNode,
+} from 'yaml'
 import type { Problem } from '../problem'
 import {
   locator,
@@ -25,7 +35,12 @@ interface Reading {
   readonly within: string | null
 }
 
-const OPTIONS = { uniqueKeys: false, prettyErrors: false, version: '1.2', keepSourceTokens: false } as const
+const OPTIONS = {
+  uniqueKeys: false,
+  prettyErrors: false,
+  version: '1.2',
+  keepSourceTokens: false,
+} as const
 
 /** Reads YAML 1.2 (JSON among it), every document of a file, and reports every syntax error. */
 export function readYaml(file: SourceFile, conversion: Conversion): SourceDocument[] {
@@ -40,7 +55,9 @@ export function readYaml(file: SourceFile, conversion: Conversion): SourceDocume
   }
   return documents.flatMap((document) => {
     reportSyntax(document, position, 0, conversion.problems)
-    return document.contents === null ? [] : [sourceOf({ document, position, conversion, within: null })]
+    return document.contents === null
+      ? []
+      : [sourceOf({ document, position, conversion, within: null })]
   })
 }
 
@@ -51,15 +68,31 @@ function parse(text: string): Parsed[] {
 }
 
 /** Reads a piece of a larger text that holds one map: `start` is where it stands, `within` the section it is from. */
-export function readPiece(text: string, start: number, within: string | null, position: Locator, conversion: Conversion): SourceSection[] {
+export function readPiece(
+  text: string,
+  start: number,
+  within: string | null,
+  position: Locator,
+  conversion: Conversion,
+): SourceSection[] {
   const [document] = parse(text)
   if (!document) return []
   reportSyntax(document, position, start, conversion.problems)
-  const reading = { document, position: (offset: number) => position(start + offset), conversion, within }
+  const reading = {
+    document,
+    position: (offset: number) => position(start + offset),
+    conversion,
+    within,
+  }
   return [...(sourceOf(reading).sections ?? [])]
 }
 
-function reportSyntax(document: Parsed, position: Locator, start: number, problems: Problem[]): void {
+function reportSyntax(
+  document: Parsed,
+  position: Locator,
+  start: number,
+  problems: Problem[],
+): void {
   for (const error of document.errors) {
     if (error.message.includes('call stack')) {
       problems.push(tooDeep(position(start + error.pos[0])))
@@ -90,13 +123,22 @@ function sourceOf(reading: Reading): SourceDocument {
   const root = reading.document.contents
   const at = reading.position(offsetOf(root))
   if (!isMap(root)) return { sections: null, at }
-  return { sections: (root.items as Pair<Node, Node | null>[]).map((pair) => sectionOf(reading, pair)), at }
+  return {
+    sections: (root.items as Pair<Node, Node | null>[]).map((pair) => sectionOf(reading, pair)),
+    at,
+  }
 }
 
 function sectionOf(reading: Reading, pair: Pair<Node, Node | null>): SourceSection {
   const name = keyText(pair.key)
   const value = resolve(pair.value, reading)
-  const shape = isMap(value) ? 'map' : isSeq(value) ? 'list' : value === null || (isScalar(value) && value.value === null) ? 'empty' : 'scalar'
+  const shape = isMap(value)
+    ? 'map'
+    : isSeq(value)
+      ? 'list'
+      : value === null || (isScalar(value) && value.value === null)
+        ? 'empty'
+        : 'scalar'
   return {
     name,
     at: reading.position(offsetOf(pair.key)),
@@ -105,16 +147,38 @@ function sectionOf(reading: Reading, pair: Pair<Node, Node | null>): SourceSecti
     entries: () => {
       if (isMap(value))
         return (value.items as Pair<Node, Node | null>[]).map((entry) =>
-          entryOf(reading, entry.key, entry.value, keyText(entry.key), `${name}/${keyText(entry.key)}`),
+          entryOf(
+            reading,
+            entry.key,
+            entry.value,
+            keyText(entry.key),
+            `${name}/${keyText(entry.key)}`,
+          ),
         )
-      if (isSeq(value)) return (value.items as Node[]).map((item, index) => entryOf(reading, item, item, String(index), `${name}/${index}`))
+      if (isSeq(value))
+        return (value.items as Node[]).map((item, index) =>
+          entryOf(reading, item, item, String(index), `${name}/${index}`),
+        )
       return []
     },
-    whole: () => entryOf(reading, pair.key, pair.value, name, reading.within === null ? name : `${reading.within}/${name}`),
+    whole: () =>
+      entryOf(
+        reading,
+        pair.key,
+        pair.value,
+        name,
+        reading.within === null ? name : `${reading.within}/${name}`,
+      ),
   }
 }
 
-function entryOf(reading: Reading, key: Node, value: Node | null, text: string | null, object: string | null): SourceEntry {
+function entryOf(
+  reading: Reading,
+  key: Node,
+  value: Node | null,
+  text: string | null,
+  object: string | null,
+): SourceEntry {
   const at = reading.position(offsetOf(key))
   return {
     key: text,
@@ -124,14 +188,22 @@ function entryOf(reading: Reading, key: Node, value: Node | null, text: string |
   }
 }
 
-function findOffset(reading: Reading, key: Node, value: Node | null, path: Path, part: Part): number {
+function findOffset(
+  reading: Reading,
+  key: Node,
+  value: Node | null,
+  path: Path,
+  part: Part,
+): number {
   let place: { key: Node; value: Node | null } = { key, value }
   let wanted = part
   for (const step of path) {
     const inside = resolve(place.value, reading)
     const items = isMap(inside) ? (inside.items as Pair<Node, Node | null>[]) : []
     const item = isSeq(inside) ? (inside.items[Number(step)] as Node | undefined) : undefined
-    const next = item ? { key: item, value: item } : items.find((pair) => keyText(pair.key) === String(step))
+    const next = item
+      ? { key: item, value: item }
+      : items.find((pair) => keyText(pair.key) === String(step))
     if (!next) {
       wanted = 'key'
       break
@@ -152,10 +224,21 @@ function keyText(key: unknown): string | null {
 }
 
 /** A node as plain values. Reports duplicate keys, excess aliases and excess depth, and goes on. */
-function toPlain(node: Node | null | undefined, reading: Reading, object: string | null, depth: number): Plain {
+function toPlain(
+  node: Node | null | undefined,
+  reading: Reading,
+  object: string | null,
+  depth: number,
+): Plain {
   const { conversion, position } = reading
   const report = (code: string, message: string, at: Node): void => {
-    conversion.problems.push({ severity: 'error', code, message, ...position(offsetOf(at)), object })
+    conversion.problems.push({
+      severity: 'error',
+      code,
+      message,
+      ...position(offsetOf(at)),
+      object,
+    })
   }
   if (!node) return null
   if (depth > conversion.limits.depth) {
@@ -165,20 +248,33 @@ function toPlain(node: Node | null | undefined, reading: Reading, object: string
   if (isAlias(node)) {
     conversion.aliases++
     const { aliases } = conversion.limits
-    if (conversion.aliases === aliases + 1) report('limit-aliases', `more than ${aliases} aliases are expanded (limit: aliases); write the values out`, node)
+    if (conversion.aliases === aliases + 1)
+      report(
+        'limit-aliases',
+        `more than ${aliases} aliases are expanded (limit: aliases); write the values out`,
+        node,
+      )
     if (conversion.aliases > aliases) return null
     const target = node.resolve(reading.document)
     if (!target) report('syntax', `the alias *${node.source} names no anchor before it`, node)
     return toPlain(target, reading, object, depth + 1)
   }
-  if (isScalar(node)) return typeof node.value === 'bigint' ? Number(node.value) : (node.value as Plain)
-  if (isSeq(node)) return node.items.map((item) => toPlain(item as Node, reading, object, depth + 1))
+  if (isScalar(node))
+    return typeof node.value === 'bigint' ? Number(node.value) : (node.value as Plain)
+  if (isSeq(node))
+    return node.items.map((item) => toPlain(item as Node, reading, object, depth + 1))
   if (!isMap(node)) return null
   const out: { [key: string]: Plain } = {}
   for (const pair of node.items) {
     const name = keyText(pair.key)
-    if (name === null) report('bad-key', 'a key is a plain word here, not a list or a map', (pair.key as Node) ?? node)
-    else if (Object.hasOwn(out, name)) report('duplicate-key', `"${name}" is given twice; keep one of them`, pair.key as Node)
+    if (name === null)
+      report(
+        'bad-key',
+        'a key is a plain word here, not a list or a map',
+        (pair.key as Node) ?? node,
+      )
+    else if (Object.hasOwn(out, name))
+      report('duplicate-key', `"${name}" is given twice; keep one of them`, pair.key as Node)
     else setKey(out, name, toPlain(pair.value as Node, reading, object, depth + 1))
   }
   return out

@@ -2,7 +2,21 @@ import { z } from 'zod'
 import { gateway, nat, peering, publicAddress, routeTable, transit } from './routing'
 import { networkInterface, network, region, subnet } from './networks'
 import { estateRule, firewall, ruleSet } from './rules'
-import { endpoint, expectation, frontend, group, nameZone, party, plannedRange, prefixList, prices, quotas, requiredTag, service, site } from './services'
+import {
+  endpoint,
+  expectation,
+  frontend,
+  group,
+  nameZone,
+  party,
+  plannedRange,
+  prefixList,
+  prices,
+  quotas,
+  requiredTag,
+  service,
+  site,
+} from './services'
 import { address, id } from './values'
 
 export const FORMAT = 'salt-trail/1'
@@ -52,8 +66,10 @@ export const SINGLE_SECTIONS = Object.keys(singleSections) as SingleSection[]
 export const SECTIONS: readonly Section[] = [...MAP_SECTIONS, ...LIST_SECTIONS, ...SINGLE_SECTIONS]
 
 export const isMapSection = (name: string): name is MapSection => Object.hasOwn(mapSections, name)
-export const isListSection = (name: string): name is ListSection => Object.hasOwn(listSections, name)
-export const isSingleSection = (name: string): name is SingleSection => Object.hasOwn(singleSections, name)
+export const isListSection = (name: string): name is ListSection =>
+  Object.hasOwn(listSections, name)
+export const isSingleSection = (name: string): name is SingleSection =>
+  Object.hasOwn(singleSections, name)
 
 /** Keys of a section's map: ids, but addresses in `publicAddresses`. */
 export const keySchema = (section: MapSection) => (section === 'publicAddresses' ? address : id)
@@ -62,11 +78,15 @@ export const keySchema = (section: MapSection) => (section === 'publicAddresses'
 export const documentSchema = z.strictObject({
   format: z.literal(FORMAT),
   name: z.string().min(1).max(MOST_NAME),
-  ...(Object.fromEntries(MAP_SECTIONS.map((section) => [section, z.record(keySchema(section), mapSections[section]).optional()])) as unknown as Record<
-    MapSection,
-    z.ZodType
-  >),
-  ...(Object.fromEntries(LIST_SECTIONS.map((section) => [section, z.array(listSections[section]).optional()])) as unknown as Record<ListSection, z.ZodType>),
+  ...(Object.fromEntries(
+    MAP_SECTIONS.map((section) => [
+      section,
+      z.record(keySchema(section), mapSections[section]).optional(),
+    ]),
+  ) as unknown as Record<MapSection, z.ZodType>),
+  ...(Object.fromEntries(
+    LIST_SECTIONS.map((section) => [section, z.array(listSections[section]).optional()]),
+  ) as unknown as Record<ListSection, z.ZodType>),
   prices: prices.optional(),
   quotas: quotas.optional(),
 })

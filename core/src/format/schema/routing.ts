@@ -1,5 +1,16 @@
 import { z } from 'zod'
-import { addresses, address, allOr, common, id, idMap, order, prefix, prefixes, state } from './values'
+import {
+  addresses,
+  address,
+  allOr,
+  common,
+  id,
+  idMap,
+  order,
+  prefix,
+  prefixes,
+  state,
+} from './values'
 
 const ROUTE_WORDS = ['drop', 'internet', 'local'] as const
 const viaObject = z.strictObject({
@@ -29,7 +40,13 @@ function exactlyOne<T extends z.ZodObject>(schema: T, what: string) {
 }
 
 export const via = z.union([z.enum(ROUTE_WORDS), exactlyOne(viaObject, 'a next hop')])
-export const destination = z.union([prefix, exactlyOne(z.strictObject({ prefixList: id.optional(), service: id.optional() }), 'a destination')])
+export const destination = z.union([
+  prefix,
+  exactlyOne(
+    z.strictObject({ prefixList: id.optional(), service: id.optional() }),
+    'a destination',
+  ),
+])
 
 export const route = z.strictObject({
   to: destination,
@@ -63,7 +80,10 @@ export const nat = z.strictObject({
   ...common,
   network: id.optional(),
   kind: z.enum(['public', 'private']).optional(),
-  placement: exactlyOne(z.strictObject({ subnet: id.optional(), region: id.optional() }), 'a placement').optional(),
+  placement: exactlyOne(
+    z.strictObject({ subnet: id.optional(), region: id.optional() }),
+    'a placement',
+  ).optional(),
   serves: z
     .strictObject({
       subnets: allOr(id).optional(),
@@ -72,12 +92,26 @@ export const nat = z.strictObject({
     .optional(),
   addresses: addresses.optional(),
   allocation: z.enum(['manual', 'automatic']).optional(),
-  rules: z.array(z.strictObject({ order, to: prefixes, use: addresses, title: z.string().optional(), note: z.string().optional() })).optional(),
+  rules: z
+    .array(
+      z.strictObject({
+        order,
+        to: prefixes,
+        use: addresses,
+        title: z.string().optional(),
+        note: z.string().optional(),
+      }),
+    )
+    .optional(),
   draining: addresses.optional(),
   portsPerHost: z.int().min(1).max(64512).optional(),
 })
 
-export const publicAddress = z.strictObject({ ...common, reserved: z.boolean().optional(), region: id.optional() })
+export const publicAddress = z.strictObject({
+  ...common,
+  reserved: z.boolean().optional(),
+  region: id.optional(),
+})
 
 const peeringSide = z.strictObject({
   network: id,

@@ -1,5 +1,19 @@
 import { z } from 'zod'
-import { addresses, address, common, id, idMap, objectRef, order, port, portRange, prefix, prefixes, protocol, tagCondition } from './values'
+import {
+  addresses,
+  address,
+  common,
+  id,
+  idMap,
+  objectRef,
+  order,
+  port,
+  portRange,
+  prefix,
+  prefixes,
+  protocol,
+  tagCondition,
+} from './values'
 
 const ports = z.array(portRange)
 const allowOrDeny = z.enum(['allow', 'deny'])
@@ -25,7 +39,11 @@ const match = {
   ...notes,
 }
 
-export const rule = z.strictObject({ order: order.optional(), action: allowOrDeny.optional(), ...match })
+export const rule = z.strictObject({
+  order: order.optional(),
+  action: allowOrDeny.optional(),
+  ...match,
+})
 
 export const ruleSet = z.strictObject({
   ...common,
@@ -34,7 +52,12 @@ export const ruleSet = z.strictObject({
   otherwise: z.strictObject({ in: allowOrDeny.optional(), out: allowOrDeny.optional() }).optional(),
 })
 
-export const appliesTo = z.union([z.literal('all'), z.array(objectRef), z.strictObject({ tag: tagCondition }), z.strictObject({ region: id })])
+export const appliesTo = z.union([
+  z.literal('all'),
+  z.array(objectRef),
+  z.strictObject({ tag: tagCondition }),
+  z.strictObject({ region: id }),
+])
 
 export const estateRule = z.strictObject({
   ...common,
@@ -44,7 +67,9 @@ export const estateRule = z.strictObject({
   appliesTo: appliesTo.optional(),
 })
 
-const policyPeers = z.array(z.union([prefix, z.strictObject({ prefixList: id }), z.strictObject({ ruleSet: id })]))
+const policyPeers = z.array(
+  z.union([prefix, z.strictObject({ prefixList: id }), z.strictObject({ ruleSet: id })]),
+)
 const policyRule = z.strictObject({
   order,
   fromSide: z.string().optional(),
@@ -66,7 +91,11 @@ const firewallRoute = z.strictObject({
   ...notes,
 })
 
-const policy = { stateful: z.boolean().optional(), policy: z.array(policyRule).optional(), otherwise: allowOrDeny.optional() }
+const policy = {
+  stateful: z.boolean().optional(),
+  policy: z.array(policyRule).optional(),
+  otherwise: allowOrDeny.optional(),
+}
 
 const routedFirewall = z.strictObject({
   ...common,

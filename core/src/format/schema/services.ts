@@ -1,5 +1,15 @@
 import { z } from 'zod'
-import { addresses, common, id, objectRef, port, prefix, prefixes, protocol, tagCondition } from './values'
+import {
+  addresses,
+  common,
+  id,
+  objectRef,
+  port,
+  prefix,
+  prefixes,
+  protocol,
+  tagCondition,
+} from './values'
 
 export const service = z.strictObject({
   ...common,
@@ -8,7 +18,12 @@ export const service = z.strictObject({
   names: z.array(z.string().min(1)).optional(),
 })
 
-const routedEndpoint = z.strictObject({ ...common, style: z.literal('routed'), service: id, network: id.optional() })
+const routedEndpoint = z.strictObject({
+  ...common,
+  style: z.literal('routed'),
+  service: id,
+  network: id.optional(),
+})
 const addressedEndpoint = z.strictObject({
   ...common,
   style: z.literal('addressed'),
@@ -20,7 +35,11 @@ const addressedEndpoint = z.strictObject({
 export const endpoint = z.discriminatedUnion('style', [routedEndpoint, addressedEndpoint])
 
 export const prefixList = z.strictObject({ ...common, ranges: prefixes.optional() })
-export const site = z.strictObject({ ...common, ranges: prefixes.optional(), internet: z.boolean().optional() })
+export const site = z.strictObject({
+  ...common,
+  ranges: prefixes.optional(),
+  internet: z.boolean().optional(),
+})
 export const party = z.strictObject({
   ...common,
   ranges: prefixes.optional(),
@@ -55,7 +74,11 @@ export const nameZone = z.strictObject({
   linkedTo: z.array(id).optional(),
 })
 
-const where = z.strictObject({ tag: tagCondition.optional(), region: id.optional(), name: z.string().optional() })
+const where = z.strictObject({
+  tag: tagCondition.optional(),
+  region: id.optional(),
+  name: z.string().optional(),
+})
 
 export const group = z.strictObject({
   ...common,
@@ -65,7 +88,11 @@ export const group = z.strictObject({
   except: z.array(id).optional(),
 })
 
-export const plannedRange = z.strictObject({ ...common, ranges: prefixes, purpose: z.string().optional() })
+export const plannedRange = z.strictObject({
+  ...common,
+  ranges: prefixes,
+  purpose: z.string().optional(),
+})
 
 const amount = z.number().min(0)
 export const prices = z.strictObject({

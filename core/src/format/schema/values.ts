@@ -26,7 +26,10 @@ function checkAddress(context: Context): void {
   if (parseAddress(context.value) !== null) return
   const bare = context.value.split('/')[0]!
   const meant = parseAddress(bare) !== null && bare !== context.value ? bare : undefined
-  report(context, `"${context.value}" is no IPv4 or IPv6 address`, { code: 'bad-address', suggestion: meant })
+  report(context, `"${context.value}" is no IPv4 or IPv6 address`, {
+    code: 'bad-address',
+    suggestion: meant,
+  })
 }
 
 function checkPrefix(context: Context): void {
@@ -34,20 +37,39 @@ function checkPrefix(context: Context): void {
   if (!isPrefixFault(result)) return
   const { fault, meant } = result
   const params = { code: fault === 'host-bits' ? 'host-bits' : 'bad-prefix', suggestion: meant }
-  if (fault === 'host-bits') report(context, `"${context.value}" has host bits set; the prefix meant is ${meant}`, params)
-  else if (fault === 'no-length') report(context, `"${context.value}" is an address; a prefix is wanted here, such as ${meant}`, params)
-  else report(context, `"${context.value}" is no prefix in CIDR form, such as 10.40.1.0/24 or 2001:db8:40::/56`, params)
+  if (fault === 'host-bits')
+    report(context, `"${context.value}" has host bits set; the prefix meant is ${meant}`, params)
+  else if (fault === 'no-length')
+    report(
+      context,
+      `"${context.value}" is an address; a prefix is wanted here, such as ${meant}`,
+      params,
+    )
+  else
+    report(
+      context,
+      `"${context.value}" is no prefix in CIDR form, such as 10.40.1.0/24 or 2001:db8:40::/56`,
+      params,
+    )
 }
 
 export const address = z
   .string()
   .check((context) => checkAddress(context as Context))
-  .meta({ pattern: ADDRESS_PATTERN, description: 'An IPv4 or IPv6 address', examples: ['10.40.1.10', '2001:db8:40:1::10'] })
+  .meta({
+    pattern: ADDRESS_PATTERN,
+    description: 'An IPv4 or IPv6 address',
+    examples: ['10.40.1.10', '2001:db8:40:1::10'],
+  })
 
 export const prefix = z
   .string()
   .check((context) => checkPrefix(context as Context))
-  .meta({ pattern: PREFIX_PATTERN, description: 'A prefix in CIDR form without host bits', examples: ['10.40.1.0/24', '2001:db8:40:1::/64'] })
+  .meta({
+    pattern: PREFIX_PATTERN,
+    description: 'A prefix in CIDR form without host bits',
+    examples: ['10.40.1.0/24', '2001:db8:40:1::/64'],
+  })
 
 export const prefixes = z.array(prefix)
 export const addresses = z.array(address)
@@ -55,7 +77,9 @@ export const addresses = z.array(address)
 /** `section/id`, as findings, groups and expectations name an object. */
 export const objectRef = z
   .string()
-  .regex(/^[A-Za-z]+\/[A-Za-z0-9._\-/]{1,128}$/, { error: 'an object is named as section/id, such as subnets/ticketing-web-1' })
+  .regex(/^[A-Za-z]+\/[A-Za-z0-9._\-/]{1,128}$/, {
+    error: 'an object is named as section/id, such as subnets/ticketing-web-1',
+  })
   .meta({ examples: ['networks/ticketing'] })
 
 /** A condition on one tag, `key=value`. */
@@ -73,7 +97,12 @@ export const port = z.int().min(0).max(65535)
 const PORT_RANGE = /^(\d{1,5})-(\d{1,5})$/
 /** One port or a range of ports, `1024-65535`. */
 export const portRange = z
-  .union([port, z.string().regex(PORT_RANGE, { error: 'a range of ports is written low-high, such as 1024-65535' })])
+  .union([
+    port,
+    z
+      .string()
+      .regex(PORT_RANGE, { error: 'a range of ports is written low-high, such as 1024-65535' }),
+  ])
   .check((context) => {
     const match = typeof context.value === 'string' ? PORT_RANGE.exec(context.value) : null
     if (match && (Number(match[1]) > Number(match[2]) || Number(match[2]) > 65535)) {

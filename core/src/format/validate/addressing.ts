@@ -1,6 +1,15 @@
 import { compareAddresses, formatAddress, parseAddress, type Address } from '../../address/address'
 import { AddressMap } from '../../address/address-map'
-import { comparePrefixes, containsAddress, containsPrefix, formatPrefix, isPrefixFault, lastAddress, parsePrefix, type Prefix } from '../../address/prefix'
+import {
+  comparePrefixes,
+  containsAddress,
+  containsPrefix,
+  formatPrefix,
+  isPrefixFault,
+  lastAddress,
+  parsePrefix,
+  type Prefix,
+} from '../../address/prefix'
 import type { Subnet } from '../estate'
 import type { Path } from '../read/source'
 import type { Checking } from './validate'
@@ -21,7 +30,9 @@ interface Placed {
 
 /** Ranges inside their network, subnets apart from one another, addresses inside their subnet and given once. */
 export function checkAddressing({ estate, error, warning }: Checking): void {
-  const networkRanges = new Map([...estate.networks].map(([id, network]) => [id, validPrefixes(network.ranges)]))
+  const networkRanges = new Map(
+    [...estate.networks].map(([id, network]) => [id, validPrefixes(network.ranges)]),
+  )
   const placed = new Map<string, Placed[]>()
 
   for (const [id, subnet] of estate.subnets) {
@@ -47,13 +58,18 @@ export function checkAddressing({ estate, error, warning }: Checking): void {
     let widest: Placed | undefined
     for (const one of list) {
       if (widest && containsPrefix(widest.prefix, one.prefix)) {
-        const other = widest.subnet === one.subnet ? 'another range of this subnet' : `subnet ${widest.subnet}`
+        const other =
+          widest.subnet === one.subnet ? 'another range of this subnet' : `subnet ${widest.subnet}`
         error(
           { section: 'subnets', id: one.subnet, path: one.path },
           'subnets-overlap',
           `${formatPrefix(one.prefix)} overlaps ${formatPrefix(widest.prefix)} of ${other}`,
         )
-      } else if (!widest || compareAddresses(lastAddress(one.prefix), lastAddress(widest.prefix)) > 0) widest = one
+      } else if (
+        !widest ||
+        compareAddresses(lastAddress(one.prefix), lastAddress(widest.prefix)) > 0
+      )
+        widest = one
     }
   }
 
@@ -74,10 +90,19 @@ export function checkAddressing({ estate, error, warning }: Checking): void {
       if (address === null) return
       const at = { section: 'interfaces', id, path: ['addresses', index] } as const
       if (!ranges.some((range) => containsAddress(range, address))) {
-        error(at, 'address-outside-subnet', `${text} lies outside its subnet ${one.subnet} (${ranges.map(formatPrefix).join(', ')})`)
+        error(
+          at,
+          'address-outside-subnet',
+          `${text} lies outside its subnet ${one.subnet} (${ranges.map(formatPrefix).join(', ')})`,
+        )
       }
       const owner = taken.get(address)
-      if (owner !== undefined) error(at, 'duplicate-address', `${text} belongs to interface ${owner} already; an address is given once in a network`)
+      if (owner !== undefined)
+        error(
+          at,
+          'duplicate-address',
+          `${text} belongs to interface ${owner} already; an address is given once in a network`,
+        )
       else taken.set(address, id)
       const reserved = validPrefixes(subnet.ranges).find((range) => isReserved(range, address))
       if (reserved) {
@@ -108,7 +133,11 @@ export function rangesOf(subnet: Subnet): { prefix: Prefix; path: Path }[] {
 
 /** The first four and the last address of an IPv4 subnet range are kept by the provider. */
 export const isReserved = (range: Prefix, address: Address): boolean =>
-  typeof address === 'number' && containsAddress(range, address) && (address - (range.address as number) < 4 || address === lastAddress(range))
+  typeof address === 'number' &&
+  containsAddress(range, address) &&
+  (address - (range.address as number) < 4 || address === lastAddress(range))
 
 const reservedText = (range: Prefix, address: Address): string =>
-  address === lastAddress(range) ? `the last address, ${formatAddress(address)},` : 'one of the first four addresses'
+  address === lastAddress(range)
+    ? `the last address, ${formatAddress(address)},`
+    : 'one of the first four addresses'

@@ -1,5 +1,11 @@
 import { compareAddresses } from '../../address/address'
-import { comparePrefixes, formatPrefix, lastAddress, prefixesOverlap, type Prefix } from '../../address/prefix'
+import {
+  comparePrefixes,
+  formatPrefix,
+  lastAddress,
+  prefixesOverlap,
+  type Prefix,
+} from '../../address/prefix'
 import { validPrefixes } from './addressing'
 import type { Checking } from './validate'
 
@@ -10,11 +16,20 @@ interface Owned {
 
 /** Connected networks that claim the same addresses, and planned ranges that something has taken already. */
 export function checkOverlaps({ estate, warning }: Checking): void {
-  const ranges = new Map([...estate.networks].map(([id, network]) => [id, validPrefixes(network.ranges)]))
+  const ranges = new Map(
+    [...estate.networks].map(([id, network]) => [id, validPrefixes(network.ranges)]),
+  )
   const warned = new Set<string>()
 
-  const compare = (networks: readonly string[], through: string, section: 'peerings' | 'transits' | 'sites', id: string): void => {
-    const owned = networks.flatMap((owner) => (ranges.get(owner) ?? []).map((prefix) => ({ owner, prefix })))
+  const compare = (
+    networks: readonly string[],
+    through: string,
+    section: 'peerings' | 'transits' | 'sites',
+    id: string,
+  ): void => {
+    const owned = networks.flatMap((owner) =>
+      (ranges.get(owner) ?? []).map((prefix) => ({ owner, prefix })),
+    )
     for (const [one, other] of overlapping(owned)) {
       const key = [one.owner, other.owner].sort().join(' ')
       if (warned.has(key)) continue
@@ -27,21 +42,32 @@ export function checkOverlaps({ estate, warning }: Checking): void {
     }
   }
 
-  for (const [id, peering] of estate.peerings) compare([peering.a.network, peering.b.network], 'the peering', 'peerings', id)
+  for (const [id, peering] of estate.peerings)
+    compare([peering.a.network, peering.b.network], 'the peering', 'peerings', id)
   for (const [id, transit] of estate.transits) {
-    const attached = Object.values(transit.attachments ?? {}).flatMap((attachment) => attachment.network ?? [])
+    const attached = Object.values(transit.attachments ?? {}).flatMap(
+      (attachment) => attachment.network ?? [],
+    )
     compare([...new Set(attached)], 'the transit', 'transits', id)
   }
   for (const id of estate.sites.keys()) {
-    const connected = [...estate.gateways.values()].filter((gateway) => gateway.site === id).flatMap((gateway) => gateway.network ?? [])
+    const connected = [...estate.gateways.values()]
+      .filter((gateway) => gateway.site === id)
+      .flatMap((gateway) => gateway.network ?? [])
     compare([...new Set(connected)], 'the site', 'sites', id)
   }
 
   const taken: Owned[] = [
-    ...[...ranges].flatMap(([id, list]) => list.map((prefix) => ({ owner: `networks/${id}`, prefix }))),
-    ...[...estate.sites].flatMap(([id, site]) => validPrefixes(site.ranges).map((prefix) => ({ owner: `sites/${id}`, prefix }))),
+    ...[...ranges].flatMap(([id, list]) =>
+      list.map((prefix) => ({ owner: `networks/${id}`, prefix })),
+    ),
+    ...[...estate.sites].flatMap(([id, site]) =>
+      validPrefixes(site.ranges).map((prefix) => ({ owner: `sites/${id}`, prefix })),
+    ),
   ]
-  const planned = [...estate.plannedRanges].flatMap(([id, plan]) => validPrefixes(plan.ranges).map((prefix) => ({ owner: `plannedRanges/${id}`, prefix })))
+  const planned = [...estate.plannedRanges].flatMap(([id, plan]) =>
+    validPrefixes(plan.ranges).map((prefix) => ({ owner: `plannedRanges/${id}`, prefix })),
+  )
   const isPlan = (one: Owned): boolean => one.owner.startsWith('plannedRanges/')
   for (const [one, other] of overlapping([...taken, ...planned])) {
     if (!isPlan(one) && !isPlan(other)) continue
@@ -60,8 +86,14 @@ function overlapping(owned: readonly Owned[]): [Owned, Owned][] {
   const pairs: [Owned, Owned][] = []
   let open: Owned[] = []
   for (const one of sorted) {
-    open = open.filter((o) => typeof o.prefix.address === typeof one.prefix.address && compareAddresses(lastAddress(o.prefix), one.prefix.address) >= 0)
-    for (const other of open) if (other.owner !== one.owner && prefixesOverlap(other.prefix, one.prefix)) pairs.push([other, one])
+    open = open.filter(
+      (o) =>
+        typeof o.prefix.address === typeof one.prefix.address &&
+        compareAddresses(lastAddress(o.prefix), one.prefix.address) >= 0,
+    )
+    for (const other of open)
+      if (other.owner !== one.owner && prefixesOverlap(other.prefix, one.prefix))
+        pairs.push([other, one])
     open.push(one)
   }
   return pairs

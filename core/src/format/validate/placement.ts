@@ -4,16 +4,26 @@ import type { Checking } from './validate'
 export function checkPlacement({ estate, declared, error, warning }: Checking): void {
   const regionOfZone = new Map<string, string[]>()
   for (const [id, region] of estate.regions) {
-    for (const zone of region.zones ?? []) regionOfZone.set(zone, [...(regionOfZone.get(zone) ?? []), id])
+    for (const zone of region.zones ?? [])
+      regionOfZone.set(zone, [...(regionOfZone.get(zone) ?? []), id])
   }
 
   for (const [id, subnet] of estate.subnets) {
     const at = { section: 'subnets', id } as const
     if (subnet.zone !== undefined && subnet.region !== undefined) {
-      error({ ...at, path: ['region'], part: 'key' }, 'zone-and-region', 'a subnet lies in one zone or spans its region; give "zone" or "region", not both')
+      error(
+        { ...at, path: ['region'], part: 'key' },
+        'zone-and-region',
+        'a subnet lies in one zone or spans its region; give "zone" or "region", not both',
+      )
     }
     const network = estate.networks.get(subnet.network)
-    const regions = subnet.region !== undefined ? [subnet.region] : subnet.zone !== undefined ? (regionOfZone.get(subnet.zone) ?? []) : []
+    const regions =
+      subnet.region !== undefined
+        ? [subnet.region]
+        : subnet.zone !== undefined
+          ? (regionOfZone.get(subnet.zone) ?? [])
+          : []
     if (network?.region !== undefined && regions.length > 0 && !regions.includes(network.region)) {
       const key = subnet.region !== undefined ? 'region' : 'zone'
       error(
@@ -28,12 +38,26 @@ export function checkPlacement({ estate, declared, error, warning }: Checking): 
     checkTable(network.defaultRouteTable, id, 'defaultRouteTable', { section: 'networks', id })
   }
 
-  function checkTable(tableId: string | undefined, network: string, key: string, at: { section: 'subnets' | 'networks'; id: string }): void {
+  function checkTable(
+    tableId: string | undefined,
+    network: string,
+    key: string,
+    at: { section: 'subnets' | 'networks'; id: string },
+  ): void {
     const table = tableId === undefined ? undefined : estate.routeTables.get(tableId)
     if (table?.network === undefined || table.network === network) return
-    const own = [...estate.routeTables].filter(([, t]) => t.network === network).map(([name]) => name)
-    const choice = own.length > 0 ? `; tables of ${network}: ${own.slice(0, 5).join(', ')}${own.length > 5 ? ' …' : ''}` : ''
-    error({ ...at, path: [key] }, 'table-of-other-network', `${key}: "${tableId}" belongs to the network ${table.network}${choice}`)
+    const own = [...estate.routeTables]
+      .filter(([, t]) => t.network === network)
+      .map(([name]) => name)
+    const choice =
+      own.length > 0
+        ? `; tables of ${network}: ${own.slice(0, 5).join(', ')}${own.length > 5 ? ' …' : ''}`
+        : ''
+    error(
+      { ...at, path: [key] },
+      'table-of-other-network',
+      `${key}: "${tableId}" belongs to the network ${table.network}${choice}`,
+    )
   }
 
   const sections = [
@@ -65,7 +89,11 @@ export function checkPlacement({ estate, declared, error, warning }: Checking): 
       const before = first.get(id)
       if (before === undefined) first.set(id, section)
       else if (declared(section).has(id)) {
-        warning({ section, id }, 'id-in-two-sections', `the id "${id}" is used in ${before} too; in a question it must be written with its kind`)
+        warning(
+          { section, id },
+          'id-in-two-sections',
+          `the id "${id}" is used in ${before} too; in a question it must be written with its kind`,
+        )
       }
     }
   }

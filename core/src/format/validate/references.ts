@@ -1,4 +1,11 @@
-import { isListSection, isMapSection, MAP_SECTIONS, SECTIONS, type MapSection, type Section } from '../schema/document'
+import {
+  isListSection,
+  isMapSection,
+  MAP_SECTIONS,
+  SECTIONS,
+  type MapSection,
+  type Section,
+} from '../schema/document'
 import { nearest, pathText } from '../read/issues'
 import type { Path } from '../read/source'
 import type { AppliesTo, Peer } from '../estate'
@@ -26,9 +33,14 @@ export function checkReferences(checking: Checking): void {
     }
   const each = <S extends MapSection>(
     section: S,
-    visit: (object: NonNullable<ReturnType<(typeof estate)[S]['get']>>, refer: Refer, id: string) => void,
+    visit: (
+      object: NonNullable<ReturnType<(typeof estate)[S]['get']>>,
+      refer: Refer,
+      id: string,
+    ) => void,
   ): void => {
-    for (const [id, object] of estate[section] as ReadonlyMap<string, never>) visit(object, refer(section, id), id)
+    for (const [id, object] of estate[section] as ReadonlyMap<string, never>)
+      visit(object, refer(section, id), id)
   }
   const list = (ids: unknown, target: MapSection, path: Path, to: Refer): void => {
     if (Array.isArray(ids)) ids.forEach((one: string, index) => to(target, one, [...path, index]))
@@ -40,7 +52,13 @@ export function checkReferences(checking: Checking): void {
       if ('ruleSet' in peer) to('ruleSets', peer.ruleSet, [...path, index, 'ruleSet'])
       if ('service' in peer) to('services', peer.service, [...path, index, 'service'])
     })
-  const objectRef = (ref: string, path: Path, section: Section, id: string, object?: string): void => {
+  const objectRef = (
+    ref: string,
+    path: Path,
+    section: Section,
+    id: string,
+    object?: string,
+  ): void => {
     const [target, rest] = splitRef(ref)
     if (isMapSection(target)) refer(section, id, object)(target, rest, path)
     else if (!isListSection(target)) {
@@ -84,7 +102,8 @@ export function checkReferences(checking: Checking): void {
     to('networks', table.network, ['network'])
     if (Array.isArray(table.learn)) {
       table.learn.forEach((source, index) => {
-        if (!declared('gateways').has(source) && !declared('transits').has(source)) to('gateways', source, ['learn', index])
+        if (!declared('gateways').has(source) && !declared('transits').has(source))
+          to('gateways', source, ['learn', index])
       })
     }
   })
@@ -126,13 +145,17 @@ export function checkReferences(checking: Checking): void {
       own(attachment.table, tables, 'table', [...path, 'table'])
     }
     for (const [name, table] of Object.entries(transit.tables ?? {})) {
-      if (Array.isArray(table.learn)) table.learn.forEach((source, index) => own(source, attachments, 'attachment', ['tables', name, 'learn', index]))
+      if (Array.isArray(table.learn))
+        table.learn.forEach((source, index) =>
+          own(source, attachments, 'attachment', ['tables', name, 'learn', index]),
+        )
     }
   })
   each('firewalls', (firewall, to, id) => {
     to('networks', firewall.network, ['network'])
     if (firewall.style === 'routed') {
-      for (const [side, one] of Object.entries(firewall.interfaces ?? {})) to('interfaces', one, ['interfaces', side])
+      for (const [side, one] of Object.entries(firewall.interfaces ?? {}))
+        to('interfaces', one, ['interfaces', side])
       const sides = Object.keys(firewall.interfaces ?? {})
       const side = (name: string | undefined, path: Path): void => {
         if (name === undefined || sides.includes(name)) return
@@ -152,9 +175,12 @@ export function checkReferences(checking: Checking): void {
         side(rule.fromSide, ['sourceTranslation', index, 'fromSide'])
         side(rule.toSide, ['sourceTranslation', index, 'toSide'])
       })
-      firewall.destinationTranslation?.forEach((rule, index) => side(rule.at, ['destinationTranslation', index, 'at']))
+      firewall.destinationTranslation?.forEach((rule, index) =>
+        side(rule.at, ['destinationTranslation', index, 'at']),
+      )
     } else {
-      for (const [name, endpoint] of Object.entries(firewall.endpoints ?? {})) to('subnets', endpoint.subnet, ['endpoints', name, 'subnet'])
+      for (const [name, endpoint] of Object.entries(firewall.endpoints ?? {}))
+        to('subnets', endpoint.subnet, ['endpoints', name, 'subnet'])
     }
     firewall.policy?.forEach((rule, index) => {
       peers(rule.from, ['policy', index, 'from'], to)
@@ -167,12 +193,16 @@ export function checkReferences(checking: Checking): void {
     to('networks', endpoint.network, ['network'])
     if (endpoint.style === 'addressed') list(endpoint.interfaces, 'interfaces', ['interfaces'], to)
   })
-  each('ruleSets', (set, to) => set.rules?.forEach((rule, index) => peers(rule.peers, ['rules', index, 'peers'], to)))
+  each('ruleSets', (set, to) =>
+    set.rules?.forEach((rule, index) => peers(rule.peers, ['rules', index, 'peers'], to)),
+  )
   each('frontends', (frontend, to) => {
     to('networks', frontend.network, ['network'])
     list(frontend.subnets, 'subnets', ['subnets'], to)
     list(frontend.ruleSets, 'ruleSets', ['ruleSets'], to)
-    frontend.listeners?.forEach((listener, index) => list(listener.targets, 'interfaces', ['listeners', index, 'targets'], to))
+    frontend.listeners?.forEach((listener, index) =>
+      list(listener.targets, 'interfaces', ['listeners', index, 'targets'], to),
+    )
   })
   each('nameZones', (zone, to) => list(zone.linkedTo, 'networks', ['linkedTo'], to))
   each('groups', (group, to, id) => {
@@ -191,7 +221,11 @@ export function checkReferences(checking: Checking): void {
         if (declared(group.section as MapSection).has(member)) return
         const other = MAP_SECTIONS.find((section) => declared(section).has(member))
         if (other)
-          error({ section: 'groups', id, path: [key, index] }, 'group-member', `${key}: "${member}" is in ${other}; this group's members are ${group.section}`)
+          error(
+            { section: 'groups', id, path: [key, index] },
+            'group-member',
+            `${key}: "${member}" is in ${other}; this group's members are ${group.section}`,
+          )
         else to(group.section as MapSection, member, [key, index])
       })
     }
@@ -203,8 +237,10 @@ export function checkReferences(checking: Checking): void {
     const object = `estateRules/${rule.order}`
     peers(rule.peers, ['peers'], refer('estateRules', id, object))
     const appliesTo: AppliesTo | undefined = rule.appliesTo
-    if (Array.isArray(appliesTo)) appliesTo.forEach((ref, at) => objectRef(ref, ['appliesTo', at], 'estateRules', id, object))
-    else if (typeof appliesTo === 'object' && 'region' in appliesTo) refer('estateRules', id, object)('regions', appliesTo.region, ['appliesTo', 'region'])
+    if (Array.isArray(appliesTo))
+      appliesTo.forEach((ref, at) => objectRef(ref, ['appliesTo', at], 'estateRules', id, object))
+    else if (typeof appliesTo === 'object' && 'region' in appliesTo)
+      refer('estateRules', id, object)('regions', appliesTo.region, ['appliesTo', 'region'])
   })
   const tagIds = checking.listIds('requiredTags')
   estate.requiredTags.forEach((required, index) => {
@@ -219,21 +255,37 @@ export function checkReferences(checking: Checking): void {
   })
   each('expectations', (expectation, to, id) => {
     expectation.by?.forEach((ref, index) => objectRef(ref, ['by', index], 'expectations', id))
-    for (const key of ['from', 'to', 'except'] as const) selection(expectation[key], [key], to, (ref, path) => objectRef(ref, path, 'expectations', id))
+    for (const key of ['from', 'to', 'except'] as const)
+      selection(expectation[key], [key], to, (ref, path) =>
+        objectRef(ref, path, 'expectations', id),
+      )
   })
 }
 
-const SELECTOR_SECTIONS = { network: 'networks', region: 'regions', site: 'sites', party: 'parties', service: 'services' } as const
+const SELECTOR_SECTIONS = {
+  network: 'networks',
+  region: 'regions',
+  site: 'sites',
+  party: 'parties',
+  service: 'services',
+} as const
 
-function selection(value: unknown, path: Path, to: Refer, objectRef: (ref: string, path: Path) => void): void {
-  if (Array.isArray(value)) return value.forEach((one, index) => selection(one, [...path, index], to, objectRef))
+function selection(
+  value: unknown,
+  path: Path,
+  to: Refer,
+  objectRef: (ref: string, path: Path) => void,
+): void {
+  if (Array.isArray(value))
+    return value.forEach((one, index) => selection(one, [...path, index], to, objectRef))
   if (typeof value === 'string') {
     if (/^[A-Za-z]+\//.test(value) && !value.includes(':')) objectRef(value, path)
     return
   }
   if (typeof value !== 'object' || value === null) return
   for (const [key, inner] of Object.entries(value)) {
-    if (key in SELECTOR_SECTIONS) to(SELECTOR_SECTIONS[key as keyof typeof SELECTOR_SECTIONS], inner as string, [...path, key])
+    if (key in SELECTOR_SECTIONS)
+      to(SELECTOR_SECTIONS[key as keyof typeof SELECTOR_SECTIONS], inner as string, [...path, key])
     else if (key === 'any' || key === 'except') selection(inner, [...path, key], to, objectRef)
   }
 }

@@ -15,11 +15,14 @@ interface AnyRoute {
 /** Routes that contradict each other or themselves, and NATs whose pools do not fit their rules. */
 export function checkRouting({ estate, declared, error }: Checking): void {
   for (const [id, table] of estate.routeTables) {
-    const many = table.network !== undefined && estate.networks.get(table.network)?.behaviour === 'priority-routed'
+    const many =
+      table.network !== undefined &&
+      estate.networks.get(table.network)?.behaviour === 'priority-routed'
     checkRoutes('routeTables', id, table.routes, ['routes'], many)
   }
   for (const [id, firewall] of estate.firewalls) {
-    if (firewall.style === 'routed') checkRoutes('firewalls', id, firewall.routes, ['routes'], false)
+    if (firewall.style === 'routed')
+      checkRoutes('firewalls', id, firewall.routes, ['routes'], false)
   }
   for (const [id, transit] of estate.transits) {
     for (const [name, table] of Object.entries(transit.tables ?? {})) {
@@ -27,7 +30,13 @@ export function checkRouting({ estate, declared, error }: Checking): void {
     }
   }
 
-  function checkRoutes(section: Section, id: string, routes: readonly AnyRoute[] | undefined, base: Path, many: boolean): void {
+  function checkRoutes(
+    section: Section,
+    id: string,
+    routes: readonly AnyRoute[] | undefined,
+    base: Path,
+    many: boolean,
+  ): void {
     const seen = new Map<string, number>()
     routes?.forEach((route, index) => {
       const path = [...base, index]
@@ -47,12 +56,22 @@ export function checkRouting({ estate, declared, error }: Checking): void {
   }
 
   function checkFamilies(section: Section, id: string, route: AnyRoute, path: Path): void {
-    if (typeof route.to !== 'string' || typeof route.via !== 'object' || route.via.address === undefined) return
+    if (
+      typeof route.to !== 'string' ||
+      typeof route.via !== 'object' ||
+      route.via.address === undefined
+    )
+      return
     const to = parsePrefix(route.to)
     const hop = parseAddress(route.via.address)
-    if (isPrefixFault(to) || hop === null || (prefixFamily(to) === 4) === (typeof hop === 'number')) return
+    if (isPrefixFault(to) || hop === null || (prefixFamily(to) === 4) === (typeof hop === 'number'))
+      return
     const [a, b] = prefixFamily(to) === 4 ? ['IPv4', 'IPv6'] : ['IPv6', 'IPv4']
-    error({ section, id, path: [...path, 'via'] }, 'mixed-families', `the route to ${route.to} is ${a}, but its next hop ${route.via.address} is ${b}`)
+    error(
+      { section, id, path: [...path, 'via'] },
+      'mixed-families',
+      `the route to ${route.to} is ${a}, but its next hop ${route.via.address} is ${b}`,
+    )
   }
 
   function checkEndpointLabel(section: Section, id: string, route: AnyRoute, path: Path): void {
@@ -79,18 +98,27 @@ export function checkRouting({ estate, declared, error }: Checking): void {
         'rules choose fixed source addresses, which automatic allocation does not have; set "allocation: manual" or take the rules out',
       )
     }
-    const pool = new Set([...(nat.addresses ?? []), ...(nat.rules ?? []).flatMap((rule) => rule.use)].map(parseAddress))
+    const pool = new Set(
+      [...(nat.addresses ?? []), ...(nat.rules ?? []).flatMap((rule) => rule.use)].map(
+        parseAddress,
+      ),
+    )
     nat.draining?.forEach((text, index) => {
       const address = parseAddress(text)
       if (address === null || pool.has(address)) return
-      error({ ...at, path: ['draining', index] }, 'draining-unknown', `draining: ${text} is neither in "addresses" nor in any rule, so it can't be draining`)
+      error(
+        { ...at, path: ['draining', index] },
+        'draining-unknown',
+        `draining: ${text} is neither in "addresses" nor in any rule, so it can't be draining`,
+      )
     })
   }
 }
 
 /** What two routes of a table must not have in common: the prefix in its one form, or the list's or service's name. */
 function destinationKey(to: Destination): string | null {
-  if (typeof to === 'object') return to.prefixList !== undefined ? `prefix list ${to.prefixList}` : `service ${to.service}`
+  if (typeof to === 'object')
+    return to.prefixList !== undefined ? `prefix list ${to.prefixList}` : `service ${to.service}`
   const prefix = parsePrefix(to)
   return isPrefixFault(prefix) ? null : formatPrefix(prefix)
 }

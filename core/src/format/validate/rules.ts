@@ -6,7 +6,11 @@ import type { Checking } from './validate'
 const WITH_PORTS = new Set([6, 17, 33, 132, 136])
 
 const hasPorts = (protocol: string | number | undefined): boolean =>
-  protocol === undefined || protocol === 'any' || protocol === 'tcp' || protocol === 'udp' || (typeof protocol === 'number' && WITH_PORTS.has(protocol))
+  protocol === undefined ||
+  protocol === 'any' ||
+  protocol === 'tcp' ||
+  protocol === 'udp' ||
+  (typeof protocol === 'number' && WITH_PORTS.has(protocol))
 
 interface Ported {
   readonly protocol?: string | number
@@ -42,7 +46,9 @@ export function checkRules(checking: Checking): void {
     rules.forEach((rule, index) => ports('ruleSets', id, rule, ['rules', index]))
   }
   const ids = checking.listIds('estateRules')
-  estate.estateRules.forEach((rule, index) => ports('estateRules', ids[index]!, rule, [], `estateRules/${rule.order}`))
+  estate.estateRules.forEach((rule, index) =>
+    ports('estateRules', ids[index]!, rule, [], `estateRules/${rule.order}`),
+  )
   for (const [id, firewall] of estate.firewalls) {
     firewall.policy?.forEach((rule, index) => ports('firewalls', id, rule, ['policy', index]))
   }

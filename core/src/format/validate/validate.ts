@@ -9,7 +9,12 @@ import { checkReferences } from './references'
 import { checkRouting } from './routing'
 import { checkRules } from './rules'
 
-type Locate = (section: Section, id: string, path?: Path, part?: Part) => { file: string; line: number; column: number }
+type Locate = (
+  section: Section,
+  id: string,
+  path?: Path,
+  part?: Part,
+) => { file: string; line: number; column: number }
 
 /** What the checks share: the estate as far as it could be read, and a place to report to. */
 export interface Checking {
@@ -30,7 +35,12 @@ export type Report = (
 ) => void
 
 /** Everything about an estate that no single object shows: the list at the end of design part 2. */
-export function validate(estate: Estate, locate: Locate, declared: Checking['declared'], listIds: Checking['listIds']): Problem[] {
+export function validate(
+  estate: Estate,
+  locate: Locate,
+  declared: Checking['declared'],
+  listIds: Checking['listIds'],
+): Problem[] {
   const problems: Problem[] = []
   const reporter =
     (severity: Problem['severity']): Report =>
@@ -45,7 +55,13 @@ export function validate(estate: Estate, locate: Locate, declared: Checking['dec
         ...(suggestion === undefined ? {} : { suggestion }),
       })
     }
-  const checking: Checking = { estate, declared, listIds, error: reporter('error'), warning: reporter('warning') }
+  const checking: Checking = {
+    estate,
+    declared,
+    listIds,
+    error: reporter('error'),
+    warning: reporter('warning'),
+  }
   checkReferences(checking)
   checkPlacement(checking)
   checkAddressing(checking)

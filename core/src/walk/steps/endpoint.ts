@@ -2,35 +2,68 @@ import { formatAddress } from '../../address/address'
 import { containsAddress, prefixOf } from '../../address/prefix'
 import { inPrefixes, noteFor } from '../scope'
 import { fact, type FactsEvidence } from '../facts'
-import { arrive, finish, leaveBy, lose, type State, type Step, type WalkContext, type Said } from '../state'
+import {
+  arrive,
+  finish,
+  leaveBy,
+  lose,
+  type State,
+  type Step,
+  type WalkContext,
+  type Said,
+} from '../state'
 
 /** Through a routed endpoint to the provider's service behind it. */
-export function enterEndpoint(context: WalkContext, state: State, id: string, table: string, network: number, subnet: number): Step {
+export function enterEndpoint(
+  context: WalkContext,
+  state: State,
+  id: string,
+  table: string,
+  network: number,
+  subnet: number,
+): Step {
   const { model } = context
   const endpoint = model.estate.endpoints.get(id)
   const ref = `endpoints/${id}`
   const region = model.networks[network]!.region ?? model.subnets[subnet]?.region ?? null
   const evidence = (): FactsEvidence => {
-    const { service, region: far } = { service: endpoint!.service, region: model.estate.services.get(endpoint!.service)?.region }
+    const { service, region: far } = {
+      service: endpoint!.service,
+      region: model.estate.services.get(endpoint!.service)?.region,
+    }
     const ranges = model.estate.services.get(service)?.ranges ?? []
     const has = ranges.some((text) => containsAddress(prefixOf(text), state.packet.dst))
     return {
       facts: [
         fact('it is up and of this network', endpoint!.network ?? 'none', true),
-        fact(`the destination is in ${service}`, `${formatAddress(state.packet.dst)}, of ${ranges.join(', ') || 'none'}`, has),
-        ...(far === undefined ? [] : [fact('the service is in this region', far, region === null || region === far)]),
+        fact(
+          `the destination is in ${service}`,
+          `${formatAddress(state.packet.dst)}, of ${ranges.join(', ') || 'none'}`,
+          has,
+        ),
+        ...(far === undefined
+          ? []
+          : [fact('the service is in this region', far, region === null || region === far)]),
       ],
     }
   }
-  const at = (decision: Said): State => arrive(context, state, { at: ref, kind: 'endpoint', decision, evidence })
-  if (!endpoint || endpoint.state === 'deleted') return lose(context, state, 'target-missing', table)
+  const at = (decision: Said): State =>
+    arrive(context, state, { at: ref, kind: 'endpoint', decision, evidence })
+  if (!endpoint || endpoint.state === 'deleted')
+    return lose(context, state, 'target-missing', table)
   const service = model.estate.services.get(endpoint.service)
   const reach = (s: State): Step => reachService(context, s, endpoint.service, ref, network)
   if (endpoint.network !== model.networks[network]!.id)
-    return lose(context, state, 'target-elsewhere', ref, { what: 'it belongs to this network', then: reach })
-  if ((endpoint.state ?? 'up') !== 'up') return lose(context, state, 'target-not-up', ref, { what: 'it is up', then: reach })
+    return lose(context, state, 'target-elsewhere', ref, {
+      what: 'it belongs to this network',
+      then: reach,
+    })
+  if ((endpoint.state ?? 'up') !== 'up')
+    return lose(context, state, 'target-not-up', ref, { what: 'it is up', then: reach })
   const { dst } = state.packet
-  const covered = endpoint.style === 'routed' && inPrefixes((service?.ranges ?? []).map(prefixOf), dst, noteFor(context, state, 'dst'))
+  const covered =
+    endpoint.style === 'routed' &&
+    inPrefixes((service?.ranges ?? []).map(prefixOf), dst, noteFor(context, state, 'dst'))
   if (!covered)
     return lose(
       context,
@@ -54,26 +87,53 @@ export function enterEndpoint(context: WalkContext, state: State, id: string, ta
 }
 
 /** By the subnet's own switch to a service. */
-export function switchToService(context: WalkContext, state: State, id: string, network: number): Step {
-  const switched = arrive(context, state, { at: 'service-switch', kind: 'endpoint', decision: () => `to ${id}` })
+export function switchToService(
+  context: WalkContext,
+  state: State,
+  id: string,
+  network: number,
+): Step {
+  const switched = arrive(context, state, {
+    at: 'service-switch',
+    kind: 'endpoint',
+    decision: () => `to ${id}`,
+  })
   return reachService(context, switched, id, 'service-switch', network)
 }
 
-function reachService(context: WalkContext, state: State, service: string, by: string, network: number): Step {
+function reachService(
+  context: WalkContext,
+  state: State,
+  service: string,
+  by: string,
+  network: number,
+): Step {
   const ref = `services/${service}`
   // Out of a public NAT a packet must leave by a door to the internet.
-  if (state.pendingNat >= 0) return lose(context, state, 'private-destination', by.includes('/') ? by : ref)
+  if (state.pendingNat >= 0)
+    return lose(context, state, 'private-destination', by.includes('/') ? by : ref)
   const there = arrive(context, state, {
     at: ref,
     kind: 'delivery',
-    decision: context.answers ? 'the answer arrives' : `arrives at ${formatAddress(state.packet.dst)}`,
+    decision: context.answers
+      ? 'the answer arrives'
+      : `arrives at ${formatAddress(state.packet.dst)}`,
   })
   if (context.answers) return lose(context, there, 'answer-to-other-host', ref)
   return [finish(leaveBy(there, by), { in: 'outside', ref, back: { at: 'service', by, network } })]
 }
 
 /** A service answers through what led to it, straight to the network. */
-export function comeFromService(context: WalkContext, state: State, by: string, network: number): Step {
-  const back = arrive(context, state, { at: by, kind: 'endpoint', decision: 'hands the answer back' })
+export function comeFromService(
+  context: WalkContext,
+  state: State,
+  by: string,
+  network: number,
+): Step {
+  const back = arrive(context, state, {
+    at: by,
+    kind: 'endpoint',
+    decision: 'hands the answer back',
+  })
   return [{ ...back, next: { at: 'local', network, fromSubnet: -1 } }]
 }

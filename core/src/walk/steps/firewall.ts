@@ -3,9 +3,27 @@ import type { Firewall } from '../../format/estate'
 import type { FirewallModel, FirewallSide, Model } from '../../model/model'
 import { protocolNumber, TCP, type Packet } from '../../packet/packet'
 import { askPolicy, type PolicyVerdict } from '../../rules/policy'
-import { arrive, lose, type AskedAt, type Sides, type State, type Step, type Translation, type WalkContext, type Said } from '../state'
+import {
+  arrive,
+  lose,
+  type AskedAt,
+  type Sides,
+  type State,
+  type Step,
+  type Translation,
+  type WalkContext,
+  type Said,
+} from '../state'
 import { knowsFlow, meetFirewall } from '../flow-state'
-import { inPrefixes, isValue, longestHere, noteAll, noteFor, type Note, type NoteField } from '../scope'
+import {
+  inPrefixes,
+  isValue,
+  longestHere,
+  noteAll,
+  noteFor,
+  type Note,
+  type NoteField,
+} from '../scope'
 import { portMatches, protocolMatches } from '../../rules/condition'
 import { undoLatest } from '../undo'
 
@@ -19,14 +37,20 @@ export function passFirewall(context: WalkContext, given: State, side: FirewallS
   const { model } = context
   const firewall = model.firewalls[side.firewall]!
   if (!firewall.up)
-    return lose(context, arrive(context, given, { at: firewall.ref, kind: 'firewall', decision: 'it is not up' }), 'target-not-up', firewall.ref)
+    return lose(
+      context,
+      arrive(context, given, { at: firewall.ref, kind: 'firewall', decision: 'it is not up' }),
+      'target-not-up',
+      firewall.ref,
+    )
   const known = knowsFlow(context, given, firewall, null)
   // The answer of a flow it passed has what it did undone: first the source it gave, then the destination.
   const undoneSource = known ? undoBy(given, firewall.ref, 'source') : given
   const state = known ? undoneSource : translateDestination(context, given, firewall, side)
   const { dst } = state.packet
   const out = wayOut(model, firewall, dst, noteFor(context, state, 'dst'))
-  const at = (decision: Said, s: State = state): State => arrive(context, s, { at: firewall.ref, kind: 'firewall', decision })
+  const at = (decision: Said, s: State = state): State =>
+    arrive(context, s, { at: firewall.ref, kind: 'firewall', decision })
   if (out === null)
     return lose(
       context,
@@ -58,8 +82,14 @@ export function passFirewall(context: WalkContext, given: State, side: FirewallS
   const judged = judge(context, state, firewall, { sides, endpoint: null })
   if (judged.lost) return judged.lost((s) => goOut(context, s, firewall, out))
   const translated = translateSource(model, state, firewall, sides, out)
-  const seen = translated.packet.src === state.packet.src ? '' : `, ${formatAddress(state.packet.src)} becomes ${formatAddress(translated.packet.src)}`
-  const moved = given.packet.dst === dst ? '' : `, ${formatAddress(given.packet.dst)} becomes ${formatAddress(dst)}`
+  const seen =
+    translated.packet.src === state.packet.src
+      ? ''
+      : `, ${formatAddress(state.packet.src)} becomes ${formatAddress(translated.packet.src)}`
+  const moved =
+    given.packet.dst === dst
+      ? ''
+      : `, ${formatAddress(given.packet.dst)} becomes ${formatAddress(dst)}`
   const passed = arrive(context, translated, {
     at: firewall.ref,
     kind: 'firewall',
@@ -71,7 +101,11 @@ export function passFirewall(context: WalkContext, given: State, side: FirewallS
 }
 
 /** What a firewall's policy was asked, for an answer that goes back the same way. */
-export const askedPolicy = ({ index }: FirewallModel, { packet, fields }: State, sides: Sides | null): AskedAt => ({
+export const askedPolicy = (
+  { index }: FirewallModel,
+  { packet, fields }: State,
+  sides: Sides | null,
+): AskedAt => ({
   of: 'policy',
   firewall: index,
   sides,
@@ -95,15 +129,33 @@ export function judge(
   { sides, endpoint }: { sides: Sides | null; endpoint: string | null },
 ): { verdict: PolicyVerdict; lost: ((then: (state: State) => Step) => Step) | null } {
   const open = context.about === 'routes' || context.ignoresRules
-  const verdict: PolicyVerdict = open ? OPEN : askPolicy(context.model, firewall, state.packet, sides, noteAll(context, state))
+  const verdict: PolicyVerdict = open
+    ? OPEN
+    : askPolicy(context.model, firewall, state.packet, sides, noteAll(context, state))
   const strange = context.answers !== null && firewall.stateful
-  const noState = strange && (protocolMatches(TCP, state.packet, noteAll(context, state)) || !verdict.passes)
+  const noState =
+    strange && (protocolMatches(TCP, state.packet, noteAll(context, state)) || !verdict.passes)
   if (!noState && verdict.passes) return { verdict, lost: null }
   const kind = firewall.style === 'inline' ? 'inspect' : 'firewall'
-  const decision = noState ? 'it never saw this flow begin' : `${sides ? `${sides.from} to ${sides.to}, ` : ''}${policyWords(verdict)}`
-  const met = meetFirewall(arrive(context, state, { at: firewall.ref, kind, decision, evidence: () => ({ sides, policy: verdict }) }), firewall, endpoint)
+  const decision = noState
+    ? 'it never saw this flow begin'
+    : `${sides ? `${sides.from} to ${sides.to}, ` : ''}${policyWords(verdict)}`
+  const met = meetFirewall(
+    arrive(context, state, {
+      at: firewall.ref,
+      kind,
+      decision,
+      evidence: () => ({ sides, policy: verdict }),
+    }),
+    firewall,
+    endpoint,
+  )
   const code = noState ? 'no-state' : 'denied-policy'
-  return { verdict, lost: (then) => lose(context, met, code, firewall.ref, { what: `${firewall.id} lets it pass`, then }) }
+  return {
+    verdict,
+    lost: (then) =>
+      lose(context, met, code, firewall.ref, { what: `${firewall.id} lets it pass`, then }),
+  }
 }
 
 const OPEN: PolicyVerdict = { passes: true, order: null, application: null, asked: [] }
@@ -115,26 +167,54 @@ function undoBy(state: State, ref: string, kind: Translation['kind']): State {
 }
 
 /** Whether a firewall translates a packet sent to its own address, so that it does not keep it. */
-export function translatesDestination(model: Model, side: FirewallSide, packet: Packet, note?: NoteField): boolean {
+export function translatesDestination(
+  model: Model,
+  side: FirewallSide,
+  packet: Packet,
+  note?: NoteField,
+): boolean {
   return destinationRule(model.firewalls[side.firewall]!, side, packet, note) !== undefined
 }
 
-function destinationRule(firewall: FirewallModel, side: FirewallSide, packet: Packet, note?: NoteField) {
+function destinationRule(
+  firewall: FirewallModel,
+  side: FirewallSide,
+  packet: Packet,
+  note?: NoteField,
+) {
   return (firewall.source as RoutedSource).destinationTranslation?.find(
     (rule) =>
       (rule.at === undefined || rule.at === side.label) &&
       rule.forward.address.includes(':') === (typeof packet.dst === 'bigint') &&
-      protocolMatches(rule.protocol === undefined || rule.protocol === 'any' ? null : protocolNumber(rule.protocol), packet, note) &&
-      portMatches(rule.port === undefined ? null : [[rule.port, rule.port]], packet, 'dstPort', note),
+      protocolMatches(
+        rule.protocol === undefined || rule.protocol === 'any'
+          ? null
+          : protocolNumber(rule.protocol),
+        packet,
+        note,
+      ) &&
+      portMatches(
+        rule.port === undefined ? null : [[rule.port, rule.port]],
+        packet,
+        'dstPort',
+        note,
+      ),
   )
 }
 
-function translateDestination(context: WalkContext, state: State, firewall: FirewallModel, side: FirewallSide): State {
+function translateDestination(
+  context: WalkContext,
+  state: State,
+  firewall: FirewallModel,
+  side: FirewallSide,
+): State {
   const { packet } = state
   const own = context.model.firewalls[side.firewall]!.interfaces.some(
     (i) =>
       i.label === side.label &&
-      context.model.interfaces[i.interface]!.addresses.some((address) => isValue(packet.dst, address, noteFor(context, state, 'dst'))),
+      context.model.interfaces[i.interface]!.addresses.some((address) =>
+        isValue(packet.dst, address, noteFor(context, state, 'dst')),
+      ),
   )
   const rule = own ? destinationRule(firewall, side, packet, noteAll(context, state)) : undefined
   if (!rule) return state
@@ -147,8 +227,17 @@ function translateDestination(context: WalkContext, state: State, firewall: Fire
     ports: { before: packet.dstPort, after: rule.forward.port ?? packet.dstPort },
     origin: { address: state.fields.dst, port: state.fields.dstPort },
   }
-  const fields = { ...state.fields, dst: null, ...(rule.forward.port === undefined ? {} : { dstPort: null }) }
-  return { ...state, packet: { ...packet, dst: after, dstPort: rule.forward.port ?? packet.dstPort }, fields, translations: [...state.translations, made] }
+  const fields = {
+    ...state.fields,
+    dst: null,
+    ...(rule.forward.port === undefined ? {} : { dstPort: null }),
+  }
+  return {
+    ...state,
+    packet: { ...packet, dst: after, dstPort: rule.forward.port ?? packet.dstPort },
+    fields,
+    translations: [...state.translations, made],
+  }
 }
 
 interface WayOut {
@@ -159,9 +248,17 @@ interface WayOut {
 }
 
 /** The firewall's own route: connected subnets first, then the longest prefix; without routes its only or outside interface. */
-function wayOut(model: Model, firewall: FirewallModel, dst: Address, note: Note | undefined): WayOut | 'drop' | null {
+function wayOut(
+  model: Model,
+  firewall: FirewallModel,
+  dst: Address,
+  note: Note | undefined,
+): WayOut | 'drop' | null {
   if (firewall.routes === null) {
-    const only = firewall.interfaces.length === 1 ? firewall.interfaces[0] : firewall.interfaces.find((i) => i.label === 'outside')
+    const only =
+      firewall.interfaces.length === 1
+        ? firewall.interfaces[0]
+        : firewall.interfaces.find((i) => i.label === 'outside')
     return only ? { ...only, hop: null } : null
   }
   const connected = connectedInterface(model, firewall, dst, note)
@@ -173,22 +270,43 @@ function wayOut(model: Model, firewall: FirewallModel, dst: Address, note: Note 
   return out ? { ...out, hop } : null
 }
 
-function connectedInterface(model: Model, firewall: FirewallModel, address: Address, note: Note | undefined): FirewallModel['interfaces'][number] | undefined {
+function connectedInterface(
+  model: Model,
+  firewall: FirewallModel,
+  address: Address,
+  note: Note | undefined,
+): FirewallModel['interfaces'][number] | undefined {
   const covering = firewall.interfaces.flatMap((one) => {
     const subnet = model.subnets[model.interfaces[one.interface]!.subnet]
-    const lengths = (subnet?.allRanges ?? []).filter((range) => inPrefixes([range], address, note)).map((range) => range.length)
+    const lengths = (subnet?.allRanges ?? [])
+      .filter((range) => inPrefixes([range], address, note))
+      .map((range) => range.length)
     return lengths.length > 0 ? [{ one, length: Math.max(...lengths) }] : []
   })
-  return covering.reduce<(typeof covering)[number] | undefined>((best, c) => (best === undefined || c.length > best.length ? c : best), undefined)?.one
+  return covering.reduce<(typeof covering)[number] | undefined>(
+    (best, c) => (best === undefined || c.length > best.length ? c : best),
+    undefined,
+  )?.one
 }
 
-function translateSource(model: Model, state: State, firewall: FirewallModel, sides: Sides, out: WayOut): State {
+function translateSource(
+  model: Model,
+  state: State,
+  firewall: FirewallModel,
+  sides: Sides,
+  out: WayOut,
+): State {
   const rule = (firewall.source as RoutedSource).sourceTranslation?.find(
-    (r) => (r.fromSide === undefined || r.fromSide === sides.from) && (r.toSide === undefined || r.toSide === sides.to),
+    (r) =>
+      (r.fromSide === undefined || r.fromSide === sides.from) &&
+      (r.toSide === undefined || r.toSide === sides.to),
   )
   if (!rule) return state
   const { src } = state.packet
-  const own = rule.use === 'interface' ? model.interfaces[out.interface]!.addresses : rule.use.map((text) => parseAddress(text)!)
+  const own =
+    rule.use === 'interface'
+      ? model.interfaces[out.interface]!.addresses
+      : rule.use.map((text) => parseAddress(text)!)
   const pool = own.filter((address) => familyOf(address) === familyOf(src))
   const after = pool[0]
   if (after === undefined) return state
@@ -201,7 +319,13 @@ function translateSource(model: Model, state: State, firewall: FirewallModel, si
     interface: out.interface,
     origin: { address: state.fields.src, port: null },
   }
-  return { ...state, packet: { ...state.packet, src: after }, fields: { ...state.fields, src: null }, seenAs, translations: [...state.translations, made] }
+  return {
+    ...state,
+    packet: { ...state.packet, src: after },
+    fields: { ...state.fields, src: null },
+    seenAs,
+    translations: [...state.translations, made],
+  }
 }
 
 /** Out by an interface: straight to the next hop if another interface in that subnet has it, else by that subnet's table. */
@@ -210,7 +334,28 @@ function goOut(context: WalkContext, state: State, firewall: FirewallModel, out:
   const one = model.interfaces[out.interface]!
   const place = { subnet: one.subnet, interface: one.index }
   if (!one.up) return lose(context, state, 'interface-not-up', one.ref)
-  const owner = out.hop === null ? undefined : model.networks[model.subnets[one.subnet]!.network]!.owners.get(out.hop)
-  const neighbour = owner?.kind === 'interface' && owner.index !== one.index && model.interfaces[owner.index]!.subnet === one.subnet ? owner.index : null
-  return [{ ...state, next: { at: 'send', sender: { kind: 'appliance', place, ref: firewall.ref, ...(neighbour === null ? {} : { handTo: neighbour }) } } }]
+  const owner =
+    out.hop === null
+      ? undefined
+      : model.networks[model.subnets[one.subnet]!.network]!.owners.get(out.hop)
+  const neighbour =
+    owner?.kind === 'interface' &&
+    owner.index !== one.index &&
+    model.interfaces[owner.index]!.subnet === one.subnet
+      ? owner.index
+      : null
+  return [
+    {
+      ...state,
+      next: {
+        at: 'send',
+        sender: {
+          kind: 'appliance',
+          place,
+          ref: firewall.ref,
+          ...(neighbour === null ? {} : { handTo: neighbour }),
+        },
+      },
+    },
+  ]
 }

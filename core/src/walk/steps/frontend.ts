@@ -6,29 +6,60 @@ import { askHost } from '../ask-on-the-way'
 import { portMatches, protocolMatches } from '../../rules/condition'
 import { noteAll } from '../scope'
 import { arriveAtAsker } from '../undo'
-import { arrive, lose, type End, type State, type Step, type WalkContext, type Said } from '../state'
+import {
+  arrive,
+  lose,
+  type End,
+  type State,
+  type Step,
+  type WalkContext,
+  type Said,
+} from '../state'
 
 /** Where a frontend stands, as an end of the flows it opens. */
 export function frontendEnd(frontend: FrontendModel): End & { in: 'subnet' } {
-  return { in: 'subnet', place: { subnet: frontend.subnet, interface: -1, frontend: frontend.index }, ref: frontend.ref }
+  return {
+    in: 'subnet',
+    place: { subnet: frontend.subnet, interface: -1, frontend: frontend.index },
+    ref: frontend.ref,
+  }
 }
 
 /** A packet to a frontend's address, past its rules: it ends the caller's flow and opens one to each target. */
-export function reachFrontend(context: WalkContext, state: State, index: number, fromSubnet: number): Step {
+export function reachFrontend(
+  context: WalkContext,
+  state: State,
+  index: number,
+  fromSubnet: number,
+): Step {
   const frontend = context.model.frontends[index]!
   const end = frontendEnd(frontend)
-  const enter = (s: State): Step => (context.answers ? takeAnswer(context, s, frontend) : openSecond(context, s, frontend))
+  const enter = (s: State): Step =>
+    context.answers ? takeAnswer(context, s, frontend) : openSecond(context, s, frontend)
   if (!frontend.up) {
-    const down = arrive(context, state, { at: frontend.ref, kind: 'frontend', decision: 'it is not up' })
-    return lose(context, down, 'interface-not-up', frontend.ref, { what: `${frontend.id} is up`, then: enter })
+    const down = arrive(context, state, {
+      at: frontend.ref,
+      kind: 'frontend',
+      decision: 'it is not up',
+    })
+    return lose(context, down, 'interface-not-up', frontend.ref, {
+      what: `${frontend.id} is up`,
+      then: enter,
+    })
   }
   return askHost(context, state, 'in', end.place, fromSubnet !== frontend.subnet, enter)
 }
 
 function takeAnswer(context: WalkContext, state: State, frontend: FrontendModel): Step {
-  const there = arrive(context, state, { at: frontend.ref, kind: 'frontend', decision: 'takes the answer' })
+  const there = arrive(context, state, {
+    at: frontend.ref,
+    kind: 'frontend',
+    decision: 'takes the answer',
+  })
   const asker = context.answers!.asker
-  return asker.ref === frontend.ref ? arriveAtAsker(context, there, frontend.ref) : lose(context, there, 'answer-to-other-host', frontend.ref)
+  return asker.ref === frontend.ref
+    ? arriveAtAsker(context, there, frontend.ref)
+    : lose(context, there, 'answer-to-other-host', frontend.ref)
 }
 
 function openSecond(context: WalkContext, state: State, frontend: FrontendModel): Step {
@@ -41,7 +72,9 @@ function openSecond(context: WalkContext, state: State, frontend: FrontendModel)
   )
   const evidence = (): FactsEvidence => ({
     facts: frontend.listeners.map((one) => {
-      const targets = one.targets.map((target) => model.interfaces[target]?.id ?? 'gone').join(', ') || 'no target'
+      const targets =
+        one.targets.map((target) => model.interfaces[target]?.id ?? 'gone').join(', ') ||
+        'no target'
       return fact(
         `listens on ${one.protocol === null ? 'any' : protocolName(one.protocol)} ${one.port}`,
         `to ${targets}, port ${one.targetPort}`,
@@ -49,7 +82,8 @@ function openSecond(context: WalkContext, state: State, frontend: FrontendModel)
       )
     }),
   })
-  const at = (decision: Said): State => arrive(context, state, { at: frontend.ref, kind: 'frontend', decision, evidence })
+  const at = (decision: Said): State =>
+    arrive(context, state, { at: frontend.ref, kind: 'frontend', decision, evidence })
   if (!listener)
     return lose(
       context,
@@ -57,13 +91,18 @@ function openSecond(context: WalkContext, state: State, frontend: FrontendModel)
       'no-listener',
       frontend.ref,
     )
-  if (listener.targets.length === 0) return lose(context, at('it has no target'), 'no-listener', frontend.ref)
+  if (listener.targets.length === 0)
+    return lose(context, at('it has no target'), 'no-listener', frontend.ref)
   const end = frontendEnd(frontend)
   return listener.targets.flatMap((target): Step => {
     const one = model.interfaces[target]
     if (!one) return lose(context, at('a target is gone'), 'target-missing', frontend.ref)
-    const src = frontend.addresses.find((a) => one.addresses.some((b) => familyOf(a) === familyOf(b)))
-    const to = one.addresses.find((address) => src !== undefined && familyOf(address) === familyOf(src))
+    const src = frontend.addresses.find((a) =>
+      one.addresses.some((b) => familyOf(a) === familyOf(b)),
+    )
+    const to = one.addresses.find(
+      (address) => src !== undefined && familyOf(address) === familyOf(src),
+    )
     if (src === undefined || to === undefined)
       return lose(
         context,
@@ -71,7 +110,13 @@ function openSecond(context: WalkContext, state: State, frontend: FrontendModel)
         'target-missing',
         frontend.ref,
       )
-    const packet = { src, dst: to, protocol, srcPort: dstPort === null ? null : DEFAULT_SOURCE_PORT, dstPort: dstPort === null ? null : listener.targetPort }
+    const packet = {
+      src,
+      dst: to,
+      protocol,
+      srcPort: dstPort === null ? null : DEFAULT_SOURCE_PORT,
+      dstPort: dstPort === null ? null : listener.targetPort,
+    }
     const opened = arrive(context, state, {
       at: frontend.ref,
       kind: 'frontend',
@@ -84,7 +129,20 @@ function openSecond(context: WalkContext, state: State, frontend: FrontendModel)
       {
         ...opened,
         fields: { src: null, dst: null, srcPort: null, dstPort: null },
-        legs: [...state.legs, { end, address: src, packet: state.packet, fields: state.fields, translations, passed, allowedByEstate, firewalls, stations }],
+        legs: [
+          ...state.legs,
+          {
+            end,
+            address: src,
+            packet: state.packet,
+            fields: state.fields,
+            translations,
+            passed,
+            allowedByEstate,
+            firewalls,
+            stations,
+          },
+        ],
         translations: [],
         passed: [],
         allowedByEstate: [],

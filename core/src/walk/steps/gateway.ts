@@ -5,7 +5,14 @@ import { publicAddressOf, SOME_ADDRESS, standInAddress } from '../public-address
 import { answerFacts, doorFacts, fact, type FactsEvidence } from '../facts'
 import { arrive, leaveBy, lose, type State, type Step, type WalkContext, type Said } from '../state'
 import { throughAttachedNat } from './nat'
-import { isPublicHere, noteForPublic, longestHere, noteFor, noteForSource, ownerHere } from '../scope'
+import {
+  isPublicHere,
+  noteForPublic,
+  longestHere,
+  noteFor,
+  noteForSource,
+  ownerHere,
+} from '../scope'
 import { undoAtDoor } from '../undo'
 
 /** How a one-to-one translation at a network's doors is named, so that any door of that network can undo it. */
@@ -13,7 +20,8 @@ export const oneToOneOf = (network: NetworkModel): string => `${network.ref}${ON
 const ONE_TO_ONE = ' one to one'
 
 /** The id of the network whose doors did a translation, or null if another element did it. */
-export const oneToOneNetwork = (by: string): string | null => (by.endsWith(ONE_TO_ONE) ? by.slice('networks/'.length, -ONE_TO_ONE.length) : null)
+export const oneToOneNetwork = (by: string): string | null =>
+  by.endsWith(ONE_TO_ONE) ? by.slice('networks/'.length, -ONE_TO_ONE.length) : null
 
 /** Out by an internet gateway or an outbound-v6 gateway that is up and of this network. */
 export function leaveByGateway(context: WalkContext, state: State, index: number): Step {
@@ -26,16 +34,26 @@ export function leaveByGateway(context: WalkContext, state: State, index: number
     context.answers || isPublicHere(src, noteForPublic(context, state, 'src'))
       ? null
       : publicAddressOf(model, network.index, src, noteForSource(context, state, network.index))
-  const becomes = own === null ? null : own === SOME_ADDRESS ? 'one of its own, not known beforehand' : formatAddress(own)
+  const becomes =
+    own === null
+      ? null
+      : own === SOME_ADDRESS
+        ? 'one of its own, not known beforehand'
+        : formatAddress(own)
   const evidence = (): FactsEvidence => ({
     facts: [
       fact('it is up and attached here', network.id, true),
-      ...(gateway.kind === 'outbound-v6' ? [fact('the packet is IPv6', formatAddress(dst), typeof dst !== 'number')] : []),
-      ...(context.answers && gateway.kind === 'outbound-v6' ? [fact('the flow began inside', 'no: this is an answer', false)] : []),
+      ...(gateway.kind === 'outbound-v6'
+        ? [fact('the packet is IPv6', formatAddress(dst), typeof dst !== 'number')]
+        : []),
+      ...(context.answers && gateway.kind === 'outbound-v6'
+        ? [fact('the flow began inside', 'no: this is an answer', false)]
+        : []),
       ...(context.answers ? answerFacts(state, oneToOneOf(network)) : doorFacts(src, dst, becomes)),
     ],
   })
-  const at = (decision: Said, s: State = state): State => arrive(context, s, { at: gateway.ref, kind: 'gateway', decision, evidence })
+  const at = (decision: Said, s: State = state): State =>
+    arrive(context, s, { at: gateway.ref, kind: 'gateway', decision, evidence })
   if (!isPublicHere(dst, noteForPublic(context, state, 'dst'))) {
     return lose(
       context,
@@ -45,27 +63,59 @@ export function leaveByGateway(context: WalkContext, state: State, index: number
     )
   }
   if (gateway.kind === 'outbound-v6' && typeof dst === 'number') {
-    return lose(context, at('takes IPv6 only'), 'gateway-wrong-family', gateway.ref, { what: 'it takes IPv4 too', then: (s) => out(s, gateway) })
-  }
-  if (gateway.kind === 'outbound-v6' && context.answers !== null) {
-    return lose(context, at('lets only flows begun inside through'), 'gateway-outbound-only', gateway.ref, {
-      what: 'it lets answers out',
+    return lose(context, at('takes IPv6 only'), 'gateway-wrong-family', gateway.ref, {
+      what: 'it takes IPv4 too',
       then: (s) => out(s, gateway),
     })
   }
+  if (gateway.kind === 'outbound-v6' && context.answers !== null) {
+    return lose(
+      context,
+      at('lets only flows begun inside through'),
+      'gateway-outbound-only',
+      gateway.ref,
+      {
+        what: 'it lets answers out',
+        then: (s) => out(s, gateway),
+      },
+    )
+  }
   if (context.answers !== null) {
-    return undoAtDoor(context, state, network, gateway.ref, (s, decision) => out(at(decision, s), gateway))
+    return undoAtDoor(context, state, network, gateway.ref, (s, decision) =>
+      out(at(decision, s), gateway),
+    )
   }
   if (isPublicHere(src, noteForPublic(context, state, 'src')))
-    return out(at(typeof src === 'number' ? 'the source is public already and passes' : 'a global IPv6 address passes untranslated'), gateway)
+    return out(
+      at(
+        typeof src === 'number'
+          ? 'the source is public already and passes'
+          : 'a global IPv6 address passes untranslated',
+      ),
+      gateway,
+    )
   if (own === null && network.behaviour === 'priority-routed') {
-    const nat = attachedNat(model, network.index, src, note, noteForSource(context, state, network.index))
+    const nat = attachedNat(
+      model,
+      network.index,
+      src,
+      note,
+      noteForSource(context, state, network.index),
+    )
     if (nat)
       return throughAttachedNat(context, state, nat, (s) =>
-        out(arrive(context, s, { at: gateway.ref, kind: 'gateway', decision: 'the source is public already and passes' }), gateway),
+        out(
+          arrive(context, s, {
+            at: gateway.ref,
+            kind: 'gateway',
+            decision: 'the source is public already and passes',
+          }),
+          gateway,
+        ),
       )
   }
-  const translated = (s: State, address: Address | typeof SOME_ADDRESS): State => toPublic(context, s, network, address)
+  const translated = (s: State, address: Address | typeof SOME_ADDRESS): State =>
+    toPublic(context, s, network, address)
   if (own !== null)
     return out(
       at(() => translatedText(src, own), translated(state, own)),
@@ -89,7 +139,12 @@ const translatedText = (src: Address, own: Address | typeof SOME_ADDRESS): strin
     : `${formatAddress(src)} becomes ${formatAddress(own)}, one to one`
 
 /** The source takes its public address, one to one; a door of the same network undoes it. */
-export function toPublic(context: WalkContext, state: State, network: NetworkModel, address: Address | typeof SOME_ADDRESS): State {
+export function toPublic(
+  context: WalkContext,
+  state: State,
+  network: NetworkModel,
+  address: Address | typeof SOME_ADDRESS,
+): State {
   const unknown = address === SOME_ADDRESS
   const after = unknown ? standInAddress(context.model) : address
   const { src } = state.packet
@@ -98,7 +153,16 @@ export function toPublic(context: WalkContext, state: State, network: NetworkMod
     packet: { ...state.packet, src: after },
     fields: { ...state.fields, src: null },
     seenAs: [unknown ? 'unpredictable' : formatAddress(after)],
-    translations: [...state.translations, { by: oneToOneOf(network), kind: 'source', before: src, after, origin: { address: state.fields.src, port: null } }],
+    translations: [
+      ...state.translations,
+      {
+        by: oneToOneOf(network),
+        kind: 'source',
+        before: src,
+        after,
+        origin: { address: state.fields.src, port: null },
+      },
+    ],
   }
 }
 

@@ -9,20 +9,36 @@ import { oneToOneOf, sourceRef, toPublic } from './gateway'
 import { throughAttachedNat } from './nat'
 
 /** Out by the built-in way of a default-open network: attached NAT, own public address, shared address, in this order. */
-export function leaveByBuiltInDoor(context: WalkContext, state: State, index: number, subnet: number): Step {
+export function leaveByBuiltInDoor(
+  context: WalkContext,
+  state: State,
+  index: number,
+  subnet: number,
+): Step {
   const { model } = context
   const network = model.networks[index]!
   const { src, dst } = state.packet
   const note = noteFor(context, state, 'src')
   const known =
-    context.answers || isPublicHere(src, noteForPublic(context, state, 'src')) ? null : publicAddressOf(model, index, src, noteForSource(context, state, index))
+    context.answers || isPublicHere(src, noteForPublic(context, state, 'src'))
+      ? null
+      : publicAddressOf(model, index, src, noteForSource(context, state, index))
   const becomes =
-    known === null ? (network.implicitEgress ? 'a shared one that nobody can foresee' : null) : known === SOME_ADDRESS ? 'one of its own' : formatAddress(known)
+    known === null
+      ? network.implicitEgress
+        ? 'a shared one that nobody can foresee'
+        : null
+      : known === SOME_ADDRESS
+        ? 'one of its own'
+        : formatAddress(known)
   const evidence = (): FactsEvidence => ({
     facts: context.answers ? answerFacts(state, oneToOneOf(network)) : doorFacts(src, dst, becomes),
   })
-  const door = (s: State, decision: Said): State => arrive(context, s, { at: 'internet', kind: 'internet', decision, evidence })
-  const out = (s: State, decision: Said): Step => [{ ...leaveBy(door(s, decision), 'internet'), pendingNat: -1, next: { at: 'outside' } }]
+  const door = (s: State, decision: Said): State =>
+    arrive(context, s, { at: 'internet', kind: 'internet', decision, evidence })
+  const out = (s: State, decision: Said): Step => [
+    { ...leaveBy(door(s, decision), 'internet'), pendingNat: -1, next: { at: 'outside' } },
+  ]
   if (!isPublicHere(dst, noteForPublic(context, state, 'dst')))
     return lose(
       context,
@@ -31,19 +47,38 @@ export function leaveByBuiltInDoor(context: WalkContext, state: State, index: nu
       (model.subnets[subnet] ?? network).ref,
     )
   if (context.answers !== null) return undoAtDoor(context, state, network, network.ref, out)
-  if (isPublicHere(src, noteForPublic(context, state, 'src'))) return out(state, 'the source is public already and passes')
+  if (isPublicHere(src, noteForPublic(context, state, 'src')))
+    return out(state, 'the source is public already and passes')
   const nat = attachedNat(model, index, src, note, noteForSource(context, state, index))
-  if (nat) return throughAttachedNat(context, state, nat, (s) => [{ ...leaveBy(s, nat.ref), pendingNat: -1, next: { at: 'outside' } }])
+  if (nat)
+    return throughAttachedNat(context, state, nat, (s) => [
+      { ...leaveBy(s, nat.ref), pendingNat: -1, next: { at: 'outside' } },
+    ])
   const own = known
   if (own !== null) {
-    const becomes = own === SOME_ADDRESS ? 'a public address of its own, not known beforehand' : `${formatAddress(own)}, one to one`
-    return out(toPublic(context, state, network, own), () => `${formatAddress(src)} becomes ${becomes}`)
+    const becomes =
+      own === SOME_ADDRESS
+        ? 'a public address of its own, not known beforehand'
+        : `${formatAddress(own)}, one to one`
+    return out(
+      toPublic(context, state, network, own),
+      () => `${formatAddress(src)} becomes ${becomes}`,
+    )
   }
   if (network.implicitEgress && typeof src === 'number') {
-    return out(toPublic(context, state, network, SOME_ADDRESS), () => `${formatAddress(src)} becomes a shared address that nobody can foresee`)
+    return out(
+      toPublic(context, state, network, SOME_ADDRESS),
+      () => `${formatAddress(src)} becomes a shared address that nobody can foresee`,
+    )
   }
-  return lose(context, door(state, `${formatAddress(src)} is private and has no public address`), 'no-public-address', sourceRef(context, state, network), {
-    what: 'the source has a public address',
-    then: (s) => out(toPublic(context, s, network, SOME_ADDRESS), ''),
-  })
+  return lose(
+    context,
+    door(state, `${formatAddress(src)} is private and has no public address`),
+    'no-public-address',
+    sourceRef(context, state, network),
+    {
+      what: 'the source has a public address',
+      then: (s) => out(toPublic(context, s, network, SOME_ADDRESS), ''),
+    },
+  )
 }

@@ -6,10 +6,24 @@ import { reachFrontend } from './frontend'
 import { isValue, longestHere, noteAll, noteFor, ownerHere } from '../scope'
 import { arriveAtAsker } from '../undo'
 import { samePlace, type Place } from '../../rules/place'
-import { arrive, finish, leaveBy, lose, type End, type State, type Step, type WalkContext } from '../state'
+import {
+  arrive,
+  finish,
+  leaveBy,
+  lose,
+  type End,
+  type State,
+  type Step,
+  type WalkContext,
+} from '../state'
 
 /** Handed to whoever has the address in this network (design part 3.2, local). */
-export function deliverLocally(context: WalkContext, state: State, index: number, fromSubnet: number): Step {
+export function deliverLocally(
+  context: WalkContext,
+  state: State,
+  index: number,
+  fromSubnet: number,
+): Step {
   const { model } = context
   const network = model.networks[index]!
   const { dst } = state.packet
@@ -23,7 +37,8 @@ export function deliverLocally(context: WalkContext, state: State, index: number
     })
     return lose(context, back, 'private-destination', nat.ref)
   }
-  if (context.about === 'routes') return [finish(state, { in: 'network', network: index, fromSubnet, ref: network.ref })]
+  if (context.about === 'routes')
+    return [finish(state, { in: 'network', network: index, fromSubnet, ref: network.ref })]
   // An answer to any host of the kind that is asked for finds its host in the same way.
   const atHome = context.answers !== null && context.home === index && state.fields.dst === 'src'
   const note = atHome ? undefined : noteFor(context, state, 'dst')
@@ -32,23 +47,42 @@ export function deliverLocally(context: WalkContext, state: State, index: number
   if (owner?.kind === 'nat') {
     const nat = model.nats[owner.index]!
     const latest = state.toUndo[0]
-    if (nat.subnet >= 0 && latest?.by === nat.ref && isValue(dst, latest.after, note)) return [{ ...state, next: { at: 'nat', nat: nat.index, fromSubnet } }]
-    const met = arrive(context, state, { at: nat.ref, kind: 'nat', decision: 'nothing can begin a flow towards a NAT' })
+    if (nat.subnet >= 0 && latest?.by === nat.ref && isValue(dst, latest.after, note))
+      return [{ ...state, next: { at: 'nat', nat: nat.index, fromSubnet } }]
+    const met = arrive(context, state, {
+      at: nat.ref,
+      kind: 'nat',
+      decision: 'nothing can begin a flow towards a NAT',
+    })
     return lose(context, met, context.answers ? 'nat-no-flow' : 'nat-outbound-only', nat.ref)
   }
-  const subnetIndex = owner ? model.interfaces[owner.index]!.subnet : longestHere(network.subnetSpace, dst, note)[0]
+  const subnetIndex = owner
+    ? model.interfaces[owner.index]!.subnet
+    : longestHere(network.subnetSpace, dst, note)[0]
   const subnet = subnetIndex === undefined ? undefined : model.subnets[subnetIndex]
   if (!subnet) {
-    const lost = arrive(context, state, { at: network.ref, kind: 'delivery', decision: () => `no subnet of ${network.id} has ${formatAddress(dst)}` })
-    return lose(context, lost, 'no-such-subnet', fromSubnet >= 0 ? model.subnets[fromSubnet]!.ref : network.ref)
+    const lost = arrive(context, state, {
+      at: network.ref,
+      kind: 'delivery',
+      decision: () => `no subnet of ${network.id} has ${formatAddress(dst)}`,
+    })
+    return lose(
+      context,
+      lost,
+      'no-such-subnet',
+      fromSubnet >= 0 ? model.subnets[fromSubnet]!.ref : network.ref,
+    )
   }
   const place: Place = { subnet: subnet.index, interface: owner ? owner.index : -1 }
   const side = owner ? model.firewallAt.get(owner.index) : undefined
-  if (side && owner && isForFirewall(context, state, side)) return [{ ...state, next: { at: 'forwarder', interface: owner.index, fromSubnet } }]
+  if (side && owner && isForFirewall(context, state, side))
+    return [{ ...state, next: { at: 'forwarder', interface: owner.index, fromSubnet } }]
   const one = owner ? model.interfaces[owner.index]! : null
   const ref = one?.ref ?? subnet.ref
   const take = (s: State): Step =>
-    askHost(context, s, 'in', place, fromSubnet !== subnet.index, (asked) => accept(context, asked, { in: 'subnet', place, ref }))
+    askHost(context, s, 'in', place, fromSubnet !== subnet.index, (asked) =>
+      accept(context, asked, { in: 'subnet', place, ref }),
+    )
   if (one ? one.up : subnet.up) return take(state)
   const down = arrive(context, state, { at: ref, kind: 'delivery', decision: 'it is not up' })
   return lose(context, down, 'interface-not-up', ref, { what: `${ref} is up`, then: take })
@@ -60,7 +94,9 @@ function isForFirewall(context: WalkContext, state: State, side: FirewallSide): 
   const latest = state.toUndo[0]
   if (answers)
     return (
-      latest?.kind === 'source' && latest.by === model.firewalls[side.firewall]!.ref && isValue(state.packet.dst, latest.after, noteFor(context, state, 'dst'))
+      latest?.kind === 'source' &&
+      latest.by === model.firewalls[side.firewall]!.ref &&
+      isValue(state.packet.dst, latest.after, noteFor(context, state, 'dst'))
     )
   return translatesDestination(model, side, state.packet, noteAll(context, state))
 }
@@ -68,12 +104,22 @@ function isForFirewall(context: WalkContext, state: State, side: FirewallSide): 
 function accept(context: WalkContext, state: State, end: End & { in: 'subnet' }): Step {
   const { answers } = context
   const unoccupied = end.place.interface < 0
-  const decision = answers ? 'the answer arrives' : unoccupied ? `${formatAddress(state.packet.dst)} is in this subnet; nobody has it yet` : 'accepted'
-  const endpoint = end.place.interface < 0 ? undefined : context.model.endpointAt.get(end.place.interface)
-  const service = endpoint === undefined ? undefined : context.model.estate.endpoints.get(endpoint)?.service
+  const decision = answers
+    ? 'the answer arrives'
+    : unoccupied
+      ? `${formatAddress(state.packet.dst)} is in this subnet; nobody has it yet`
+      : 'accepted'
+  const endpoint =
+    end.place.interface < 0 ? undefined : context.model.endpointAt.get(end.place.interface)
+  const service =
+    endpoint === undefined ? undefined : context.model.estate.endpoints.get(endpoint)?.service
   if (endpoint !== undefined && service !== undefined && !answers) {
     const ref = `services/${service}`
-    const passed = arrive(context, state, { at: `endpoints/${endpoint}`, kind: 'endpoint', decision: () => `to ${service}` })
+    const passed = arrive(context, state, {
+      at: `endpoints/${endpoint}`,
+      kind: 'endpoint',
+      decision: () => `to ${service}`,
+    })
     const reached = arrive(context, passed, { at: ref, kind: 'delivery', decision })
     return [finish(leaveBy(reached, `endpoints/${endpoint}`), { ...end, ref })]
   }

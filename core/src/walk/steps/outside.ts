@@ -2,7 +2,17 @@ import { formatAddress, type Address } from '../../address/address'
 import type { Model, Owner } from '../../model/model'
 import { arrive, finish, lose, type State, type Step, type WalkContext } from '../state'
 import { comeInToAddress, comeInToNetwork } from './come-in'
-import { isPublicHere, noteForPublic, isValue, longestHere, memberHere, noteFor, ownerHere, sameField, type Note } from '../scope'
+import {
+  isPublicHere,
+  noteForPublic,
+  isValue,
+  longestHere,
+  memberHere,
+  noteFor,
+  ownerHere,
+  sameField,
+  type Note,
+} from '../scope'
 import { arriveAtAsker } from '../undo'
 import { oneToOneNetwork } from './gateway'
 
@@ -20,9 +30,16 @@ export function goOutside(context: WalkContext, state: State): Step {
     })
     return lose(context, there, 'private-destination', 'internet')
   }
-  if (answers?.asker.in === 'outside' && sameField(context, [dst, state.fields.dst], [answers.askerAddress, answers.askerField])) {
+  if (
+    answers?.asker.in === 'outside' &&
+    sameField(context, [dst, state.fields.dst], [answers.askerAddress, answers.askerField])
+  ) {
     const ref = answers.asker.ref
-    return arriveAtAsker(context, arrive(context, state, { at: ref, kind: 'delivery', decision: 'the answer arrives' }), ref)
+    return arriveAtAsker(
+      context,
+      arrive(context, state, { at: ref, kind: 'delivery', decision: 'the answer arrives' }),
+      ref,
+    )
   }
   const latest = state.toUndo[0]
   if (answers && latest?.by.startsWith('sites/') && isValue(dst, latest.after, note))
@@ -33,11 +50,19 @@ export function goOutside(context: WalkContext, state: State): Step {
   if (network !== undefined) return comeInToNetwork(context, state, network)
   if (memberHere(model.inventory, dst, note)) {
     const ref = `publicAddresses/${formatAddress(dst)}`
-    const lost = arrive(context, state, { at: 'internet', kind: 'delivery', decision: () => `${formatAddress(dst)} is reserved, but nobody has it` })
+    const lost = arrive(context, state, {
+      at: 'internet',
+      kind: 'delivery',
+      decision: () => `${formatAddress(dst)} is reserved, but nobody has it`,
+    })
     return lose(context, lost, 'nobody-has-it', ref)
   }
   const ref = outsideRef(model, dst, note)
-  const there = arrive(context, state, { at: ref, kind: 'delivery', decision: () => `arrives at ${formatAddress(dst)}` })
+  const there = arrive(context, state, {
+    at: ref,
+    kind: 'delivery',
+    decision: () => `arrives at ${formatAddress(dst)}`,
+  })
   return [finish(there, { in: 'outside', ref })]
 }
 
@@ -45,7 +70,12 @@ export function goOutside(context: WalkContext, state: State): Step {
 function ownerForAnswer(context: WalkContext, state: State): Owner | null {
   const { model, answers } = context
   const latest = state.toUndo[0]
-  if (!answers || latest?.kind !== 'source' || !isValue(state.packet.dst, latest.after, noteFor(context, state, 'dst'))) return null
+  if (
+    !answers ||
+    latest?.kind !== 'source' ||
+    !isValue(state.packet.dst, latest.after, noteFor(context, state, 'dst'))
+  )
+    return null
   const nat = model.index.nats.get(latest.by.slice('nats/'.length))
   if (latest.by.startsWith('nats/') && nat !== undefined) return { kind: 'nat', index: nat }
   if (latest.interface !== undefined) return { kind: 'firewall', index: latest.interface }

@@ -7,7 +7,8 @@ import { fact, rangesText, type FactsEvidence } from '../facts'
 import { inPrefixes, noteFor, rangesContainHere } from '../scope'
 import { arrive, finish, lose, type State, type Step, type WalkContext, type Said } from '../state'
 
-export const otherSide = (peering: PeeringModel, network: number): number => (peering.a.network === network ? peering.b.network : peering.a.network)
+export const otherSide = (peering: PeeringModel, network: number): number =>
+  peering.a.network === network ? peering.b.network : peering.a.network
 
 /** Which of a peering's two checks hold: a next-hop address need not be the destination; lent gateways' traffic is free of both. */
 export type PeeringUse = 'destination' | 'next-hop' | 'lent'
@@ -16,7 +17,14 @@ export type PeeringUse = 'destination' | 'next-hop' | 'lent'
  * Crosses a peering from `network` to its other side. A peering is not transitive: the destination
  * must be the other network's, and what is forwarded from elsewhere must be accepted there.
  */
-export function crossPeering(context: WalkContext, state: State, peering: PeeringModel, network: number, use: PeeringUse, then: (state: State) => Step): Step {
+export function crossPeering(
+  context: WalkContext,
+  state: State,
+  peering: PeeringModel,
+  network: number,
+  use: PeeringUse,
+  then: (state: State) => Step,
+): Step {
   const { model } = context
   const to = model.networks[otherSide(peering, network)]
   const from = model.networks[network]!
@@ -24,30 +32,65 @@ export function crossPeering(context: WalkContext, state: State, peering: Peerin
   const { src, dst } = state.packet
   // Beyond a peering whose other side is gone nothing can be assumed.
   if (!to) return [finish(state, null)]
-  const within = use !== 'destination' || inPrefixes(to.ranges, dst, peering.up ? noteFor(context, state, 'dst') : undefined)
+  const within =
+    use !== 'destination' ||
+    inPrefixes(to.ranges, dst, peering.up ? noteFor(context, state, 'dst') : undefined)
   const asksSource = peering.up && within && use !== 'lent' && !receiving.acceptsForwarded
   const own = inPrefixes(from.ranges, src, asksSource ? noteFor(context, state, 'src') : undefined)
-  const lent = use === 'lent' || (asksSource && !own && carriesLentRoute(context, state, peering, network))
+  const lent =
+    use === 'lent' || (asksSource && !own && carriesLentRoute(context, state, peering, network))
   const evidence = (): FactsEvidence => ({
     facts: [
       fact('it is up', peering.up ? 'yes' : 'no', peering.up),
-      ...(lent ? [fact('it carries a lent gateway’s traffic', `${from.id} and ${to.id}`, true)] : []),
-      ...(use === 'destination' ? [fact(`the destination is in ${to.id}`, `${formatAddress(dst)}, of ${rangesText(to.ranges)}`, within)] : []),
+      ...(lent
+        ? [fact('it carries a lent gateway’s traffic', `${from.id} and ${to.id}`, true)]
+        : []),
+      ...(use === 'destination'
+        ? [
+            fact(
+              `the destination is in ${to.id}`,
+              `${formatAddress(dst)}, of ${rangesText(to.ranges)}`,
+              within,
+            ),
+          ]
+        : []),
       ...(lent || own
         ? [fact(`the source is in ${from.id}`, formatAddress(src), own || lent)]
-        : [fact(`${to.id} takes forwarded packets`, `${formatAddress(src)} is not from ${from.id}`, receiving.acceptsForwarded)]),
+        : [
+            fact(
+              `${to.id} takes forwarded packets`,
+              `${formatAddress(src)} is not from ${from.id}`,
+              receiving.acceptsForwarded,
+            ),
+          ]),
     ],
   })
-  const cross = (decision: Said, s: State): State => arrive(context, s, { at: peering.ref, kind: 'peering', decision, evidence })
+  const cross = (decision: Said, s: State): State =>
+    arrive(context, s, { at: peering.ref, kind: 'peering', decision, evidence })
   const goOn = (what: string) => ({ what, then })
-  if (!peering.up) return lose(context, cross('it is not up', state), 'target-not-up', peering.ref, goOn(`${peering.id} is up`))
+  if (!peering.up)
+    return lose(
+      context,
+      cross('it is not up', state),
+      'target-not-up',
+      peering.ref,
+      goOn(`${peering.id} is up`),
+    )
   if (use === 'destination' && !within) {
-    return lose(context, cross(`${formatAddress(dst)} lies beyond ${to.id}, and a peering is not transitive`, state), 'peering-not-transitive', peering.ref)
+    return lose(
+      context,
+      cross(`${formatAddress(dst)} lies beyond ${to.id}, and a peering is not transitive`, state),
+      'peering-not-transitive',
+      peering.ref,
+    )
   }
   if (!lent && !receiving.acceptsForwarded && !own) {
     return lose(
       context,
-      cross(`${formatAddress(src)} is not from ${from.id}, and forwarded packets are not taken`, state),
+      cross(
+        `${formatAddress(src)} is not from ${from.id}, and forwarded packets are not taken`,
+        state,
+      ),
       'forwarded-refused',
       peering.ref,
       goOn('forwarded packets are taken'),
@@ -61,11 +104,24 @@ export function crossPeering(context: WalkContext, state: State, peering: Peerin
  * learned. Also where the lender's own firewall or forwarder hands it on, such a packet crosses the
  * peering without a check of its source (design part 3.2).
  */
-function carriesLentRoute(context: WalkContext, state: State, peering: PeeringModel, network: number): boolean {
-  const [own, other] = peering.a.network === network ? [peering.a, peering.b] : [peering.b, peering.a]
+function carriesLentRoute(
+  context: WalkContext,
+  state: State,
+  peering: PeeringModel,
+  network: number,
+): boolean {
+  const [own, other] =
+    peering.a.network === network ? [peering.a, peering.b] : [peering.b, peering.a]
   const holds = (lender: number, field: 'src' | 'dst'): boolean =>
-    rangesContainHere(lentRanges(context.model, lender), state.packet[field], noteFor(context, state, field))
-  return (own.lendsGateway && other.usesPeerGateway && holds(own.network, 'src')) || (own.usesPeerGateway && other.lendsGateway && holds(other.network, 'dst'))
+    rangesContainHere(
+      lentRanges(context.model, lender),
+      state.packet[field],
+      noteFor(context, state, field),
+    )
+  return (
+    (own.lendsGateway && other.usesPeerGateway && holds(own.network, 'src')) ||
+    (own.usesPeerGateway && other.lendsGateway && holds(other.network, 'dst'))
+  )
 }
 
 /** The ranges that the private gateways of a network learned. */

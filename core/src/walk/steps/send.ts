@@ -19,7 +19,10 @@ export function send(context: WalkContext, state: State, sender: Sender): Step {
   const one = place.interface >= 0 ? model.interfaces[place.interface]! : null
   if (subnet.up && (one === null || one.up)) return route(context, state, sender)
   const object = one?.ref ?? subnet.ref
-  return lose(context, state, 'interface-not-up', object, { what: `${object} is up`, then: (s) => route(context, s, sender) })
+  return lose(context, state, 'interface-not-up', object, {
+    what: `${object} is up`,
+    then: (s) => route(context, s, sender),
+  })
 }
 
 function route(context: WalkContext, state: State, sender: Sender): Step {
@@ -27,7 +30,9 @@ function route(context: WalkContext, state: State, sender: Sender): Step {
   const subnet = model.subnets[sender.place.subnet]!
   if (sender.handTo !== undefined) {
     const neighbour = sender.handTo
-    return askHost(context, state, 'out', sender.place, false, (s) => handToNeighbour(context, s, neighbour, subnet.index))
+    return askHost(context, state, 'out', sender.place, false, (s) =>
+      handToNeighbour(context, s, neighbour, subnet.index),
+    )
   }
   const found = lookUp(
     model,
@@ -35,16 +40,22 @@ function route(context: WalkContext, state: State, sender: Sender): Step {
     state.packet.dst,
     {
       hasTag: (key) => hasTagKey(model, sender.place, key),
-      hasPublicAddress: () => sender.kind === 'nat' || publicAddressOf(model, subnet.network, state.packet.src, noteFor(context, state, 'src')) !== null,
+      hasPublicAddress: () =>
+        sender.kind === 'nat' ||
+        publicAddressOf(model, subnet.network, state.packet.src, noteFor(context, state, 'src')) !==
+          null,
     },
     (candidate) => !isPassedOver(model, subnet.network, candidate.target),
   )
   narrow(context, state, 'dst', found)
   const choices: (RouteModel | null)[] = found.winners.length === 0 ? [null] : [...found.winners]
   return choices.flatMap((winner) => {
-    const crosses = context.about === 'packets' && (winner === null || leavesSubnet(context, sender.place.subnet, winner, state))
+    const crosses =
+      context.about === 'packets' &&
+      (winner === null || leavesSubnet(context, sender.place.subnet, winner, state))
     const then = (s: State): Step => lookedUp(context, s, sender, found, winner)
-    if (sender.kind === 'host' || sender.kind === 'appliance') return askHost(context, state, 'out', sender.place, crosses, then)
+    if (sender.kind === 'host' || sender.kind === 'appliance')
+      return askHost(context, state, 'out', sender.place, crosses, then)
     return crosses ? askEdge(context, state, 'out', sender.place.subnet, then) : then(state)
   })
 }
@@ -52,29 +63,73 @@ function route(context: WalkContext, state: State, sender: Sender): Step {
 /** Straight to a neighbour in the subnet, which must take it. */
 function handToNeighbour(context: WalkContext, state: State, index: number, subnet: number): Step {
   const one = context.model.interfaces[index]!
-  const reach = (s: State): Step => [{ ...s, next: { at: 'forwarder', interface: index, fromSubnet: subnet } }]
-  if (!one.up) return lose(context, state, 'next-hop-not-up', one.ref, { what: `${one.id} is up`, then: reach })
-  if (!one.forwards) return lose(context, state, 'next-hop-not-forwarding', one.ref, { what: `${one.id} forwards`, then: reach })
+  const reach = (s: State): Step => [
+    { ...s, next: { at: 'forwarder', interface: index, fromSubnet: subnet } },
+  ]
+  if (!one.up)
+    return lose(context, state, 'next-hop-not-up', one.ref, {
+      what: `${one.id} is up`,
+      then: reach,
+    })
+  if (!one.forwards)
+    return lose(context, state, 'next-hop-not-forwarding', one.ref, {
+      what: `${one.id} forwards`,
+      then: reach,
+    })
   return reach(state)
 }
 
 /** The station of a look-up, then the winner's next hop. */
-function lookedUp(context: WalkContext, state: State, sender: Sender, found: LookUp, winner: RouteModel | null): Step {
+function lookedUp(
+  context: WalkContext,
+  state: State,
+  sender: Sender,
+  found: LookUp,
+  winner: RouteModel | null,
+): Step {
   const { model } = context
   const subnet = model.subnets[sender.place.subnet]!
   const at = subnet.table >= 0 ? model.tables[subnet.table]!.ref : subnet.ref
-  const decision = (): string => (winner === null ? `no route covers ${formatAddress(state.packet.dst)}` : routeText(winner, found.winners.length))
-  const looked = arrive(context, state, { at, kind: 'lookup', decision, evidence: () => lookUpEvidence(model, subnet, state.packet.dst, found, winner) })
-  if (winner !== null) return [{ ...looked, next: { at: 'hop', from: { network: subnet.network, subnet: subnet.index, ref: sender.ref }, route: winner } }]
-  return lose(context, looked, 'no-route', at, { what: 'a route leads there', then: (s) => handOver(context, s, subnet.network) })
+  const decision = (): string =>
+    winner === null
+      ? `no route covers ${formatAddress(state.packet.dst)}`
+      : routeText(winner, found.winners.length)
+  const looked = arrive(context, state, {
+    at,
+    kind: 'lookup',
+    decision,
+    evidence: () => lookUpEvidence(model, subnet, state.packet.dst, found, winner),
+  })
+  if (winner !== null)
+    return [
+      {
+        ...looked,
+        next: {
+          at: 'hop',
+          from: { network: subnet.network, subnet: subnet.index, ref: sender.ref },
+          route: winner,
+        },
+      },
+    ]
+  return lose(context, looked, 'no-route', at, {
+    what: 'a route leads there',
+    then: (s) => handOver(context, s, subnet.network),
+  })
 }
 
 /** Whether a packet sent by this route leaves the subnet, so that its boundary is asked. */
-function leavesSubnet(context: WalkContext, subnet: number, { target }: RouteModel, state: State): boolean {
+function leavesSubnet(
+  context: WalkContext,
+  subnet: number,
+  { target }: RouteModel,
+  state: State,
+): boolean {
   const { model } = context
   const { network, allRanges } = model.subnets[subnet]!
-  if (target.kind === 'local') return !inPrefixes(allRanges, state.packet.dst, noteFor(context, state, 'dst'))
-  if (target.kind === 'address' || target.kind === 'interface') return nextHopOwner(model, network, target).subnet !== subnet
+  if (target.kind === 'local')
+    return !inPrefixes(allRanges, state.packet.dst, noteFor(context, state, 'dst'))
+  if (target.kind === 'address' || target.kind === 'interface')
+    return nextHopOwner(model, network, target).subnet !== subnet
   if (target.kind === 'nat') return model.nats[target.index]?.subnet !== subnet
   if (target.kind === 'inspect') return endpointSubnet(model, target) !== subnet
   return true

@@ -5,19 +5,37 @@ import { derivedAndCompared } from '../../model/derived'
 import type { Model, TransitModel } from '../../model/model'
 import { askEdge } from '../ask-on-the-way'
 import { longestHere, narrow, noteFor } from '../scope'
-import { arrive, lose, type HopFrom, type Sender, type State, type Step, type WalkContext, type Said } from '../state'
+import {
+  arrive,
+  lose,
+  type HopFrom,
+  type Sender,
+  type State,
+  type Step,
+  type WalkContext,
+  type Said,
+} from '../state'
 import { leaveByPrivateGateway } from './site'
 
-const isUp = (object: { readonly state?: string } | undefined): boolean => object !== undefined && (object.state ?? 'up') === 'up'
+const isUp = (object: { readonly state?: string } | undefined): boolean =>
+  object !== undefined && (object.state ?? 'up') === 'up'
 
 /** A route of a subnet led to a transit that is up: the packet takes the attachment of its network. */
-export function enterTransitFromNetwork(context: WalkContext, state: State, transit: TransitModel, from: HopFrom): Step {
+export function enterTransitFromNetwork(
+  context: WalkContext,
+  state: State,
+  transit: TransitModel,
+  from: HopFrom,
+): Step {
   const { model } = context
   const zone = model.subnets[from.subnet]?.zone ?? null
   const name = transit.attachmentOf.get(from.network)!
   const attachment = transit.source.attachments![name]!
-  const enter = (s: State): Step => [{ ...s, next: { at: 'transit', transit: transit.index, attachment: name } }]
-  const at = (decision: Said): State => arrive(context, state, { at: transit.ref, kind: 'transit', decision })
+  const enter = (s: State): Step => [
+    { ...s, next: { at: 'transit', transit: transit.index, attachment: name } },
+  ]
+  const at = (decision: Said): State =>
+    arrive(context, state, { at: transit.ref, kind: 'transit', decision })
   if (!isUp(attachment))
     return lose(
       context,
@@ -39,7 +57,9 @@ export function enterTransitFromNetwork(context: WalkContext, state: State, tran
   }
   const edge = listed.find((s) => s.zone === zone) ?? listed[0]
   if (!edge || edge.index === from.subnet) return enter(state)
-  return askEdge(context, state, 'in', edge.index, (s) => askEdge(context, s, 'out', edge.index, enter))
+  return askEdge(context, state, 'in', edge.index, (s) =>
+    askEdge(context, s, 'out', edge.index, enter),
+  )
 }
 
 /** A subnet a transit is attached to a network by. */
@@ -49,28 +69,44 @@ interface Edge {
 }
 
 const zoneOf = (model: Model, subnet: number): string | null =>
-  derivedAndCompared(model, `zone of subnet ${subnet}`, () => model.subnets[subnet]?.zone ?? null, Object.is)
+  derivedAndCompared(
+    model,
+    `zone of subnet ${subnet}`,
+    () => model.subnets[subnet]?.zone ?? null,
+    Object.is,
+  )
 
 const edgesOf = (model: Model, transit: number, attachment: string): readonly Edge[] =>
   derivedAndCompared(
     model,
     `edges of transit ${transit} ${attachment}`,
     () =>
-      (model.transits[transit]!.source.attachments?.[attachment]?.subnets ?? []).flatMap((id): Edge[] => {
-        const subnet = model.subnets[model.index.subnets.get(id) ?? -1]
-        return subnet ? [{ index: subnet.index, zone: subnet.zone }] : []
-      }),
-    (a, b) => a.length === b.length && a.every((one, at) => one.index === b[at]!.index && one.zone === b[at]!.zone),
+      (model.transits[transit]!.source.attachments?.[attachment]?.subnets ?? []).flatMap(
+        (id): Edge[] => {
+          const subnet = model.subnets[model.index.subnets.get(id) ?? -1]
+          return subnet ? [{ index: subnet.index, zone: subnet.zone }] : []
+        },
+      ),
+    (a, b) =>
+      a.length === b.length &&
+      a.every((one, at) => one.index === b[at]!.index && one.zone === b[at]!.zone),
   )
 
 /** Into a transit by an attachment: its table decides, longest prefix first, written before learned. */
-export function enterTransit(context: WalkContext, state: State, index: number, attachment: string): Step {
+export function enterTransit(
+  context: WalkContext,
+  state: State,
+  index: number,
+  attachment: string,
+): Step {
   const { model } = context
   const transit = model.transits[index]!
   const { dst } = state.packet
   const table = transit.tables.get(transit.source.attachments?.[attachment]?.table ?? '')
   const found = table && matchAll(table, dst)
-  const groups = (found?.groups ?? []).map((group) => [...group.values].sort((a, b) => Number(a.learned) - Number(b.learned)))
+  const groups = (found?.groups ?? []).map((group) =>
+    [...group.values].sort((a, b) => Number(a.learned) - Number(b.learned)),
+  )
   const best = groups[0]?.[0]
   const winners = (groups[0] ?? []).filter((route) => route.learned === best!.learned)
   const evidence = (): object => ({
@@ -84,7 +120,8 @@ export function enterTransit(context: WalkContext, state: State, index: number, 
     })),
   })
   if (found) narrow(context, state, 'dst', found)
-  const at = (decision: Said): State => arrive(context, state, { at: transit.ref, kind: 'transit', decision, evidence })
+  const at = (decision: Said): State =>
+    arrive(context, state, { at: transit.ref, kind: 'transit', decision, evidence })
   if (!transit.up) return lose(context, at('it is not up'), 'target-not-up', transit.ref)
   if (!best)
     return lose(
@@ -94,7 +131,10 @@ export function enterTransit(context: WalkContext, state: State, index: number, 
       transit.ref,
     )
   return winners.flatMap((route): Step => {
-    const decided = at(() => `${attachment}: ${formatPrefix(route.prefix)} ${route.learned ? 'learned' : 'wins'}, by ${route.via}`)
+    const decided = at(
+      () =>
+        `${attachment}: ${formatPrefix(route.prefix)} ${route.learned ? 'learned' : 'wins'}, by ${route.via}`,
+    )
     if (route.via === 'drop') return lose(context, decided, 'drop-route', transit.ref)
     return leave(context, decided, transit, route.via)
   })
@@ -104,13 +144,17 @@ export function enterTransit(context: WalkContext, state: State, index: number, 
 function leave(context: WalkContext, state: State, transit: TransitModel, name: string): Step {
   const { model } = context
   const attachment = transit.source.attachments?.[name]
-  if (!attachment || attachment.state === 'deleted') return lose(context, state, 'target-missing', transit.ref)
+  if (!attachment || attachment.state === 'deleted')
+    return lose(context, state, 'target-missing', transit.ref)
   if (!isUp(attachment)) return lose(context, state, 'target-not-up', transit.ref)
   if (attachment.gateway !== undefined) {
     const gateway = model.gateways[model.index.gateways.get(attachment.gateway) ?? -1]
     if (!gateway) return lose(context, state, 'target-missing', transit.ref)
     if (!gateway.up)
-      return lose(context, state, 'target-not-up', gateway.ref, { what: `${gateway.id} is up`, then: (s) => leaveByPrivateGateway(context, s, gateway) })
+      return lose(context, state, 'target-not-up', gateway.ref, {
+        what: `${gateway.id} is up`,
+        then: (s) => leaveByPrivateGateway(context, s, gateway),
+      })
     return leaveByPrivateGateway(context, state, gateway)
   }
   if (attachment.transit !== undefined) {
@@ -126,16 +170,35 @@ function leave(context: WalkContext, state: State, transit: TransitModel, name: 
 }
 
 /** By the attached subnet of the destination's zone, else the first listed, and on by that subnet's table. */
-function intoNetwork(context: WalkContext, state: State, transit: TransitModel, network: number, listed: readonly Edge[]): Step {
+function intoNetwork(
+  context: WalkContext,
+  state: State,
+  transit: TransitModel,
+  network: number,
+  listed: readonly Edge[],
+): Step {
   const { model } = context
   const zones = new Set(listed.map((s) => s.zone))
   const home =
-    zones.size < 2 ? null : zoneOf(model, longestHere(model.networks[network]!.subnetSpace, state.packet.dst, noteFor(context, state, 'dst'))[0] ?? -1)
+    zones.size < 2
+      ? null
+      : zoneOf(
+          model,
+          longestHere(
+            model.networks[network]!.subnetSpace,
+            state.packet.dst,
+            noteFor(context, state, 'dst'),
+          )[0] ?? -1,
+        )
   // Where all attached subnets are in one zone it does not matter where the destination is.
   const { index } = listed.find((s) => s.zone !== null && s.zone === home) ?? listed[0] ?? {}
   if (index === undefined) return [{ ...state, next: { at: 'local', network, fromSubnet: -1 } }]
   const edge = model.subnets[index]!
   if (!edge.up) return lose(context, state, 'target-not-up', transit.ref)
-  const sender: Sender = { kind: 'edge', place: { subnet: edge.index, interface: -1 }, ref: edge.ref }
+  const sender: Sender = {
+    kind: 'edge',
+    place: { subnet: edge.index, interface: -1 },
+    ref: edge.ref,
+  }
   return askEdge(context, state, 'in', edge.index, (s) => [{ ...s, next: { at: 'send', sender } }])
 }

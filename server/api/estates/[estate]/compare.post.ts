@@ -10,6 +10,10 @@ export default defineEventHandler(async (event) => {
   const db = database()
   const head = await findRevision(db, slug, null)
   if (!head) throw refusal(404, 'no-such-estate', `there is no estate "${slug}"`)
-  const { problems, made } = await reading(files, { want: 'changes', databaseUrl: connectionString(), revisionId: head.id })
+  const { problems, made } = await reading(files, {
+    want: 'changes',
+    databaseUrl: connectionString(),
+    revisionId: head.id,
+  })
   return { ...problems, base: head.number, changes: made }
 })

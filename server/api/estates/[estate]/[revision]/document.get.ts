@@ -7,7 +7,15 @@ import { readDocument, readRevision } from '../../../../estates/store'
 export default defineEventHandler(async (event) => {
   const { notation } = query(event, notationQuery)
   const { db, id, slug, number } = await revisionOf(event)
-  setResponseHeader(event, 'content-type', notation === 'json' ? 'application/json' : 'application/yaml')
-  setResponseHeader(event, 'content-disposition', `attachment; filename="${slug}-${number}.${notation}"`)
+  setResponseHeader(
+    event,
+    'content-type',
+    notation === 'json' ? 'application/json' : 'application/yaml',
+  )
+  setResponseHeader(
+    event,
+    'content-disposition',
+    `attachment; filename="${slug}-${number}.${notation}"`,
+  )
   return notation === 'json' ? readDocument(db, id) : writeYaml((await readRevision(db, id)).estate)
 })

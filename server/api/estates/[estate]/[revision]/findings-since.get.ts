@@ -11,6 +11,14 @@ export default defineEventHandler(async (event) => {
   const { db, id, number } = await analysedRevision(event)
   const other = await earlierRevision(db, slug, since)
   await analysedOrRefused(db, other.id)
-  const [come, gone] = await Promise.all([findingsBeyond(db, id, other.id), findingsBeyond(db, other.id, id)])
-  return { revision: number, since, come: come.map((text) => JSON.parse(text) as object), gone: gone.map((text) => JSON.parse(text) as object) }
+  const [come, gone] = await Promise.all([
+    findingsBeyond(db, id, other.id),
+    findingsBeyond(db, other.id, id),
+  ])
+  return {
+    revision: number,
+    since,
+    come: come.map((text) => JSON.parse(text) as object),
+    gone: gone.map((text) => JSON.parse(text) as object),
+  }
 })

@@ -6,6 +6,13 @@ import { membersQuery, MOST_COLUMNS_OPENED } from '../../../../../contract/exits
 export default defineEventHandler(async (event) => {
   const { column, subnets, members, turned } = query(event, membersQuery)
   const { id, number } = await revisionOf(event)
-  const asked = { revision: number, column, subnets, named: members, most: MOST_COLUMNS_OPENED, entering: turned === 'entering' }
+  const asked = {
+    revision: number,
+    column,
+    subnets,
+    named: members,
+    most: MOST_COLUMNS_OPENED,
+    entering: turned === 'entering',
+  }
   return answer(event, 'members', id, asked)
 })

@@ -6,6 +6,10 @@ import { takeBackAcceptance } from '../../../../estates/acceptances'
 export default defineEventHandler(async (event) => {
   const { estate, fingerprint } = params(event, acceptanceParams)
   if (!(await takeBackAcceptance(database(), estate, fingerprint)))
-    throw refusal(404, 'not-accepted', `no finding ${fingerprint} of an estate "${estate}" is accepted`)
+    throw refusal(
+      404,
+      'not-accepted',
+      `no finding ${fingerprint} of an estate "${estate}" is accepted`,
+    )
   return { fingerprint }
 })

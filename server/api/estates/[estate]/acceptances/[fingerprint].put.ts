@@ -7,6 +7,7 @@ import { acceptFinding } from '../../../../estates/acceptances'
 export default defineEventHandler(async (event) => {
   const { estate, fingerprint } = params(event, acceptanceParams)
   const acceptance = await body(event, acceptanceBody)
-  if (!(await saving(() => acceptFinding(database(), estate, fingerprint, acceptance)))) throw refusal(404, 'no-such-estate', `there is no estate "${estate}"`)
+  if (!(await saving(() => acceptFinding(database(), estate, fingerprint, acceptance))))
+    throw refusal(404, 'no-such-estate', `there is no estate "${estate}"`)
   return acceptance
 })

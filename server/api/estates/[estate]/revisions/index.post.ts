@@ -11,13 +11,16 @@ export default defineEventHandler(async (event) => {
   const { files, author, note, base } = await body(event, newRevisionBody)
   const { content, warnings } = await contentOrRefusal(files)
   try {
-    const saved = await saving(() => addRevision(database(), slug, base, { content, files, author, origin: 'files', note }))
+    const saved = await saving(() =>
+      addRevision(database(), slug, base, { content, files, author, origin: 'files', note }),
+    )
     if (!saved) throw refusal(404, 'no-such-estate', `there is no estate "${slug}"`)
     await analyseSaved(database(), saved)
     setResponseStatus(event, 201)
     return { ...saved, warnings }
   } catch (error) {
-    if (error instanceof RevisionConflict) throw refusal(409, 'newer-revision', error.message, { head: error.head })
+    if (error instanceof RevisionConflict)
+      throw refusal(409, 'newer-revision', error.message, { head: error.head })
     throw error
   }
 })
