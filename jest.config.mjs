@@ -13,6 +13,7 @@ const shared = {
 export default {
   coverageProvider: 'v8',
   testTimeout: 30_000,
+  maxWorkers: '100%',
   projects: [
     { ...shared, displayName: 'core', testMatch: ['<rootDir>/core/test/**/*.test.ts'] },
     {

@@ -38,25 +38,21 @@ const told = (documents: readonly SourceDocument[] | null) =>
   }))
 
 const texts = fc.oneof(
-  fc
-    .integer({ min: 0, max: 2 ** 31 })
-    .chain((seed) =>
-      fc
-        .constantFrom(0, 2)
-        .map((indent) =>
-          JSON.stringify(
-            {
-              format: 'salt-trail/1',
-              name: 'Made "up": \\ {}',
-              prices: { natHour: 1 },
-              estateRules: [],
-              ...randomEstate(seed).estate,
-            },
-            null,
-            indent,
-          ),
-        ),
+  fc.integer({ min: 0, max: 2 ** 31 }).chain((seed) =>
+    fc.constantFrom(0, 2).map((indent) =>
+      JSON.stringify(
+        {
+          format: 'salt-trail/1',
+          name: 'Made "up": \\ {}',
+          prices: { natHour: 1 },
+          estateRules: [],
+          ...randomEstate(seed).estate,
+        },
+        null,
+        indent,
+      ),
     ),
+  ),
   fc.json(),
 )
 
