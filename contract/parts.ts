@@ -1,11 +1,9 @@
 import { z } from 'zod'
 
 /** A text that a request brings. The character U+0000 is in none: the database does not take it. */
-export const text = z
-  .string()
-  .refine((one) => !one.includes('\u0000'), {
-    error: 'holds the character U+0000, which no text may hold',
-  })
+export const text = z.string().refine((one) => !one.includes('\u0000'), {
+  error: 'holds the character U+0000, which no text may hold',
+})
 
 /** Pieces that several answers and queries have. */
 export const packet = z.object({

@@ -44,12 +44,10 @@ export default async function compareRevisions({
     objects: compareEstates(a, b),
     wayCount: ways.length,
     subnetCount: new Set(ways.map(({ subnet }) => subnet)).size,
-    ways: ways
-      .slice(0, MOST_WAYS)
-      .map((way) => ({
-        ...way,
-        ranges: way.ranges.slice(0, MOST_RANGES),
-        moreRanges: Math.max(0, way.ranges.length - MOST_RANGES),
-      })),
+    ways: ways.slice(0, MOST_WAYS).map((way) => ({
+      ...way,
+      ranges: way.ranges.slice(0, MOST_RANGES),
+      moreRanges: Math.max(0, way.ranges.length - MOST_RANGES),
+    })),
   }
 }

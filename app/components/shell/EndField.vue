@@ -49,14 +49,12 @@ const options = computed<Option[]>(() => {
         ]
   const asked =
     text.value === ''
-      ? (props.history ?? [])
-          .slice(0, 8)
-          .map((question) => ({
-            key: `asked ${joinQuestion(question)}`,
-            id: joinQuestion(question),
-            about: 'asked before',
-            question,
-          }))
+      ? (props.history ?? []).slice(0, 8).map((question) => ({
+          key: `asked ${joinQuestion(question)}`,
+          id: joinQuestion(question),
+          about: 'asked before',
+          question,
+        }))
       : []
   // An address is taken as it stands; a word most likely means the first thing it completes to.
   const literal = /^[0-9a-f]*[.:][0-9a-f.:]*$/i.test(text.value)

@@ -311,18 +311,16 @@ const seenBy = (survey: Survey, party: string, index: number): readonly Seen[] =
       const ranges = rangesOf(model, 'parties', party)
       return survey.tablesOf(subnet).flatMap((table) => {
         if (!table.kind.interfaces.some((one) => survey.rulesAllow(one, ranges))) return []
-        return survey
-          .meet(subnet, table, 4, ranges)
-          .flatMap(({ outcome }) =>
-            outcome.cause === null
-              ? [
-                  {
-                    by: [...new Set(outcome.ways.flat())].filter((one) => one.includes('/')),
-                    seenAs: outcome.seenAs,
-                  },
-                ]
-              : [],
-          )
+        return survey.meet(subnet, table, 4, ranges).flatMap(({ outcome }) =>
+          outcome.cause === null
+            ? [
+                {
+                  by: [...new Set(outcome.ways.flat())].filter((one) => one.includes('/')),
+                  seenAs: outcome.seenAs,
+                },
+              ]
+            : [],
+        )
       })
     },
     (a, b) =>
