@@ -1,112 +1,37 @@
 import { formatAddress } from '../address/address'
 import { type Prefix, formatPrefix } from '../address/prefix'
-import {
-  type Model,
-  type NetworkModel,
-  type RouteModel,
-  targetRef,
-  type TableModel,
-  type SubnetModel,
-} from '../model/model'
+import type { InterfaceModel, Model, RouteModel, SubnetModel, TableModel } from '../model/model'
+import { targetRef, type Target } from '../model/targets'
 import type { Question } from '../trace/question'
-import { nextHopOwner } from '../walk/next-hop'
+import type { TargetFault } from '../walk/next-hops/next-hop'
+import { faultOf, isOwned } from '../walk/next-hops/registry'
 import { lowestInternetAddress } from '../walk/public-address'
 import { type Finding, finding } from './finding'
 import { routesOf, usersOf, removeRoutes } from './routes'
 import { type Survey, nameOf, listText, FAMILIES, fromText, internetText } from './survey'
 
-/** Why packets by this route are lost at its target, whatever they are. */
-function fault(
-  model: Model,
-  network: NetworkModel,
-  route: RouteModel,
-): { readonly next: boolean; readonly object: string | null; readonly why: string } | null {
-  const { target } = route
-  const dead = (why: string): ReturnType<typeof fault> => ({
-    next: false,
-    object: targetRef(target),
-    why,
-  })
-  switch (target.kind) {
-    case 'address':
-    case 'interface': {
-      const { fault: found, interface: owner } = nextHopOwner(model, network.index, target)
-      // A host takes what is addressed to it whether it forwards or not.
-      if (found?.code === 'next-hop-not-forwarding' && isAddressOf(model, owner, route.prefix))
-        return null
-      return found && { next: true, object: found.object, why: found.why }
-    }
-    case 'gateway':
-    case 'nat': {
-      const object = (target.kind === 'gateway' ? model.gateways : model.nats)[target.index]
-      if (!object) return dead('is not there')
-      if (object.network !== network.index)
-        return dead(
-          object.network < 0
-            ? 'is attached to no network'
-            : `belongs to ${model.networks[object.network]!.id}`,
-        )
-      return object.up ? null : dead('is not up')
-    }
-    case 'peering': {
-      const peering = model.peerings[target.index]
-      if (!peering) return dead('is not there')
-      if (peering.a.network !== network.index && peering.b.network !== network.index)
-        return dead('connects other networks')
-      return peering.up ? null : dead('is not up')
-    }
-    case 'transit': {
-      const transit = model.transits[target.index]
-      if (!transit) return dead('is not there')
-      const name = transit.attachmentOf.get(network.index)
-      if (name === undefined) return dead('is not attached to this network')
-      return transit.up && (transit.source.attachments?.[name]?.state ?? 'up') === 'up'
-        ? null
-        : dead('is not up')
-    }
-    case 'endpoint': {
-      const endpoint = model.estate.endpoints.get(target.id)
-      if (!endpoint || endpoint.state === 'deleted') return dead('is not there')
-      if (endpoint.network !== network.id)
-        return dead(`belongs to ${endpoint.network ?? 'no network'}`)
-      return (endpoint.state ?? 'up') === 'up' ? null : dead('is not up')
-    }
-    case 'inspect': {
-      const firewall = model.firewalls[target.index]
-      const endpoint =
-        firewall?.source.style === 'inline'
-          ? firewall.source.endpoints?.[target.endpoint]
-          : undefined
-      const subnet = model.subnets[model.index.subnets.get(endpoint?.subnet ?? '') ?? -1]
-      if (!firewall || !endpoint || endpoint.state === 'deleted' || !subnet)
-        return dead('is not there')
-      if (subnet.network !== network.index) return dead('is in another network')
-      return firewall.up && subnet.up && (endpoint.state ?? 'up') === 'up'
-        ? null
-        : dead('is not up')
-    }
-    default:
-      return null
-  }
+/** Why packets by a route are lost at its next hop, whatever they are; null where they are not. */
+function faultOfRoute(model: Model, network: number, route: RouteModel): TargetFault | null {
+  const fault = faultOf(model, network, route.target)
+  // A host takes what is addressed to it whether it forwards or not.
+  const spared = model.interfaces[fault?.sparedInterface ?? -1]
+  return spared && isAddressOf(spared, route.prefix) ? null : fault
 }
 
 /** Whether a prefix is just one address of an interface. */
-const isAddressOf = (model: Model, index: number, prefix: Prefix): boolean =>
-  prefix.length === (typeof prefix.address === 'number' ? 32 : 128) &&
-  (model.interfaces[index]?.addresses ?? []).includes(prefix.address)
+const isAddressOf = ({ addresses }: InterfaceModel, { address, length }: Prefix): boolean =>
+  length === (typeof address === 'number' ? 32 : 128) && addresses.includes(address)
 
+/** Routes of a table whose next hop is missing, not up or elsewhere: one finding for each next hop. */
 export function deadTargets(survey: Survey, table: TableModel): Finding[] {
   const { model } = survey
   const network = model.networks[table.network]!
-  const byTarget = new Map<
-    string,
-    { routes: RouteModel[]; fault: NonNullable<ReturnType<typeof fault>> }
-  >()
+  const byTarget = new Map<string, { routes: RouteModel[]; fault: TargetFault }>()
   for (const route of routesOf(table)) {
     if (route.state !== 'up' || route.entry < 0) continue
-    const found = fault(model, network, route)
+    const found = faultOfRoute(model, network.index, route)
     if (!found) continue
-    const key = `${found.next} ${'address' in route.target ? route.target.address : 'id' in route.target ? `${route.target.kind} ${route.target.id}` : ''}`
+    const key = `${isOwned(route.target)} ${targetKey(route.target)}`
     const known = byTarget.get(key)
     if (known) known.routes.push(route)
     else byTarget.set(key, { routes: [route], fault: found })
@@ -117,21 +42,29 @@ export function deadTargets(survey: Survey, table: TableModel): Finding[] {
     const prefixes = [
       ...new Set(routes.map((route) => route.writtenTo ?? formatPrefix(route.prefix))),
     ]
-    const target = nameOf(targetRef(routes[0]!.target) ?? key)
+    const { target } = routes[0]!
+    const owned = isOwned(target)
+    const name = nameOf(targetRef(target) ?? key)
     return finding({
-      code: found.next ? 'hole-next-hop' : 'hole-dead-target',
+      code: owned ? 'hole-next-hop' : 'hole-dead-target',
       severity: users.length > 0 ? 'high' : 'low',
       anchor: table.ref,
-      objects: [table.ref, found.object, ...users],
-      sentence: found.next
+      objects: [table.ref, owned ? found.object : targetRef(target), ...users],
+      sentence: owned
         ? `${table.id} sends ${listText(prefixes)} to a next hop that loses it: ${found.why}.`
-        : `${table.id} sends ${listText(prefixes)} to ${target}, which ${found.why}.`,
+        : `${table.id} sends ${listText(prefixes)} to ${name}, which ${found.why}.`,
       part: key,
       ranges: routes.map((route) => formatPrefix(route.prefix)),
       question: questionBy(survey, subnets, routes),
       mend: removeRoutes(table, routes),
     })
   })
+}
+
+/** A next hop as part of a fingerprint. */
+function targetKey(target: Target): string {
+  if ('address' in target) return String(target.address)
+  return 'id' in target ? `${target.kind} ${target.id}` : ''
 }
 
 /** A question whose packet some routes win: asked from the first subnet that looks them up. */

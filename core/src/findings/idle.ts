@@ -2,8 +2,10 @@ import { prefixOf } from '../address/prefix'
 import type { PrefixTable } from '../address/prefix-table'
 import { kept } from '../kept'
 import { derived, derivedAndCompared, sameItems } from '../model/derived'
-import { targetRef, type Model, type RouteModel, type SubnetModel } from '../model/model'
+import type { Model, RouteModel, SubnetModel } from '../model/model'
+import { targetRef } from '../model/targets'
 import { groupBy } from '../model/sections'
+import { isOwned } from '../walk/next-hops/registry'
 import { servedBy } from './elements'
 import { finding, type Finding, type FindingCode } from './finding'
 import { remove } from './mends'
@@ -220,11 +222,9 @@ function handedOnOver({ model }: Survey, ends: readonly number[]): boolean {
   )
   return ends.some((end) =>
     (byNetwork.get(end) ?? []).some(({ routes }) =>
-      kept(handedOn, routes, () =>
-        routesOf(routes).filter(
-          ({ target }) => target.kind === 'address' || target.kind === 'interface',
-        ),
-      ).some((route) => crosses(model, route, ends)),
+      kept(handedOn, routes, () => routesOf(routes).filter(({ target }) => isOwned(target))).some(
+        (route) => crosses(model, route, ends),
+      ),
     ),
   )
 }

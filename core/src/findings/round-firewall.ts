@@ -4,7 +4,7 @@ import { rangeSet, rangeSetOf, subtractRanges, type Range, type RangeSet } from 
 import type { HopTable } from '../hops/hops'
 import type { Model, RouteModel, SubnetModel } from '../model/model'
 import { groupHas } from '../rules/applies-to'
-import { nextHopOwner } from '../walk/next-hop'
+import { firewallAt } from '../walk/next-hops/registry'
 import { derivedAndCompared, sameItems, sameRanges } from '../model/derived'
 import { finding, unique, type Finding } from './finding'
 import { leadThrough } from './mends'
@@ -63,13 +63,9 @@ export const checkRoundFirewall = checkSubnets(
   { joinsRanges: true },
 )
 
-/** Firewalls that a route leads to by itself. */
-function firewallOf(model: Model, network: number, { target }: RouteModel): string | null {
-  if (target.kind === 'inspect') return model.firewalls[target.index]?.ref ?? null
-  if (target.kind !== 'address' && target.kind !== 'interface') return null
-  const side = model.firewallAt.get(nextHopOwner(model, network, target).interface)
-  return side ? model.firewalls[side.firewall]!.ref : null
-}
+/** The firewall that a route leads to by itself; null where it leads to none. */
+const firewallOf = (model: Model, network: number, { target }: RouteModel): string | null =>
+  firewallAt(model, network, target)?.ref ?? null
 
 /** The ranges of the subnets each firewall itself stands in. */
 const homesOf = (model: Model): ReadonlyMap<string, RangeSet> =>

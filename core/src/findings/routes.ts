@@ -1,16 +1,16 @@
 import { formatPrefix, type Prefix } from '../address/prefix'
 import { rangeOf, rangesContain, rangeSet, type Range } from '../address/ranges'
 import { pointer } from '../mend/change'
-import {
-  targetRef,
-  type Model,
-  type NetworkModel,
-  type RouteModel,
-  type SubnetModel,
-  type TableModel,
+import type {
+  Model,
+  NetworkModel,
+  RouteModel,
+  SubnetModel,
+  TableModel,
 } from '../model/model'
+import { targetRef } from '../model/targets'
 import { derivedAndCompared, sameItems } from '../model/derived'
-import { nextHopOwner } from '../walk/next-hop'
+import { firewallAt } from '../walk/next-hops/registry'
 import type { HopRange } from '../hops/sweep'
 import { finding, type Finding, type FindingMend } from './finding'
 import { leadThrough } from './mends'
@@ -249,20 +249,9 @@ function firewallHome(
   network: NetworkModel,
   { target }: RouteModel,
 ): { firewall: string; subnet: SubnetModel } | null {
-  if (target.kind === 'inspect') {
-    const firewall = model.firewalls[target.index]
-    const id =
-      firewall?.source.style === 'inline'
-        ? firewall.source.endpoints?.[target.endpoint]?.subnet
-        : undefined
-    const subnet = model.subnets[model.index.subnets.get(id ?? '') ?? -1]
-    return firewall && subnet ? { firewall: firewall.ref, subnet } : null
-  }
-  if (target.kind !== 'address' && target.kind !== 'interface') return null
-  const owner = nextHopOwner(model, network.index, target)
-  const side = model.firewallAt.get(owner.interface)
-  const subnet = model.subnets[owner.subnet]
-  return side && subnet ? { firewall: model.firewalls[side.firewall]!.ref, subnet } : null
+  const firewall = firewallAt(model, network.index, target)
+  const subnet = model.subnets[firewall?.subnet ?? -1]
+  return firewall && subnet ? { firewall: firewall.ref, subnet } : null
 }
 
 const within = (prefix: Prefix, ranges: readonly Prefix[]): boolean => {

@@ -7,7 +7,7 @@ import { derivedAndCompared, sameItems } from '../model/derived'
 import { nameServersOf, resolveName } from '../trace/names'
 import { isRefusal } from '../trace/question'
 import { trace } from '../trace/trace'
-import { nextHopOwner } from '../walk/next-hop'
+import { applianceAt } from '../walk/next-hops/registry'
 import { finding, type Finding } from './finding'
 import { leaveInZone, linkZone } from './mends'
 import {
@@ -222,31 +222,15 @@ function zones(survey: Survey, subnet: SubnetModel): Finding[] {
   return [...out.values()]
 }
 
+/** The appliance a route leads to, with its zone. */
 function elementOf(
   model: Model,
   subnet: SubnetModel,
   { target }: RouteModel,
 ): { ref: string; zone: string | null }[] {
-  if (target.kind === 'address' || target.kind === 'interface') {
-    const owner = nextHopOwner(model, subnet.network, target)
-    const side = model.firewallAt.get(owner.interface)
-    return owner.subnet < 0
-      ? []
-      : [
-          {
-            ref: side
-              ? model.firewalls[side.firewall]!.ref
-              : model.interfaces[owner.interface]!.ref,
-            zone: model.subnets[owner.subnet]!.zone,
-          },
-        ]
-  }
-  if (target.kind !== 'inspect') return []
-  const { source, ref } = model.firewalls[target.index] ?? {}
-  const endpoint =
-    source?.style === 'inline' ? source.endpoints?.[target.endpoint]?.subnet : undefined
-  const home = model.subnets[model.index.subnets.get(endpoint ?? '') ?? -1]
-  return ref && home ? [{ ref, zone: home.zone }] : []
+  const appliance = applianceAt(model, subnet.network, target)
+  const home = model.subnets[appliance?.subnet ?? -1]
+  return appliance && home ? [{ ref: appliance.ref, zone: home.zone }] : []
 }
 
 function natZone(model: Model, ref: string): { ref: string; zone: string | null }[] {

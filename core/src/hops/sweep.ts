@@ -13,7 +13,8 @@ import type { Model, RouteModel, SubnetModel } from '../model/model'
 import { sameList } from '../model/sections'
 import { hasTagKey } from '../rules/applies-to'
 import { lookUp } from '../routes/look-up'
-import { isPassedOver } from '../walk/next-hop'
+import { isPassedOver } from '../walk/next-hop-owner'
+import { sweepKey } from '../walk/next-hops/registry'
 import { publicAddressOf } from '../walk/public-address'
 import type { HostKind } from './kinds'
 import { expand, type Wanted } from './behind'
@@ -191,7 +192,7 @@ function behindRoutes(
   }
   const own = new Map<string, OnwardRange[]>()
   return (onset, dst, pausing) => {
-    const key = `${targetKey(onset.next.route)} ${pausing}`
+    const key = `${sweepKey(onset.next.route)} ${pausing}`
     const shared = find(memo.routes, `${sender} ${key}`, onset, dst, pausing)
     const { from, to } = shared.sources
     const fits =
@@ -200,21 +201,6 @@ function behindRoutes(
       !shared.comesBack &&
       !shared.passed?.has(onset.at)
     return fits ? shared : find(own, key, onset, dst, pausing)
-  }
-}
-
-/** What of a route its next hop asks: where it leads to, and what is blamed if it leads nowhere. */
-function targetKey({ target, table, learnedFrom, origin }: RouteModel): string {
-  switch (target.kind) {
-    case 'gateway':
-    case 'nat':
-    case 'peering':
-    case 'transit':
-      return `${target.kind} ${target.index < 0 ? `${table} ${origin} ${target.id}` : target.index} ${learnedFrom}`
-    case 'address':
-      return `address ${target.address} ${table}`
-    default:
-      return `${target.kind} ${'id' in target ? target.id : ''} ${'endpoint' in target ? target.endpoint : ''} ${table} ${origin}`
   }
 }
 

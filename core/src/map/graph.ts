@@ -1,6 +1,8 @@
 import { formatAddress } from '../address/address'
 import { formatPrefix } from '../address/prefix'
 import type { Model, NetworkModel } from '../model/model'
+import type { TargetKind } from '../model/targets'
+import { NEXT_HOPS } from '../walk/next-hops/registry'
 
 /** What stands on the map, from the outside to the networks: a column of the drawing each. */
 export const MAP_COLUMNS = ['outside', 'doors', 'between', 'networks'] as const
@@ -116,7 +118,13 @@ export function estateGraph(model: Model, opened: readonly string[] = []): Estat
   const placed = new Map<string, string>()
   for (const gateway of present(model.gateways, model.index.gateways)) {
     const network = networkOf(gateway.network)
-    const at = markAt(network, gateway.ref, 'doors', 'gateway', GATEWAYS[gateway.kind], gateway.up)
+    const at = markAt(
+      network,
+      gateway.ref,
+      ...drawnAs('gateway'),
+      GATEWAYS[gateway.kind],
+      gateway.up,
+    )
     placed.set(gateway.ref, at)
     if (gateway.kind === 'private') {
       const site = outside.get(`sites/${gateway.site}`)
@@ -131,8 +139,7 @@ export function estateGraph(model: Model, opened: readonly string[] = []): Estat
     const at = markAt(
       network,
       nat.ref,
-      'between',
-      'NAT',
+      ...drawnAs('nat'),
       listed(nat.addresses.map(formatAddress)),
       nat.up,
     )
@@ -155,8 +162,7 @@ export function estateGraph(model: Model, opened: readonly string[] = []): Estat
     const at = markAt(
       homes.length === 1 ? homes[0] : undefined,
       firewall.ref,
-      'between',
-      'firewall',
+      ...drawnAs('inspect'),
       `${firewall.style}${firewall.stateful ? '' : ', no state'}`,
       firewall.up,
     )
@@ -165,8 +171,7 @@ export function estateGraph(model: Model, opened: readonly string[] = []): Estat
   for (const transit of present(model.transits, model.index.transits)) {
     const at = mark(
       transit.ref,
-      'between',
-      'transit',
+      ...drawnAs('transit'),
       `${transit.attachmentOf.size} ${transit.attachmentOf.size === 1 ? 'network' : 'networks'}`,
       transit.up,
     )
@@ -187,8 +192,7 @@ export function estateGraph(model: Model, opened: readonly string[] = []): Estat
     const at = markAt(
       network,
       `endpoints/${id}`,
-      'between',
-      'endpoint',
+      ...drawnAs('endpoint'),
       `${endpoint.style}, ${endpoint.service}`,
       (endpoint.state ?? 'up') === 'up',
     )
@@ -246,6 +250,13 @@ export function estateGraph(model: Model, opened: readonly string[] = []): Estat
     edges: [...edges.values()].filter(({ from, to }) => there.has(from) && there.has(to)),
     folds,
   }
+}
+
+/** The column and the word of what a kind of next hop leads to. */
+function drawnAs(kind: TargetKind): readonly [column: MapColumn, word: string] {
+  const { drawn } = NEXT_HOPS[kind]
+  if (drawn?.as !== 'mark') throw new Error(`the map draws no mark for ${kind}`)
+  return [drawn.column, drawn.word]
 }
 
 const OUTSIDE = [

@@ -1,4 +1,5 @@
 import type { Address } from '../address/address'
+import type { ObjectNumbers, Target } from './targets'
 import type { Prefix } from '../address/prefix'
 import type { PrefixTable } from '../address/prefix-table'
 import type { RangeSet } from '../address/ranges'
@@ -12,7 +13,6 @@ import type {
   RouteTable,
   Subnet,
 } from '../format/estate'
-import type { MapSection } from '../format/schema/document'
 
 /**
  * An estate compiled for questions: ids turned into dense numbers (an object's place in its
@@ -37,7 +37,7 @@ export interface Model {
   /** The addressed endpoint an interface belongs to, by the interface's number. */
   readonly endpointAt: ReadonlyMap<number, string>
   /** From an id to the number of its object, per section; deleted objects are left out. */
-  readonly index: { readonly [S in MapSection]: ReadonlyMap<string, number> }
+  readonly index: ObjectNumbers
   /** What stands at a network, by its number; each list in the order of ids. */
   readonly attached: {
     readonly gateways: ReadonlyMap<number, readonly GatewayModel[]>
@@ -213,23 +213,6 @@ export interface Entrance {
   readonly users: readonly number[]
 }
 
-/** Where a route hands packets to. `index` is −1 where the object is not in the estate (or deleted). */
-export type Target =
-  | { readonly kind: 'local' | 'drop' | 'internet' }
-  | {
-      readonly kind:
-        'gateway' | 'nat' | 'peering' | 'interface' | 'transit' | 'endpoint' | 'service-switch'
-      readonly id: string
-      readonly index: number
-    }
-  | {
-      readonly kind: 'inspect'
-      readonly id: string
-      readonly index: number
-      readonly endpoint: string
-    }
-  | { readonly kind: 'address'; readonly address: Address }
-
 export type Origin = 'table' | 'built-in' | 'learned'
 
 export interface RouteModel {
@@ -247,28 +230,4 @@ export interface RouteModel {
   readonly writtenTo: string | null
   /** What a learned route was learned from, as `section/id`. */
   readonly learnedFrom: string | null
-}
-
-/** The object a target leads to, as `section/id`, or null where it is none. */
-export function targetRef(target: Target): string | null {
-  switch (target.kind) {
-    case 'gateway':
-      return `gateways/${target.id}`
-    case 'nat':
-      return `nats/${target.id}`
-    case 'peering':
-      return `peerings/${target.id}`
-    case 'interface':
-      return `interfaces/${target.id}`
-    case 'transit':
-      return `transits/${target.id}`
-    case 'endpoint':
-      return `endpoints/${target.id}`
-    case 'inspect':
-      return `firewalls/${target.id}`
-    case 'service-switch':
-      return `services/${target.id}`
-    default:
-      return null
-  }
 }

@@ -1,7 +1,8 @@
-import { addressOf, prefixOf, type Prefix } from '../address/prefix'
+import { prefixOf, type Prefix } from '../address/prefix'
 import type { PrefixEntry } from '../address/prefix-table'
-import type { Destination, Estate, Route, Via } from '../format/estate'
-import type { Model, RouteModel, Target } from './model'
+import type { Destination, Estate, Route } from '../format/estate'
+import type { Model, RouteModel } from './model'
+import { targetOf, type Target } from './targets'
 
 /** The documented private ranges that a default-open network drops by itself (design part 3.1). */
 const DROPPED = ['10.0.0.0/8', '172.16.0.0/12', '192.168.0.0/16', '100.64.0.0/10'].map(prefixOf)
@@ -90,42 +91,4 @@ export function tableEntries(
       learnedFrom: null,
     },
   }))
-}
-
-/** A written next hop with its object's number. */
-export function targetOf(index: Index, via: Via): Target {
-  if (typeof via === 'string') return { kind: via }
-  if (via.address !== undefined) return { kind: 'address', address: addressOf(via.address) }
-  if (via.inspect !== undefined) return inspectTarget(index, via.inspect)
-  const found = (['nat', 'gateway', 'endpoint', 'peering', 'interface', 'transit'] as const).find(
-    (kind) => via[kind] !== undefined,
-  )!
-  const section = (
-    {
-      nat: 'nats',
-      gateway: 'gateways',
-      endpoint: 'endpoints',
-      peering: 'peerings',
-      interface: 'interfaces',
-      transit: 'transits',
-    } as const
-  )[found]
-  const id = via[found]!
-  return { kind: found, id, index: index[section].get(id) ?? -1 }
-}
-
-/** `firewall/endpoint`; either may hold slashes, so the longest firewall id that exists is taken. */
-function inspectTarget(index: Index, text: string): Target {
-  let slash = text.lastIndexOf('/')
-  const fallback = slash
-  while (slash > 0 && !index.firewalls.has(text.slice(0, slash)))
-    slash = text.lastIndexOf('/', slash - 1)
-  if (slash <= 0) slash = fallback
-  const id = slash < 0 ? text : text.slice(0, slash)
-  return {
-    kind: 'inspect',
-    id,
-    index: index.firewalls.get(id) ?? -1,
-    endpoint: slash < 0 ? '' : text.slice(slash + 1),
-  }
 }

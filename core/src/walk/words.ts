@@ -1,31 +1,9 @@
 import { formatAddress, type Address } from '../address/address'
 import { formatPrefix } from '../address/prefix'
-import {
-  targetRef,
-  type Model,
-  type RouteModel,
-  type SubnetModel,
-  type Target,
-} from '../model/model'
+import type { Model, RouteModel, SubnetModel } from '../model/model'
+import { targetRef } from '../model/targets'
+import { targetText } from './next-hops/registry'
 import type { Candidate, LookUp, Reason } from '../routes/look-up'
-
-/** A next hop in words: `nat nat-north-1`, `drop`, `address 10.10.2.4`. */
-export function targetText(target: Target): string {
-  switch (target.kind) {
-    case 'address':
-      return `address ${formatAddress(target.address)}`
-    case 'inspect':
-      return `inspect ${target.id}/${target.endpoint}`
-    case 'service-switch':
-      return `service switch to ${target.id}`
-    case 'local':
-    case 'drop':
-    case 'internet':
-      return target.kind
-    default:
-      return `${target.kind} ${target.id}`
-  }
-}
 
 /** Where a route comes from, in words. */
 export function originText(route: RouteModel): string {

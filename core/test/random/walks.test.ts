@@ -45,7 +45,10 @@ test('no estate, however tangled, makes a walk run for ever, throw, or answer wi
           expect(answer.cause.station).toBeGreaterThanOrEqual(0)
           expect(answer.cause.station).toBeLessThan(lane.stations.length)
         }
-        expect(answer.seenAs.length > 0).toBe(answer.forward.outcome === 'delivered')
+        const paths = answer.branches.length > 0 ? answer.branches : [answer]
+        for (const path of paths)
+          expect(path.seenAs.length > 0).toBe(path.forward.outcome === 'delivered')
+        expect(new Set(answer.seenAs)).toEqual(new Set(paths.flatMap((path) => path.seenAs)))
         for (const branch of answer.branches)
           expect(verdictRank(branch.verdict)).toBeLessThanOrEqual(verdictRank(answer.verdict))
         // Going on beyond faults changes nothing of what is said of the path.

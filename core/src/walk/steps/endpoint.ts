@@ -13,29 +13,28 @@ import {
   type Said,
 } from '../state'
 
-/** Through a routed endpoint to the provider's service behind it. */
+/** Through a routed endpoint that is up and of this network, to the provider's service behind it. */
 export function enterEndpoint(
   context: WalkContext,
   state: State,
   id: string,
-  table: string,
   network: number,
   subnet: number,
 ): Step {
   const { model } = context
-  const endpoint = model.estate.endpoints.get(id)
+  const endpoint = model.estate.endpoints.get(id)!
   const ref = `endpoints/${id}`
   const region = model.networks[network]!.region ?? model.subnets[subnet]?.region ?? null
   const evidence = (): FactsEvidence => {
     const { service, region: far } = {
-      service: endpoint!.service,
-      region: model.estate.services.get(endpoint!.service)?.region,
+      service: endpoint.service,
+      region: model.estate.services.get(endpoint.service)?.region,
     }
     const ranges = model.estate.services.get(service)?.ranges ?? []
     const has = ranges.some((text) => containsAddress(prefixOf(text), state.packet.dst))
     return {
       facts: [
-        fact('it is up and of this network', endpoint!.network ?? 'none', true),
+        fact('it is up and of this network', endpoint.network ?? 'none', true),
         fact(
           `the destination is in ${service}`,
           `${formatAddress(state.packet.dst)}, of ${ranges.join(', ') || 'none'}`,
@@ -49,17 +48,8 @@ export function enterEndpoint(
   }
   const at = (decision: Said): State =>
     arrive(context, state, { at: ref, kind: 'endpoint', decision, evidence })
-  if (!endpoint || endpoint.state === 'deleted')
-    return lose(context, state, 'target-missing', table)
   const service = model.estate.services.get(endpoint.service)
   const reach = (s: State): Step => reachService(context, s, endpoint.service, ref, network)
-  if (endpoint.network !== model.networks[network]!.id)
-    return lose(context, state, 'target-elsewhere', ref, {
-      what: 'it belongs to this network',
-      then: reach,
-    })
-  if ((endpoint.state ?? 'up') !== 'up')
-    return lose(context, state, 'target-not-up', ref, { what: 'it is up', then: reach })
   const { dst } = state.packet
   const covered =
     endpoint.style === 'routed' &&
@@ -101,7 +91,8 @@ export function switchToService(
   return reachService(context, switched, id, 'service-switch', network)
 }
 
-function reachService(
+/** Arrives at a provider's service by an endpoint or a switch. */
+export function reachService(
   context: WalkContext,
   state: State,
   service: string,

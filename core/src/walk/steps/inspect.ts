@@ -1,85 +1,63 @@
-import type { Model, Target } from '../../model/model'
+import type { FirewallModel, Model } from '../../model/model'
+import type { TargetOf } from '../../model/targets'
 import { askEdge } from '../ask-on-the-way'
-import { arrive, lose, type State, type Step, type WalkContext } from '../state'
+import { arrive, type State, type Step, type WalkContext } from '../state'
 import { knowsFlow, meetFirewall } from '../flow-state'
 import { askedPolicy, judge, policyWords } from './firewall'
 
-/** The subnet an inline firewall's endpoint stands in; undefined where there is no such endpoint. */
-export function endpointSubnet(
-  model: Model,
-  target: Target & { kind: 'inspect' },
-): number | undefined {
-  const { source } = model.firewalls[target.index] ?? {}
-  const endpoint = source?.style === 'inline' ? source.endpoints?.[target.endpoint] : undefined
+type Target = TargetOf<'inspect'>
+
+/** The endpoint that a next hop names; undefined where the firewall has none of that label. */
+export function endpointOf(model: Model, { index, endpoint }: Target) {
+  const { source } = model.firewalls[index] ?? {}
+  return source?.style === 'inline' ? source.endpoints?.[endpoint] : undefined
+}
+
+/** The number of the subnet that an endpoint stands in; undefined where there is none. */
+export function endpointSubnet(model: Model, target: Target): number | undefined {
+  const endpoint = endpointOf(model, target)
   return endpoint && model.index.subnets.get(endpoint.subnet)
 }
 
-/** Through an inline firewall's endpoint: its policy, then on from the endpoint's subnet by that subnet's table. */
+/**
+ * Through an endpoint of an inline firewall that is there: across the subnet's edge, its policy, then
+ * on from the endpoint's subnet by that subnet's table.
+ */
 export function enterInspect(
   context: WalkContext,
   state: State,
-  target: Target & { kind: 'inspect' },
-  table: string,
-  network: number,
+  target: Target,
   fromSubnet: number,
 ): Step {
   const { model } = context
-  const firewall = model.firewalls[target.index]
-  const source = firewall?.source.style === 'inline' ? firewall.source : undefined
-  const endpoint = source?.endpoints?.[target.endpoint]
-  if (!firewall || !endpoint || endpoint.state === 'deleted')
-    return lose(context, state, 'target-missing', table)
-  const subnet = model.subnets[model.index.subnets.get(endpoint.subnet) ?? -1]
-  if (!subnet) return lose(context, state, 'target-missing', table)
-  const inspect = (s: State): Step => {
-    const sendOn = (passed: State): Step => [
-      {
-        ...passed,
-        next: {
-          at: 'send',
-          sender: {
-            kind: 'edge',
-            place: { subnet: subnet.index, interface: -1 },
-            ref: firewall.ref,
-          },
-        },
-      },
-    ]
-    const remember = (passed: State): State => meetFirewall(passed, firewall, target.endpoint)
-    if (knowsFlow(context, s, firewall, target.endpoint)) {
-      return sendOn(
-        remember(
-          arrive(context, s, {
-            at: firewall.ref,
-            kind: 'inspect',
-            decision: () => `${target.endpoint}: knows the flow`,
-          }),
-        ),
-      )
-    }
-    const judged = judge(context, s, firewall, { sides: null, endpoint: target.endpoint })
-    if (judged.lost) return judged.lost(sendOn)
-    const decision = () => `${target.endpoint}: ${policyWords(judged.verdict)}`
-    const evidence = () => ({ sides: null, policy: judged.verdict })
-    const asked = askedPolicy(firewall, s, null)
-    return sendOn(
-      remember(
-        arrive(context, s, { at: firewall.ref, kind: 'inspect', decision, evidence, asked }),
-      ),
-    )
+  const firewall = model.firewalls[target.index]!
+  const subnet = endpointSubnet(model, target)!
+  const pass = (s: State): Step => passEndpoint(context, s, firewall, target.endpoint, subnet)
+  return fromSubnet === subnet ? pass(state) : askEdge(context, state, 'in', subnet, pass)
+}
+
+function passEndpoint(
+  context: WalkContext,
+  state: State,
+  firewall: FirewallModel,
+  label: string,
+  subnet: number,
+): Step {
+  const { ref } = firewall
+  const place = { subnet, interface: -1 }
+  const sendOn = (s: State): Step => [
+    { ...s, next: { at: 'send', sender: { kind: 'edge', place, ref } } },
+  ]
+  const remember = (s: State): State => meetFirewall(s, firewall, label)
+  if (knowsFlow(context, state, firewall, label)) {
+    const decision = () => `${label}: knows the flow`
+    return sendOn(remember(arrive(context, state, { at: ref, kind: 'inspect', decision })))
   }
-  const enter = (s: State): Step =>
-    fromSubnet === subnet.index ? inspect(s) : askEdge(context, s, 'in', subnet.index, inspect)
-  const mend = (what: string) => ({ what, then: enter })
-  if (subnet.network !== network)
-    return lose(
-      context,
-      state,
-      'target-elsewhere',
-      firewall.ref,
-      mend(`${firewall.id} is in this network`),
-    )
-  if (!firewall.up || (endpoint.state ?? 'up') !== 'up' || !subnet.up)
-    return lose(context, state, 'target-not-up', firewall.ref, mend(`${firewall.id} is up`))
-  return enter(state)
+  const judged = judge(context, state, firewall, { sides: null, endpoint: label })
+  if (judged.lost) return judged.lost(sendOn)
+  const decision = () => `${label}: ${policyWords(judged.verdict)}`
+  const evidence = () => ({ sides: null, policy: judged.verdict })
+  const asked = askedPolicy(firewall, state, null)
+  const passed = arrive(context, state, { at: ref, kind: 'inspect', decision, evidence, asked })
+  return sendOn(remember(passed))
 }

@@ -3,12 +3,12 @@ import type { RouteModel } from '../../model/model'
 import { lookUp, type LookUp } from '../../routes/look-up'
 import { hasTagKey } from '../../rules/applies-to'
 import { askEdge, askHost } from '../ask-on-the-way'
-import { endpointSubnet } from './inspect'
-import { isPassedOver, nextHopOwner } from '../next-hop'
+import { leavesSubnet } from '../next-hops/registry'
+import { isPassedOver } from '../next-hop-owner'
 import { publicAddressOf } from '../public-address'
 import { arrive, lose, type Sender, type State, type Step, type WalkContext } from '../state'
 import { handOver } from '../hand-over'
-import { inPrefixes, narrow, noteFor } from '../scope'
+import { narrow, noteFor } from '../scope'
 import { lookUpEvidence, routeText } from '../words'
 
 /** A host, or what forwards for one, sends a packet into its subnet's routing. */
@@ -52,7 +52,7 @@ function route(context: WalkContext, state: State, sender: Sender): Step {
   return choices.flatMap((winner) => {
     const crosses =
       context.about === 'packets' &&
-      (winner === null || leavesSubnet(context, sender.place.subnet, winner, state))
+      (winner === null || leavesSubnet(context, state, sender.place.subnet, winner))
     const then = (s: State): Step => lookedUp(context, s, sender, found, winner)
     if (sender.kind === 'host' || sender.kind === 'appliance')
       return askHost(context, state, 'out', sender.place, crosses, then)
@@ -115,22 +115,4 @@ function lookedUp(
     what: 'a route leads there',
     then: (s) => handOver(context, s, subnet.network),
   })
-}
-
-/** Whether a packet sent by this route leaves the subnet, so that its boundary is asked. */
-function leavesSubnet(
-  context: WalkContext,
-  subnet: number,
-  { target }: RouteModel,
-  state: State,
-): boolean {
-  const { model } = context
-  const { network, allRanges } = model.subnets[subnet]!
-  if (target.kind === 'local')
-    return !inPrefixes(allRanges, state.packet.dst, noteFor(context, state, 'dst'))
-  if (target.kind === 'address' || target.kind === 'interface')
-    return nextHopOwner(model, network, target).subnet !== subnet
-  if (target.kind === 'nat') return model.nats[target.index]?.subnet !== subnet
-  if (target.kind === 'inspect') return endpointSubnet(model, target) !== subnet
-  return true
 }

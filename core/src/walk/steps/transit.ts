@@ -15,10 +15,15 @@ import {
   type WalkContext,
   type Said,
 } from '../state'
-import { leaveByPrivateGateway } from './site'
+import { leaveByPrivateGateway } from './private-gateway'
 
-const isUp = (object: { readonly state?: string } | undefined): boolean =>
+/** Whether an attachment is there and up. */
+export const isUp = (object: { readonly state?: string } | undefined): boolean =>
   object !== undefined && (object.state ?? 'up') === 'up'
+
+/** The attachment of a network; undefined where the transit has none. */
+export const attachmentOf = (transit: TransitModel, network: number) =>
+  transit.source.attachments?.[transit.attachmentOf.get(network) ?? '']
 
 /** A route of a subnet led to a transit that is up: the packet takes the attachment of its network. */
 export function enterTransitFromNetwork(
@@ -30,7 +35,7 @@ export function enterTransitFromNetwork(
   const { model } = context
   const zone = model.subnets[from.subnet]?.zone ?? null
   const name = transit.attachmentOf.get(from.network)!
-  const attachment = transit.source.attachments![name]!
+  const attachment = attachmentOf(transit, from.network)
   const enter = (s: State): Step => [
     { ...s, next: { at: 'transit', transit: transit.index, attachment: name } },
   ]

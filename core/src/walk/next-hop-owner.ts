@@ -1,5 +1,6 @@
 import { formatAddress } from '../address/address'
-import type { Model, Target } from '../model/model'
+import type { Model } from '../model/model'
+import type { Target } from '../model/targets'
 import type { CauseCode } from './causes'
 
 /** Who receives packets for a next-hop address or interface, or why nobody does. */

@@ -1,0 +1,16 @@
+import type { TargetOf } from '../../model/targets'
+import { handOver } from '../hand-over'
+import { lose } from '../state'
+import { ORDINARY, type NextHop } from './next-hop'
+
+/** The packet is dropped on purpose. */
+export const drop: NextHop<TargetOf<'drop'>> = {
+  ...ORDINARY,
+  text: () => 'drop',
+  follow: (context, state, { from, table }) =>
+    lose(context, state, 'drop-route', table, {
+      what: 'the packet is not dropped',
+      then: (s) => handOver(context, s, from.network),
+    }),
+  sweepKey: (_, { table, origin }) => `drop ${table} ${origin}`,
+}

@@ -1,0 +1,133 @@
+import { formatAddress } from '../../address/address'
+import { prefixOf } from '../../address/prefix'
+import type { GatewayModel } from '../../model/model'
+import { type FactsEvidence, fact } from '../facts'
+import { standInAddress } from '../public-address'
+import { noteFor, inPrefixes, isPublicHere, noteForPublic } from '../scope'
+import {
+  type WalkContext,
+  type State,
+  type Step,
+  type Said,
+  arrive,
+  lose,
+  leaveBy,
+  finish,
+} from '../state'
+import { arriveAtAsker } from '../undo'
+
+/** Out by a private gateway that is up: to its site, or through it to the internet. */
+
+export function leaveByPrivateGateway(
+  context: WalkContext,
+  state: State,
+  gateway: GatewayModel,
+): Step {
+  const { model } = context
+  const { src, dst } = state.packet
+  const site = gateway.site === null ? undefined : model.estate.sites.get(gateway.site)
+  const ref = `sites/${gateway.site}`
+  const note = noteFor(context, state, 'dst')
+  const has =
+    site !== undefined &&
+    (site.state ?? 'up') === 'up' &&
+    inPrefixes((site.ranges ?? []).map(prefixOf), dst, note)
+  const leadsOn =
+    site?.internet === true &&
+    (site.state ?? 'up') === 'up' &&
+    isPublicHere(dst, noteForPublic(context, state, 'dst'))
+  const evidence = (): FactsEvidence => ({
+    facts: [
+      fact('it is up', gateway.id, true),
+      has
+        ? fact(
+            `${gateway.site} has the destination`,
+            `${formatAddress(dst)}, of ${site.ranges!.join(', ')}`,
+            true,
+          )
+        : fact(
+            'its site has the destination, or leads on to the internet',
+            leadsOn ? 'it leads on' : `${formatAddress(dst)}: neither`,
+            leadsOn,
+          ),
+    ],
+  })
+  const atGateway = (decision: Said): State =>
+    arrive(context, state, { at: gateway.ref, kind: 'gateway', decision, evidence })
+  // Out of a public NAT a packet must leave by a door to the internet.
+  if (state.pendingNat >= 0)
+    return lose(
+      context,
+      atGateway('leads to a site, not to the internet'),
+      'private-destination',
+      gateway.ref,
+    )
+  if (has) {
+    const there = arrive(context, leaveBy(atGateway(`to ${gateway.site}`), gateway.ref), {
+      at: ref,
+      kind: 'delivery',
+      decision: context.answers ? 'the answer arrives' : `arrives at ${formatAddress(dst)}`,
+    })
+    return deliverOutside(context, there, ref)
+  }
+  if (leadsOn) {
+    const through = leaveBy(
+      arrive(context, atGateway(`to ${gateway.site}`), {
+        at: ref,
+        kind: 'site',
+        decision: 'leads on to the internet',
+      }),
+      ref,
+    )
+    if (typeof src !== 'number' || isPublicHere(src, noteForPublic(context, state, 'src')))
+      return [{ ...through, next: { at: 'outside' } }]
+    if (context.answers) {
+      // Only what its flow did is undone in an answer, and the flow did not come in this way.
+      return lose(context, through, 'answer-from-other-address', gateway.ref, {
+        what: 'the answer has a public address',
+        then: (s) => [
+          {
+            ...s,
+            packet: { ...s.packet, src: context.answers!.asked.address },
+            fields: { ...s.fields, src: context.answers!.asked.addressField },
+            next: { at: 'outside' },
+          },
+        ],
+      })
+    }
+    const after = standInAddress(model)
+    return [
+      {
+        ...through,
+        packet: { ...through.packet, src: after },
+        fields: { ...through.fields, src: null },
+        seenAs: ['unpredictable'],
+        translations: [
+          ...through.translations,
+          {
+            by: ref,
+            kind: 'source',
+            before: src,
+            after,
+            origin: { address: through.fields.src, port: null },
+          },
+        ],
+        next: { at: 'outside' },
+      },
+    ]
+  }
+  const what =
+    site === undefined ? 'leads to no site' : `${gateway.site} does not have ${formatAddress(dst)}`
+  return lose(context, atGateway(what), 'site-does-not-have-it', gateway.ref, {
+    what: `${gateway.site ?? 'its site'} has it`,
+    then: (s) => deliverOutside(context, s, ref),
+  })
+}
+/** The packet is where it was to go, outside the estate's networks; for an answer that is the asker, with all translations undone. */
+
+export function deliverOutside(context: WalkContext, state: State, ref: string): Step {
+  const { answers } = context
+  if (answers && (answers.asker.in !== 'outside' || answers.asker.ref !== ref))
+    return lose(context, state, 'answer-to-other-host', ref)
+  return answers ? arriveAtAsker(context, state, ref) : [finish(state, { in: 'outside', ref })]
+}
