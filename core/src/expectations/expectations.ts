@@ -10,7 +10,6 @@ import {
   type RangeSet,
 } from '../address/ranges'
 import { parseAddress } from '../address/address'
-import type { EstateObject } from '../format/estate'
 import { eachFlow, type Flow, type FlowBranch } from '../flows/flow'
 import { hopMemo, hopsOf, type HopMemo, type HopTable } from '../hops/hops'
 import type { Model, SubnetModel } from '../model/model'
@@ -29,9 +28,9 @@ import { placeOfProtocol } from '../packet/protocols'
 import { portSpans } from '../rules/condition'
 import { tracePacket, type Trace } from '../trace/trace'
 import { expectationText } from './words'
-import { chosenBy, everything, toPlaces, without, type Place } from './selection'
+import { chosenBy, everything, toPlaces, without, type Expectation, type Place } from './selection'
 
-export type Expectation = EstateObject<'expectations'>
+export type { Expectation } from './selection'
 
 /** What became of an expectation. */
 export interface ExpectationResult {

@@ -17,7 +17,7 @@ import { groupHas, hasTag } from '../rules/applies-to'
 import { frontendEnd } from '../walk/steps/frontend'
 import type { End } from '../walk/state'
 
-type Expectation = EstateObject<'expectations'>
+export type Expectation = EstateObject<'expectations'>
 export type Selection = NonNullable<Expectation['from']>
 
 /** Somewhere packets come from or go to, with the addresses meant there. */

@@ -1,4 +1,4 @@
-import type { Expectation } from './expectations'
+import type { Expectation } from './selection'
 
 /** What an expectation says of which packets, in one line: `tag scope=cards to internet, tcp 443`. */
 export function expectationText({

@@ -7,7 +7,7 @@ import type { TargetFault } from '../walk/next-hops/next-hop'
 import { faultOf, isOwned } from '../walk/next-hops/registry'
 import { lowestInternetAddress } from '../walk/public-address'
 import { type Finding, finding } from './finding'
-import { routesOf, usersOf, removeRoutes } from './routes'
+import { routesOf, usersOf, removeRoutes } from './table-routes'
 import { type Survey, nameOf, listText, FAMILIES, fromText, internetText } from './survey'
 
 /** Why packets by a route are lost at its next hop, whatever they are; null where they are not. */

@@ -51,6 +51,7 @@ export const FINDING_CODES = [
   'idle-peering',
   'idle-endpoint',
 ] as const
+
 export type FindingCode = (typeof FINDING_CODES)[number]
 
 export const SEVERITIES = ['critical', 'high', 'medium', 'low', 'note'] as const
@@ -190,3 +191,4 @@ export const byGravity = (a: Finding, b: Finding): number =>
   byText(a.fingerprint, b.fingerprint)
 
 const byText = (a: string, b: string): number => (a < b ? -1 : a > b ? 1 : 0)
+export type Add = (stated: Stated) => unknown

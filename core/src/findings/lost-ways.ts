@@ -18,7 +18,8 @@ import {
   rangeTexts,
   subnetSpaceRanges,
 } from './survey'
-import type { Add } from './ways'
+
+import type { Add } from './finding'
 
 const LOST_CODES: ReadonlySet<string> = new Set([
   'looped',
@@ -27,6 +28,7 @@ const LOST_CODES: ReadonlySet<string> = new Set([
   'nat-other-region',
   'nat-does-not-serve',
 ])
+
 const LOST_BY_ROUTES: Wanted = {
   name: 'lost by routes',
   has: ({ cause }) => cause !== null && LOST_CODES.has(cause.code),

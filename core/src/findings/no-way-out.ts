@@ -5,7 +5,7 @@ import type { SubnetModel, Model } from '../model/model'
 import { protocolName } from '../packet/packet'
 import { lowestInternetAddress } from '../walk/public-address'
 import { type Survey, FAMILIES, rangeTexts, internetText } from './survey'
-import type { Add } from './ways'
+import type { Add } from './finding'
 
 /** Hosts whose rules allow the internet, and no way to it. */
 export function noWayOut(survey: Survey, subnet: SubnetModel, add: Add): void {

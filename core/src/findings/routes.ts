@@ -1,13 +1,7 @@
 import { formatPrefix, type Prefix } from '../address/prefix'
 import { rangeOf, rangesContain, rangeSet, type Range } from '../address/ranges'
-import { pointer } from '../mend/change'
-import type {
-  Model,
-  NetworkModel,
-  RouteModel,
-  SubnetModel,
-  TableModel,
-} from '../model/model'
+import type { Model, NetworkModel, RouteModel, SubnetModel, TableModel } from '../model/model'
+
 import { targetRef } from '../model/targets'
 import { derivedAndCompared, sameItems } from '../model/derived'
 import { firewallAt } from '../walk/next-hops/registry'
@@ -25,7 +19,9 @@ import {
   rangeTexts,
   type Survey,
 } from './survey'
+
 import { deadTargets } from './dead-targets'
+import { usersOf, routesOf, removeRoutes } from './table-routes'
 
 /** What is wrong with routes as they are written, table by table. */
 export const checkRoutes = check(
@@ -40,36 +36,6 @@ export const checkRoutes = check(
     ]
   },
 )
-
-export const routesOf = (table: TableModel): RouteModel[] =>
-  [4, 6].flatMap((family) =>
-    table.routes[family as 4 | 6].groups.flatMap((group) => [...group.values]),
-  )
-
-/** The subnets that look up in a table. */
-export function usersOf({ model }: Survey, { index }: TableModel): readonly SubnetModel[] {
-  const numbers = derivedAndCompared(
-    model,
-    `users of table ${index}`,
-    () =>
-      (model.networks[model.tables[index]!.network]?.subnets ?? []).filter(
-        (one) => model.subnets[one]!.table === index,
-      ),
-    sameItems,
-  )
-  return numbers.map((one) => model.subnets[one]!)
-}
-
-export function removeRoutes(table: TableModel, routes: readonly RouteModel[]): FindingMend {
-  const entries = [...new Set(routes.map((route) => route.entry))].sort((a, b) => b - a)
-  return {
-    what: `take ${entries.length === 1 ? 'the route' : `these ${entries.length} routes`} out of ${table.id}`,
-    changes: entries.map((entry) => ({
-      op: 'remove',
-      path: pointer('routeTables', table.id, 'routes', entry),
-    })),
-  }
-}
 
 /** Routes that can never win: others as good or better stand before them everywhere. */
 function shadowedRoutes(survey: Survey, table: TableModel): Finding[] {

@@ -5,7 +5,7 @@ import type { HopTable } from '../hops/hops'
 import type { Outcome } from '../hops/onward'
 import type { Model, SubnetModel } from '../model/model'
 import { packetJson, type PacketJson } from '../packet/packet'
-import { finding, unique, type Finding, type Stated } from './finding'
+import { type Add, finding, unique, type Finding } from './finding'
 import { closeIpv6, leaveByNat } from './mends'
 import {
   endOf,
@@ -21,6 +21,7 @@ import {
   gatewayOf,
   type Survey,
 } from './survey'
+
 import { noWayOut } from './no-way-out'
 import { lostWays } from './lost-ways'
 import { leakService } from './service-by-internet'
@@ -42,8 +43,6 @@ export const checkWays = checkSubnets((survey, subnet) => {
   noWayOut(survey, subnet, add)
   return unique(found)
 })
-
-export type Add = (stated: Stated) => unknown
 
 /** Whether packets leave to the internet as they are, or one to one: by a door that lets others in the same way. */
 export function isDirect(model: Model, outcome: Outcome): boolean {

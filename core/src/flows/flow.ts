@@ -7,7 +7,7 @@ import { endOf, nextFrom, walkBack } from '../trace/walk-flow'
 import { leavesByOf, verdictOf, wayOf } from '../trace/branch'
 import { verdictRank, type Cause, type PathVerdict } from '../walk/causes'
 import { startState, walk } from '../walk/engine'
-import { scopeOf } from '../walk/scope'
+import { scopeOf } from '../walk/fields'
 import type { End, Walked, WalkContext } from '../walk/state'
 
 /** One path of a packet there, and back where it is asked for. */

@@ -9,7 +9,7 @@ import { allPackets } from '../packet/packet-set'
 import { leavesByOf, wayOf } from '../trace/branch'
 import type { Cause } from '../walk/causes'
 import { startState, walk } from '../walk/engine'
-import { scopeOf } from '../walk/scope'
+import { scopeOf } from '../walk/fields'
 import type { AtTransit, InNetwork, Next, Walked, WalkContext } from '../walk/state'
 
 /** What becomes of packets behind a route that won. */

@@ -4,7 +4,6 @@ import { prefixOf, type Prefix } from '../address/prefix'
 import { prefixTable, type PrefixEntry } from '../address/prefix-table'
 import type { Estate } from '../format'
 import { once } from '../kept'
-import { none } from './compile'
 import type { SubnetModel, Model, Owner, NetworkModel, RouteModel } from './model'
 import { builtInRoute, openDefaults } from './routes'
 import { groupBy, mapSection, sameList, isPresent, isUp } from './sections'
@@ -69,7 +68,7 @@ export function compileNetworks(
     make: (source, base): NetworkModel => {
       const known =
         previous?.networks[base.index]?.id === base.id ? previous.networks[base.index]! : undefined
-      const own = (grouped().get(base.index) ?? none) as SubnetModel[]
+      const own = (grouped().get(base.index) ?? []) as SubnetModel[]
       const numbers = own.map((s) => s.index)
       const sameSubnets = homes && known !== undefined && sameList(known.subnets, numbers)
       return {

@@ -6,7 +6,8 @@ import { protocolMatches } from '../rules/condition'
 import type { Cause } from '../walk/causes'
 import { startState, walk } from '../walk/engine'
 import { answerFields, retrace, PASSED_KINDS } from '../walk/retrace'
-import { type Fields, noteAll } from '../walk/scope'
+import { noteAll } from '../walk/scope'
+import type { Fields } from '../walk/fields'
 import {
   type WalkContext,
   type Walked,
@@ -18,6 +19,7 @@ import {
   type Flow,
   type FirewallPass,
 } from '../walk/state'
+
 import type { FoundEnd } from './ends'
 
 export function walkForward(

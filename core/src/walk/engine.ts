@@ -10,6 +10,7 @@ import {
   type Walked,
   type WalkContext,
 } from './state'
+
 import { deliverLocally } from './steps/local'
 import { enterNat } from './steps/nat'
 import { comeFromService } from './steps/endpoint'
@@ -19,7 +20,7 @@ import { goOutside } from './steps/outside'
 import { send } from './steps/send'
 import { comeFromSite } from './steps/site'
 import { enterTransit } from './steps/transit'
-import { OWN_FIELDS } from './scope'
+import { OWN_FIELDS } from './fields'
 import { sameVisit, visitOf } from './visited'
 
 /** More branches than this are not followed one by one; the walk then says so. */

@@ -7,40 +7,20 @@ import {
   familyOf,
   type Address,
 } from '../address/address'
+
 import { containsAddress, type Prefix } from '../address/prefix'
 import { matchAll, type Match, type PrefixTable } from '../address/prefix-table'
 import { PUBLIC_SPANS } from '../address/public'
 import { rangeOf, rangesContain, spanAround, type Range, type RangeSet } from '../address/ranges'
 import type { Owner } from '../model/model'
-import { meet, type Field, type PacketBox } from '../packet/packet-set'
+import { meet, type Field } from '../packet/packet-set'
 import type { NoteField } from '../rules/condition'
 import type { State, WalkContext } from './state'
-
-/**
- * The packets for which a walk would have been the very same: a box around the packet that is
- * walked, in the fields it began with. Every condition a step puts to a packet narrows it; a field
- * that was translated on the way is a constant by then, and asking it narrows nothing.
- *
- * This is what makes one walk stand for a set of packets, so that the same code answers one
- * question and all of them. (In the manner of concolic execution: Godefroid, Klarlund, Sen,
- * "DART", 2005; with boxes for path conditions.)
- */
-export interface Scope {
-  box: { -readonly [F in Field]: PacketBox[F] }
-}
-
-export const scopeOf = (box: PacketBox): Scope => ({ box: { ...box } })
+import type { Fields } from './fields'
 
 /** Told the span of a field for which what was asked of it has the same answer. */
 export type Note = (span: Range) => void
 export type { NoteField }
-
-/** Which field of the first packet each field of the packet still is; null once it was translated. */
-export type Fields = {
-  readonly [F in Exclude<Field, 'protocol'>]: Exclude<Field, 'protocol'> | null
-}
-
-export const OWN_FIELDS: Fields = { src: 'src', dst: 'dst', srcPort: 'srcPort', dstPort: 'dstPort' }
 
 /** Narrows a field of the packet to a span that holds its value. */
 export function narrow(

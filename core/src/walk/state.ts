@@ -4,8 +4,7 @@ import type { Place } from '../rules/place'
 import type { Direction } from '../rules/condition'
 import { outcomeOf, type Cause, type CauseCode, type Outcome } from './causes'
 import type { Packet } from '../packet/packet'
-import type { Fields, Scope } from './scope'
-import type { Visit } from './visited'
+import type { Fields, Scope } from './fields'
 
 export type StationKind =
   | 'source'
@@ -329,4 +328,13 @@ export function lose(
 export function finish(state: State, deliveredAt: End | InNetwork | AtTransit | null): Walked {
   const cause = state.faults[0] ?? null
   return { outcome: cause ? outcomeOf(cause.code) : 'delivered', cause, deliveredAt, state }
+}
+
+/** A place a walk entered, with the packet as it was then, and how many stations there were. */
+
+export interface Visit {
+  readonly place: string
+  readonly packet: State['packet']
+  readonly fields: State['fields']
+  readonly stations: number
 }

@@ -1,6 +1,6 @@
 import { formatAddress } from '../address/address'
 import type { NetworkModel } from '../model/model'
-import { oneToOneOf } from './steps/gateway'
+import { oneToOneOf } from './one-to-one'
 import { isPublicHere, noteForPublic, isValue, noteFor, sameField } from './scope'
 import { finish, lose, type State, type Step, type WalkContext, type Said } from './state'
 

@@ -1,13 +1,5 @@
 import { sameField } from './scope'
-import type { State, WalkContext } from './state'
-
-/** A place a walk entered, with the packet as it was then, and how many stations there were. */
-export interface Visit {
-  readonly place: string
-  readonly packet: State['packet']
-  readonly fields: State['fields']
-  readonly stations: number
-}
+import type { State, Visit, WalkContext } from './state'
 
 export const visitOf = (state: State): Visit => ({
   place: placeOf(state),

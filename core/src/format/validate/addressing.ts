@@ -10,9 +10,10 @@ import {
   parsePrefix,
   type Prefix,
 } from '../../address/prefix'
+
 import type { Subnet } from '../estate'
 import type { Path } from '../read/source'
-import type { Checking } from './validate'
+import type { Checking } from './checking'
 
 /** A prefix of an estate that may hold faults of its own: those were reported already, here they are passed over. */
 export function validPrefixes(texts: readonly string[] | undefined): Prefix[] {

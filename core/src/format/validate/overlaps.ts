@@ -6,8 +6,9 @@ import {
   prefixesOverlap,
   type Prefix,
 } from '../../address/prefix'
+
 import { validPrefixes } from './addressing'
-import type { Checking } from './validate'
+import type { Checking } from './checking'
 
 interface Owned {
   readonly owner: string

@@ -1,4 +1,4 @@
-import type { Checking } from './validate'
+import type { Checking } from './checking'
 
 /** Regions, zones, and whose tables they are. */
 export function checkPlacement({ estate, declared, error, warning }: Checking): void {

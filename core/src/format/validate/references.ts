@@ -6,11 +6,12 @@ import {
   type MapSection,
   type Section,
 } from '../schema/document'
+
 import { nearest, pathText } from '../read/issues'
 import type { Path } from '../read/source'
 import type { AppliesTo, Peer } from '../estate'
 import { splitRef } from '../ref'
-import type { Checking } from './validate'
+import type { Checking } from './checking'
 
 type Refer = (section: MapSection, id: string | undefined, path: Path) => void
 

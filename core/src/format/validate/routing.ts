@@ -4,7 +4,7 @@ import type { Destination, Via } from '../estate'
 import { pathText } from '../read/issues'
 import type { Path } from '../read/source'
 import type { Section } from '../schema/document'
-import type { Checking } from './validate'
+import type { Checking } from './checking'
 
 interface AnyRoute {
   readonly to: Destination

@@ -1,6 +1,6 @@
 import type { Estate } from '../estate'
 import type { Problem } from '../problem'
-import type { ListSection, Section } from '../schema/document'
+import type { Section } from '../schema/document'
 import type { Part, Path } from '../read/source'
 import { checkAddressing } from './addressing'
 import { checkOverlaps } from './overlaps'
@@ -8,6 +8,7 @@ import { checkPlacement } from './placement'
 import { checkReferences } from './references'
 import { checkRouting } from './routing'
 import { checkRules } from './rules'
+import type { Checking, Report } from './checking'
 
 type Locate = (
   section: Section,
@@ -15,24 +16,6 @@ type Locate = (
   path?: Path,
   part?: Part,
 ) => { file: string; line: number; column: number }
-
-/** What the checks share: the estate as far as it could be read, and a place to report to. */
-export interface Checking {
-  readonly estate: Estate
-  /** Every id that was written in a section, also where its object could not be read. */
-  readonly declared: (section: Section) => { has(id: string): boolean; keys(): Iterable<string> }
-  /** The ids under which the entries of a list section can be located, in the order of the estate's list. */
-  readonly listIds: (section: ListSection) => readonly string[]
-  readonly error: Report
-  readonly warning: Report
-}
-
-export type Report = (
-  at: { section: Section; id: string; path?: Path; part?: Part; object?: string },
-  code: string,
-  message: string,
-  suggestion?: string,
-) => void
 
 /** Everything about an estate that no single object shows: the list at the end of design part 2. */
 export function validate(

@@ -11,9 +11,10 @@ import {
   type WalkContext,
   type Said,
 } from '../state'
+
 import { isValue, longestHere, matchHere, noteFor } from '../scope'
 import { undoLatest } from '../undo'
-import { oneToOneOf } from './gateway'
+import { oneToOneOf } from '../one-to-one'
 
 /** In from the internet to a public address somebody in the estate has (design part 3.2). */
 export function comeInToAddress(context: WalkContext, state: State, owner: Owner): Step {

@@ -13,15 +13,9 @@ import {
   noteForSource,
   ownerHere,
 } from '../scope'
+
 import { undoAtDoor } from '../undo'
-
-/** How a one-to-one translation at a network's doors is named, so that any door of that network can undo it. */
-export const oneToOneOf = (network: NetworkModel): string => `${network.ref}${ONE_TO_ONE}`
-const ONE_TO_ONE = ' one to one'
-
-/** The id of the network whose doors did a translation, or null if another element did it. */
-export const oneToOneNetwork = (by: string): string | null =>
-  by.endsWith(ONE_TO_ONE) ? by.slice('networks/'.length, -ONE_TO_ONE.length) : null
+import { oneToOneOf } from '../one-to-one'
 
 /** Out by an internet gateway or an outbound-v6 gateway that is up and of this network. */
 export function leaveByGateway(context: WalkContext, state: State, index: number): Step {

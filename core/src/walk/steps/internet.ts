@@ -5,7 +5,8 @@ import { answerFacts, doorFacts, type FactsEvidence } from '../facts'
 import { arrive, leaveBy, lose, type State, type Step, type WalkContext, type Said } from '../state'
 import { isPublicHere, noteForPublic, noteFor, noteForSource } from '../scope'
 import { undoAtDoor } from '../undo'
-import { oneToOneOf, sourceRef, toPublic } from './gateway'
+import { sourceRef, toPublic } from './gateway'
+import { oneToOneOf } from '../one-to-one'
 import { throughAttachedNat } from './nat'
 
 /** Out by the built-in way of a default-open network: attached NAT, own public address, shared address, in this order. */

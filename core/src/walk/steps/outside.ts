@@ -13,8 +13,9 @@ import {
   sameField,
   type Note,
 } from '../scope'
+
 import { arriveAtAsker } from '../undo'
-import { oneToOneNetwork } from './gateway'
+import { oneToOneNetwork } from '../one-to-one'
 
 /** A packet on the internet: to whoever has the public address, in the estate or outside it. */
 export function goOutside(context: WalkContext, state: State): Step {

@@ -1,0 +1,36 @@
+import { pointer } from '../mend/change'
+import { derivedAndCompared, sameItems } from '../model/derived'
+import type { TableModel, RouteModel, SubnetModel } from '../model/model'
+import type { FindingMend } from './finding'
+import type { Survey } from './survey'
+
+export const routesOf = (table: TableModel): RouteModel[] =>
+  [4, 6].flatMap((family) =>
+    table.routes[family as 4 | 6].groups.flatMap((group) => [...group.values]),
+  )
+
+/** The subnets that look up in a table. */
+
+export function usersOf({ model }: Survey, { index }: TableModel): readonly SubnetModel[] {
+  const numbers = derivedAndCompared(
+    model,
+    `users of table ${index}`,
+    () =>
+      (model.networks[model.tables[index]!.network]?.subnets ?? []).filter(
+        (one) => model.subnets[one]!.table === index,
+      ),
+    sameItems,
+  )
+  return numbers.map((one) => model.subnets[one]!)
+}
+
+export function removeRoutes(table: TableModel, routes: readonly RouteModel[]): FindingMend {
+  const entries = [...new Set(routes.map((route) => route.entry))].sort((a, b) => b - a)
+  return {
+    what: `take ${entries.length === 1 ? 'the route' : `these ${entries.length} routes`} out of ${table.id}`,
+    changes: entries.map((entry) => ({
+      op: 'remove',
+      path: pointer('routeTables', table.id, 'routes', entry),
+    })),
+  }
+}
