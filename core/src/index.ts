@@ -39,9 +39,9 @@ export {
   type Expectation,
   type ExpectationResult,
 } from './expectations/expectations'
+
 export {
   byGravity,
-  familyOfCode,
   FINDING_CODES,
   SEVERITIES,
   type Family as FindingFamily,
@@ -51,8 +51,8 @@ export {
   type FindingMend,
   type Severity,
 } from './findings/finding'
+
 export {
-  CHECKS,
   findAll,
   joinShares,
   type Findings,
@@ -60,6 +60,7 @@ export {
   type Progress,
   type Share,
 } from './findings/findings'
+
 export { allHops } from './hops/hops'
 export { waysInOf, type Jump, type WayIn, type WaysIn } from './ways-in/ways-in'
 export { compareWays, type WayChange, type WayText } from './compare/ways'
@@ -71,6 +72,7 @@ export {
   type AnalysisListener,
   type AnalysisShare,
 } from './analysis/analyse'
+
 export {
   analyseStanding,
   type Consequences,
@@ -78,6 +80,7 @@ export {
   type Standing,
   type StandingAnalysis,
 } from './analysis/standing'
+
 export { shareWith } from './model/share'
 export { entriesFrom, entriesOf } from './exits/entries'
 export {
@@ -90,6 +93,7 @@ export {
   type SeenAs,
   type SubnetSeen,
 } from './addresses/seen-as'
+
 export {
   carve,
   lengthForParts,
@@ -100,6 +104,7 @@ export {
   type Part as CarvedPart,
   type SpaceRange,
 } from './addresses/space'
+
 export {
   allOf,
   estateGraph,
@@ -113,8 +118,10 @@ export {
   type MapNode,
   type MapSubnet,
 } from './map/graph'
+
 export { graphDot } from './map/dot'
-export { aboutFinding } from './findings/about'
-export { mendOf, soughtMend } from './findings/searched'
+export { aboutFinding, CHECKS, familyOfCode, FINDINGS } from './findings/records'
+export type { FindingRecord } from './findings/record'
+export { mendOf, soughtMend } from './findings/sought-mend'
 export { networkOfFinding } from './findings/network'
 export { CAUSE_CODES } from './walk/causes'

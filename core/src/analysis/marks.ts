@@ -4,7 +4,8 @@ import { prefixOf } from '../address/prefix'
 import { rangeSetOf, rangesContain } from '../address/ranges'
 import { EXIT_COLUMNS, farEndAt, type ExitColumn, type FarEnd } from '../exits/columns'
 import type { ExitRow } from '../exits/exits'
-import { familyOfCode, type Family, type Finding, type FindingCode } from '../findings/finding'
+import type { Family, Finding } from '../findings/finding'
+import { familyOfCode, FINDINGS } from '../findings/records'
 import type { Model, SubnetModel } from '../model/model'
 
 /** A finding as a cell of the matrix carries it. */
@@ -27,43 +28,6 @@ export type MarkedRow = ExitRow & {
   readonly entering: ColumnFindings
 }
 
-/** Findings that speak of a subnet’s ways out; of them, those that always speak of one column. */
-const COLUMN_OF: Partial<Record<FindingCode, ExitColumn | 'by its ranges'>> = {
-  'leak-direct': 'internet',
-  'leak-ipv6': 'internet',
-  'leak-service-by-internet': 'services',
-  'leak-round-firewall': 'by its ranges',
-  'leak-one-way-inspected': 'by its ranges',
-  'leak-learned-route': 'by its ranges',
-  'hole-dead-target': 'by its ranges',
-  'hole-next-hop': 'by its ranges',
-  'hole-no-way-out': 'internet',
-  'hole-no-public-address': 'internet',
-  'hole-nat-without-way-out': 'internet',
-  'hole-nat-out-of-reach': 'internet',
-  'hole-not-transitive': 'by its ranges',
-  'hole-forwarded-refused': 'by its ranges',
-  'hole-loop': 'by its ranges',
-  'hole-no-state': 'by its ranges',
-  'hole-rules-without-route': 'by its ranges',
-  'hole-route-without-rules': 'by its ranges',
-  'odd-role': 'internet',
-  'odd-crosses-zone': 'internet',
-}
-
-/** Findings that speak of what comes into a subnet. */
-const OF_ENTERING: ReadonlySet<FindingCode> = new Set([
-  'open-to-internet',
-  'in-round-firewall',
-  'leak-direct',
-  'leak-one-way-inspected',
-  'leak-segment',
-  'hole-no-way-back',
-  'hole-no-state',
-  'hole-ephemeral',
-  'hole-overlap',
-])
-
 /** Elements that lose every packet that is lost at them for the same reason; a table may lose some for another. */
 const ELEMENTS = /^(nats|peerings|gateways|firewalls|transits)\//
 
@@ -76,25 +40,22 @@ type Cells = Map<string, { [C in ExitColumn]?: CellFinding[] }>
 export function markerOf(model: Model, findings: readonly Finding[]): (row: ExitRow) => MarkedRow {
   const [leaving, entering]: [Cells, Cells] = [new Map(), new Map()]
   for (const finding of findings) {
-    const column = COLUMN_OF[finding.code]
-    for (const id of column === undefined ? [] : subnetsOf(finding)) {
-      const subnet = subnetBy(model, id)
-      if (subnet)
-        put(
-          leaving,
-          subnet,
-          finding,
-          column === 'by its ranges'
-            ? farEndsOf(model, subnet, finding)
-            : membersNamed(column!, finding),
-        )
+    const { leaving: column, entering: isEntering } = FINDINGS[finding.code]
+    if (column !== null) {
+      for (const id of subnetsOf(finding)) {
+        const subnet = subnetBy(model, id)
+        if (!subnet) continue
+        const byRanges = column === 'by-its-ranges'
+        const ends = byRanges ? farEndsOf(model, subnet, finding) : membersNamed(column, finding)
+        put(leaving, subnet, finding, ends)
+      }
     }
-    const entered = OF_ENTERING.has(finding.code) ? enteredBy(model, finding) : null
+    const entered = isEntering ? enteredBy(model, finding) : null
     if (entered) put(entering, entered.subnet, finding, [entered.from])
   }
   const byAnchor = new Map(
     findings
-      .filter(({ code, anchor }) => COLUMN_OF[code] !== undefined && ELEMENTS.test(anchor))
+      .filter(({ code, anchor }) => FINDINGS[code].leaving !== null && ELEMENTS.test(anchor))
       .map((finding) => [finding.anchor, finding]),
   )
   return (row) => ({

@@ -59,8 +59,6 @@ export type Severity = (typeof SEVERITIES)[number]
 
 /** The three families: traffic goes a way it should not, is lost, or works but not as it seems. */
 export type Family = 'leak' | 'hole' | 'weak'
-export const familyOfCode = (code: FindingCode): Family =>
-  /^(leak|open|in)-/.test(code) ? 'leak' : code.startsWith('hole-') ? 'hole' : 'weak'
 
 /** What shows that a finding is so. */
 export interface FindingEvidence {

@@ -3,39 +3,9 @@ import { hopMemo, type HopMemo } from '../hops/hops'
 import { kept } from '../kept'
 import { derivedAndCompared, sameItems } from '../model/derived'
 import type { Model } from '../model/model'
-import { checkAnswers, checkInspection, checkWaysBack } from './answers'
-import { checkNats, checkOverlaps, checkPartners } from './elements'
-import { checkEphemeral } from './ephemeral'
 import { addTo, byGravity, unique, type Finding } from './finding'
-import { checkFromInternet } from './from-internet'
-import { checkIdle } from './idle'
-import { checkRoundFirewall } from './round-firewall'
-import { checkLearned, checkRoutes } from './routes'
-import { checkIdleSets, checkRules, checkWithoutRules } from './rules'
-import { checkRulesAndRoutes } from './rules-and-routes'
-import { checkSegments } from './segments'
+import { CHECKS } from './records'
 import { surveyOf, type Check, type Subject, type Survey } from './survey'
-import { checkTags } from './tags'
-import { checkNames, checkNameServers, checkQuotas, checkRoles, checkDefaultTables } from './upkeep'
-import { checkWays } from './ways'
-
-/** Every check, by what it is about; each group is one step of an analysis. */
-export const CHECKS: readonly (readonly [about: string, checks: readonly Check[]])[] = [
-  ['ways out', [checkWays]],
-  ['routes', [checkRoutes, checkLearned]],
-  ['ways round firewalls', [checkRoundFirewall]],
-  ['answers', [checkAnswers, checkWaysBack, checkInspection]],
-  ['what the internet reaches', [checkFromInternet]],
-  ['answers that stateless rules stop', [checkEphemeral]],
-  ['rules and routes', [checkRulesAndRoutes]],
-  ['segments', [checkSegments]],
-  ['elements', [checkNats, checkOverlaps, checkPartners, checkIdle]],
-  ['rules', [checkRules, checkWithoutRules, checkIdleSets]],
-  [
-    'upkeep',
-    [checkRoles, checkDefaultTables, checkQuotas, checkTags, checkNameServers, checkNames],
-  ],
-]
 
 export interface Findings {
   readonly findings: readonly Finding[]
@@ -132,6 +102,7 @@ const WHOLE: Share = { number: 0, of: 1 }
 const SINGLE_CHECKS = CHECKS.flatMap(([about, checks]) =>
   checks.map((check) => [about, check] as const),
 )
+
 /** How many steps a share is told in: the expectations, and each group of checks. */
 export const FINDING_STEPS = CHECKS.length + 1
 

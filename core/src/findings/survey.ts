@@ -5,6 +5,7 @@ import {
   type Address,
   type Family,
 } from '../address/address'
+
 import { formatPrefix, prefixOf } from '../address/prefix'
 import {
   firstFrom,
@@ -17,6 +18,7 @@ import {
   type Range,
   type RangeSet,
 } from '../address/ranges'
+
 import { destinationsOf } from '../exits/columns'
 import type { Wanted } from '../hops/behind'
 import { meetHops } from '../hops/meet'
@@ -61,32 +63,41 @@ export type Subject = string | number
 
 /** One check: what it looks at one by one, and what it finds there. */
 export interface Check {
+  /** The step of an analysis in which it is made, as progress is told. */
+  readonly step: string
   readonly subjects: (survey: Survey) => readonly Subject[]
   readonly find: (survey: Survey, subject: never) => readonly Finding[]
   /** Whether the ranges of findings with one fingerprint are put together; else those of the first stand. */
   readonly joinsRanges: boolean
 }
 
+interface CheckOptions {
+  readonly joinsRanges?: boolean
+}
+
 export const check = <S extends Subject>(
+  step: string,
   subjects: (survey: Survey) => readonly S[],
   find: (survey: Survey, subject: S) => readonly Finding[],
-  { joinsRanges = false } = {},
-): Check => ({ subjects, find, joinsRanges })
+  { joinsRanges = false }: CheckOptions = {},
+): Check => ({ step, subjects, find, joinsRanges })
 
 /** A check of every subnet that is there. */
 export const checkSubnets = (
+  step: string,
   find: (survey: Survey, subnet: SubnetModel) => readonly Finding[],
-  about?: { joinsRanges?: boolean },
+  options?: CheckOptions,
 ): Check =>
   check(
+    step,
     (survey) => survey.present(),
     (survey, index) => find(survey, survey.model.subnets[index]!),
-    about,
+    options,
   )
 
 /** A check of the estate as a whole. */
-export const checkWhole = (find: (survey: Survey) => readonly Finding[]): Check =>
-  check(() => ['estate'], find)
+export const checkWhole = (step: string, find: (survey: Survey) => readonly Finding[]): Check =>
+  check(step, () => ['estate'], find)
 
 export function surveyOf(model: Model, memo: HopMemo): Survey {
   const tables = new Map<number, readonly HopTable[]>()
@@ -337,3 +348,6 @@ export function hostIn(survey: Survey, ranges: RangeSet): Address {
     ? lowest.from + 4
     : lowest.from
 }
+
+export const doorName = (ref: string): string =>
+  ref === 'internet' ? 'the built-in door' : nameOf(ref)

@@ -2,16 +2,8 @@ import { closingsOf } from '../mend/closing'
 import { mendsOf, type MendPlan } from '../mend/mend'
 import type { Model } from '../model/model'
 import { isRefusal, type Question } from '../trace/question'
-import { familyOfCode, type Finding, type FindingCode, type FindingMend } from './finding'
-
-/** Packets that get where they should not: what would stop the one that shows it. */
-const STOPPED: ReadonlySet<FindingCode> = new Set([
-  'open-to-internet',
-  'in-round-firewall',
-  'leak-segment',
-])
-/** Beside what is lost: packets whose answers meet no state, or that nobody answers. */
-const LED: ReadonlySet<FindingCode> = new Set(['leak-one-way-inspected', 'odd-name-server'])
+import type { Finding, FindingMend } from './finding'
+import { FINDINGS } from './records'
 
 /**
  * What is tried to mend a finding whose check knows no change of its own: whether the packet that
@@ -23,10 +15,8 @@ export function soughtMend({
   evidence,
 }: Finding): { readonly question: Question; readonly stops: boolean } | null {
   if (mend !== null || evidence.question === null) return null
-  if (STOPPED.has(code)) return { question: evidence.question, stops: true }
-  return familyOfCode(code) === 'hole' || LED.has(code)
-    ? { question: evidence.question, stops: false }
-    : null
+  const { sought } = FINDINGS[code]
+  return sought && { question: evidence.question, stops: sought === 'stop' }
 }
 
 /** The smallest change that would mend a finding: its check's own, else one found by trying. Costs some walks and partial compilations. */

@@ -1,19 +1,19 @@
-import { formatAddress, type Address, type Family } from '../address/address'
-import { eachFlow } from '../flows/flow'
-import { fareAt, type HopTable } from '../hops/hops'
-import { derivedAndCompared, sameItems } from '../model/derived'
-import type { Model, SubnetModel } from '../model/model'
-import { packetJson, TCP } from '../packet/packet'
-import { allPackets, subtractSets, type PacketBox } from '../packet/packet-set'
-import { placeOfProtocol } from '../packet/protocols'
-import { passedBySet } from '../rules/boxes'
-import { passing } from '../rules/passing'
-import { ruleBook, type SetModel } from '../rules/rule-book'
-import type { Direction } from '../rules/condition'
-import type { End } from '../walk/state'
-import { doorsTo } from '../exits/doors'
-import { finding, unique, type Finding } from './finding'
-import { checkSubnets, endOf, FAMILIES, nameOf, presentOf, type Survey } from './survey'
+import { formatAddress, type Address, type Family } from '../../address/address'
+import { eachFlow } from '../../flows/flow'
+import { fareAt, type HopTable } from '../../hops/hops'
+import { derivedAndCompared, sameItems } from '../../model/derived'
+import type { Model, SubnetModel } from '../../model/model'
+import { packetJson, TCP } from '../../packet/packet'
+import { allPackets, subtractSets, type PacketBox } from '../../packet/packet-set'
+import { placeOfProtocol } from '../../packet/protocols'
+import { passedBySet } from '../../rules/boxes'
+import { passing } from '../../rules/passing'
+import { ruleBook, type SetModel } from '../../rules/rule-book'
+import type { Direction } from '../../rules/condition'
+import type { End } from '../../walk/state'
+import { doorsTo } from '../../exits/doors'
+import { finding, unique, type Finding } from '../finding'
+import { checkSubnets, endOf, FAMILIES, nameOf, presentOf, type Survey } from '../survey'
 
 const one = (value: Address): { from: Address; to: Address } => ({ from: value, to: value })
 const tcp = one(placeOfProtocol(TCP)) as PacketBox['protocol']
@@ -43,21 +43,24 @@ function unanswered(set: SetModel, direction: Direction, boxes: readonly PacketB
 }
 
 /** Requests that stateless rules let through, whose answers they stop for some or all client ports. */
-export const checkEphemeral = checkSubnets((survey, subnet) => {
-  const { model } = survey
-  const troubled = troubledSets(model)
-  if (troubled.size === 0) return []
-  const out: Finding[] = []
-  for (const table of survey.tablesOf(subnet)) {
-    const sets = setsOf(model, subnet, table).filter((index) => troubled.has(index))
-    for (const family of FAMILIES) {
-      if (sets.length > 0) out.push(...guarded(survey, subnet, table, family, sets))
-      else if (passesTrouble(survey, subnet, table, family, troubled))
-        out.push(...toInternet(survey, subnet, table, family, [requests(family)]))
+export const checkEphemeral = checkSubnets(
+  'answers that stateless rules stop',
+  (survey, subnet) => {
+    const { model } = survey
+    const troubled = troubledSets(model)
+    if (troubled.size === 0) return []
+    const out: Finding[] = []
+    for (const table of survey.tablesOf(subnet)) {
+      const sets = setsOf(model, subnet, table).filter((index) => troubled.has(index))
+      for (const family of FAMILIES) {
+        if (sets.length > 0) out.push(...guarded(survey, subnet, table, family, sets))
+        else if (passesTrouble(survey, subnet, table, family, troubled))
+          out.push(...toInternet(survey, subnet, table, family, [requests(family)]))
+      }
     }
-  }
-  return unique(out)
-})
+    return unique(out)
+  },
+)
 
 /** The stateless sets that stop some answer to what they let through. */
 const troubledSets = (model: Model): ReadonlySet<number> =>

@@ -1,18 +1,18 @@
-import { familyOf, formatAddress, type Address } from '../address/address'
-import type { Range, RangeSet } from '../address/ranges'
-import { internetRanges } from '../expectations/selection'
-import { eachFlow, type Flow } from '../flows/flow'
-import { derivedAndCompared, sameRanges } from '../model/derived'
-import type { Model, SubnetModel } from '../model/model'
-import { hasPorts, ICMP, packetJson, protocolName, TCP } from '../packet/packet'
-import { allPackets, packetOf, type PacketBox } from '../packet/packet-set'
-import { placeOfProtocol, protocolAt } from '../packet/protocols'
-import { passing } from '../rules/passing'
-import { ruleBook } from '../rules/rule-book'
-import type { Question } from '../trace/question'
-import { doorsTo } from '../exits/doors'
-import { finding, type Finding, type Severity } from './finding'
-import { check, FAMILIES, firewallsOf, listText, nameOf, presentOf, type Survey } from './survey'
+import { familyOf, formatAddress, type Address } from '../../address/address'
+import type { Range, RangeSet } from '../../address/ranges'
+import { internetRanges } from '../../expectations/selection'
+import { eachFlow, type Flow } from '../../flows/flow'
+import { derivedAndCompared, sameRanges } from '../../model/derived'
+import type { Model, SubnetModel } from '../../model/model'
+import { hasPorts, ICMP, packetJson, protocolName, TCP } from '../../packet/packet'
+import { allPackets, packetOf, type PacketBox } from '../../packet/packet-set'
+import { placeOfProtocol, protocolAt } from '../../packet/protocols'
+import { passing } from '../../rules/passing'
+import { ruleBook } from '../../rules/rule-book'
+import type { Question } from '../../trace/question'
+import { doorsTo } from '../../exits/doors'
+import { finding, type Finding, type Severity } from '../finding'
+import { check, FAMILIES, firewallsOf, listText, nameOf, presentOf, type Survey } from '../survey'
 
 const one = (value: Address): Range => ({ from: value, to: value })
 
@@ -24,6 +24,7 @@ const DATABASES = new Set([
 
 /** Each interface that the internet reaches, on which ports, and whether it comes in past the inspection its way out has. */
 export const checkFromInternet = check(
+  'what the internet reaches',
   ({ model }) => presentOf(model, 'interfaces'),
   (survey, index) => {
     const { model } = survey

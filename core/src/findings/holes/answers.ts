@@ -1,18 +1,24 @@
-import { familyOf, type Address, type Family } from '../address/address'
-import { partsWithin, rangeSet, rangesContain, type Range, type RangeSet } from '../address/ranges'
-import { walkFlow } from '../flows/flow'
-import type { Wanted } from '../hops/behind'
-import { fareAt, sendingKey, type HopMemo } from '../hops/hops'
-import { identity, type Outcome } from '../hops/onward'
-import { compared, kept, once, reader } from '../kept'
-import { derivedAndCompared, sameItems } from '../model/derived'
-import type { Model } from '../model/model'
-import { TCP, type Packet } from '../packet/packet'
-import { allPackets } from '../packet/packet-set'
-import { passing } from '../rules/passing'
+import { familyOf, type Address, type Family } from '../../address/address'
+import {
+  partsWithin,
+  rangeSet,
+  rangesContain,
+  type Range,
+  type RangeSet,
+} from '../../address/ranges'
+import { walkFlow } from '../../flows/flow'
+import type { Wanted } from '../../hops/behind'
+import { fareAt, sendingKey, type HopMemo } from '../../hops/hops'
+import { identity, type Outcome } from '../../hops/onward'
+import { compared, kept, once, reader } from '../../kept'
+import { derivedAndCompared, sameItems } from '../../model/derived'
+import type { Model } from '../../model/model'
+import { TCP, type Packet } from '../../packet/packet'
+import { allPackets } from '../../packet/packet-set'
+import { passing } from '../../rules/passing'
 import { ask, judge, type Side } from './ask-for-answers'
-import { unique, type Finding } from './finding'
-import { homesThatReach, reachingFrom, sourcesIn } from './reach'
+import { unique, type Finding } from '../finding'
+import { homesThatReach, reachingFrom, sourcesIn } from '../reach'
 import {
   check,
   checkSubnets,
@@ -27,13 +33,14 @@ import {
   subnetSpaceRanges,
   rangesOf,
   type Survey,
-} from './survey'
+} from '../survey'
 
 type Look = (survey: Survey, out: Finding[], near: Side, family: Family) => void
 
 /** A check of every kind of host of every subnet. */
 const checkHosts = (look: Look) =>
   checkSubnets(
+    'answers',
     (survey, subnet) => {
       if (!subnet.up) return []
       const out: Finding[] = []
@@ -46,6 +53,7 @@ const checkHosts = (look: Look) =>
 
 /** Where a firewall or a translator is on the way of a kind of host: answers may meet no state there, or not be looked at. */
 export const checkInspection = check(
+  'answers',
   (survey) =>
     presentOf(survey.model, 'networks').flatMap((network) => [...kinds(survey, network).keys()]),
   (survey, kind) => {

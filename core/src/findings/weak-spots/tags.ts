@@ -1,9 +1,9 @@
-import { once } from '../kept'
-import type { Model } from '../model/model'
-import { wildcard } from '../rules/applies-to'
-import { finding } from './finding'
-import { giveTags } from './mends'
-import { checkWhole, listText } from './survey'
+import { once } from '../../kept'
+import type { Model } from '../../model/model'
+import { wildcard } from '../../rules/applies-to'
+import { finding } from '../finding'
+import { giveTags } from '../mends'
+import { checkWhole, listText } from '../survey'
 
 /** An object that may have tags, and what says where it is. */
 interface Tagged {
@@ -14,7 +14,7 @@ interface Tagged {
   readonly subnet?: string
 }
 
-export const checkTags = checkWhole(({ model }) => {
+export const checkTags = checkWhole('upkeep', ({ model }) => {
   const { estate } = model
   return estate.requiredTags.flatMap(({ section, where, keys }) => {
     const objects =

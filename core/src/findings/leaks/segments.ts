@@ -1,10 +1,11 @@
-import type { Model } from '../model/model'
-import { finding } from './finding'
-import { check, nameOf } from './survey'
-import { separations } from './no-way-out'
+import type { Model } from '../../model/model'
+import { finding } from '../finding'
+import { check, nameOf } from '../survey'
+import { separations } from '../holes/no-way-out'
 
 /** Segments that are expected to be apart, and are not. */
 export const checkSegments = check(
+  'segments',
   ({ model }) => separations(model),
   ({ model, expectation }, id) => {
     const result = expectation(id)

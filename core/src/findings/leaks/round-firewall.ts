@@ -1,13 +1,19 @@
-import { once } from '../kept'
-import { formatAddress, type Family } from '../address/address'
-import { rangeSet, rangeSetOf, subtractRanges, type Range, type RangeSet } from '../address/ranges'
-import type { HopTable } from '../hops/hops'
-import type { Model, RouteModel, SubnetModel } from '../model/model'
-import { groupHas } from '../rules/applies-to'
-import { firewallAt } from '../walk/next-hops/registry'
-import { derivedAndCompared, sameItems, sameRanges } from '../model/derived'
-import { finding, unique, type Finding } from './finding'
-import { leadThrough } from './mends'
+import { once } from '../../kept'
+import { formatAddress, type Family } from '../../address/address'
+import {
+  rangeSet,
+  rangeSetOf,
+  subtractRanges,
+  type Range,
+  type RangeSet,
+} from '../../address/ranges'
+import type { HopTable } from '../../hops/hops'
+import type { Model, RouteModel, SubnetModel } from '../../model/model'
+import { groupHas } from '../../rules/applies-to'
+import { firewallAt } from '../../walk/next-hops/registry'
+import { derivedAndCompared, sameItems, sameRanges } from '../../model/derived'
+import { finding, unique, type Finding } from '../finding'
+import { leadThrough } from '../mends'
 import {
   byNetwork,
   checkSubnets,
@@ -20,10 +26,11 @@ import {
   passes,
   rangeTexts,
   type Survey,
-} from './survey'
+} from '../survey'
 
 /** Destinations that a subnet, or the other members of its group, send through a firewall, and that go round it. */
 export const checkRoundFirewall = checkSubnets(
+  'ways round firewalls',
   (survey, subnet) => {
     const { model } = survey
     if (model.firewalls.length === 0 || subnet.role === 'inspection' || !subnet.up) return []

@@ -1,18 +1,18 @@
-import { prefixOf } from '../address/prefix'
-import type { PrefixTable } from '../address/prefix-table'
-import { kept } from '../kept'
-import { derived, derivedAndCompared, sameItems } from '../model/derived'
-import type { Model, RouteModel, SubnetModel } from '../model/model'
-import { targetRef } from '../model/targets'
-import { groupBy } from '../model/sections'
-import { isOwned } from '../walk/next-hops/registry'
-import { servedBy } from './elements'
-import { finding, type Finding, type FindingCode } from './finding'
-import { remove } from './mends'
-import { byNetwork, checkWhole, nameOf, presentOf, type Survey } from './survey'
+import { prefixOf } from '../../address/prefix'
+import type { PrefixTable } from '../../address/prefix-table'
+import { kept } from '../../kept'
+import { derived, derivedAndCompared, sameItems } from '../../model/derived'
+import type { Model, RouteModel, SubnetModel } from '../../model/model'
+import { targetRef } from '../../model/targets'
+import { groupBy } from '../../model/sections'
+import { isOwned } from '../../walk/next-hops/registry'
+import { servedBy } from './nat-capacity'
+import { finding, type Finding, type FindingCode } from '../finding'
+import { remove } from '../mends'
+import { byNetwork, checkWhole, nameOf, presentOf, type Survey } from '../survey'
 
 /** What is there and in use by nothing. */
-export const checkIdle = checkWhole((survey) => {
+export const checkIdle = checkWhole('elements', (survey) => {
   const { model } = survey
   const { estate } = model
   const { targets, targetsInUse, tablesInUse, withSubnets, onDefault } = usesOf(survey)

@@ -1,12 +1,12 @@
-import { type Family, formatAddress } from '../address/address'
-import { wholeSpace } from '../address/prefix-table'
-import { type Range, firstPart } from '../address/ranges'
-import type { Wanted } from '../hops/behind'
-import type { HopTable } from '../hops/hops'
-import { meetHops } from '../hops/meet'
-import { kept } from '../kept'
-import type { SubnetModel } from '../model/model'
-import { lowestInternetAddress } from '../walk/public-address'
+import { type Family, formatAddress } from '../../address/address'
+import { wholeSpace } from '../../address/prefix-table'
+import { type Range, firstPart } from '../../address/ranges'
+import type { Wanted } from '../../hops/behind'
+import type { HopTable } from '../../hops/hops'
+import { meetHops } from '../../hops/meet'
+import { kept } from '../../kept'
+import type { SubnetModel } from '../../model/model'
+import { lowestInternetAddress } from '../../walk/public-address'
 import {
   type Survey,
   upTo,
@@ -17,9 +17,9 @@ import {
   hostIn,
   rangeTexts,
   subnetSpaceRanges,
-} from './survey'
+} from '../survey'
 
-import type { Add } from './finding'
+import type { Add } from '../finding'
 
 const LOST_CODES: ReadonlySet<string> = new Set([
   'looped',

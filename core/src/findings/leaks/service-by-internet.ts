@@ -1,12 +1,12 @@
-import { formatAddress } from '../address/address'
-import type { HopTable } from '../hops/hops'
-import { meetHops } from '../hops/meet'
-import { derivedAndCompared, derived, sameItems } from '../model/derived'
-import type { SubnetModel, Model } from '../model/model'
-import { groupBy } from '../model/sections'
-import { useEndpoint } from './mends'
-import { type Survey, rangesOf, FAMILIES, fromText, nameOf, listText, rangeTexts } from './survey'
-import type { Add } from './finding'
+import { formatAddress } from '../../address/address'
+import type { HopTable } from '../../hops/hops'
+import { meetHops } from '../../hops/meet'
+import { derivedAndCompared, derived, sameItems } from '../../model/derived'
+import type { SubnetModel, Model } from '../../model/model'
+import { groupBy } from '../../model/sections'
+import { useEndpoint } from '../mends'
+import { type Survey, rangesOf, FAMILIES, fromText, nameOf, listText, rangeTexts } from '../survey'
+import type { Add } from '../finding'
 
 /** Provider services that are reached the long way, though a private one is there or could be. */
 export function leakService(survey: Survey, subnet: SubnetModel, table: HopTable, add: Add): void {

@@ -1,11 +1,11 @@
-import { type Family, formatAddress } from '../address/address'
-import { chosenBy } from '../expectations/selection'
-import { derivedAndCompared, sameItems } from '../model/derived'
-import type { SubnetModel, Model } from '../model/model'
-import { protocolName } from '../packet/packet'
-import { lowestInternetAddress } from '../walk/public-address'
-import { type Survey, FAMILIES, rangeTexts, internetText } from './survey'
-import type { Add } from './finding'
+import { type Family, formatAddress } from '../../address/address'
+import { chosenBy } from '../../expectations/selection'
+import { derivedAndCompared, sameItems } from '../../model/derived'
+import type { SubnetModel, Model } from '../../model/model'
+import { protocolName } from '../../packet/packet'
+import { lowestInternetAddress } from '../../walk/public-address'
+import { type Survey, FAMILIES, rangeTexts, internetText } from '../survey'
+import type { Add } from '../finding'
 
 /** Hosts whose rules allow the internet, and no way to it. */
 export function noWayOut(survey: Survey, subnet: SubnetModel, add: Add): void {

@@ -1,15 +1,16 @@
-import { pointer } from '../mend/change'
-import { coverOf } from '../rules/covered'
-import { ruleBook } from '../rules/rule-book'
-import { ruleText } from '../rules/words'
-import { finding } from './finding'
-import { derivedAndCompared, sameItems } from '../model/derived'
-import type { Model } from '../model/model'
-import { neighboursSets, remove } from './mends'
-import { check, checkWhole, idsOf, listText, presentOf } from './survey'
+import { pointer } from '../../mend/change'
+import { coverOf } from '../../rules/covered'
+import { ruleBook } from '../../rules/rule-book'
+import { ruleText } from '../../rules/words'
+import { finding } from '../finding'
+import { derivedAndCompared, sameItems } from '../../model/derived'
+import type { Model } from '../../model/model'
+import { neighboursSets, remove } from '../mends'
+import { check, checkWhole, idsOf, listText, presentOf } from '../survey'
 
 /** Rules that can never match. */
 export const checkRules = check(
+  'rules',
   ({ model }) => idsOf(model, 'ruleSets'),
   ({ model }, id) => {
     const source = model.estate.ruleSets.get(id)!
@@ -43,6 +44,7 @@ export const checkRules = check(
 
 /** Interfaces that no rule set stands before. */
 export const checkWithoutRules = check(
+  'rules',
   ({ model }) => presentOf(model, 'interfaces'),
   ({ model }, index) => {
     const one = model.interfaces[index]!
@@ -87,7 +89,7 @@ const setsNamedAsPeers = (model: Model): ReadonlySet<string> =>
   )
 
 /** Sets nobody carries. */
-export const checkIdleSets = checkWhole(({ model }) => {
+export const checkIdleSets = checkWhole('rules', ({ model }) => {
   const { estate } = model
   const used = new Set<string>()
   const use = (...ids: (string | undefined)[]): void => {

@@ -1,5 +1,5 @@
-import { formatAddress } from '../address/address'
-import { formatPrefix, prefixOf } from '../address/prefix'
+import { formatAddress } from '../../address/address'
+import { formatPrefix, prefixOf } from '../../address/prefix'
 import {
   intersectRanges,
   partsWithin,
@@ -8,14 +8,15 @@ import {
   subtractRanges,
   type Range,
   type RangeSet,
-} from '../address/ranges'
-import { destinationPrefixes } from '../model/routes'
-import { derivedAndCompared, sameRanges } from '../model/derived'
-import type { HopRange } from '../hops/sweep'
-import { kept, once } from '../kept'
-import type { Model, RouteModel, SubnetModel } from '../model/model'
-import { ruleBook } from '../rules/rule-book'
-import { finding, unique, type Finding } from './finding'
+} from '../../address/ranges'
+
+import { destinationPrefixes } from '../../model/routes'
+import { derivedAndCompared, sameRanges } from '../../model/derived'
+import type { HopRange } from '../../hops/sweep'
+import { kept, once } from '../../kept'
+import type { Model, RouteModel, SubnetModel } from '../../model/model'
+import { ruleBook } from '../../rules/rule-book'
+import { finding, unique, type Finding } from '../finding'
 import {
   checkSubnets,
   FAMILIES,
@@ -27,10 +28,10 @@ import {
   rangeTexts,
   subnetSpaceRanges,
   type Survey,
-} from './survey'
+} from '../survey'
 
 /** Rules that name somewhere no route leads, and routes to where no rule lets anything go. */
-export const checkRulesAndRoutes = checkSubnets((survey, subnet) => {
+export const checkRulesAndRoutes = checkSubnets('rules and routes', (survey, subnet) => {
   const { model } = survey
   const out: Finding[] = []
   if (!subnet.up) return out

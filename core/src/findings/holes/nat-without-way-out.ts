@@ -1,0 +1,87 @@
+import { lowestOf } from '../../address/address'
+import { pointer } from '../../mend/change'
+import type { NatModel, Model } from '../../model/model'
+import { TCP } from '../../packet/packet'
+import type { Question } from '../../trace/question'
+import { walk, startState } from '../../walk/engine'
+import { lowestInternetAddress } from '../../walk/public-address'
+import { type Finding, finding } from '../finding'
+import { appendRoutes } from '../mends'
+import { type Survey, nameOf, fromText } from '../survey'
+
+export function withoutWayOut(survey: Survey, nat: NatModel): Finding[] {
+  const { model } = survey
+  const subnet = model.subnets[nat.subnet]
+  if (nat.kind !== 'public' || !nat.up || !subnet || nat.addresses.length === 0) return []
+  const packet = {
+    src: lowestOf(4),
+    dst: lowestInternetAddress(model, 4),
+    protocol: TCP,
+    srcPort: 50000,
+    dstPort: 443,
+  }
+  const context = {
+    model,
+    direction: 'forward',
+    answers: null,
+    about: 'routes',
+    evidence: false,
+    scope: null,
+    beyondFaults: false,
+  } as const
+  const lost = walk(
+    context,
+    startState(packet, { at: 'nat', nat: nat.index, fromSubnet: nat.subnet }),
+  ).walks.find((one) => one.cause?.code === 'nat-without-way-out')
+  if (!lost) return []
+  const inner = lost.cause!.inner!
+  return [
+    finding({
+      code: 'hole-nat-without-way-out',
+      severity: 'critical',
+      anchor: nat.ref,
+      objects: [
+        subnet.ref,
+        ...(subnet.table >= 0 ? [model.tables[subnet.table]!.ref] : []),
+        nat.ref,
+        inner.object.includes('/') ? inner.object : null,
+      ],
+      sentence: `${nat.id} sits in ${subnet.id}, which itself has no way to the internet (${inner.code} at ${nameOf(inner.object)}): everything sent to it is lost.`,
+      question: lostAt(survey, nat),
+      facts: [`its own packets are lost: ${inner.code} at ${inner.object}`],
+      mend: natDoor(model, nat),
+    }),
+  ]
+}
+
+/** A question whose packet is lost at a translator: from the first subnet of its network that sends there. */
+function lostAt(survey: Survey, nat: NatModel): Question | undefined {
+  const { model } = survey
+  for (const index of model.networks[nat.network]?.subnets ?? []) {
+    const subnet = model.subnets[index]!
+    const table = survey
+      .tablesOf(subnet)
+      .find((one) =>
+        survey.toInternet(subnet, one, 4).some(({ outcome }) => outcome.cause?.object === nat.ref),
+      )
+    if (table) return { from: fromText(model, subnet, table), to: 'internet' }
+  }
+  return undefined
+}
+
+/** A default route from the translator's subnet to an internet gateway of its network. */
+function natDoor(model: Model, nat: NatModel): Finding['mend'] {
+  const subnet = model.subnets[nat.subnet]!
+  const door = model.attached.gateways
+    .get(nat.network)
+    ?.find((gateway) => gateway.kind === 'internet' && gateway.up)
+  if (!door || subnet.table < 0) return null
+  const table = model.tables[subnet.table]!
+  const at = (table.source.routes ?? []).findIndex((route) => route.to === '0.0.0.0/0')
+  const value = { to: '0.0.0.0/0', via: { gateway: door.id } }
+  const path = pointer('routeTables', table.id, 'routes', at)
+  return {
+    what: `lead the default route of ${table.id} to ${door.id}`,
+    changes: at >= 0 ? [{ op: 'replace', path, value }] : appendRoutes(table, [value]),
+  }
+}

@@ -1,0 +1,37 @@
+import type { Family } from '../../address/address'
+import type { HopTable } from '../../hops/hops'
+import type { SubnetModel } from '../../model/model'
+import type { Add } from '../finding'
+import { type Survey, listText, nameOf, rangeTexts, fromText, internetText } from '../survey'
+
+export function noPublicAddress(
+  survey: Survey,
+  subnet: SubnetModel,
+  table: HopTable,
+  family: Family,
+  add: Add,
+): void {
+  const { model } = survey
+  if (table.kind.interfaces.length === 0) return
+  const lost = survey
+    .toInternet(subnet, table, family)
+    .filter(({ outcome }) => outcome.cause?.code === 'no-public-address')
+  if (lost.length === 0) return
+  const hosts = table.kind.interfaces.map((index) => model.interfaces[index]!.ref)
+  add({
+    code: 'hole-no-public-address',
+    severity: 'medium',
+    anchor: subnet.ref,
+    objects: [
+      subnet.ref,
+      ...hosts,
+      ...(subnet.table >= 0 ? [model.tables[subnet.table]!.ref] : []),
+    ],
+    sentence: `${subnet.id} has a direct way to the internet, but ${listText(hosts.map(nameOf))} ${hosts.length === 1 ? 'has' : 'have'} no public address.`,
+    ranges: rangeTexts(
+      lost.flatMap((part) => part.ranges),
+      12,
+    ),
+    question: { from: fromText(model, subnet, table), to: internetText(model, family) },
+  })
+}

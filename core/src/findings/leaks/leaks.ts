@@ -1,0 +1,110 @@
+import type { FindingRecord } from '../record'
+import { checkAnswers, checkInspection, checkWaysBack } from '../holes/answers'
+import { checkWays } from '../ways-out'
+import { checkFromInternet } from './from-internet'
+import { checkLearned } from './learned-route'
+import { checkNames } from './names'
+import { checkRoundFirewall } from './round-firewall'
+import { checkSegments } from './segments'
+
+/** Traffic goes a way it should not. One record a finding. */
+export const LEAKS = {
+  'leak-direct': {
+    family: 'leak',
+    severities: ['high'],
+    about:
+      'A subnet declared private or isolated has hosts that reach the internet, or are reached from it, with no translator or firewall between.',
+    leaving: 'internet',
+    entering: true,
+    foundBy: [checkWays],
+    sought: null,
+  },
+  'leak-round-firewall': {
+    family: 'leak',
+    severities: ['high'],
+    about:
+      'Most of what this subnet sends passes a firewall, but some destinations go round it. The longest prefix wins: a more specific built-in, peering or learned route beats the default that leads to the firewall.',
+    leaving: 'by-its-ranges',
+    entering: false,
+    foundBy: [checkRoundFirewall],
+    sought: null,
+  },
+  'leak-ipv6': {
+    family: 'leak',
+    severities: ['high'],
+    about:
+      'IPv4 passes a firewall or a NAT while IPv6 leaves another way. Each family has routes of its own; a default for one says nothing of the other.',
+    leaving: 'internet',
+    entering: false,
+    foundBy: [checkWays],
+    sought: null,
+  },
+  'leak-one-way-inspected': {
+    family: 'leak',
+    severities: ['high'],
+    about:
+      'A firewall sees one direction only. Each direction is routed by its own side’s table, so both have to lead there.',
+    leaving: 'by-its-ranges',
+    entering: true,
+    foundBy: [checkAnswers, checkWaysBack, checkInspection],
+    sought: 'lead',
+  },
+  'leak-service-by-internet': {
+    family: 'leak',
+    severities: ['low', 'note'],
+    about:
+      'A provider service is reached over the internet or through a NAT, though an endpoint or a switch in the network could carry it privately.',
+    leaving: 'services',
+    entering: false,
+    foundBy: [checkWays],
+    sought: null,
+  },
+  'leak-name-public': {
+    family: 'leak',
+    severities: ['low'],
+    about:
+      'A name that has a private answer in the estate resolves to a public one here, because the private zone is not linked to this network.',
+    leaving: null,
+    entering: false,
+    foundBy: [checkNames],
+    sought: null,
+  },
+  'leak-learned-route': {
+    family: 'leak',
+    severities: ['high', 'medium'],
+    about:
+      'A route learned from elsewhere draws traffic that the table’s own default was to carry: it is more specific, and the longest prefix wins.',
+    leaving: 'by-its-ranges',
+    entering: false,
+    foundBy: [checkLearned],
+    sought: null,
+  },
+  'leak-segment': {
+    family: 'leak',
+    severities: ['critical'],
+    about: 'Two segments that an expectation keeps apart can exchange a packet.',
+    leaving: null,
+    entering: true,
+    foundBy: [checkSegments],
+    sought: 'stop',
+  },
+  'open-to-internet': {
+    family: 'leak',
+    severities: ['critical', 'medium', 'note'],
+    about:
+      'Somebody on the internet can open a connection to this interface: a door, a public address, and rules of every level let it in and the answer out.',
+    leaving: null,
+    entering: true,
+    foundBy: [checkFromInternet],
+    sought: 'stop',
+  },
+  'in-round-firewall': {
+    family: 'leak',
+    severities: ['high'],
+    about: 'Traffic from outside comes in without passing the firewall that the way out passes.',
+    leaving: null,
+    entering: true,
+    foundBy: [checkFromInternet],
+    sought: 'stop',
+  },
+} as const satisfies Record<string, FindingRecord>

@@ -1,0 +1,67 @@
+import { formatAddress } from '../../address/address'
+import { addressOf } from '../../address/prefix'
+import { isPublic } from '../../address/public'
+import { derivedAndCompared, sameItems } from '../../model/derived'
+import type { Model } from '../../model/model'
+import { resolveName } from '../../trace/names'
+import { finding } from '../finding'
+import { linkZone } from '../mends'
+import { check, presentOf, nameOf, listText } from '../survey'
+
+/** Names that have a private answer somewhere in the estate, and a public one in a network. */
+
+export const checkNames = check(
+  'upkeep',
+  ({ model }) => presentOf(model, 'networks'),
+  ({ model }, index) => {
+    const network = model.networks[index]!
+    if (network.subnets.length === 0) return []
+    return [...privateNames(model)].flatMap(([name, by]) => {
+      const answer = resolveName(model, network.index, name)
+      const exposed =
+        answer?.addresses.filter((address) => isPublic(address) && typeof address === 'number') ??
+        []
+      if (!answer || exposed.length === 0 || answer.answeredBy === by) return []
+      return [
+        finding({
+          code: 'leak-name-public',
+          severity: 'low',
+          anchor: network.ref,
+          objects: [by, network.ref, answer.answeredBy],
+          sentence: `${name} has a private answer by ${nameOf(by)}, but in ${network.id} it resolves to ${listText(exposed.map(formatAddress))}, by ${nameOf(answer.answeredBy)}.`,
+          part: name,
+          ranges: exposed.map(formatAddress),
+          mend: linkZone(model, by, network.id),
+        }),
+      ]
+    })
+  },
+)
+
+/** Names with a private answer, each with who gives it. */
+const privateNames = (model: Model): ReadonlyMap<string, string> =>
+  derivedAndCompared(
+    model,
+    'names with a private answer',
+    () => findPrivateNames(model),
+    (a, b) => sameItems(a.keys(), b.keys()) && sameItems(a.values(), b.values()),
+  )
+
+function findPrivateNames(model: Model): ReadonlyMap<string, string> {
+  const { estate } = model
+  const names = new Map<string, string>()
+  for (const [id, zone] of estate.nameZones) {
+    if (!model.index.nameZones.has(id)) continue
+    for (const [name, addresses] of Object.entries(zone.records ?? {}))
+      if (addresses.some((text) => !isPublicText(text))) names.set(name, `nameZones/${id}`)
+  }
+  for (const [id, endpoint] of estate.endpoints) {
+    if (endpoint.style !== 'addressed' || !endpoint.privateNames || !model.index.endpoints.has(id))
+      continue
+    for (const name of estate.services.get(endpoint.service)?.names ?? [])
+      names.set(name.replaceAll('*', 'any'), `endpoints/${id}`)
+  }
+  return names
+}
+
+const isPublicText = (text: string): boolean => isPublic(addressOf(text))

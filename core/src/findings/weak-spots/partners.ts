@@ -1,0 +1,129 @@
+import { type Address, formatAddress } from '../../address/address'
+import { prefixOf } from '../../address/prefix'
+import { rangeSetOf, rangesContain } from '../../address/ranges'
+import { pointer } from '../../mend/change'
+import { derivedAndCompared, sameItems } from '../../model/derived'
+import type { Model } from '../../model/model'
+import { type Finding, finding } from '../finding'
+import { keepAddress } from '../mends'
+import { check, idsOf, nameOf, listText, type Survey, rangesOf } from '../survey'
+
+/** Partners with an allowlist: which addresses of ours they see. */
+
+export const checkPartners = check(
+  'elements',
+  ({ model }) => idsOf(model, 'parties'),
+  (survey, id) => {
+    const { model } = survey
+    const party = model.estate.parties.get(id)!
+    if ((party.allowlist ?? []).length === 0 || (party.ranges ?? []).length === 0) return []
+    const allowed = rangeSetOf((party.allowlist ?? []).map(prefixOf))
+    const ref = `parties/${id}`
+    const out: Finding[] = []
+    const missing = new Map<string, Set<string>>()
+    const changing = new Map<string, Set<string>>()
+    const note = (map: Map<string, Set<string>>, key: string, objects: readonly string[]): void => {
+      let set = map.get(key)
+      if (!set) map.set(key, (set = new Set()))
+      for (const object of objects) set.add(object)
+    }
+    for (const index of survey.present()) {
+      for (const { by, seenAs } of seenBy(survey, id, index)) {
+        const subnet = model.subnets[index]!
+        const automatic = by.filter(
+          (one) =>
+            one.startsWith('nats/') &&
+            model.estate.nats.get(nameOf(one))?.allocation === 'automatic',
+        )
+        for (const seen of seenAs) {
+          if (seen === 'unpredictable')
+            note(changing, 'an address that nobody can foresee', [...by, subnet.ref])
+          else {
+            const address = prefixOf(`${seen}/${seen.includes(':') ? 128 : 32}`).address
+            if (automatic.length > 0) note(changing, seen, [...automatic, subnet.ref])
+            else if (isEphemeral(model, address, by)) note(changing, seen, [...by, subnet.ref])
+            if (!rangesContain(allowed, address)) note(missing, seen, [...by, subnet.ref])
+          }
+        }
+      }
+    }
+    if (missing.size > 0) {
+      const seen = [...missing.keys()]
+      const prefix = (text: string): string => `${text}/${text.includes(':') ? 128 : 32}`
+      out.push(
+        finding({
+          code: 'odd-not-allowlisted',
+          severity: 'medium',
+          anchor: ref,
+          objects: [...[...missing.values()].flatMap((objects) => [...objects]), ref],
+          sentence: `${id} sees us come from ${listText(seen)}, which its allowlist lacks.`,
+          ranges: seen,
+          mend: {
+            what: `ask ${id} to add ${listText(seen)}, and note it here`,
+            changes: seen.map((text) => ({
+              op: 'add',
+              path: pointer('parties', id, 'allowlist', '-'),
+              value: prefix(text),
+            })),
+          },
+        }),
+      )
+    }
+    for (const [seen, objects] of changing)
+      out.push(
+        finding({
+          code: 'odd-changing-address',
+          severity: 'medium',
+          anchor: ref,
+          objects: [...objects, ref],
+          sentence: `${id} allows us by address, but sees ${seen} from ${listText([...objects].filter((o) => o.startsWith('subnets/')).map(nameOf))}, which may change by itself.`,
+          part: seen,
+          ranges: seen.includes(' ') ? [] : [seen],
+          mend: keepAddress(model, seen, [...objects]),
+        }),
+      )
+    return out
+  },
+)
+
+interface Seen {
+  readonly by: readonly string[]
+  readonly seenAs: readonly string[]
+}
+
+/** As whom a party sees the hosts of a subnet, and what they pass on the way. */
+const seenBy = (survey: Survey, party: string, index: number): readonly Seen[] =>
+  derivedAndCompared(
+    survey.model,
+    `seen by ${party} ${index}`,
+    () => {
+      const { model } = survey
+      const subnet = model.subnets[index]!
+      const ranges = rangesOf(model, 'parties', party)
+      return survey.tablesOf(subnet).flatMap((table) => {
+        if (!table.kind.interfaces.some((one) => survey.rulesAllow(one, ranges))) return []
+        return survey.meet(subnet, table, 4, ranges).flatMap(({ outcome }) =>
+          outcome.cause === null
+            ? [
+                {
+                  by: [...new Set(outcome.ways.flat())].filter((one) => one.includes('/')),
+                  seenAs: outcome.seenAs,
+                },
+              ]
+            : [],
+        )
+      })
+    },
+    (a, b) =>
+      a.length === b.length &&
+      a.every((one, at) => sameItems(one.by, b[at]!.by) && sameItems(one.seenAs, b[at]!.seenAs)),
+  )
+
+/** A host's own public address that is not reserved goes with the host. */
+function isEphemeral(model: Model, address: Address, by: readonly string[]): boolean {
+  if (by.some((one) => /^(nats|firewalls)\//.test(one))) return false
+  return (
+    model.publicOwners.get(address)?.kind === 'interface' &&
+    model.estate.publicAddresses.get(formatAddress(address))?.reserved === false
+  )
+}

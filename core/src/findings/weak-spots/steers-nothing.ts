@@ -1,0 +1,71 @@
+import { formatPrefix, type Prefix } from '../../address/prefix'
+import { rangeOf } from '../../address/ranges'
+import { derivedAndCompared, sameItems } from '../../model/derived'
+import type { TableModel, Model, NetworkModel, RouteModel, SubnetModel } from '../../model/model'
+import { firewallAt } from '../../walk/next-hops/registry'
+import { type Finding, finding } from '../finding'
+import { type Survey, nameOf } from '../survey'
+import { usersOf, routesOf, removeRoutes } from '../table-routes'
+
+/** Routes to a firewall that carry nothing: they cover only the firewall's own subnet, or nobody looks them up. */
+export function steersNothing(survey: Survey, table: TableModel): Finding[] {
+  const { model } = survey
+  const network = model.networks[table.network]!
+  const users = usersOf(survey, table)
+  const asked =
+    users.length > 0 ||
+    network.behaviour === 'priority-routed' ||
+    gatewayTables(model).has(table.index)
+  return routesOf(table).flatMap((route) => {
+    const home = firewallHome(model, network, route)
+    if (!home || route.state !== 'up') return []
+    const covers = home.subnet.ranges.filter(
+      (range) => typeof range.address === typeof route.prefix.address,
+    )
+    const onlyHome = within(route.prefix, covers)
+    if (asked && !onlyHome) return []
+    const prefix = formatPrefix(route.prefix)
+    return [
+      finding({
+        code: 'odd-steers-nothing',
+        severity: 'medium',
+        anchor: table.ref,
+        objects: [table.ref, home.firewall, home.subnet.ref],
+        sentence: onlyHome
+          ? `${table.id} steers only ${prefix} to ${nameOf(home.firewall)}: that is the firewall’s own subnet, so nothing goes through it.`
+          : `${table.id} steers ${prefix} to ${nameOf(home.firewall)}, but no subnet uses this table.`,
+        part: prefix,
+        ranges: [prefix],
+        mend: route.entry < 0 ? null : removeRoutes(table, [route]),
+      }),
+    ]
+  })
+}
+
+/** The tables of gateways themselves. */
+const gatewayTables = (model: Model): ReadonlySet<number> =>
+  derivedAndCompared(
+    model,
+    'tables of gateways',
+    () => new Set(model.gateways.map((gateway) => gateway.table)),
+    sameItems,
+  )
+
+/** The firewall a route leads to, and the subnet it stands in. */
+function firewallHome(
+  model: Model,
+  network: NetworkModel,
+  { target }: RouteModel,
+): { firewall: string; subnet: SubnetModel } | null {
+  const firewall = firewallAt(model, network.index, target)
+  const subnet = model.subnets[firewall?.subnet ?? -1]
+  return firewall && subnet ? { firewall: firewall.ref, subnet } : null
+}
+
+const within = (prefix: Prefix, ranges: readonly Prefix[]): boolean => {
+  const inner = rangeOf(prefix)
+  return ranges.some((range) => {
+    const outer = rangeOf(range)
+    return outer.from <= inner.from && inner.to <= outer.to
+  })
+}
