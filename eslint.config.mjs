@@ -3,6 +3,7 @@ import withNuxt from './.nuxt/eslint.config.mjs'
 
 /** The layers of the core, lowest first: each may use those before it, and nothing else. */
 const LAYERS = [
+  'incremental',
   'address',
   'format',
   'packet',

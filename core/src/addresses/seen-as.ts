@@ -2,7 +2,7 @@ import { compareAddresses, formatAddress, parseAddress, type Address } from '../
 import { formatPrefix, isPrefixFault, parsePrefix, prefixOf } from '../address/prefix'
 import { intersectRanges, prefixesOfRange, rangeSetOf, type RangeSet } from '../address/ranges'
 import { destinationsOf } from '../exits/columns'
-import { meetHops } from '../hops/meet'
+import { outcomesWithin } from '../hops/meet'
 import { hopsOf, type HopMemo } from '../hops/hops'
 import type { Model, SubnetModel } from '../model/model'
 
@@ -99,7 +99,7 @@ export function subnetSeenBy(
         : table.kind.interfaces.map((index) => model.interfaces[index]!.id)
     return ([4, 6] as const).flatMap((family) => {
       if (table.kind.sources[family] === null) return []
-      const parts = meetHops(model, subnet, table, family, ranges, memo)
+      const parts = outcomesWithin(model, subnet, table, family, ranges, memo)
       return parts.flatMap(({ outcome, ranges: met }): SubnetSeen[] => {
         // What never leaves the estate is seen by nobody outside.
         if (outcome.cause === null && outcome.reaches === null) return []

@@ -9,7 +9,7 @@ import {
   type FoundShare,
   type Share,
 } from '../findings/findings'
-import { hopMemo, letGo, type HopMemo } from '../hops/hops'
+import { hopMemo, releasePerNetworkCaches, type HopMemo } from '../hops/hops'
 import { markerOf, type MarkedRow } from './marks'
 import type { Model } from '../model/model'
 
@@ -72,6 +72,6 @@ export function analyseShare(
       rows.push(exitsOf(model, model.subnets[index]!, memo))
   }
   const found = findShare(model, memo, share, (about, done) => progress(about, pieces + done, of))
-  letGo(memo)
+  releasePerNetworkCaches(memo)
   return found && { rows, ...found }
 }

@@ -2,11 +2,11 @@ import { exitsOf, type ExitRow } from '../exits/exits'
 import type { ExpectationResult } from '../expectations/expectations'
 import { byGravity, type Finding } from '../findings/finding'
 import { CHECKS } from '../findings/records'
-import { expectationsOf, findingsOf, searchOf, type Findings } from '../findings/findings'
+import { expectationsOf, findingsOf, findingCache, type Findings } from '../findings/findings'
 import { presentOf } from '../findings/survey'
 import type { Estate } from '../format/estate'
 import { hopMemo } from '../hops/hops'
-import { following, kept, once } from '../kept'
+import { track, cached, lazy } from '../incremental/cells'
 import { compile } from '../model/compile'
 import { watch } from '../model/watched'
 
@@ -52,18 +52,18 @@ export function analyseStanding(estate: Estate): StandingAnalysis {
   let compiled = compile(estate)
   const { model, change } = watch(compiled)
   const memo = hopMemo()
-  const search = searchOf(model, memo)
+  const search = findingCache(model, memo)
   const rows = new Map<number, ExitRow>()
   const parts = new Map<string, readonly ExitRow[]>()
   /** The rows of so many subnets at a time: where none of them differs, nobody looks at each. */
   const rowsFrom = (present: readonly number[], at: number): readonly ExitRow[] =>
-    kept(parts, `${at} of ${present.length}`, () =>
+    cached(parts, `${at} of ${present.length}`, () =>
       presentOf(model, 'subnets')
         .slice(at, at + ROWS_AT_ONCE)
-        .map((index) => kept(rows, index, () => exitsOf(model, model.subnets[index]!, memo))),
+        .map((index) => cached(rows, index, () => exitsOf(model, model.subnets[index]!, memo))),
     )
   const collect = (): Pieces =>
-    following(() => {
+    track(() => {
       const present = presentOf(model, 'subnets')
       return {
         exits: Array.from({ length: Math.ceil(present.length / ROWS_AT_ONCE) }, (_, part) =>
@@ -74,7 +74,7 @@ export function analyseStanding(estate: Estate): StandingAnalysis {
       }
     })
   let pieces = collect()
-  let standing = once(() => together(pieces))
+  let standing = lazy(() => together(pieces))
   return {
     standing: () => standing(),
     change: (next) => {
@@ -83,7 +83,7 @@ export function analyseStanding(estate: Estate): StandingAnalysis {
       const before = pieces
       const now = collect()
       pieces = now
-      standing = once(() => together(now))
+      standing = lazy(() => together(now))
       return consequences(before, now)
     },
   }

@@ -10,7 +10,7 @@ import {
   type RangeSet,
 } from '../address/ranges'
 import { subnetRanges } from '../hops/onward'
-import { reader } from '../kept'
+import { currentObserver } from '../incremental/cells'
 import { derivedAndCompared, sameRanges } from '../model/derived'
 import type { Model, SubnetModel } from '../model/model'
 
@@ -77,7 +77,7 @@ export function spreadOf(
   column: ExitColumn,
 ): { readonly all: RangeSet; readonly without?: RangeSet } {
   // Who follows what he reads would read all subnets for each.
-  if (column !== 'otherNetworks' || reader() !== null)
+  if (column !== 'otherNetworks' || currentObserver() !== null)
     return { all: destinationsOf(model, subnet, column) }
   const { network } = subnet
   return {
@@ -109,7 +109,7 @@ const allSubnets = (model: Model): RangeSet =>
 function others(model: Model, network: number): RangeSet {
   const find = (): RangeSet =>
     subtractRanges(allSubnets(model), rangeSetOf(model.networks[network]!.ranges))
-  if (reader() !== null) return known(model, `others ${network}`, find)
+  if (currentObserver() !== null) return known(model, `others ${network}`, find)
   // Nearly as large as all subnets, for each network: kept for its subnets, which follow one another, and no longer.
   const last = latest.get(model)
   if (last?.network === network) return last.set

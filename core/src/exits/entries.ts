@@ -8,7 +8,7 @@ import {
 import { formatPrefix, prefixOf } from '../address/prefix'
 import { prefixesOfRange, rangeSet, rangeSetOf, type Range, type RangeSet } from '../address/ranges'
 import { eachFlow, type Flow } from '../flows/flow'
-import { fareAt, hopsOf, type HopMemo } from '../hops/hops'
+import { outcomeAt, hopsOf, type HopMemo } from '../hops/hops'
 import type { HostKind } from '../hops/kinds'
 import type { Outcome } from '../hops/onward'
 import type { Model, SubnetModel } from '../model/model'
@@ -174,7 +174,7 @@ function fromSubnets(
         model.interfaces[index]!.addresses.flatMap((address): Entry[] => {
           const family = familyOf(address)
           if (table.kind.sources[family] === null) return []
-          const hop = fareAt(model, other, table, address, memo)
+          const hop = outcomeAt(model, other, table, address, memo)
           if (hop === null || hop.cause !== null || hop.reaches !== null) return []
           const way = `${index} ${hop.ways.join(';')}`
           let comes = comesHere.get(way)

@@ -4,7 +4,7 @@ import { longestMatch } from '../address/prefix-table'
 import { prefixesOfRange, type Range, type RangeSet } from '../address/ranges'
 import { hopMemo, hopsOf, type HopMemo, type HopTable, type Part } from '../hops/hops'
 import type { HostKind } from '../hops/kinds'
-import { meetHops } from '../hops/meet'
+import { outcomesWithin } from '../hops/meet'
 import type { Outcome } from '../hops/onward'
 import { sameItems } from '../model/derived'
 import type { Model, SubnetModel } from '../model/model'
@@ -84,7 +84,10 @@ export function exitsTo(
           subnet,
           table.kind,
           hosts,
-          meetHops(model, subnet, table, family, destinations, memo, { most: MOST_SHOWN, without }),
+          outcomesWithin(model, subnet, table, family, destinations, memo, {
+            most: MOST_SHOWN,
+            without,
+          }),
           column,
         ),
       )

@@ -2,13 +2,13 @@ import type { Address } from '../address/address'
 import { AddressMap } from '../address/address-map'
 import type { Range } from '../address/ranges'
 import { eachFlow, type Flow } from '../flows/flow'
-import { fareAt, type HopTable } from '../hops/hops'
+import { outcomeAt, type HopTable } from '../hops/hops'
 import { derived, derivedAndCompared } from '../model/derived'
 import type { Model, SubnetModel } from '../model/model'
 import { allPackets, type Field, type PacketBox } from '../packet/packet-set'
 import { passing } from '../rules/passing'
 import { samePlace, type Place } from '../rules/place'
-import { endOf, type Survey } from './survey'
+import { endOf, type CheckContext } from './survey'
 
 /**
  * A flow from a kind of host to an address that is delivered, rules and all, with its answers; null where there is none.
@@ -16,14 +16,14 @@ import { endOf, type Survey } from './survey'
  * first is nearly always the one.
  */
 export function deliveredFlow(
-  { model, memo }: Survey,
+  { model, memo }: CheckContext,
   subnet: SubnetModel,
   table: HopTable,
   src: Address,
   dst: Address,
   protocol?: Range,
 ): Flow | null {
-  const fare = fareAt(model, subnet, table, dst, memo)
+  const fare = outcomeAt(model, subnet, table, dst, memo)
   // Of several branches the worst is told; another may deliver.
   if (fare === null || (fare.cause !== null && fare.ways.length === 1)) return null
   const one: { -readonly [F in Field]: Range } = {

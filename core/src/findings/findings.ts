@@ -1,11 +1,11 @@
 import type { ExpectationResult } from '../expectations/expectations'
 import { hopMemo, type HopMemo } from '../hops/hops'
-import { kept } from '../kept'
+import { cached } from '../incremental/cells'
 import { derivedAndCompared, sameItems } from '../model/derived'
 import type { Model } from '../model/model'
 import { addTo, byGravity, unique, type Finding } from './finding'
 import { CHECKS } from './records'
-import { surveyOf, type Check, type Subject, type Survey } from './survey'
+import { checkContext, type Check, type Subject, type CheckContext } from './survey'
 
 export interface Findings {
   readonly findings: readonly Finding[]
@@ -16,16 +16,16 @@ export interface Findings {
 export type Progress = (about: string, done: number, of: number) => unknown
 
 /** What each check found at each of its subjects: kept, so that after a change only what it touches is looked at again. */
-export interface Search {
-  readonly survey: Survey
+export interface FindingCache {
+  readonly survey: CheckContext
   readonly found: ReadonlyMap<Check, Map<Subject, readonly Finding[]>>
   /** The same, some subjects at a time, and a step at a time. */
   readonly parts: Map<string, readonly Finding[]>
   readonly steps: Map<string, readonly Finding[]>
 }
 
-export const searchOf = (model: Model, memo: HopMemo = hopMemo()): Search => ({
-  survey: surveyOf(model, memo),
+export const findingCache = (model: Model, memo: HopMemo = hopMemo()): FindingCache => ({
+  survey: checkContext(model, memo),
   found: new Map(
     CHECKS.flatMap(([, checks]) =>
       checks.map((one) => [one, new Map<Subject, readonly Finding[]>()]),
@@ -37,22 +37,22 @@ export const searchOf = (model: Model, memo: HopMemo = hopMemo()): Search => ({
 
 /** What the checks of a step find, one finding for each fingerprint. */
 export const findingsOf = (
-  { survey, found, parts, steps }: Search,
+  { survey, found, parts, steps }: FindingCache,
   about: string,
   checks: readonly Check[],
 ): readonly Finding[] =>
-  kept(steps, about, () => {
+  cached(steps, about, () => {
     const known = new Map<string, Finding>()
     for (const check of checks) {
       const bySubject = found.get(check)!
       const subjects = subjectsOf(survey, check)
       // So many at a time: where none of them differs, nobody looks at each.
       for (let at = 0; at < subjects.length; at += SUBJECTS_AT_ONCE) {
-        const part = kept(parts, `${about} ${checks.indexOf(check)} ${at}`, () =>
+        const part = cached(parts, `${about} ${checks.indexOf(check)} ${at}`, () =>
           subjectsOf(survey, check)
             .slice(at, at + SUBJECTS_AT_ONCE)
             .flatMap((subject) =>
-              kept(bySubject, subject, () => check.find(survey, subject as never)),
+              cached(bySubject, subject, () => check.find(survey, subject as never)),
             ),
         )
         addTo(known, part, check.joinsRanges)
@@ -67,7 +67,7 @@ const numbers = new Map(
   CHECKS.flatMap(([, checks]) => checks).map((check, number) => [check, number]),
 )
 
-const subjectsOf = (survey: Survey, check: Check): readonly Subject[] =>
+const subjectsOf = (survey: CheckContext, check: Check): readonly Subject[] =>
   derivedAndCompared(
     survey.model,
     `subjects of check ${numbers.get(check)}`,
@@ -76,7 +76,7 @@ const subjectsOf = (survey: Survey, check: Check): readonly Subject[] =>
   )
 
 /** What became of every expectation that is there. */
-export const expectationsOf = ({ survey }: Search): ExpectationResult[] =>
+export const expectationsOf = ({ survey }: FindingCache): ExpectationResult[] =>
   standingExpectations(survey.model).map((id) => survey.expectation(id))
 
 const standingExpectations = ({ estate }: Model): string[] =>
@@ -113,7 +113,7 @@ export function findShare(
   share: Share,
   progress?: Progress,
 ): FoundShare | null {
-  const survey = surveyOf(model, memo)
+  const survey = checkContext(model, memo)
   if (progress?.('expectations', 0, FINDING_STEPS) === true) return null
   const expectations = shareOf(standingExpectations(model), share).map((id) =>
     survey.expectation(id),

@@ -1,31 +1,31 @@
 import { compareAddresses, familyOf, type Address, type Family } from '../address/address'
 import { firstFrom, rangesContain, rangeSet, type Range, type RangeSet } from '../address/ranges'
 import { allThatMayCome, mayCome, type Wanted } from '../hops/behind'
-import { fareAt, type HopMemo } from '../hops/hops'
-import { reader } from '../kept'
+import { outcomeAt, type HopMemo } from '../hops/hops'
+import { currentObserver } from '../incremental/cells'
 import { derived, derivedAndCompared, sameItems, sameRanges } from '../model/derived'
-import { homes, homesIn, type Home, type Survey } from './survey'
+import { homes, homesIn, type Home, type CheckContext } from './survey'
 
 /** The address each kind of host of a subnet sends from, in the order of its kinds. */
 export const sourcesIn = (
-  survey: Survey,
+  survey: CheckContext,
   index: number,
   family: Family,
 ): readonly (Address | null)[] => {
   const find = (): readonly (Address | null)[] =>
     survey.tablesOf(survey.model.subnets[index]!).map((table) => table.kind.sources[family])
-  return reader() === null
+  return currentObserver() === null
     ? find()
     : derivedAndCompared(survey.model, `sources in ${index} ${family}`, find, sameItems)
 }
 
 /** The subnets in some ranges that lie in networks of which some host may reach an address. */
 export function* homesThatReach(
-  survey: Survey,
+  survey: CheckContext,
   own: Address,
   ranges: readonly Range[],
 ): Generator<Home> {
-  if (reader() !== null) {
+  if (currentObserver() !== null) {
     const networks = new Map<number, boolean>()
     for (const home of homesIn(survey, ranges)) {
       let reaches = networks.get(home.network)
@@ -58,7 +58,7 @@ export function* homesThatReach(
 }
 
 /** For each place among all homes, where those of its network that follow one another end. */
-const runsOf = (survey: Survey): Int32Array =>
+const runsOf = (survey: CheckContext): Int32Array =>
   derived(survey.model, 'where runs of homes end', () => {
     const known = homes(survey)
     const ends = new Int32Array(known.length)
@@ -74,7 +74,7 @@ const latest = new WeakMap<
 >()
 
 /** Whether some host of a network may reach an address: several ask for the same one after the other. */
-function askedFor(survey: Survey, own: Address): (network: number) => boolean {
+function askedFor(survey: CheckContext, own: Address): (network: number) => boolean {
   const { model, memo } = survey
   const before = latest.get(memo)
   if (before?.own === own) return before.reaches
@@ -100,24 +100,24 @@ function askedFor(survey: Survey, own: Address): (network: number) => boolean {
 }
 
 /** The same for one who follows what he reads. */
-function someReach(survey: Survey, network: number, own: Address): boolean {
+function someReach(survey: CheckContext, network: number, own: Address): boolean {
   const ask = (): boolean =>
     isReached(reachedFrom(survey, network, familyOf(own)), own, (all) => rangesContain(all, own))
   return derivedAndCompared(survey.model, `${network} reaches ${typeof own} ${own}`, ask, Object.is)
 }
 
 /** The kinds of host of a subnet that reach an address with packets as they are; most changes there alter nothing of it. */
-export function reachingFrom(survey: Survey, index: number, own: Address): readonly number[] {
+export function reachingFrom(survey: CheckContext, index: number, own: Address): readonly number[] {
   const { model, memo } = survey
   const subnet = model.subnets[index]!
   const find = (): readonly number[] =>
     survey.tablesOf(subnet).flatMap((table, kind) => {
       if (table.kind.sources[familyOf(own)] === null) return []
-      const there = fareAt(model, subnet, table, own, memo)
+      const there = outcomeAt(model, subnet, table, own, memo)
       // What is translated on the way there has its answer come back to the translator.
       return there !== null && AS_IT_IS.has(there) ? [kind] : []
     })
-  return reader() === null
+  return currentObserver() === null
     ? find()
     : derivedAndCompared(model, `who of ${index} reaches ${typeof own} ${own}`, find, sameItems)
 }
@@ -144,7 +144,7 @@ interface BehindTransit {
   readonly all: RangeSet
 }
 
-const reachedFrom = (survey: Survey, network: number, family: Family): Reached =>
+const reachedFrom = (survey: CheckContext, network: number, family: Family): Reached =>
   derivedAndCompared(
     survey.model,
     `reached from network ${network} ${family}`,
@@ -162,7 +162,7 @@ const reachedFrom = (survey: Survey, network: number, family: Family): Reached =
           for (const { from, to, hop, behind } of ranges) {
             if (behind === null) {
               if (AS_IT_IS.has(hop)) near.push({ from, to })
-            } else if (reader() !== null)
+            } else if (currentObserver() !== null)
               for (const part of mayCome(model, memo, { from, to, behind }, AS_IT_IS))
                 near.push(part)
             else {

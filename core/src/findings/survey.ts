@@ -21,10 +21,10 @@ import {
 
 import { destinationsOf } from '../exits/columns'
 import type { Wanted } from '../hops/behind'
-import { meetHops } from '../hops/meet'
+import { outcomesWithin } from '../hops/meet'
 import { hopsOf, type HopMemo, type HopTable, type Part } from '../hops/hops'
 import { derived, derivedAndCompared, sameItems, sameRanges } from '../model/derived'
-import { kept } from '../kept'
+import { cached } from '../incremental/cells'
 import type { GatewayModel, Model, SubnetModel } from '../model/model'
 import { proveExpectation, type ExpectationResult } from '../expectations/expectations'
 import type { MapSection } from '../format/schema/document'
@@ -36,7 +36,7 @@ import type { End } from '../walk/state'
 import type { Finding } from './finding'
 
 /** What the checks look at: the estate, and the ways out of its subnets, each found once. */
-export interface Survey {
+export interface CheckContext {
   readonly model: Model
   readonly memo: HopMemo
   readonly expectation: (id: string) => ExpectationResult
@@ -65,8 +65,8 @@ export type Subject = string | number
 export interface Check {
   /** The step of an analysis in which it is made, as progress is told. */
   readonly step: string
-  readonly subjects: (survey: Survey) => readonly Subject[]
-  readonly find: (survey: Survey, subject: never) => readonly Finding[]
+  readonly subjects: (survey: CheckContext) => readonly Subject[]
+  readonly find: (survey: CheckContext, subject: never) => readonly Finding[]
   /** Whether the ranges of findings with one fingerprint are put together; else those of the first stand. */
   readonly joinsRanges: boolean
 }
@@ -77,15 +77,15 @@ interface CheckOptions {
 
 export const check = <S extends Subject>(
   step: string,
-  subjects: (survey: Survey) => readonly S[],
-  find: (survey: Survey, subject: S) => readonly Finding[],
+  subjects: (survey: CheckContext) => readonly S[],
+  find: (survey: CheckContext, subject: S) => readonly Finding[],
   { joinsRanges = false }: CheckOptions = {},
 ): Check => ({ step, subjects, find, joinsRanges })
 
 /** A check of every subnet that is there. */
 export const checkSubnets = (
   step: string,
-  find: (survey: Survey, subnet: SubnetModel) => readonly Finding[],
+  find: (survey: CheckContext, subnet: SubnetModel) => readonly Finding[],
   options?: CheckOptions,
 ): Check =>
   check(
@@ -96,10 +96,12 @@ export const checkSubnets = (
   )
 
 /** A check of the estate as a whole. */
-export const checkWhole = (step: string, find: (survey: Survey) => readonly Finding[]): Check =>
-  check(step, () => ['estate'], find)
+export const checkWhole = (
+  step: string,
+  find: (survey: CheckContext) => readonly Finding[],
+): Check => check(step, () => ['estate'], find)
 
-export function surveyOf(model: Model, memo: HopMemo): Survey {
+export function checkContext(model: Model, memo: HopMemo): CheckContext {
   const tables = new Map<number, readonly HopTable[]>()
   const passed = new Map<number, readonly PacketBox[]>()
   const met = {
@@ -109,7 +111,7 @@ export function surveyOf(model: Model, memo: HopMemo): Survey {
   const expectations = new Map<string, ExpectationResult>()
   /** Every packet that the rules on the way out of a host let pass. */
   const letOut = (index: number): readonly PacketBox[] =>
-    kept(passed, index, () => {
+    cached(passed, index, () => {
       const { addresses, subnet } = model.interfaces[index]!
       const own = addresses.map((src): PacketBox => ({
         ...allPackets(familyOf(src)),
@@ -125,11 +127,11 @@ export function surveyOf(model: Model, memo: HopMemo): Survey {
     model,
     memo,
     expectation: (id) =>
-      kept(expectations, id, () =>
+      cached(expectations, id, () =>
         proveExpectation(model, id, model.estate.expectations.get(id)!, memo),
       ),
     present: () => presentOf(model, 'subnets'),
-    tablesOf: (subnet) => kept(tables, subnet.index, () => hopsOf(model, subnet, memo)),
+    tablesOf: (subnet) => cached(tables, subnet.index, () => hopsOf(model, subnet, memo)),
     letOutToInternet: (index, family) => {
       const boxes = letOut(index).filter(({ dst }) => familyOf(dst.from) === family)
       const lowest = lowestInternetAddress(model, family)
@@ -143,10 +145,17 @@ export function surveyOf(model: Model, memo: HopMemo): Survey {
     rulesAllow: (index, destinations) =>
       letOut(index).some((box) => partsWithin(destinations, box.dst).length > 0),
     meet: (subnet, table, family, destinations, wanted) =>
-      meetHops(model, subnet, table, family, destinations, memo, { wanted }),
+      outcomesWithin(model, subnet, table, family, destinations, memo, { wanted }),
     toInternet: (subnet, table, family) =>
-      kept(met[family], table, () =>
-        meetHops(model, subnet, table, family, destinationsOf(model, subnet, 'internet'), memo),
+      cached(met[family], table, () =>
+        outcomesWithin(
+          model,
+          subnet,
+          table,
+          family,
+          destinationsOf(model, subnet, 'internet'),
+          memo,
+        ),
       ),
   }
 }
@@ -278,7 +287,7 @@ const sameHomes = (a: readonly Home[], b: readonly Home[]): boolean =>
   a.every((one, at) => one.subnet === b[at]!.subnet && one.network === b[at]!.network)
 
 /** Where each range of subnets is, from the lowest. */
-export const homes = ({ model }: Survey): readonly Home[] =>
+export const homes = ({ model }: CheckContext): readonly Home[] =>
   derived(model, 'where subnets are', () =>
     byNetwork(
       model,
@@ -307,7 +316,7 @@ export const subnetSpaceRanges = (model: Model): RangeSet =>
   )
 
 /** The subnets that begin in some ranges, one after the other: whoever found one looks no further. */
-export function* homesIn(survey: Survey, ranges: readonly Range[]): Generator<Home> {
+export function* homesIn(survey: CheckContext, ranges: readonly Range[]): Generator<Home> {
   const known = homes(survey)
   const seen = new Set<number>()
   for (const range of ranges) {
@@ -324,7 +333,7 @@ export function* homesIn(survey: Survey, ranges: readonly Range[]): Generator<Ho
 }
 
 /** The numbers of those subnets. */
-export function* subnetsIn(survey: Survey, ranges: readonly Range[]): Generator<number> {
+export function* subnetsIn(survey: CheckContext, ranges: readonly Range[]): Generator<number> {
   for (const { subnet } of homesIn(survey, ranges)) yield subnet
 }
 
@@ -333,7 +342,7 @@ const MOST_HOMES = 32
 const MOST_RANGES = 64
 
 /** An address in some ranges that a host has, who can be asked for; else the lowest of them that a host could have. */
-export function hostIn(survey: Survey, ranges: RangeSet): Address {
+export function hostIn(survey: CheckContext, ranges: RangeSet): Address {
   const { model } = survey
   let looked = 0
   for (const home of homesIn(survey, ranges.slice(0, MOST_RANGES))) {

@@ -2,7 +2,7 @@ import { pointer } from '../mend/change'
 import { derivedAndCompared, sameItems } from '../model/derived'
 import type { TableModel, RouteModel, SubnetModel } from '../model/model'
 import type { FindingMend } from './finding'
-import type { Survey } from './survey'
+import type { CheckContext } from './survey'
 
 export const routesOf = (table: TableModel): RouteModel[] =>
   [4, 6].flatMap((family) =>
@@ -11,7 +11,7 @@ export const routesOf = (table: TableModel): RouteModel[] =>
 
 /** The subnets that look up in a table. */
 
-export function usersOf({ model }: Survey, { index }: TableModel): readonly SubnetModel[] {
+export function usersOf({ model }: CheckContext, { index }: TableModel): readonly SubnetModel[] {
   const numbers = derivedAndCompared(
     model,
     `users of table ${index}`,

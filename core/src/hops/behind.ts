@@ -1,4 +1,4 @@
-import { compared, kept, reader } from '../kept'
+import { memoStable, cached, currentObserver } from '../incremental/cells'
 import {
   compareAddresses,
   familyOf,
@@ -20,9 +20,9 @@ import {
   intern,
   meetSpans,
   onward,
-  type Behind,
-  type Junction,
-  type Onset,
+  type BeyondTransit,
+  type TransitEntry,
+  type StartingPoint,
   type OnwardMemo,
   type OnwardRange,
   type Outcome,
@@ -39,15 +39,15 @@ export interface Wanted {
 export const EVERYTHING: Wanted = { name: '', has: () => true }
 
 /** What lies behind a transit for those who go on from `onset`, cut as packets fare there; of it what is wanted. */
-export function expand(
+export function outcomesBeyondTransit(
   model: Model,
   memo: OnwardMemo,
-  onsetOf: () => Onset,
-  range: Range & { readonly behind: Behind },
+  onsetOf: () => StartingPoint,
+  range: Range & { readonly behind: BeyondTransit },
   wanted: Wanted = EVERYTHING,
 ): OnwardRange[] {
   const { behind } = range
-  const found = joinedOf(model, memo, behind, range, wanted)
+  const found = outcomesBeyond(model, memo, behind, range, wanted)
   const out: OnwardRange[] = []
   for (
     let at = firstFrom(found, range.from);
@@ -69,12 +69,12 @@ export function expand(
 export function allThatMayCome(
   model: Model,
   memo: OnwardMemo,
-  behind: Behind,
+  behind: BeyondTransit,
   family: Family,
   wanted: Wanted & { readonly asks: NonNullable<Wanted['asks']> },
 ): RangeSet {
   const key = `${behind.junction.key} ${family} ${behind.own} ${wanted.name} ${wanted.asks(behind.before)}`
-  return kept(memo.coming, key, () =>
+  return cached(memo.coming, key, () =>
     rangeSet(mayCome(model, memo, { ...wholeSpace(family), behind }, wanted)),
   )
 }
@@ -83,10 +83,10 @@ export function allThatMayCome(
 export function mayCome(
   model: Model,
   memo: OnwardMemo,
-  { behind, ...range }: Range & { readonly behind: Behind },
+  { behind, ...range }: Range & { readonly behind: BeyondTransit },
   wanted: Wanted,
 ): Range[] {
-  const found = joinedOf(model, memo, behind, range, wanted)
+  const found = outcomesBeyond(model, memo, behind, range, wanted)
   const out: Range[] = []
   for (
     let at = firstFrom(found, range.from);
@@ -100,50 +100,52 @@ export function mayCome(
 }
 
 /** Whether what lies behind may be another for some senders. */
-export const isIndividual = ({ own }: Behind, { passed, sources }: OnwardRange): boolean =>
+export const isIndividual = ({ own }: BeyondTransit, { passed, sources }: OnwardRange): boolean =>
   passed !== null || (own && !isWhole(sources))
 
 /** Whether what lies behind is another for this sender: its source is asked another thing, or a ring began before. */
 function beginsBefore(
   model: Model,
-  behind: Behind,
+  behind: BeyondTransit,
   { sources, passed }: OnwardRange,
-  onset: Onset,
+  onset: StartingPoint,
 ): boolean {
   if (behind.own && !(sources.from <= onset.source && onset.source <= sources.to)) return true
   return (
     passed !== null &&
-    (passed.has(FIRST_COMER) ||
+    (passed.has(CREATOR_NETWORK) ||
       behind.places.some((place) => passed.has(place)) ||
       passesNetwork(model, passed, onset))
   )
 }
 
 /** Everything behind a transit with the way that led to it, kept for all who come by a way that says the same. */
-export function joinedOf(
+export function outcomesBeyond(
   model: Model,
   memo: OnwardMemo,
-  behind: Behind,
+  behind: BeyondTransit,
   span: Range,
   wanted: Wanted,
 ): readonly OnwardRange[] {
   // What is computed again later must not rest on another's way there.
-  const way = reader() === null ? behind.way : identity(behind)
+  const way = currentObserver() === null ? behind.way : identity(behind)
   const key = `${way} ${familyOf(span.from)} ${wanted.name}`
-  return compared(
+  return memoStable(
     memo.joined,
     key,
     () => {
       const outcomes = new Map<Outcome, Outcome>()
-      return junctionOf(model, memo, behind.junction, span).flatMap((there): OnwardRange[] => {
-        let outcome = outcomes.get(there.outcome)
-        if (!outcome)
-          outcomes.set(there.outcome, (outcome = joined(memo, behind.before, there.outcome)))
-        // What may be another for some senders is kept whatever it is for most.
-        return isIndividual(behind, there) || wanted.has(outcome)
-          ? [{ ...there, comesBack: false, outcome, behind: null }]
-          : []
-      })
+      return outcomesFromEntry(model, memo, behind.junction, span).flatMap(
+        (there): OnwardRange[] => {
+          let outcome = outcomes.get(there.outcome)
+          if (!outcome)
+            outcomes.set(there.outcome, (outcome = joined(memo, behind.before, there.outcome)))
+          // What may be another for some senders is kept whatever it is for most.
+          return isIndividual(behind, there) || wanted.has(outcome)
+            ? [{ ...there, comesBack: false, outcome, behind: null }]
+            : []
+        },
+      )
     },
     sameOnward,
   )
@@ -157,7 +159,11 @@ function isWhole({ from, to }: Range): boolean {
 const networks = new WeakMap<ReadonlySet<string>, ReadonlySet<number>>()
 
 /** Whether a ring comes through the network packets go on from, so that it may begin there. */
-function passesNetwork(model: Model, passed: ReadonlySet<string>, { at, network }: Onset): boolean {
+function passesNetwork(
+  model: Model,
+  passed: ReadonlySet<string>,
+  { at, network }: StartingPoint,
+): boolean {
   let known = networks.get(passed)
   if (!known) networks.set(passed, (known = networksOn(model, passed)))
   return passed.has(at) || known.has(network)
@@ -177,23 +183,25 @@ function networksOn(model: Model, passed: ReadonlySet<string>): ReadonlySet<numb
 }
 
 /** Everything behind a transit. Who follows what is read keeps it in pieces, so that a change of one network leaves the others'. */
-function junctionOf(
+function outcomesFromEntry(
   model: Model,
   memo: OnwardMemo,
-  junction: Junction,
+  junction: TransitEntry,
   { from }: { readonly from: Address },
 ): readonly OnwardRange[] {
   const family = familyOf(from)
   const { key } = junction
-  if (reader() === null)
-    return kept(memo.junctions, key, () => behindTransit(model, memo, junction, wholeSpace(family)))
-  return compared(
+  if (currentObserver() === null)
+    return cached(memo.junctions, key, () =>
+      behindTransit(model, memo, junction, wholeSpace(family)),
+    )
+  return memoStable(
     memo.junctions,
     key,
     () => {
       const out: OnwardRange[] = []
       for (const piece of piecesOf(model, family)) {
-        const found = compared(
+        const found = memoStable(
           memo.junctions,
           `${key} from ${piece.from}`,
           () => behindTransit(model, memo, junction, piece),
@@ -210,7 +218,7 @@ function junctionOf(
 function behindTransit(
   model: Model,
   memo: OnwardMemo,
-  { onset, transit, table }: Junction,
+  { onset, transit, table }: TransitEntry,
   within: Range,
 ): OnwardRange[] {
   // Whoever came by first may find his attachment gone, or at another table: then this is dropped, and the next begins anew.
@@ -222,13 +230,13 @@ function behindTransit(
   // It is found by whoever came first: a ring through where he came from is another for those who come from elsewhere.
   return onward(model, memo, onset, within).map((part) =>
     part.passed !== null && passesNetwork(model, part.passed, onset)
-      ? { ...part, passed: new Set([...part.passed, FIRST_COMER]) }
+      ? { ...part, passed: new Set([...part.passed, CREATOR_NETWORK]) }
       : part,
   )
 }
 
 /** Stands among the places of a ring for where the first who came by came from. */
-const FIRST_COMER = 'the first comer'
+const CREATOR_NETWORK = 'the first comer'
 
 /** The whole space of a family, cut wherever a network begins or ends. */
 const piecesOf = (model: Model, family: Family): readonly Range[] =>

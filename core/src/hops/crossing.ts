@@ -1,8 +1,8 @@
 import { nextAddress } from '../address/address'
 import { partsWithin, type Range, type RangeSet } from '../address/ranges'
 import type { Model } from '../model/model'
-import { isIndividual, joinedOf, type Wanted } from './behind'
-import type { Behind, OnwardMemo, OnwardRange, Outcome } from './onward'
+import { isIndividual, outcomesBeyond, type Wanted } from './behind'
+import type { BeyondTransit, OnwardMemo, OnwardRange, Outcome } from './onward'
 
 /** Destinations behind a transit that come to one outcome, in their normal form. */
 export interface Crossed {
@@ -24,15 +24,15 @@ export interface Crossing {
 const crossings = new WeakMap<readonly OnwardRange[], WeakMap<RangeSet, Crossing>>()
 
 /** The crossing of what lies behind a transit, in the family of a span. */
-export function crossingOf(
+export function outcomesAcross(
   model: Model,
   memo: OnwardMemo,
-  behind: Behind,
+  behind: BeyondTransit,
   destinations: RangeSet,
   span: Range,
   wanted: Wanted,
 ): Crossing {
-  const joined = joinedOf(model, memo, behind, span, wanted)
+  const joined = outcomesBeyond(model, memo, behind, span, wanted)
   let known = crossings.get(joined)
   if (!known) crossings.set(joined, (known = new WeakMap()))
   let crossing = known.get(destinations)
@@ -40,7 +40,11 @@ export function crossingOf(
   return crossing
 }
 
-function cross(behind: Behind, joined: readonly OnwardRange[], destinations: RangeSet): Crossing {
+function cross(
+  behind: BeyondTransit,
+  joined: readonly OnwardRange[],
+  destinations: RangeSet,
+): Crossing {
   const shared = new Map<Outcome, Range[]>()
   const individual: Range[] = []
   for (const there of joined) {

@@ -1,4 +1,4 @@
-import { extend, kept, once } from '../kept'
+import { extend, cached, lazy } from '../incremental/cells'
 import {
   compareAddresses,
   familyOf,
@@ -60,7 +60,7 @@ export const hopMemo = (): HopMemo => ({
  * Lets go of what only some networks come by: the ranges they meet, and what lies behind transits as they see it. Who looks
  * at network after network, and holds everything, would fill its memory with it.
  */
-export function letGo(memo: HopMemo): void {
+export function releasePerNetworkCaches(memo: HopMemo): void {
   memo.joined.clear()
   memo.meetings = new WeakMap()
 }
@@ -74,8 +74,8 @@ export function hopsOf(model: Model, subnet: SubnetModel, memo: HopMemo = hopMem
     }
     const named = namesOf(model, subnet, kind)
     const own = {
-      4: once(() => withNames(both[4], named)),
-      6: once(() => withNames(both[6], named)),
+      4: lazy(() => withNames(both[4], named)),
+      6: lazy(() => withNames(both[6], named)),
     }
     return {
       kind,
@@ -111,7 +111,7 @@ function shared(
   if (source === null) return { ranges: [], sources: { from: 0, to: 0 }, individual: false }
   if (!subnet.up) return lostAtHome(subnet, family)
   const key = `${routingKey(model, subnet, kind)} ${family}`
-  const list = kept(memo.sweeps, key, (): Sweep[] => [])
+  const list = cached(memo.sweeps, key, (): Sweep[] => [])
   const known = list.find(({ sources }) => sources.from <= source && source <= sources.to)
   if (known) return known
   const made = extend(memo.sweeps, key, () =>
@@ -122,7 +122,7 @@ function shared(
 }
 
 /** How packets of one kind of host to one address fare, also behind a transit. */
-export function fareAt(
+export function outcomeAt(
   model: Model,
   subnet: SubnetModel,
   table: HopTable,
@@ -174,7 +174,7 @@ const transitZones = (model: Model, network: number): readonly ReadonlySet<strin
 function namesOf(model: Model, subnet: SubnetModel, kind: HostKind): HopTable['named'] {
   const name = (ref: string): string =>
     ref === OWN_SUBNET ? subnet.ref : ref === OWN_HOST ? kind.ref : ref
-  const publicAddresses = once(() =>
+  const publicAddresses = lazy(() =>
     kind.interfaces
       .flatMap((index) => model.interfaces[index]!.publicAddress ?? [])
       .sort(compareAddresses)

@@ -13,13 +13,13 @@ import {
   type Range,
   type RangeSet,
 } from '../address/ranges'
-import { compared, reader } from '../kept'
+import { memoStable, currentObserver } from '../incremental/cells'
 import { sameRanges } from '../model/derived'
 import type { Model, SubnetModel } from '../model/model'
 import { EVERYTHING, type Wanted } from './behind'
-import { crossingOf, type Crossed } from './crossing'
+import { outcomesAcross, type Crossed } from './crossing'
 import type { HopMemo, HopTable, Part } from './hops'
-import { identity, intern, meetSpans, type Behind, type Outcome } from './onward'
+import { identity, intern, meetSpans, type BeyondTransit, type Outcome } from './onward'
 import { expandRange, type Hop, type HopRange } from './sweep'
 
 export interface Meeting {
@@ -34,7 +34,7 @@ export interface Meeting {
 const NOTHING: RangeSet = []
 
 /** The parts of a subnet’s ranges that meet some destinations, by how packets fare there; of them those wanted. */
-export function meetHops(
+export function outcomesWithin(
   model: Model,
   subnet: SubnetModel,
   table: HopTable,
@@ -51,7 +51,7 @@ export function meetHops(
   if (!found) memo.meetings.set(destinations, (found = new Map()))
   const meet = (): Part[] =>
     meetShared(model, subnet, table, ranges, destinations, memo, wanted, most, without)
-  const parts = compared(found, key, meet, sameParts)
+  const parts = memoStable(found, key, meet, sameParts)
   return parts.map((part) => {
     const outcome = table.named(part.outcome)
     return outcome === part.outcome ? part : { ...part, outcome: intern(memo, outcome) }
@@ -87,16 +87,26 @@ function meetShared(
   without: RangeSet,
 ): Part[] {
   const gathered = gather(most)
-  const expandWithin = (range: HopRange & { readonly behind: Behind }, span: Range): void => {
+  const expandWithin = (
+    range: HopRange & { readonly behind: BeyondTransit },
+    span: Range,
+  ): void => {
     for (const part of expandRange(model, subnet, table.kind, { ...range, ...span }, memo, wanted))
       gathered.addWithin(part.outcome, part, destinations)
   }
-  const meetBehind = (range: HopRange & { readonly behind: Behind }, span: Range): void => {
+  const meetBehind = (range: HopRange & { readonly behind: BeyondTransit }, span: Range): void => {
     if (destinations.length <= FEW)
       return partsWithin(destinations, span).forEach((part) => expandWithin(range, part))
     // Who follows what he reads notes piece by piece what he has read.
-    if (reader() !== null) return expandWithin(range, span)
-    const { shared, individual } = crossingOf(model, memo, range.behind, destinations, span, wanted)
+    if (currentObserver() !== null) return expandWithin(range, span)
+    const { shared, individual } = outcomesAcross(
+      model,
+      memo,
+      range.behind,
+      destinations,
+      span,
+      wanted,
+    )
     if (shared.length > MOST_CROSSED) return expandWithin(range, span)
     let from: Address | null = span.from
     for (

@@ -1,7 +1,7 @@
 import { compareAddresses, nextAddress, previousAddress, type Address } from '../address/address'
 import { sortedOnce } from '../address/address-map'
 import { firstFrom, rangeSetOf, type Range, type RangeSet } from '../address/ranges'
-import { kept } from '../kept'
+import { cached } from '../incremental/cells'
 import { derivedAndCompared, sameItems, sameRanges } from '../model/derived'
 import type { Model } from '../model/model'
 import { TCP } from '../packet/packet'
@@ -32,12 +32,12 @@ export interface OnwardRange extends Range {
   /** Whether they come back through the table they came from: others may fare otherwise. */
   readonly comesBack: boolean
   /** What lies behind a transit is found when it is asked for: it is cut finely, and the same for all who reach it. */
-  readonly behind: Behind | null
+  readonly behind: BeyondTransit | null
 }
 
 /** A transit reached by one of its tables, as one kind of packet. */
-export interface Behind {
-  readonly junction: Junction
+export interface BeyondTransit {
+  readonly junction: TransitEntry
   /** A number that all share who reach the same table of the transit by a way that says the same. */
   readonly way: number
   /** The way up to it, and what was so by then. */
@@ -48,9 +48,9 @@ export interface Behind {
   readonly own: boolean
 }
 
-export interface Junction {
+export interface TransitEntry {
   readonly key: string
-  readonly onset: Onset
+  readonly onset: StartingPoint
   readonly transit: number
   /** The table all look up in who share what lies behind, by whichever attachment they come. */
   readonly table: string | undefined
@@ -66,7 +66,7 @@ export interface OnwardMemo {
   readonly joined: Map<string, readonly OnwardRange[]>
   /** Where behind a transit packets may come to what is wanted, for all whose ways up to it are alike. */
   readonly coming: Map<string, RangeSet>
-  readonly behinds: Map<string, Behind>
+  readonly behinds: Map<string, BeyondTransit>
   /** The numbers of ways up to transits, by the transit's table and what was so by then. */
   readonly ways: Map<string, number>
   /** What is known behind routes, by who asks and where they lead. */
@@ -84,7 +84,7 @@ export const onwardMemo = (): OnwardMemo => ({
 })
 
 /** Where packets go on from, and as what. */
-export interface Onset {
+export interface StartingPoint {
   readonly next: Next
   readonly source: Address
   readonly pendingNat: number
@@ -113,7 +113,7 @@ export const OWN_ADDRESS = 'own public address'
 export function onwardAt(
   model: Model,
   memo: OnwardMemo,
-  onset: Onset,
+  onset: StartingPoint,
   dst: Address,
   within: Range,
   pausing: boolean,
@@ -140,7 +140,12 @@ export function onwardAt(
 }
 
 /** All of a span of destinations, cut where packets fare otherwise. */
-export function onward(model: Model, memo: OnwardMemo, onset: Onset, within: Range): OnwardRange[] {
+export function onward(
+  model: Model,
+  memo: OnwardMemo,
+  onset: StartingPoint,
+  within: Range,
+): OnwardRange[] {
   const out: OnwardRange[] = []
   for (let at: Address | null = within.from; at !== null && compareAddresses(at, within.to) <= 0;) {
     const parts = onwardAt(model, memo, onset, at, { from: at, to: within.to }, false)
@@ -202,7 +207,7 @@ export const meetSpans = (a: Range, b: Range): Range => ({
 
 function walkFrom(
   model: Model,
-  { next, source, pendingNat, home }: Onset,
+  { next, source, pendingNat, home }: StartingPoint,
   dst: Address,
   within: Range,
   pausing: boolean,
@@ -225,7 +230,7 @@ function walkFrom(
   return { walks, span: scope.box.dst, sources: scope.box.src }
 }
 
-function behindOf(model: Model, memo: OnwardMemo, { state, deliveredAt }: Walked): Behind {
+function behindOf(model: Model, memo: OnwardMemo, { state, deliveredAt }: Walked): BeyondTransit {
   const { transit, attachment } = deliveredAt as AtTransit
   const { src, dst } = state.packet
   const own = state.fields.src === 'src'
@@ -240,8 +245,8 @@ function behindOf(model: Model, memo: OnwardMemo, { state, deliveredAt }: Walked
   })
   const places = [...new Set(state.stations.map((station) => station.at))]
   const name = `${key}|${identity(before)}|${places.join()}`
-  return kept(memo.behinds, name, (): Behind => {
-    const onset: Onset = {
+  return cached(memo.behinds, name, (): BeyondTransit => {
+    const onset: StartingPoint = {
       next: { at: 'transit', transit, attachment },
       source: src,
       pendingNat: state.pendingNat,
@@ -251,7 +256,7 @@ function behindOf(model: Model, memo: OnwardMemo, { state, deliveredAt }: Walked
       at: '',
       own: null,
     }
-    const way = kept(memo.ways, `${key}|${identity(before)}`, () => memo.ways.size)
+    const way = cached(memo.ways, `${key}|${identity(before)}`, () => memo.ways.size)
     return { junction: { key, onset, transit, table }, way, before, places, own }
   })
 }
@@ -262,7 +267,7 @@ function outcomesOf(
   memo: OnwardMemo,
   walks: readonly Walked[],
   span: Range,
-  own: Onset['own'],
+  own: StartingPoint['own'],
 ): { from: Address; to: Address; outcome: Outcome }[] {
   const outcome = unnamed(outcomeOfWalks(walks), own)
   const local = walks.flatMap((one) => (one.deliveredAt?.in === 'network' ? [one.deliveredAt] : []))
@@ -286,7 +291,7 @@ function outcomesOf(
 }
 
 /** The outcome with a cause that lies with the sender named so that it fits others. */
-function unnamed(outcome: Outcome, own: Onset['own']): Outcome {
+function unnamed(outcome: Outcome, own: StartingPoint['own']): Outcome {
   const { cause } = outcome
   if (own === null) return outcome
   if (cause === null)

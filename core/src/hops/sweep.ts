@@ -8,7 +8,7 @@ import {
 } from '../address/address'
 import { firstFrom, type Range } from '../address/ranges'
 import { wholeSpace } from '../address/prefix-table'
-import { extend, kept } from '../kept'
+import { extend, cached } from '../incremental/cells'
 import type { Model, RouteModel, SubnetModel } from '../model/model'
 import { sameList } from '../model/sections'
 import { hasTagKey } from '../rules/applies-to'
@@ -17,14 +17,14 @@ import { isPassedOver } from '../walk/next-hop-owner'
 import { sweepKey } from '../walk/next-hops/registry'
 import { publicAddressOf } from '../walk/public-address'
 import type { HostKind } from './kinds'
-import { expand, type Wanted } from './behind'
+import { outcomesBeyondTransit, type Wanted } from './behind'
 import {
   intern,
   meetSpans,
   OWN_SUBNET,
   onwardAt,
-  type Behind,
-  type Onset,
+  type BeyondTransit,
+  type StartingPoint,
   type OnwardMemo,
   type OnwardRange,
   type Outcome,
@@ -41,7 +41,7 @@ export interface Hop extends Outcome {
 export interface HopRange extends Range {
   readonly hop: Hop
   /** Where the way leads to a transit: what lies behind it is cut finely, and found when it is asked for. */
-  readonly behind: Behind | null
+  readonly behind: BeyondTransit | null
 }
 
 /** The whole destination space of a family, and the sources for which it is the same. */
@@ -72,7 +72,7 @@ export function sweep(
   if (source === null) return { ranges: [], sources: wholeSpace(family), individual: false }
   const behindRoute = behindRoutes(model, memo, sender)
   const hops = hopInterner()
-  const out: { from: Address; to: Address; hop: Hop; behind: Behind | null }[] = []
+  const out: { from: Address; to: Address; hop: Hop; behind: BeyondTransit | null }[] = []
   const asking = {
     hasTag: (key: string): boolean => hasTagKey(model, kind.place, key),
     hasPublicAddress: (): boolean => publicAddressOf(model, subnet.network, source) !== null,
@@ -87,7 +87,7 @@ export function sweep(
   })
   let sources: Range = wholeSpace(family)
   let individual = false
-  const add = (from: Address, to: Address, hop: Hop, behind: Behind | null): void => {
+  const add = (from: Address, to: Address, hop: Hop, behind: BeyondTransit | null): void => {
     const last = out.at(-1)
     if (last && last.hop === hop && last.behind === behind) last.to = to
     else out.push({ from, to, hop, behind })
@@ -161,7 +161,9 @@ const ownAddress = (model: Model, kind: HostKind): string | null => {
   return address === null ? null : formatAddress(address)
 }
 
-type RoutedOnset = Onset & { readonly next: { readonly at: 'hop'; readonly route: RouteModel } }
+type RoutedOnset = StartingPoint & {
+  readonly next: { readonly at: 'hop'; readonly route: RouteModel }
+}
 
 /** How packets fare behind a route, found as far as it is asked for: most of what a default route covers is never its. */
 function behindRoutes(
@@ -176,7 +178,7 @@ function behindRoutes(
     dst: Address,
     pausing: boolean,
   ): OnwardRange => {
-    const list = kept(lists, key, (): OnwardRange[] => [])
+    const list = cached(lists, key, (): OnwardRange[] => [])
     const at = firstFrom(list, dst)
     const next = list[at]
     if (next && next.from <= dst) return next
@@ -233,11 +235,11 @@ export function expandRange(
   model: Model,
   subnet: SubnetModel,
   kind: HostKind,
-  range: HopRange & { readonly behind: Behind },
+  range: HopRange & { readonly behind: BeyondTransit },
   memo: OnwardMemo,
   wanted?: Wanted,
 ): readonly OnwardRange[] {
-  const onset = (): Onset => {
+  const onset = (): StartingPoint => {
     const table = subnet.table >= 0 ? model.tables[subnet.table]!.ref : subnet.ref
     const source = kind.sources[familyOf(range.from)]!
     return {
@@ -246,7 +248,7 @@ export function expandRange(
       own: null,
     }
   }
-  return expand(model, memo, onset, range, wanted)
+  return outcomesBeyondTransit(model, memo, onset, range, wanted)
 }
 
 /** Branches of equal cost: lost if one is, and what the first lost one says is said. */

@@ -1,4 +1,4 @@
-import { compared, kept } from '../kept'
+import { memoStable, cached } from '../incremental/cells'
 import type { RangeSet } from '../address/ranges'
 import type { Model } from './model'
 
@@ -12,7 +12,7 @@ const of = (model: Model): Map<string, unknown> => {
 
 /** What follows from a model, found when it is first asked for and kept with it under a name. */
 export const derived = <T>(model: Model, name: string, make: () => T): T =>
-  kept(of(model), name, make) as T
+  cached(of(model), name, make) as T
 
 /** The same for what many ask and few changes of the estate alter. */
 export const derivedAndCompared = <T>(
@@ -20,7 +20,7 @@ export const derivedAndCompared = <T>(
   name: string,
   make: () => T,
   same: (a: T, b: T) => boolean,
-): T => compared(of(model), name, make, same as (a: unknown, b: unknown) => boolean) as T
+): T => memoStable(of(model), name, make, same as (a: unknown, b: unknown) => boolean) as T
 
 export const sameRanges = (a: RangeSet, b: RangeSet): boolean =>
   a === b ||

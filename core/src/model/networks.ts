@@ -3,7 +3,7 @@ import { AddressMap } from '../address/address-map'
 import { prefixOf, type Prefix } from '../address/prefix'
 import { prefixTable, type PrefixEntry } from '../address/prefix-table'
 import type { Estate } from '../format'
-import { once } from '../kept'
+import { lazy } from '../incremental/cells'
 import type { SubnetModel, Model, Owner, NetworkModel, RouteModel } from './model'
 import { builtInRoute, openDefaults } from './routes'
 import { groupBy, mapSection, sameList, isPresent, isUp } from './sections'
@@ -51,7 +51,7 @@ export function compileNetworks(
   sameHomes: boolean,
   previous: Model | null,
 ): readonly NetworkModel[] {
-  const grouped = once(() =>
+  const grouped = lazy(() =>
     groupBy(
       subnets.filter((s) => index.subnets.has(s.id)),
       (s) => s.network,

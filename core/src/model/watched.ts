@@ -1,4 +1,4 @@
-import { dropAll, noted, reader, type Cell } from '../kept'
+import { invalidate, withObserver, currentObserver, type Cell } from '../incremental/cells'
 import type { Model } from './model'
 
 /**
@@ -26,7 +26,7 @@ export function watch(first: Model): Watched {
       if (next === current) return
       const changed = takeObject(parts, '', current as object, next as object)
       current = next
-      dropAll(changed)
+      invalidate(changed)
     },
   }
 
@@ -84,10 +84,10 @@ function whole(parts: Map<string, Part>, name: string): Whole {
   let latest = 0
   const made: Whole = {
     note: () => {
-      const cell = reader()
+      const cell = currentObserver()
       if (cell === null || latest === cell.number) return
       latest = cell.number
-      readers = noted(readers, cell)
+      readers = withObserver(readers, cell)
     },
     take: () => {
       const gone = readers
@@ -130,10 +130,10 @@ function watchedArray(first: readonly unknown[]): { view: readonly unknown[]; pa
   let lengthReaders: Cell[] = []
   let lengthLatest = 0
   const note = (at: number): void => {
-    const cell = reader()
+    const cell = currentObserver()
     if (cell === null || latest[at] === cell.number) return
     latest[at] = cell.number
-    readers[at] = noted(readers[at] ?? [], cell)
+    readers[at] = withObserver(readers[at] ?? [], cell)
   }
   const view = new Proxy([] as unknown[], {
     get: (target, key) => {
@@ -145,10 +145,10 @@ function watchedArray(first: readonly unknown[]): { view: readonly unknown[]; pa
           return current[at]
         }
         if (key === 'length') {
-          const cell = reader()
+          const cell = currentObserver()
           if (cell !== null && lengthLatest !== cell.number) {
             lengthLatest = cell.number
-            lengthReaders = noted(lengthReaders, cell)
+            lengthReaders = withObserver(lengthReaders, cell)
           }
           return current.length
         }
@@ -193,13 +193,13 @@ function watchedMap(first: ReadonlyMap<unknown, unknown>): {
   const readers = new Map<unknown, { cells: Cell[]; latest: number }>()
   const all: { cells: Cell[]; latest: number } = { cells: [], latest: 0 }
   const note = (of: { cells: Cell[]; latest: number }): void => {
-    const cell = reader()
+    const cell = currentObserver()
     if (cell === null || of.latest === cell.number) return
     of.latest = cell.number
-    of.cells = noted(of.cells, cell)
+    of.cells = withObserver(of.cells, cell)
   }
   const noteKey = (key: unknown): void => {
-    if (reader() === null) return
+    if (currentObserver() === null) return
     let of = readers.get(key)
     if (!of) readers.set(key, (of = { cells: [], latest: 0 }))
     note(of)

@@ -1,4 +1,4 @@
-import { kept, once, reader } from '../kept'
+import { cached, lazy, currentObserver } from '../incremental/cells'
 import type { Address } from '../address/address'
 import { hostPrefix, prefixOf } from '../address/prefix'
 import { rangeSet, rangeSetOf, type Range, type RangeSet } from '../address/ranges'
@@ -63,7 +63,7 @@ const carriers = new WeakMap<Model['interfaces'], ReadonlyMap<number, readonly A
 
 /** The addresses of the interfaces that carry each rule set, found once for as long as no interface changes. */
 const carriersOf = (model: Model): ReadonlyMap<number, readonly Address[]> =>
-  kept(carriers, model.interfaces, () => {
+  cached(carriers, model.interfaces, () => {
     const made = new Map<number, Address[]>()
     for (const one of model.interfaces) {
       if (!model.index.interfaces.has(one.id)) continue
@@ -145,13 +145,13 @@ function makeBook(model: Model): RuleBook {
       rule.protocol === undefined || rule.protocol === 'any' ? null : protocolNumber(rule.protocol),
     ports: portSpans(rule.ports),
     sourcePorts: portSpans(rule.sourcePorts),
-    peers: once(() => peersOf(rule.peers)),
+    peers: lazy(() => peersOf(rule.peers)),
     local: rule.local === undefined ? null : rangeSetOf(rule.local.map(prefixOf)),
   })
 
   return {
     members: membersOf,
-    set: (index) => kept(sets, index, () => compiledSet(index)),
+    set: (index) => cached(sets, index, () => compiledSet(index)),
     isStateful: (index) => isStateful(estate.ruleSets.get(ids()[index]!)!),
     estateRules: () =>
       derived(model, 'rules over the estate', () =>
@@ -173,7 +173,7 @@ function makeBook(model: Model): RuleBook {
     const source = estate.ruleSets.get(id)!
     // One who follows what is read has sets of its own, for as long as nothing they were made from changes.
     const madeFrom =
-      reader() !== null
+      currentObserver() !== null
         ? null
         : asksTags(source)
           ? [...always(), estate.subnets, estate.networks]

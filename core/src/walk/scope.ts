@@ -1,4 +1,4 @@
-import { kept } from '../kept'
+import { cached } from '../incremental/cells'
 import {
   highestOf,
   lowestOf,
@@ -183,7 +183,7 @@ interface Keyed {
 const sortedKeys = new WeakMap<Keyed, { readonly 4: Float64Array; readonly 6: readonly bigint[] }>()
 
 const keysOf = (map: Keyed): { readonly 4: Float64Array; readonly 6: readonly bigint[] } =>
-  kept(sortedKeys, map, () => {
+  cached(sortedKeys, map, () => {
     const v4: number[] = []
     const v6: bigint[] = []
     for (const key of map.keys()) {

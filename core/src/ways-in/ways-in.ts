@@ -5,7 +5,7 @@ import { eachFlow, type Flow } from '../flows/flow'
 import { arrivingFrom } from '../exits/entries'
 import { hopMemo, type HopMemo } from '../hops/hops'
 import { hostKinds } from '../hops/kinds'
-import { once } from '../kept'
+import { lazy } from '../incremental/cells'
 import type { Model, SubnetModel } from '../model/model'
 import { joinBoxes, packetBoxJson, type PacketBox, type PacketBoxJson } from '../packet/packet-set'
 import { packetJson, type PacketJson } from '../packet/packet'
@@ -99,7 +99,7 @@ function idleRules(model: Model, subnet: SubnetModel, memo: HopMemo): IdleRule[]
       ...hosts.flatMap((host) => [...host.ruleSets, host.localRules]),
     ].filter((index) => index >= 0),
   )
-  const arriving = once(() => arrivingFrom(model, subnet, memo))
+  const arriving = lazy(() => arrivingFrom(model, subnet, memo))
   return [...sets].flatMap((index) => {
     const set = ruleBook(model).set(index)
     const written = model.estate.ruleSets.get(set.ref.slice('ruleSets/'.length))?.rules ?? []

@@ -2,7 +2,7 @@ import fc from 'fast-check'
 import { compile, hopMemo } from '../../src/index'
 import { destinationsOf, EXIT_COLUMNS } from '../../src/exits/columns'
 import { hopsOf } from '../../src/hops/hops'
-import { meetHops } from '../../src/hops/meet'
+import { outcomesWithin } from '../../src/hops/meet'
 import { estateWithPromises } from '../random/promises'
 
 test('ways of which only some ranges are listed count all others, and span the same', () => {
@@ -19,7 +19,7 @@ test('ways of which only some ranges are listed count all others, and span the s
             for (const family of [4, 6] as const) {
               for (const column of EXIT_COLUMNS) {
                 const meet = (most: number) =>
-                  meetHops(
+                  outcomesWithin(
                     model,
                     subnet,
                     table,

@@ -16,7 +16,7 @@ import {
   rangeSetOf,
   subtractRanges,
 } from '../../src/address/ranges'
-import { meetHops } from '../../src/hops/meet'
+import { outcomesWithin } from '../../src/hops/meet'
 import type { Outcome } from '../../src/hops/onward'
 import { estateWithPromises } from '../random/promises'
 
@@ -67,7 +67,9 @@ test('what tables share of what lies behind transits is what each finds when eve
         for (const subnet of model.subnets) {
           for (const table of hopsOf(model, subnet, memo)) {
             for (const family of [4, 6] as const) {
-              const shared = meetHops(model, subnet, table, family, destinations, memo, { without })
+              const shared = outcomesWithin(model, subnet, table, family, destinations, memo, {
+                without,
+              })
               const alone = allHops(model, subnet, table, family).map(({ hop, ...range }) => ({
                 outcome: hop,
                 ranges: partsWithin(meant, range),

@@ -8,9 +8,9 @@ import {
 } from '../../address/ranges'
 import { walkFlow } from '../../flows/flow'
 import type { Wanted } from '../../hops/behind'
-import { fareAt, sendingKey, type HopMemo } from '../../hops/hops'
+import { outcomeAt, sendingKey, type HopMemo } from '../../hops/hops'
 import { identity, type Outcome } from '../../hops/onward'
-import { compared, kept, once, reader } from '../../kept'
+import { memoStable, cached, lazy, currentObserver } from '../../incremental/cells'
 import { derivedAndCompared, sameItems } from '../../model/derived'
 import type { Model } from '../../model/model'
 import { TCP, type Packet } from '../../packet/packet'
@@ -32,10 +32,10 @@ import {
   subnetsIn,
   subnetSpaceRanges,
   rangesOf,
-  type Survey,
+  type CheckContext,
 } from '../survey'
 
-type Look = (survey: Survey, out: Finding[], near: Side, family: Family) => void
+type Look = (survey: CheckContext, out: Finding[], near: Side, family: Family) => void
 
 /** A check of every kind of host of every subnet. */
 const checkHosts = (look: Look) =>
@@ -83,7 +83,7 @@ function settledWith(memo: HopMemo): Settled {
 }
 
 /** Answers from the internet and from sites. Routes settle most of it, for all hosts of a kind at once. */
-function fromOutside(survey: Survey, out: Finding[], from: Side, family: Family): void {
+function fromOutside(survey: CheckContext, out: Finding[], from: Side, family: Family): void {
   const { model, memo } = survey
   const { subnet, table } = from
   const src = table.kind.sources[family]
@@ -106,16 +106,16 @@ function fromOutside(survey: Survey, out: Finding[], from: Side, family: Family)
       : ''
     const key = `${sendingKey(model, subnet, table.kind)} ${identity(outcome)} ${dst} ${byEndpoint}`
     // Who follows what he reads asks for himself: what is compared later must not rest on another's packet.
-    if (reader() !== null) {
+    if (currentObserver() !== null) {
       const { place } = table.kind
-      return compared(
+      return memoStable(
         sounds,
         `${key} ${src} ${place.subnet} ${place.interface}`,
         () => fares(dst).sound,
         Object.is,
       )
     }
-    const known = kept(settled, key, (): { sources: Range; sound: boolean }[] => [])
+    const known = cached(settled, key, (): { sources: Range; sound: boolean }[] => [])
     const found = known.find(({ sources }) => sources.from <= src && src <= sources.to)
     if (found) return found.sound
     const made = fares(dst)
@@ -149,11 +149,11 @@ const ASKED_FOR: Wanted = {
 }
 
 /** From here packets are lost: one who reaches this subnet from there shows that it has no way back. */
-function withoutWayBack(survey: Survey, out: Finding[], near: Side, family: Family): void {
+function withoutWayBack(survey: CheckContext, out: Finding[], near: Side, family: Family): void {
   const { model } = survey
   const own = near.table.kind.sources[family]
   if (own === null) return
-  const taken = once(() => takenFrom(model, near, own))
+  const taken = lazy(() => takenFrom(model, near, own))
   for (const { outcome, ranges } of survey.meet(
     near.subnet,
     near.table,
@@ -161,13 +161,13 @@ function withoutWayBack(survey: Survey, out: Finding[], near: Side, family: Fami
     subnetSpaceRanges(model),
     ASKED_FOR,
   )) {
-    if (outcome.cause !== null) someone(survey, out, near, own, taken, ranges)
+    if (outcome.cause !== null) findUnansweredSender(survey, out, near, own, taken, ranges)
   }
 }
 
 /** From here packets are looked at: so are their answers asked for, and the other way round. */
 function lookedAt(
-  survey: Survey,
+  survey: CheckContext,
   out: Finding[],
   looked: Set<string>,
   near: Side,
@@ -189,15 +189,15 @@ function lookedAt(
       const subnet = model.subnets[index]!
       for (const table of survey.tablesOf(subnet)) {
         const far = table.kind.sources[family]
-        if (far !== null) both(survey, out, looked, near, { subnet, table }, own, far)
+        if (far !== null) checkPair(survey, out, looked, near, { subnet, table }, own, far)
       }
     }
   }
 }
 
 /** Two kinds of host with something on the way from the first to the second, asked in both directions. */
-function both(
-  survey: Survey,
+function checkPair(
+  survey: CheckContext,
   out: Finding[],
   looked: Set<string>,
   near: Side,
@@ -209,8 +209,8 @@ function both(
   const key = `${classOf(model, far)} ${familyOf(own)}`
   if (looked.has(key)) return
   looked.add(key)
-  const there = fareAt(model, near.subnet, near.table, other, memo)
-  const back = fareAt(model, far.subnet, far.table, own, memo)
+  const there = outcomeAt(model, near.subnet, near.table, other, memo)
+  const back = outcomeAt(model, far.subnet, far.table, own, memo)
   // One way each, nothing translated, the same firewalls: answers fare as they should. Ways do not
   // tell which endpoint of a firewall they pass, so one with several has to be asked.
   const plain =
@@ -234,8 +234,8 @@ const sameMembers = (a: readonly string[], b: readonly string[]): boolean =>
   a.length === b.length && a.every((one) => b.includes(one))
 
 /** Looks for one who reaches a host from some places, and is not answered. */
-function someone(
-  survey: Survey,
+function findUnansweredSender(
+  survey: CheckContext,
   out: Finding[],
   near: Side,
   own: Address,
@@ -289,7 +289,7 @@ export const checkWaysBack = checkHosts((survey, out, near, family) =>
 type Placed = readonly [subnet: number, kind: number]
 
 /** Every kind of host in a network, by all that tells it from others. */
-const kinds = (survey: Survey, network: number): ReadonlyMap<string, readonly Placed[]> =>
+const kinds = (survey: CheckContext, network: number): ReadonlyMap<string, readonly Placed[]> =>
   derivedAndCompared(
     survey.model,
     `kinds of host in ${network}`,
@@ -315,7 +315,7 @@ const samePlaces = (a: readonly Placed[], b: readonly Placed[]): boolean =>
   a.every(([subnet, at], index) => b[index]![0] === subnet && b[index]![1] === at)
 
 /** The hosts of one kind, each with its subnet; the name of a kind begins with its network. */
-function sidesOf(survey: Survey, kind: string): Side[] {
+function sidesOf(survey: CheckContext, kind: string): Side[] {
   const { model } = survey
   const places = derivedAndCompared(
     model,

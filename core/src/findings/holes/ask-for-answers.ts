@@ -9,14 +9,14 @@ import { placeOfProtocol } from '../../packet/protocols'
 import type { Cause } from '../../walk/causes'
 import { deliveredFlow } from '../delivered'
 import { type Finding, type Stated, finding } from '../finding'
-import { type Survey, endOf, firewallsOf, nameOf, fromText } from '../survey'
+import { type CheckContext, endOf, firewallsOf, nameOf, fromText } from '../survey'
 
 /** What no firewall keeps for the order of its packets: where TCP is lost for want of state, it may fare otherwise. */
 const WITHOUT_ORDER: Range = { from: placeOfProtocol(TCP) + 1, to: 255 }
 
 /** Asks for flows that are delivered, and says what is wrong with their answers; whether anything is. */
 export function ask(
-  survey: Survey,
+  survey: CheckContext,
   out: Finding[],
   from: Side,
   dst: Address,
@@ -28,7 +28,7 @@ export function ask(
 }
 
 function askOne(
-  survey: Survey,
+  survey: CheckContext,
   out: Finding[],
   from: Side,
   dst: Address,
@@ -55,7 +55,7 @@ function askOne(
   for (const branch of branches) {
     for (const judged of judge(branch)) {
       kinds.add(judged.kind)
-      state(survey, out, from, to, packet, branch, judged)
+      reportFinding(survey, out, from, to, packet, branch, judged)
     }
   }
   return kinds
@@ -85,8 +85,8 @@ export function judge(branch: FlowBranch): readonly Judged[] {
   ]
 }
 
-function state(
-  { model }: Survey,
+function reportFinding(
+  { model }: CheckContext,
   out: Finding[],
   { subnet, table }: Side,
   to: SubnetModel | null,

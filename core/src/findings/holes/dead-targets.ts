@@ -8,7 +8,7 @@ import { faultOf, isOwned } from '../../walk/next-hops/registry'
 import { lowestInternetAddress } from '../../walk/public-address'
 import { type Finding, finding } from '../finding'
 import { routesOf, usersOf, removeRoutes } from '../table-routes'
-import { type Survey, nameOf, listText, FAMILIES, fromText, internetText } from '../survey'
+import { type CheckContext, nameOf, listText, FAMILIES, fromText, internetText } from '../survey'
 
 /** Why packets by a route are lost at its next hop, whatever they are; null where they are not. */
 function faultOfRoute(model: Model, network: number, route: RouteModel): TargetFault | null {
@@ -23,7 +23,7 @@ const isAddressOf = ({ addresses }: InterfaceModel, { address, length }: Prefix)
   length === (typeof address === 'number' ? 32 : 128) && addresses.includes(address)
 
 /** Routes of a table whose next hop is missing, not up or elsewhere: one finding for each next hop. */
-export function deadTargets(survey: Survey, table: TableModel): Finding[] {
+export function deadTargets(survey: CheckContext, table: TableModel): Finding[] {
   const { model } = survey
   const network = model.networks[table.network]!
   const byTarget = new Map<string, { routes: RouteModel[]; fault: TargetFault }>()
@@ -69,7 +69,7 @@ function targetKey(target: Target): string {
 
 /** A question whose packet some routes win: asked from the first subnet that looks them up. */
 function questionBy(
-  survey: Survey,
+  survey: CheckContext,
   users: readonly SubnetModel[],
   routes: readonly RouteModel[],
 ): Question | undefined {

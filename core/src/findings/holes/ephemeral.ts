@@ -1,6 +1,6 @@
 import { formatAddress, type Address, type Family } from '../../address/address'
 import { eachFlow } from '../../flows/flow'
-import { fareAt, type HopTable } from '../../hops/hops'
+import { outcomeAt, type HopTable } from '../../hops/hops'
 import { derivedAndCompared, sameItems } from '../../model/derived'
 import type { Model, SubnetModel } from '../../model/model'
 import { packetJson, TCP } from '../../packet/packet'
@@ -13,7 +13,7 @@ import type { Direction } from '../../rules/condition'
 import type { End } from '../../walk/state'
 import { doorsTo } from '../../exits/doors'
 import { finding, unique, type Finding } from '../finding'
-import { checkSubnets, endOf, FAMILIES, nameOf, presentOf, type Survey } from '../survey'
+import { checkSubnets, endOf, FAMILIES, nameOf, presentOf, type CheckContext } from '../survey'
 
 const one = (value: Address): { from: Address; to: Address } => ({ from: value, to: value })
 const tcp = one(placeOfProtocol(TCP)) as PacketBox['protocol']
@@ -47,7 +47,7 @@ export const checkEphemeral = checkSubnets(
   'answers that stateless rules stop',
   (survey, subnet) => {
     const { model } = survey
-    const troubled = troubledSets(model)
+    const troubled = setsBlockingReplies(model)
     if (troubled.size === 0) return []
     const out: Finding[] = []
     for (const table of survey.tablesOf(subnet)) {
@@ -63,7 +63,7 @@ export const checkEphemeral = checkSubnets(
 )
 
 /** The stateless sets that stop some answer to what they let through. */
-const troubledSets = (model: Model): ReadonlySet<number> =>
+const setsBlockingReplies = (model: Model): ReadonlySet<number> =>
   derivedAndCompared(
     model,
     'rule sets that stop answers',
@@ -105,7 +105,7 @@ function setsOf(model: Model, subnet: SubnetModel, table: HopTable): number[] {
 
 /** Whether a way to the internet crosses the edge of a subnet with such rules: that of a translator or a firewall. */
 function passesTrouble(
-  { model, toInternet: meet }: Survey,
+  { model, toInternet: meet }: CheckContext,
   subnet: SubnetModel,
   table: HopTable,
   family: Family,
@@ -138,7 +138,7 @@ interface Other {
 }
 
 /** One kind of host for each table and set of rules there is. */
-const classes = (survey: Survey): readonly Other[] =>
+const classes = (survey: CheckContext): readonly Other[] =>
   derivedAndCompared(
     survey.model,
     'one host of each kind',
@@ -146,7 +146,7 @@ const classes = (survey: Survey): readonly Other[] =>
     sameOthers,
   )
 
-const classesIn = (survey: Survey, network: number): readonly Other[] =>
+const classesIn = (survey: CheckContext, network: number): readonly Other[] =>
   derivedAndCompared(
     survey.model,
     `one host of each kind in ${network}`,
@@ -176,7 +176,7 @@ const sameOther = (a: Other, b: Other): boolean =>
 
 /** What fails of a kind of host that has such rules itself; for each set until one request shows it. */
 function guarded(
-  survey: Survey,
+  survey: CheckContext,
   subnet: SubnetModel,
   table: HopTable,
   family: Family,
@@ -250,7 +250,7 @@ const letThrough = (
 
 /** What of some requests routes bring to an address, and the rules there let in; all of it where that is for the walk to say. */
 function whatArrives(
-  { model, memo }: Survey,
+  { model, memo }: CheckContext,
   subnet: SubnetModel,
   table: HopTable,
   address: Address,
@@ -258,7 +258,7 @@ function whatArrives(
   boxes: readonly PacketBox[],
 ): readonly PacketBox[] {
   if (boxes.length === 0) return boxes
-  const hop = fareAt(model, subnet, table, address, memo)
+  const hop = outcomeAt(model, subnet, table, address, memo)
   if (hop === null || (hop.cause !== null && hop.ways.length === 1)) return []
   return hop.seenAs.length === 0 ? letThrough(model, receiver, 'in', boxes) : boxes
 }
@@ -268,12 +268,12 @@ const narrowed = (boxes: readonly PacketBox[], field: 'src' | 'dst', value: Addr
     .filter((box) => box[field].from <= value && value <= box[field].to)
     .map((box) => ({ ...box, [field]: one(value) }))
 
-const somewhere = (survey: Survey, family: Family): Address =>
+const somewhere = (survey: CheckContext, family: Family): Address =>
   survey.model.internetSpace.find((range) => (typeof range.from === 'number') === (family === 4))!
     .from
 
 const toInternet = (
-  survey: Survey,
+  survey: CheckContext,
   subnet: SubnetModel,
   table: HopTable,
   family: Family,
@@ -289,7 +289,7 @@ const toInternet = (
 }
 
 function fromInternet(
-  survey: Survey,
+  survey: CheckContext,
   subnet: SubnetModel,
   table: HopTable,
   family: Family,
@@ -311,7 +311,7 @@ function fromInternet(
 
 /** Walks some requests there and back, until an answer is stopped by a stateless set. */
 function ask(
-  { model }: Survey,
+  { model }: CheckContext,
   from: End,
   boxes: readonly PacketBox[],
   subnet: SubnetModel,

@@ -3,12 +3,12 @@ import { wholeSpace } from '../../address/prefix-table'
 import { type Range, firstPart } from '../../address/ranges'
 import type { Wanted } from '../../hops/behind'
 import type { HopTable } from '../../hops/hops'
-import { meetHops } from '../../hops/meet'
-import { kept } from '../../kept'
+import { outcomesWithin } from '../../hops/meet'
+import { cached } from '../../incremental/cells'
 import type { SubnetModel } from '../../model/model'
 import { lowestInternetAddress } from '../../walk/public-address'
 import {
-  type Survey,
+  type CheckContext,
   upTo,
   fromText,
   listText,
@@ -36,7 +36,7 @@ const LOST_BY_ROUTES: Wanted = {
 
 /** Ways of all the destination space that are lost for a cause of the ways themselves. */
 export function lostWays(
-  survey: Survey,
+  survey: CheckContext,
   subnet: SubnetModel,
   table: HopTable,
   family: Family,
@@ -44,7 +44,7 @@ export function lostWays(
 ): void {
   const { model, memo } = survey
   const whole = wholeRange(family)
-  for (const part of meetHops(model, subnet, table, family, whole, memo, {
+  for (const part of outcomesWithin(model, subnet, table, family, whole, memo, {
     wanted: LOST_BY_ROUTES,
   })) {
     const cause = part.outcome.cause
@@ -130,8 +130,8 @@ interface Told {
 const told = new WeakMap<readonly Range[], Told>()
 
 /** What is said of destinations, the same for all who share their ways. */
-const toldOf = (survey: Survey, ranges: readonly Range[], family: Family): Told =>
-  kept(told, ranges, () => {
+const toldOf = (survey: CheckContext, ranges: readonly Range[], family: Family): Told =>
+  cached(told, ranges, () => {
     const { model } = survey
     const lowest = lowestInternetAddress(model, family)
     const toInternet = ranges.some(({ from, to }) => from <= lowest && lowest <= to)

@@ -7,9 +7,9 @@ import { walk, startState } from '../../walk/engine'
 import { lowestInternetAddress } from '../../walk/public-address'
 import { type Finding, finding } from '../finding'
 import { appendRoutes } from '../mends'
-import { type Survey, nameOf, fromText } from '../survey'
+import { type CheckContext, nameOf, fromText } from '../survey'
 
-export function withoutWayOut(survey: Survey, nat: NatModel): Finding[] {
+export function withoutWayOut(survey: CheckContext, nat: NatModel): Finding[] {
   const { model } = survey
   const subnet = model.subnets[nat.subnet]
   if (nat.kind !== 'public' || !nat.up || !subnet || nat.addresses.length === 0) return []
@@ -55,7 +55,7 @@ export function withoutWayOut(survey: Survey, nat: NatModel): Finding[] {
 }
 
 /** A question whose packet is lost at a translator: from the first subnet of its network that sends there. */
-function lostAt(survey: Survey, nat: NatModel): Question | undefined {
+function lostAt(survey: CheckContext, nat: NatModel): Question | undefined {
   const { model } = survey
   for (const index of model.networks[nat.network]?.subnets ?? []) {
     const subnet = model.subnets[index]!

@@ -2,10 +2,10 @@ import type { Family } from '../../address/address'
 import type { HopTable } from '../../hops/hops'
 import type { SubnetModel } from '../../model/model'
 import type { Add } from '../finding'
-import { type Survey, listText, nameOf, rangeTexts, fromText, internetText } from '../survey'
+import { type CheckContext, listText, nameOf, rangeTexts, fromText, internetText } from '../survey'
 
 export function noPublicAddress(
-  survey: Survey,
+  survey: CheckContext,
   subnet: SubnetModel,
   table: HopTable,
   family: Family,

@@ -4,11 +4,11 @@ import { derivedAndCompared, sameItems } from '../../model/derived'
 import type { SubnetModel, Model } from '../../model/model'
 import { protocolName } from '../../packet/packet'
 import { lowestInternetAddress } from '../../walk/public-address'
-import { type Survey, FAMILIES, rangeTexts, internetText } from '../survey'
+import { type CheckContext, FAMILIES, rangeTexts, internetText } from '../survey'
 import type { Add } from '../finding'
 
 /** Hosts whose rules allow the internet, and no way to it. */
-export function noWayOut(survey: Survey, subnet: SubnetModel, add: Add): void {
+export function noWayOut(survey: CheckContext, subnet: SubnetModel, add: Add): void {
   const { model } = survey
   if (subnet.role === 'isolated' || separations(model).some((id) => exempts(model, id, subnet)))
     return

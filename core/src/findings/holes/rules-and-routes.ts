@@ -13,7 +13,7 @@ import {
 import { destinationPrefixes } from '../../model/routes'
 import { derivedAndCompared, sameRanges } from '../../model/derived'
 import type { HopRange } from '../../hops/sweep'
-import { kept, once } from '../../kept'
+import { cached, lazy } from '../../incremental/cells'
 import type { Model, RouteModel, SubnetModel } from '../../model/model'
 import { ruleBook } from '../../rules/rule-book'
 import { finding, unique, type Finding } from '../finding'
@@ -27,7 +27,7 @@ import {
   nameOf,
   rangeTexts,
   subnetSpaceRanges,
-  type Survey,
+  type CheckContext,
 } from '../survey'
 
 /** Rules that name somewhere no route leads, and routes to where no rule lets anything go. */
@@ -81,7 +81,7 @@ const steered = new WeakMap<readonly HopRange[], readonly Steered[]>()
 
 /** The same for all who share their routing. */
 const steeredInside = (model: Model, ranges: readonly HopRange[]): readonly Steered[] =>
-  kept(steered, ranges, () =>
+  cached(steered, ranges, () =>
     ranges.flatMap(({ hop, from, to }) => {
       const route = hop.winners.find(
         (winner) =>
@@ -122,12 +122,12 @@ const namedBy = (model: Model, set: number): RangeSet =>
   )
 
 function routesWithoutRules(
-  survey: Survey,
+  survey: CheckContext,
   subnet: SubnetModel,
-  table: ReturnType<Survey['tablesOf']>[number],
+  table: ReturnType<CheckContext['tablesOf']>[number],
 ): Finding[] {
   const { model } = survey
-  const own = once(() => rangeSetOf(subnet.allRanges))
+  const own = lazy(() => rangeSetOf(subnet.allRanges))
   return FAMILIES.flatMap((family) =>
     steeredInside(model, table.shared[family]).flatMap(({ from, to, route, inside }) => {
       const meant = subtractRanges(inside, own())

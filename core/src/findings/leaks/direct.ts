@@ -9,7 +9,7 @@ import type { Add } from '../finding'
 import { closeIpv6, leaveByNat } from '../mends'
 import {
   gatewayOf,
-  type Survey,
+  type CheckContext,
   listText,
   nameOf,
   rangeTexts,
@@ -27,7 +27,7 @@ export function isDirect(model: Model, outcome: Outcome): boolean {
 }
 
 export function leakDirect(
-  survey: Survey,
+  survey: CheckContext,
   subnet: SubnetModel,
   table: HopTable,
   family: Family,

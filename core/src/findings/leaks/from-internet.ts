@@ -12,7 +12,15 @@ import { ruleBook } from '../../rules/rule-book'
 import type { Question } from '../../trace/question'
 import { doorsTo } from '../../exits/doors'
 import { finding, type Finding, type Severity } from '../finding'
-import { check, FAMILIES, firewallsOf, listText, nameOf, presentOf, type Survey } from '../survey'
+import {
+  check,
+  FAMILIES,
+  firewallsOf,
+  listText,
+  nameOf,
+  presentOf,
+  type CheckContext,
+} from '../survey'
 
 const one = (value: Address): Range => ({ from: value, to: value })
 
@@ -154,7 +162,7 @@ const outsideSpace = (model: Model): RangeSet =>
   derivedAndCompared(model, 'internet without our own', () => internetRanges(model), sameRanges)
 
 /** The firewalls that a host’s way to the internet passes. */
-function guardsOf(survey: Survey, subnet: SubnetModel, index: number): string[] {
+function guardsOf(survey: CheckContext, subnet: SubnetModel, index: number): string[] {
   const table = survey.tablesOf(subnet).find(({ kind }) => kind.interfaces.includes(index))
   if (!table) return []
   const parts = FAMILIES.flatMap((family) => survey.toInternet(subnet, table, family)).filter(

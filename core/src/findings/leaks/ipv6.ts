@@ -3,7 +3,7 @@ import type { SubnetModel } from '../../model/model'
 import type { Add } from '../finding'
 import { closeIpv6 } from '../mends'
 import {
-  type Survey,
+  type CheckContext,
   passes,
   firewallsOf,
   gatewayOf,
@@ -14,7 +14,12 @@ import {
 } from '../survey'
 import { doorName } from '../survey'
 
-export function leakIpv6(survey: Survey, subnet: SubnetModel, table: HopTable, add: Add): void {
+export function leakIpv6(
+  survey: CheckContext,
+  subnet: SubnetModel,
+  table: HopTable,
+  add: Add,
+): void {
   const { model } = survey
   const guarded = survey
     .toInternet(subnet, table, 4)

@@ -1,4 +1,4 @@
-import { once } from '../../kept'
+import { lazy } from '../../incremental/cells'
 import { formatAddress, type Family } from '../../address/address'
 import {
   rangeSet,
@@ -25,7 +25,7 @@ import {
   nameOf,
   passes,
   rangeTexts,
-  type Survey,
+  type CheckContext,
 } from '../survey'
 
 /** Destinations that a subnet, or the other members of its group, send through a firewall, and that go round it. */
@@ -38,7 +38,7 @@ export const checkRoundFirewall = checkSubnets(
     const homes = homesOf(model)
     const own = groupsOf(survey).filter(({ members }) => members.has(subnet.index))
     // The subnet itself and all of its groups, found once it is asked for: groups may be large.
-    const spared = once(() =>
+    const spared = lazy(() =>
       rangeSet([...rangeSetOf(subnet.allRanges), ...own.flatMap((group) => group.space)]),
     )
     for (const table of survey.tablesOf(subnet)) {
@@ -114,7 +114,7 @@ interface Group {
   readonly space: RangeSet
 }
 
-const groupsOf = (survey: Survey): readonly Group[] =>
+const groupsOf = (survey: CheckContext): readonly Group[] =>
   derivedAndCompared(
     survey.model,
     'groups of subnets',
@@ -129,7 +129,7 @@ const groupsOf = (survey: Survey): readonly Group[] =>
       ),
   )
 
-function makeGroups({ model }: Survey): Group[] {
+function makeGroups({ model }: CheckContext): Group[] {
   return [...model.estate.groups].flatMap(([id, { section }]): Group[] => {
     if (!model.index.groups.has(id) || (section !== 'subnets' && section !== 'networks')) return []
     const has = (one: SubnetModel): boolean =>
@@ -168,7 +168,11 @@ function makeGroups({ model }: Survey): Group[] {
 }
 
 /** The destinations that some members of a group send through each firewall. */
-const guardedBy = (survey: Survey, group: Group, family: Family): ReadonlyMap<string, RangeSet> =>
+const guardedBy = (
+  survey: CheckContext,
+  group: Group,
+  family: Family,
+): ReadonlyMap<string, RangeSet> =>
   derivedAndCompared(
     survey.model,
     `guarded in ${group.id} ${family}`,
@@ -176,7 +180,11 @@ const guardedBy = (survey: Survey, group: Group, family: Family): ReadonlyMap<st
     sameRangesByName,
   )
 
-function findGuarded(survey: Survey, id: string, family: Family): ReadonlyMap<string, RangeSet> {
+function findGuarded(
+  survey: CheckContext,
+  id: string,
+  family: Family,
+): ReadonlyMap<string, RangeSet> {
   const found = new Map<string, Range[]>()
   for (const members of groupsOf(survey).find((group) => group.id === id)?.byNetwork ?? []) {
     for (const [firewall, ranges] of guardedOf(survey, members, family)) {
@@ -189,7 +197,7 @@ function findGuarded(survey: Survey, id: string, family: Family): ReadonlyMap<st
 }
 
 const guardedOf = (
-  survey: Survey,
+  survey: CheckContext,
   members: readonly number[],
   family: Family,
 ): ReadonlyMap<string, RangeSet> =>
@@ -201,7 +209,7 @@ const guardedOf = (
   )
 
 function findGuardedOf(
-  survey: Survey,
+  survey: CheckContext,
   members: readonly number[],
   family: Family,
 ): ReadonlyMap<string, RangeSet> {
@@ -227,7 +235,7 @@ function findGuardedOf(
 
 /** What other members of the group send through a firewall, and this subnet does not. */
 function unlikeGroup(
-  survey: Survey,
+  survey: CheckContext,
   out: Finding[],
   subnet: SubnetModel,
   table: HopTable,
@@ -259,7 +267,7 @@ interface Beaten {
 }
 
 function add(
-  survey: Survey,
+  survey: CheckContext,
   out: Finding[],
   subnet: SubnetModel,
   table: HopTable,

@@ -1,15 +1,28 @@
 import { formatAddress } from '../../address/address'
 import type { HopTable } from '../../hops/hops'
-import { meetHops } from '../../hops/meet'
+import { outcomesWithin } from '../../hops/meet'
 import { derivedAndCompared, derived, sameItems } from '../../model/derived'
 import type { SubnetModel, Model } from '../../model/model'
 import { groupBy } from '../../model/sections'
 import { useEndpoint } from '../mends'
-import { type Survey, rangesOf, FAMILIES, fromText, nameOf, listText, rangeTexts } from '../survey'
+import {
+  type CheckContext,
+  rangesOf,
+  FAMILIES,
+  fromText,
+  nameOf,
+  listText,
+  rangeTexts,
+} from '../survey'
 import type { Add } from '../finding'
 
 /** Provider services that are reached the long way, though a private one is there or could be. */
-export function leakService(survey: Survey, subnet: SubnetModel, table: HopTable, add: Add): void {
+export function leakService(
+  survey: CheckContext,
+  subnet: SubnetModel,
+  table: HopTable,
+  add: Add,
+): void {
   const { model, memo } = survey
   const network = model.networks[subnet.network]!
   for (const [id, service] of model.estate.services) {
@@ -22,7 +35,7 @@ export function leakService(survey: Survey, subnet: SubnetModel, table: HopTable
       continue
     const ranges = rangesOf(model, 'services', id)
     const long = FAMILIES.flatMap((family) =>
-      meetHops(model, subnet, table, family, ranges, memo),
+      outcomesWithin(model, subnet, table, family, ranges, memo),
     ).filter(({ outcome }) => outcome.cause === null && outcome.reaches === 'internet')
     if (long.length === 0) continue
     const endpoints = endpointsIn(model, network.id, id)

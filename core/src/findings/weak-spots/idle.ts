@@ -1,6 +1,6 @@
 import { prefixOf } from '../../address/prefix'
 import type { PrefixTable } from '../../address/prefix-table'
-import { kept } from '../../kept'
+import { cached } from '../../incremental/cells'
 import { derived, derivedAndCompared, sameItems } from '../../model/derived'
 import type { Model, RouteModel, SubnetModel } from '../../model/model'
 import { targetRef } from '../../model/targets'
@@ -9,7 +9,7 @@ import { isOwned } from '../../walk/next-hops/registry'
 import { servedBy } from './nat-capacity'
 import { finding, type Finding, type FindingCode } from '../finding'
 import { remove } from '../mends'
-import { byNetwork, checkWhole, nameOf, presentOf, type Survey } from '../survey'
+import { byNetwork, checkWhole, nameOf, presentOf, type CheckContext } from '../survey'
 
 /** What is there and in use by nothing. */
 export const checkIdle = checkWhole('elements', (survey) => {
@@ -141,7 +141,7 @@ interface Uses {
   readonly onDefault: ReadonlySet<number>
 }
 
-const usesOf = (survey: Survey): Uses =>
+const usesOf = (survey: CheckContext): Uses =>
   derivedAndCompared(
     survey.model,
     'what is in use',
@@ -203,7 +203,7 @@ const routesOf = (routes: PrefixTable<RouteModel>): RouteModel[] =>
 
 const refs = new WeakMap<PrefixTable<RouteModel>, readonly string[]>()
 const refsOf = (routes: PrefixTable<RouteModel>): readonly string[] =>
-  kept(refs, routes, () => [
+  cached(refs, routes, () => [
     ...new Set(routesOf(routes).flatMap((route) => targetRef(route.target) ?? [])),
   ])
 
@@ -213,7 +213,7 @@ const targetsOf = (model: Model, table: number): readonly string[] =>
 const handedOn = new WeakMap<PrefixTable<RouteModel>, readonly RouteModel[]>()
 
 /** Whether some route of two networks hands packets to a next hop on the other side. */
-function handedOnOver({ model }: Survey, ends: readonly number[]): boolean {
+function handedOnOver({ model }: CheckContext, ends: readonly number[]): boolean {
   const byNetwork = derived(model, 'tables by network', () =>
     groupBy(
       presentOf(model, 'routeTables').map((index) => model.tables[index]!),
@@ -222,7 +222,7 @@ function handedOnOver({ model }: Survey, ends: readonly number[]): boolean {
   )
   return ends.some((end) =>
     (byNetwork.get(end) ?? []).some(({ routes }) =>
-      kept(handedOn, routes, () => routesOf(routes).filter(({ target }) => isOwned(target))).some(
+      cached(handedOn, routes, () => routesOf(routes).filter(({ target }) => isOwned(target))).some(
         (route) => crosses(model, route, ends),
       ),
     ),

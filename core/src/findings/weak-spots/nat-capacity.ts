@@ -2,13 +2,13 @@ import { derivedAndCompared, sameItems } from '../../model/derived'
 import type { NatModel } from '../../model/model'
 import { type Finding, finding } from '../finding'
 import { sharePorts } from '../mends'
-import type { Survey } from '../survey'
+import type { CheckContext } from '../survey'
 
 /** Source ports an address offers. */
 const PORTS_PER_ADDRESS = 64512
 
 /** The elements that a subnet's ways to the internet pass, each with the hosts that send there. */
-const passedBy = (survey: Survey, index: number): ReadonlyMap<string, readonly number[]> =>
+const passedBy = (survey: CheckContext, index: number): ReadonlyMap<string, readonly number[]> =>
   derivedAndCompared(
     survey.model,
     `passed on the way to the internet by ${index}`,
@@ -31,7 +31,7 @@ const passedBy = (survey: Survey, index: number): ReadonlyMap<string, readonly n
 
 /** How many hosts send to the internet by each element; those nobody sends by are not among them. */
 
-export const servedBy = (survey: Survey): ReadonlyMap<string, number> =>
+export const servedBy = (survey: CheckContext): ReadonlyMap<string, number> =>
   derivedAndCompared(
     survey.model,
     'hosts on each way to the internet',
@@ -46,7 +46,7 @@ export const servedBy = (survey: Survey): ReadonlyMap<string, number> =>
     (a, b) => a.size === b.size && [...a].every(([ref, count]) => b.get(ref) === count),
   )
 
-export function capacity(survey: Survey, nat: NatModel): Finding[] {
+export function capacity(survey: CheckContext, nat: NatModel): Finding[] {
   const { model } = survey
   const served = derivedAndCompared(
     model,

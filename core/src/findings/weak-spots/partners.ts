@@ -6,7 +6,7 @@ import { derivedAndCompared, sameItems } from '../../model/derived'
 import type { Model } from '../../model/model'
 import { type Finding, finding } from '../finding'
 import { keepAddress } from '../mends'
-import { check, idsOf, nameOf, listText, type Survey, rangesOf } from '../survey'
+import { check, idsOf, nameOf, listText, type CheckContext, rangesOf } from '../survey'
 
 /** Partners with an allowlist: which addresses of ours they see. */
 
@@ -92,7 +92,7 @@ interface Seen {
 }
 
 /** As whom a party sees the hosts of a subnet, and what they pass on the way. */
-const seenBy = (survey: Survey, party: string, index: number): readonly Seen[] =>
+const seenBy = (survey: CheckContext, party: string, index: number): readonly Seen[] =>
   derivedAndCompared(
     survey.model,
     `seen by ${party} ${index}`,

@@ -12,7 +12,7 @@ import {
   listText,
   nameOf,
   presentOf,
-  type Survey,
+  type CheckContext,
 } from '../survey'
 
 import { zones } from './zones'
@@ -25,7 +25,7 @@ export const checkRoles = checkSubnets('upkeep', (survey, subnet) => [
 ])
 
 /** Whether a subnet’s routes lead to a door by which the internet can come in. */
-function hasDoor(survey: Survey, subnet: SubnetModel): string | null {
+function hasDoor(survey: CheckContext, subnet: SubnetModel): string | null {
   const { model } = survey
   const behaviour = model.networks[subnet.network]!.behaviour
   const inline = (ref: string): boolean =>
@@ -50,7 +50,7 @@ function hasDoor(survey: Survey, subnet: SubnetModel): string | null {
   return null
 }
 
-function role(survey: Survey, subnet: SubnetModel): Finding[] {
+function role(survey: CheckContext, subnet: SubnetModel): Finding[] {
   if (
     !subnet.up ||
     (subnet.role !== 'public' && subnet.role !== 'private' && subnet.role !== 'isolated') ||
@@ -131,7 +131,7 @@ export const checkDefaultTables = check(
 )
 
 /** Hosts that stand beside a firewall, in its subnet: nothing inspects what comes to them there. */
-function besideFirewall({ model }: Survey, subnet: SubnetModel): Finding[] {
+function besideFirewall({ model }: CheckContext, subnet: SubnetModel): Finding[] {
   const inline = derivedAndCompared(
     model,
     'subnets of inline firewalls',

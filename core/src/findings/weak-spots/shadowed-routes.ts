@@ -2,11 +2,11 @@ import { formatPrefix } from '../../address/prefix'
 import type { TableModel, RouteModel } from '../../model/model'
 import { targetRef } from '../../model/targets'
 import { type Finding, finding } from '../finding'
-import { type Survey, FAMILIES } from '../survey'
+import { type CheckContext, FAMILIES } from '../survey'
 import { usersOf, routesOf, removeRoutes } from '../table-routes'
 
 /** Routes that can never win: others as good or better stand before them everywhere. */
-export function shadowedRoutes(survey: Survey, table: TableModel): Finding[] {
+export function shadowedRoutes(survey: CheckContext, table: TableModel): Finding[] {
   const { model } = survey
   const users = usersOf(survey, table)
   if (users.length === 0 && model.networks[table.network]!.behaviour !== 'priority-routed')

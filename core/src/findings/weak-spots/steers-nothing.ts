@@ -4,11 +4,11 @@ import { derivedAndCompared, sameItems } from '../../model/derived'
 import type { TableModel, Model, NetworkModel, RouteModel, SubnetModel } from '../../model/model'
 import { firewallAt } from '../../walk/next-hops/registry'
 import { type Finding, finding } from '../finding'
-import { type Survey, nameOf } from '../survey'
+import { type CheckContext, nameOf } from '../survey'
 import { usersOf, routesOf, removeRoutes } from '../table-routes'
 
 /** Routes to a firewall that carry nothing: they cover only the firewall's own subnet, or nobody looks them up. */
-export function steersNothing(survey: Survey, table: TableModel): Finding[] {
+export function steersNothing(survey: CheckContext, table: TableModel): Finding[] {
   const { model } = survey
   const network = model.networks[table.network]!
   const users = usersOf(survey, table)

@@ -1,4 +1,4 @@
-import { once } from '../../kept'
+import { lazy } from '../../incremental/cells'
 import type { Model } from '../../model/model'
 import { wildcard } from '../../rules/applies-to'
 import { finding } from '../finding'
@@ -20,7 +20,7 @@ export const checkTags = checkWhole('upkeep', ({ model }) => {
     const objects =
       (estate[section as 'subnets'] as ReadonlyMap<string, Tagged> | undefined) ??
       new Map<string, Tagged>()
-    const neighbours = once(() => tagsByNetwork(model, objects, keys))
+    const neighbours = lazy(() => tagsByNetwork(model, objects, keys))
     return [...objects].flatMap(([id, object]) => {
       if (object.state === 'deleted') return []
       const around = surroundings(model, section, object)

@@ -2,10 +2,10 @@ import type { SubnetModel, Model, RouteModel } from '../../model/model'
 import { applianceAt } from '../../walk/next-hops/registry'
 import { type Finding, finding } from '../finding'
 import { leaveInZone } from '../mends'
-import { type Survey, nameOf, fromText } from '../survey'
+import { type CheckContext, nameOf, fromText } from '../survey'
 
 /** A way out that depends on another zone. */
-export function zones(survey: Survey, subnet: SubnetModel): Finding[] {
+export function zones(survey: CheckContext, subnet: SubnetModel): Finding[] {
   const { model } = survey
   const out = new Map<string, Finding>()
   if (subnet.zone === null || !subnet.up) return []

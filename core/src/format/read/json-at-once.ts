@@ -1,4 +1,4 @@
-import { once } from '../../kept'
+import { lazy } from '../../incremental/cells'
 import { countNamesIn, offsetIn, placesIn, startOf, type Place } from './json-places'
 import {
   locator,
@@ -24,11 +24,11 @@ export function readJsonAtOnce(file: SourceFile, { limits }: Conversion): Source
   if (Object.values(root).some((section) => isMap(section) && Object.keys(section).some(isPlace)))
     return null
   const position = locator(file)
-  const sectionPlaces = once(() => placesIn(text, startOf(text)))
+  const sectionPlaces = lazy(() => placesIn(text, startOf(text)))
   const sections = Object.keys(root).map((name): SourceSection => {
     const section = root[name]!
     const own = (): Place => sectionPlaces().get(name)!
-    const entryPlaces = once(() => placesIn(text, own().start))
+    const entryPlaces = lazy(() => placesIn(text, own().start))
     const entry = (key: string, value: Plain, place: () => Place): SourceEntry => ({
       key,
       value,

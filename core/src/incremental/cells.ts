@@ -1,24 +1,27 @@
 /**
- * What is computed once and kept, and told apart from what must be computed again after a change.
+ * Cached values that are computed again only where a change of the estate touches what they read.
  *
- * Whoever only asks once pays nothing for it: outside of `following` a kept value is an entry of a
- * map. Within, everything that is kept is a cell, which knows who read it; what reads the estate
- * (`model/watched.ts`) and other cells is noted as it happens, so nobody declares what depends on
- * what. A change drops the cells that read what changed, and those that read them; whatever asks
- * again computes only those. (Demand-driven incremental computing, as in the literature on
- * self-adjusting computation and build systems with dynamic dependencies.)
+ * Outside of `track` a cached value is an entry of a map, and costs nothing more. Inside, every
+ * cached value is a cell that knows its observers. Reads of the estate (`model/watched.ts`) and of
+ * other cells are noted while a value is computed, so no dependency is declared by hand. A change
+ * invalidates the cells that read what changed, then their observers; a value that is asked for
+ * again is computed again.
+ *
+ * Example: the next hops of a subnet read its route table. A changed route invalidates them and what
+ * was computed from them, and no other subnet's. (Demand-driven incremental computation with dynamic
+ * dependencies: Acar, "Self-Adjusting Computation", 2005; Hammer et al., "Adapton", PLDI 2014.)
  */
 export interface Cell {
   readonly number: number
-  /** Those that read it, each at least once. */
-  readers: Cell[]
-  /** The last one noted, so that most are noted once. */
+  /** The cells that read it, each at least once. */
+  observers: Cell[]
+  /** The number of the observer noted last: most observers read a cell several times in a row. */
   latest: number
   live: boolean
-  /** Whether what it read has changed, for one that is compared before its readers are dropped. */
+  /** Whether something it read has changed; only for values that are compared before their observers are invalidated. */
   stale: boolean
   readonly drop: () => void
-  /** Computes it anew; whether it is another now. Null for those that are dropped at once. */
+  /** Computes the value again and tells whether it differs; null for a value that is dropped at once. */
   readonly again: (() => boolean) | null
 }
 
@@ -27,7 +30,7 @@ let numbers = 0
 
 const cellOf = (drop: () => void, again: (() => boolean) | null): Cell => ({
   number: ++numbers,
-  readers: [],
+  observers: [],
   latest: 0,
   live: true,
   stale: false,
@@ -35,8 +38,8 @@ const cellOf = (drop: () => void, again: (() => boolean) | null): Cell => ({
   again,
 })
 
-/** Who is computing now, if anybody follows what is read. */
-export const reader = (): Cell | null => current
+/** The cell being computed; null where dependencies are not tracked. */
+export const currentObserver = (): Cell | null => current
 
 function run<T>(cell: Cell, make: () => T): T {
   const before = current
@@ -52,19 +55,19 @@ function note(cell: Cell): void {
   if (cell.stale) renew(cell)
   if (current === null || current === cell || cell.latest === current.number) return
   cell.latest = current.number
-  cell.readers = noted(cell.readers, current)
+  cell.observers = withObserver(cell.observers, current)
 }
 
-/** A list of readers with one more; now and then without those that are gone, and each once. */
-export function noted(readers: Cell[], one: Cell): Cell[] {
+/** A list of observers with one more. At sizes that are powers of two, dead and repeated ones are removed. */
+export function withObserver(readers: Cell[], one: Cell): Cell[] {
   readers.push(one)
   return readers.length >= 64 && (readers.length & (readers.length - 1)) === 0
     ? [...new Set(readers)].filter((each) => each.live)
     : readers
 }
 
-/** Computes with everything that is read noted, from now until it is dropped. */
-export const following = <T>(make: () => T): T => run(cellOf(nothing, null), make)
+/** Computes a value with its reads noted as dependencies. */
+export const track = <T>(make: () => T): T => run(cellOf(nothing, null), make)
 const nothing = (): void => undefined
 
 const cells = new WeakMap<object, Map<unknown, Cell>>()
@@ -83,8 +86,8 @@ interface Keeps<K, T> {
   delete: (key: K) => boolean
 }
 
-/** The value of a key, computed when it is first asked for. */
-export function kept<K, T>(map: Keeps<K, T>, key: K, make: () => T): T {
+/** The value of a key in a map, computed when it is first asked for. Costs a look-up in the map. */
+export function cached<K, T>(map: Keeps<K, T>, key: K, make: () => T): T {
   if (current === null) {
     const known = map.get(key)
     if (known !== undefined || map.has(key)) return known as T
@@ -112,16 +115,16 @@ export function kept<K, T>(map: Keeps<K, T>, key: K, make: () => T): T {
 }
 
 /**
- * The same for what many read and few changes alter: after a change it is computed again and
- * compared, and only if it is another are its readers dropped.
+ * As `cached`, for values with many observers that few changes alter. After a change of what it read,
+ * the value is computed again and compared; only a value that differs invalidates its observers.
  */
-export function compared<K, T>(
+export function memoStable<K, T>(
   map: Map<K, T>,
   key: K,
   make: () => T,
   same: (before: T, now: T) => boolean,
 ): T {
-  if (current === null) return kept(map, key, make)
+  if (current === null) return cached(map, key, make)
   const own = cellsIn(map)
   let cell = own.get(key)
   if (!cell) {
@@ -146,14 +149,14 @@ export function compared<K, T>(
   return map.get(key) as T
 }
 
-/** Adds to a kept value what is found for one who asks, on the account of the value. */
+/** Computes an addition to a cached value; what the addition reads becomes a dependency of the value. */
 export function extend<T>(map: object, key: unknown, make: () => T): T {
   const cell = current === null ? undefined : cells.get(map)?.get(key)
   return cell ? run(cell, make) : make()
 }
 
-/** What is made when it is first asked for, on the account of whoever has it made. */
-export function once<T>(make: () => T): () => T {
+/** A value computed at its first use; its reads are dependencies of the cell that created it. */
+export function lazy<T>(make: () => T): () => T {
   let made: { readonly value: T } | undefined
   const owner = current
   return () => (made ??= { value: owner ? run(owner, make) : make() }).value
@@ -161,8 +164,8 @@ export function once<T>(make: () => T): () => T {
 
 const waiting: Cell[] = []
 
-/** Drops cells that read what has changed, and all that read them. */
-export function dropAll(changed: Iterable<Cell>): void {
+/** Invalidates cells that read something that has changed, and their observers. */
+export function invalidate(changed: Iterable<Cell>): void {
   for (const cell of changed) drop(cell)
   for (let cell = waiting.pop(); cell; cell = waiting.pop()) if (cell.stale) renew(cell)
 }
@@ -178,27 +181,27 @@ function drop(first: Cell): void {
     }
     cell.live = false
     cell.drop()
-    const { readers } = cell
-    cell.readers = []
+    const { observers: readers } = cell
+    cell.observers = []
     for (const one of readers) pending.push(one)
   }
 }
 
-/** Computes a compared value again; where it is another, its readers are dropped. */
+/** Computes a stale value again; a value that differs invalidates its observers. */
 function renew(cell: Cell): void {
   cell.stale = false
   let changed: boolean
   try {
     changed = cell.again!()
   } catch {
-    // What it was asked of is gone. Whoever still asks for it finds out by himself.
+    // What the value is about no longer exists; an observer that still asks for it finds that out.
     cell.live = false
     cell.drop()
     changed = true
   }
   if (!changed) return
-  const { readers } = cell
-  cell.readers = []
+  const { observers: readers } = cell
+  cell.observers = []
   cell.latest = 0
   for (const one of readers) drop(one)
 }
