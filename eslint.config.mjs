@@ -6,6 +6,7 @@ const LAYERS = [
   'incremental',
   'address',
   'format',
+  'changes',
   'packet',
   'model',
   'routes',

@@ -1,9 +1,9 @@
-import type { Change } from '@salt-trail/core'
+import type { Operation } from '@salt-trail/core'
 
-const OPS = { add: '+', replace: '±', remove: '−' } as const
+const OPS = { add: '+', replace: '±', remove: '−', test: '=' } as const
 
 /** A change in one line: what is done, where, and with what. */
-export function changeLine(change: Change): string {
+export function changeLine(change: Operation): string {
   const where = change.path
     .slice(1)
     .replaceAll('/', ' › ')

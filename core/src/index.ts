@@ -27,7 +27,16 @@ export { eachFlow, walkFlow, type Flow, type FlowBranch } from './flows/flow'
 export type { End } from './walk/state'
 export { compareEstates, type ObjectChange } from './compare/compare'
 export { explainCause, verdictText } from './trace/explain'
-export { applyChanges, pointer, type Change } from './mend/change'
+export { apply, complete, invert, merge, pointer, readChange, rebase } from './changes/index'
+export type {
+  Applied,
+  Change,
+  ChangeFailure,
+  Conflict,
+  Failed,
+  Operation,
+  Rebased,
+} from './changes/index'
 export { closingsOf } from './mend/closing'
 export { mendsOf, type Mend, type MendPlan } from './mend/mend'
 export { traceText } from './trace/text'

@@ -1,4 +1,4 @@
-import type { Change } from '../mend/change'
+import type { Operation } from '../changes/index'
 import type { PacketJson } from '../packet/packet'
 import type { Question } from '../trace/question'
 
@@ -89,7 +89,7 @@ export interface Finding {
 
 export interface FindingMend {
   readonly what: string
-  readonly changes: readonly Change[]
+  readonly changes: readonly Operation[]
 }
 
 /** A finding as a check states it; what can be derived is left out. */

@@ -1,7 +1,7 @@
 import { formatPrefix } from '../address/prefix'
 import { prefixesOfRange, type RangeSet } from '../address/ranges'
 import type { Route } from '../format/estate'
-import { pointer, type Change } from '../mend/change'
+import { pointer, type Operation } from '../changes/index'
 import { derived, derivedAndCompared, sameItems } from '../model/derived'
 import type {
   InterfaceModel,
@@ -23,7 +23,7 @@ const tableOf = (model: Model, subnet: SubnetModel) =>
   subnet.table >= 0 ? model.tables[subnet.table]! : null
 
 /** Writes more routes at the end of a table. */
-export const appendRoutes = ({ id, source }: TableModel, routes: readonly Route[]): Change[] =>
+export const appendRoutes = ({ id, source }: TableModel, routes: readonly Route[]): Operation[] =>
   source.routes
     ? routes.map((value) => ({ op: 'add', path: pointer('routeTables', id, 'routes', '-'), value }))
     : [{ op: 'add', path: pointer('routeTables', id, 'routes'), value: routes }]
@@ -289,14 +289,14 @@ export function giveTags(
  * expectation, a rule.
  */
 export function remove(model: Model, section: string, id: string): FindingMend | null {
-  const out: Change = { op: 'remove', path: pointer(section, id) }
+  const out: Operation = { op: 'remove', path: pointer(section, id) }
   if (isNamedByPeople(model, section, id)) return null
   const keys = keysThatName(model, section, id)
   if (keys === null) return null
   const along = keys.length === 0 ? '' : ', and its name where it stands'
   return {
     what: `remove ${id}${along}`,
-    changes: [...keys.map((path): Change => ({ op: 'remove', path })), out],
+    changes: [...keys.map((path): Operation => ({ op: 'remove', path })), out],
   }
 }
 

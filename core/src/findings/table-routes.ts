@@ -1,4 +1,4 @@
-import { pointer } from '../mend/change'
+import { pointer } from '../changes/index'
 import { derivedAndCompared, sameItems } from '../model/derived'
 import type { TableModel, RouteModel, SubnetModel } from '../model/model'
 import type { FindingMend } from './finding'

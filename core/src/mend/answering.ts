@@ -1,6 +1,6 @@
 import { parseAddress } from '../address/address'
 import { containsAddress, prefixOf } from '../address/prefix'
-import { pointer } from './change'
+import { pointer } from '../changes/index'
 import { remedy } from './remedy'
 import { type Recipe, viaText, dropTheRoute } from './rerouting'
 import {

@@ -1,10 +1,10 @@
-import { compile } from '../model/compile'
 import type { Model } from '../model/model'
 import type { RulesEvidence } from '../rules/words'
 import { isRefusal, type Question, type Refusal } from '../trace/question'
 import { trace, type Trace } from '../trace/trace'
 import type { Branch, StationJson } from '../trace/branch'
-import { applyChanges, pointer } from './change'
+import { pointer } from '../changes/index'
+import { modelAfter } from './attempt'
 import type { Mend, MendPlan } from './mend'
 import { remedy } from './remedy'
 import { lookedUpLast } from './situation'
@@ -43,7 +43,9 @@ function stopping(
   while (getsThrough(answer) && mends.length < MOST) {
     const mend = find(current, wayOf(answer))
     if (mend === null) return null
-    current = compile(applyChanges(current.estate, mend.changes), current)
+    const changed = modelAfter(current, mend.changes)
+    if (changed === null) return null
+    current = changed
     const after = trace(current, question)
     if (isRefusal(after)) return null
     mends.push(mend)

@@ -1,10 +1,9 @@
-import { compile } from '../model/compile'
 import type { Model } from '../model/model'
 import { isRefusal, type Question, type Refusal } from '../trace/question'
 import { trace, type Trace } from '../trace/trace'
 import type { Branch } from '../trace/branch'
 import { verdictRank, type Cause } from '../walk/causes'
-import { applyChanges } from './change'
+import { modelAfter } from './attempt'
 import { RECIPES } from './recipes'
 import type { Remedy } from './remedy'
 import { situationOf } from './situation'
@@ -31,7 +30,7 @@ const MOST = 8
 /**
  * What would make a question work, fault by fault in the smallest way: each change is tried in the
  * estate, and only what brings the packet further is taken. The changes can be made with
- * `applyChanges`. Costs a walk and a partial compilation for each fault. Never throws on any estate.
+ * `apply`. Costs a walk and a partial compilation for each fault. Never throws on any estate.
  */
 export function mendsOf(model: Model, question: Question): MendPlan | Refusal {
   const mends: Mend[] = []
@@ -66,7 +65,8 @@ function tryMend(model: Model, question: Question, answer: Trace): Tried | null 
   const cause = beyond.cause!
   const remedy = RECIPES[cause.code](situationOf(model, beyond, cause, cause.station))
   if (remedy === null) return null
-  const changed = compile(applyChanges(model.estate, remedy.changes), model)
+  const changed = modelAfter(model, remedy.changes)
+  if (changed === null) return null
   const after = trace(changed, question)
   if (isRefusal(after)) return null
   const further = isFurther(after, answer)

@@ -7,7 +7,7 @@ import {
   answerThroughTheFirewall,
   answerTheWayItCame,
 } from './answering'
-import { pointer, type Change } from './change'
+import { pointer, type Operation } from '../changes/index'
 import { remedy } from './remedy'
 import { type Recipe, viaText, dropTheRoute, allow, upAgain, reroute } from './rerouting'
 import { allowInPolicy, deferInEstate } from './rules'
@@ -156,7 +156,7 @@ export const RECIPES: Record<CauseCode, Recipe> = {
       s.section === 'firewalls'
         ? Object.keys(inlineEndpoints(s)).map((name) => ['endpoints', name])
         : []
-    const inside = [...parts, ...ends].flatMap(([part, name]): Change[] => {
+    const inside = [...parts, ...ends].flatMap(([part, name]): Operation[] => {
       const object = (
         s.estate[s.section as 'transits'].get(s.id) as unknown as Record<
           string,
@@ -257,7 +257,7 @@ export const RECIPES: Record<CauseCode, Recipe> = {
       )
     if (network === null || target === undefined) return null
     const id = freeId(s.estate.peerings, `${network}-${target}`)
-    const peering: Change = {
+    const peering: Operation = {
       op: 'add',
       path: pointer('peerings', id),
       value: { a: { network }, b: { network: target } },
@@ -297,7 +297,7 @@ export const RECIPES: Record<CauseCode, Recipe> = {
       return remedy(`route ${prefixFor(s, s.dst)} by ${viaText(via)}`, setRoute(s, via))
     if (service === undefined || s.network === null) return dropTheRoute(s)
     const id = freeId(s.estate.endpoints, `${s.network}-${service}`)
-    const endpoint: Change = {
+    const endpoint: Operation = {
       op: 'add',
       path: pointer('endpoints', id),
       value: { style: 'routed', service, network: s.network },

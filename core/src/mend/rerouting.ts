@@ -1,5 +1,5 @@
 import type { Via } from '../format'
-import { pointer } from './change'
+import { pointer } from '../changes/index'
 import { type Remedy, remedy } from './remedy'
 import { allowInSet } from './rules'
 import { type Situation, prefixFor, setRoute, bringUp } from './situation'

@@ -1,5 +1,5 @@
 import type { RulesEvidence } from '../rules/words'
-import { pointer, type Change } from './change'
+import { pointer, type Operation } from '../changes/index'
 import { host, type Situation } from './situation'
 
 /** Protocol and port of the packet that was denied, as a rule names them. */
@@ -13,7 +13,7 @@ function directionOf({ stations }: Situation): 'in' | 'out' {
 }
 
 /** A rule for just this packet, before all others of the set. */
-export function allowInSet(s: Situation): Change[] {
+export function allowInSet(s: Situation): Operation[] {
   const set = s.estate.ruleSets.get(s.id)
   if (!set) return []
   const direction = directionOf(s)
@@ -27,7 +27,7 @@ export function allowInSet(s: Situation): Change[] {
 }
 
 /** A rule of the estate that leaves just this packet to the lower levels, before the one that denied it. */
-export function deferInEstate(s: Situation): Change[] {
+export function deferInEstate(s: Situation): Operation[] {
   const direction = directionOf(s)
   const order = Math.max(0, Number(s.id) - 1)
   const rule = {
@@ -41,7 +41,7 @@ export function deferInEstate(s: Situation): Change[] {
 }
 
 /** A line of a firewall's policy for just this packet, before all others. */
-export function allowInPolicy(s: Situation): Change[] {
+export function allowInPolicy(s: Situation): Operation[] {
   const firewall = s.estate.firewalls.get(s.id)
   if (!firewall) return []
   const first = Math.min(...(firewall.policy ?? []).map((rule) => rule.order), 1)

@@ -7,7 +7,7 @@ import type { PacketJson } from '../packet/packet'
 import type { Branch, StationJson } from '../trace/branch'
 import type { Cause } from '../walk/causes'
 import type { LookUpEvidence } from '../walk/words'
-import { pointer, type Change } from './change'
+import { pointer, type Operation } from '../changes/index'
 
 /** Where a packet was lost, as far as a mend has to know. */
 export interface Situation {
@@ -110,7 +110,7 @@ export function prefixFor({ estate }: Situation, address: Address): string {
 }
 
 /** Makes the winning route lead elsewhere, or writes one where none won. */
-export function setRoute(s: Situation, via: Via): Change[] {
+export function setRoute(s: Situation, via: Via): Operation[] {
   const { lookup } = s
   if (lookup?.table != null && lookup.entry >= 0)
     return [
@@ -129,7 +129,7 @@ export function addRoute(
   lookup: Looked | null,
   to: string,
   via: Via,
-): Change[] {
+): Operation[] {
   if (!lookup) return []
   const route = { to, via }
   if (lookup.table === null) {
@@ -159,14 +159,16 @@ export function freeId(section: ReadonlyMap<string, unknown>, wanted: string): s
 }
 
 /** Brings an object up, with the subnet and the network it lies in. */
-export function bringUp(estate: Estate, section: string, id: string): Change[] {
+export function bringUp(estate: Estate, section: string, id: string): Operation[] {
   const sections = estate as unknown as Record<
     string,
     ReadonlyMap<string, Record<string, unknown>> | undefined
   >
   const object = sections[section]?.get(id)
   if (!object) return []
-  const own: Change[] = isUp(object) ? [] : [{ op: 'remove', path: pointer(section, id, 'state') }]
+  const own: Operation[] = isUp(object)
+    ? []
+    : [{ op: 'remove', path: pointer(section, id, 'state') }]
   const placement = object.placement as { subnet?: string } | undefined
   const inside = [
     ...new Set(

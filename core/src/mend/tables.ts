@@ -1,6 +1,6 @@
 import { formatAddress } from '../address/address'
 import { containsAddress, prefixOf } from '../address/prefix'
-import { pointer, type Change } from './change'
+import { pointer, type Operation } from '../changes/index'
 import { remedy, type Remedy } from './remedy'
 import { bringUp, freeId, host, isUp, networkWith, prefixFor, type Situation } from './situation'
 
@@ -67,7 +67,7 @@ export function transitRoute(s: Situation): Remedy | null {
   if (towards === undefined || table === undefined) return null
   const routes = transit!.tables?.[table]?.routes
   const route = { to: prefixFor(s, s.dst), via: towards }
-  const change: Change = routes
+  const change: Operation = routes
     ? { op: 'add', path: pointer('transits', s.id, 'tables', table, 'routes', '-'), value: route }
     : { op: 'add', path: pointer('transits', s.id, 'tables', table, 'routes'), value: [route] }
   return remedy(`route ${route.to} by ${towards} in ${s.id}`, [change])

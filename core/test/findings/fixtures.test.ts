@@ -2,7 +2,6 @@ import { readdirSync, readFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { parse } from 'yaml'
 import {
-  applyChanges,
   compile,
   findAll,
   FINDING_CODES,
@@ -11,6 +10,7 @@ import {
   type Finding,
   type Model,
 } from '../../src/index'
+import { made } from '../changes/made'
 import { modelOf } from '../trace/fixtures'
 
 /**
@@ -135,7 +135,7 @@ test('a mend that comes with a finding takes it away', () => {
       const model = modelOf(estate, edit)
       for (const one of findingsOf(model)) {
         if (one.mend === null) continue
-        const mended = compile(applyChanges(model.estate, one.mend.changes), model)
+        const mended = compile(made(model.estate, one.mend.changes), model)
         expect({
           of: one.sentence,
           still: findingsOf(mended).some((other) => other.fingerprint === one.fingerprint),

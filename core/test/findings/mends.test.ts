@@ -2,7 +2,6 @@ import { readdirSync, readFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { parse } from 'yaml'
 import {
-  applyChanges,
   compile,
   findAll,
   FINDING_CODES,
@@ -14,6 +13,7 @@ import {
   type FindingCode,
   type Model,
 } from '../../src/index'
+import { made } from '../changes/made'
 import { randomEstate } from '../random/estate'
 import { mergePatch, modelOf } from '../trace/fixtures'
 
@@ -74,7 +74,7 @@ function mendAll(model: Model, codes: (code: FindingCode) => boolean): object[] 
   for (const one of before) {
     const mend = codes(one.code) ? mendOf(model, one) : null
     if (mend === null) continue
-    const changed = applyChanges(model.estate, mend.changes)
+    const changed = made(model.estate, mend.changes)
     const after = findAll(compile(changed, model))!.findings
     const read = readEstate([{ name: 'mended', text: writeJson(changed) }])
     const errors = read.problems.filter(({ severity }) => severity === 'error')

@@ -1,5 +1,4 @@
 import {
-  applyChanges,
   closingsOf,
   compile,
   isRefusal,
@@ -9,6 +8,7 @@ import {
   type Model,
   type Question,
 } from '../../src/index'
+import { made } from '../changes/made'
 import { randomEstate } from '../random/estate'
 import { random } from '../random/random'
 import { modelOf } from '../trace/fixtures'
@@ -120,10 +120,7 @@ test('on tangled estates nothing throws, and what is said to stop a packet stops
       }
       const plan = closingsOf(model, question)
       if (isRefusal(plan) || plan.mends.length === 0) continue
-      const changed = plan.mends.reduce(
-        (state, { changes }) => applyChanges(state, changes),
-        model.estate,
-      )
+      const changed = plan.mends.reduce((state, { changes }) => made(state, changes), model.estate)
       const read = readEstate([{ name: 'closed', text: writeJson(changed) }])
       expect(read.problems.filter(({ severity }) => severity === 'error')).toEqual([])
       expect([question, gets(compile(read.estate!), question)]).toEqual([question, false])

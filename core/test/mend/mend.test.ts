@@ -1,5 +1,4 @@
 import {
-  applyChanges,
   compile,
   isRefusal,
   mendsOf,
@@ -8,6 +7,7 @@ import {
   writeJson,
   type CauseCode,
 } from '../../src/index'
+import { made } from '../changes/made'
 import { randomEstate } from '../random/estate'
 import { random } from '../random/random'
 import { fixtures, modelOf, questionOf } from '../trace/fixtures'
@@ -36,10 +36,7 @@ describe('mends make a fault go', () => {
     for (const mend of plan.mends) mended.add(mend.code!)
     if (plan.mends.length === 0) expect(plan.stuckAt).toMatchObject({ code })
     // What mends make of an estate is an estate, and it answers as the plan says.
-    const changed = plan.mends.reduce(
-      (estate, { changes }) => applyChanges(estate, changes),
-      model.estate,
-    )
+    const changed = plan.mends.reduce((estate, { changes }) => made(estate, changes), model.estate)
     const read = readEstate([{ name: 'mended', text: writeJson(changed) }])
     expect(read.problems.filter((problem) => problem.severity === 'error')).toEqual([])
     const after = trace(compile(read.estate!), question)
@@ -70,9 +67,7 @@ test('no tangled estate makes a mend throw, or say what it does not know', () =>
 
 test('a change shares everything it leaves alone', () => {
   const { estate } = modelOf(randomEstate(3).estate)
-  const changed = applyChanges(estate, [
-    { op: 'add', path: '/subnets/a-s0/routeTable', value: 'a-t1' },
-  ])
+  const changed = made(estate, [{ op: 'add', path: '/subnets/a-s0/routeTable', value: 'a-t1' }])
   expect(changed.subnets.get('a-s0')!.routeTable).toBe('a-t1')
   expect(changed.subnets.get('a-s1')).toBe(estate.subnets.get('a-s1'))
   expect(changed.routeTables).toBe(estate.routeTables)
@@ -80,7 +75,7 @@ test('a change shares everything it leaves alone', () => {
 
 test('pointers carry ids with slashes', () => {
   const { estate } = modelOf({ networks: { 'a/b': { ranges: ['10.1.0.0/16'] } } })
-  const changed = applyChanges(estate, [
+  const changed = made(estate, [
     { op: 'add', path: '/networks/a~1b/ranges/-', value: '10.2.0.0/16' },
     { op: 'remove', path: '/networks/a~1b/ranges/0' },
   ])

@@ -1,5 +1,5 @@
 import { lowestOf } from '../../address/address'
-import { pointer } from '../../mend/change'
+import { pointer } from '../../changes/index'
 import type { NatModel, Model } from '../../model/model'
 import { TCP } from '../../packet/packet'
 import type { Question } from '../../trace/question'

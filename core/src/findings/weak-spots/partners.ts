@@ -1,7 +1,7 @@
 import { type Address, formatAddress } from '../../address/address'
 import { prefixOf } from '../../address/prefix'
 import { rangeSetOf, rangesContain } from '../../address/ranges'
-import { pointer } from '../../mend/change'
+import { pointer } from '../../changes/index'
 import { derivedAndCompared, sameItems } from '../../model/derived'
 import type { Model } from '../../model/model'
 import { type Finding, finding } from '../finding'

@@ -1,4 +1,4 @@
-import { pointer } from '../../mend/change'
+import { pointer } from '../../changes/index'
 import type { SubnetModel } from '../../model/model'
 import { derivedAndCompared, sameItems } from '../../model/derived'
 import { finding, type Finding } from '../finding'

@@ -1,4 +1,4 @@
-import { pointer } from '../../mend/change'
+import { pointer } from '../../changes/index'
 import { coverOf } from '../../rules/covered'
 import { ruleBook } from '../../rules/rule-book'
 import { ruleText } from '../../rules/words'
