@@ -39,7 +39,7 @@ function program(done: (status: number) => void): Command {
     .addOption(
       new Option(
         '--fail-on <severity>',
-        'exit with 1 only for findings as grave as this, or broken expectations',
+        'exit with 1 only for findings of at least this severity, or broken expectations',
       ).choices(SEVERITIES),
     )
     .action((files: string[], options: CheckFlags) => done(check(files, options)))

@@ -29,7 +29,7 @@ export const findingsQuery = z
     from,
     count: countUpTo(500),
     family: z.enum(['leak', 'hole', 'weak']).optional(),
-    severity: z.enum(SEVERITIES).optional().meta({ description: 'As grave as this, or graver' }),
+    severity: z.enum(SEVERITIES).optional().meta({ description: 'At least this severe' }),
     text: text.max(200).optional().meta({ description: 'In the code, the anchor or the sentence' }),
     fingerprint: text
       .max(64)
@@ -39,7 +39,7 @@ export const findingsQuery = z
     by: z
       .enum(FINDINGS_GROUPINGS)
       .default('severity')
-      .meta({ description: 'What they are grouped by; in a group the gravest come first' }),
+      .meta({ description: 'What they are grouped by; in a group the most severe come first' }),
   })
   .meta({ id: 'FindingsQuery' })
 

@@ -1,6 +1,6 @@
 import type { CellFinding, ExitRow, ExitWay, FindingFamily, WayKind } from '@salt-trail/core'
 
-/** What a cell of the matrix shows: its leading way in a word or two, how many others, and the gravest mark. */
+/** What a cell of the matrix shows: its leading way in a word or two, how many others, and the most severe mark. */
 export interface Cell {
   readonly kind: WayKind | null
   readonly text: string

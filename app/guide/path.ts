@@ -7,7 +7,7 @@ export interface Step {
   readonly query: Readonly<Record<string, string>>
 }
 
-/** Three faults of the demo, the gravest first, each from what is seen to what causes it. */
+/** Three faults of the demo, the most severe first, each from what is seen to what causes it. */
 export const STEPS: readonly Step[] = [
   {
     title: 'By which way does everything leave?',

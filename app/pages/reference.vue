@@ -140,9 +140,7 @@ const family = (code: FindingCode) => familyOfCode(code)
               <tr v-for="field in fields" :key="field.key" class="border-b border-hair align-top">
                 <td class="mono py-1 pr-3">
                   {{ field.key }}
-                  <span v-if="field.required" class="font-sans text-xs text-soft"
-                    >must be there</span
-                  >
+                  <span v-if="field.required" class="font-sans text-xs text-soft">required</span>
                 </td>
                 <td class="py-1 break-words">{{ field.type }}</td>
               </tr>

@@ -72,7 +72,7 @@ export async function readHistory(
   })
 }
 
-/** Findings of one analysed revision that another one does not have, as JSON texts, the gravest first. */
+/** Findings of one analysed revision that another one does not have, as JSON texts, the most severe first. */
 export async function findingsBeyond(
   db: Database,
   revisionId: number,

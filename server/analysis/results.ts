@@ -210,13 +210,13 @@ export async function readExits(
 
 export interface FindingsWanted extends Span {
   readonly family?: FindingFamily
-  /** As grave as this, or graver. */
+  /** At least this severe. */
   readonly severity?: Severity
   /** In the code, the anchor or the sentence. */
   readonly text?: string
   readonly fingerprint?: string
   readonly network?: string
-  /** What they are grouped by; within a group the gravest come first. */
+  /** What they are grouped by; within a group the most severe come first. */
   readonly by?: keyof typeof GROUPED
 }
 

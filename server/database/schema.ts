@@ -130,7 +130,7 @@ export const exitRows = pgTable(
   (t) => [primaryKey({ columns: [t.revisionId, t.ordinal] })],
 )
 
-/** What is wrong with an analysed revision, the gravest first. */
+/** What is wrong with an analysed revision, the most severe first. */
 export const findings = pgTable(
   'findings',
   {

@@ -207,7 +207,7 @@ export const ROUTES: Record<
   },
   '/api/estates/{estate}/{revision}/findings': {
     get: {
-      summary: 'What is wrong, the gravest first; waits for the analysis',
+      summary: 'What is wrong, the most severe first; waits for the analysis',
       path: revisionParams,
       query: findingsQuery,
       answer: findingsAnswer,

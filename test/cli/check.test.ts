@@ -49,7 +49,7 @@ describe('check', () => {
       trace: { forward: { outcome: 'delivered' } },
     })
   })
-  test('--fail-on counts only what is as grave', () => {
+  test('--fail-on counts findings of at least that severity', () => {
     const idle = file(
       'idle.yaml',
       'format: salt-trail/1\nname: x\nnetworks: { n: { ranges: [10.0.0.0/16] } }\nsubnets: { s: { network: n, ranges: [10.0.1.0/24] } }\nruleSets: { unused: { rules: [] } }\n',

@@ -49,7 +49,7 @@ test('the matrix by role, a column opened, two rows compared, some selected', as
   await page.getByRole('searchbox').fill('nat-cargo')
   await expect(page.getByText(/^\d of 22$/)).toBeVisible()
   await page.getByRole('searchbox').fill('no such thing')
-  await expect(page.getByText('No subnet is like that.')).toBeVisible()
+  await expect(page.getByText('No subnet matches.')).toBeVisible()
 })
 
 test('what is wrong with a cell is said beside it, and leads to the finding', async ({ page }) => {
@@ -61,7 +61,7 @@ test('what is wrong with a cell is said beside it, and leads to the finding', as
   await expect(page.getByRole('region', { name: 'Finding leak-ipv6' })).toBeVisible()
 })
 
-test('the gravest finding leads to its evidence, its mend and a trace', async ({ page }) => {
+test('the most severe finding leads to its evidence, its mend and a trace', async ({ page }) => {
   await page.goto('/halite-ferries/head/exits')
   await page.getByRole('link', { name: /1 critical/ }).click()
   await expect(page).toHaveURL(/findings\?severity=critical$/)
@@ -75,7 +75,7 @@ test('the gravest finding leads to its evidence, its mend and a trace', async ({
     ),
   ).toBeVisible()
 
-  await page.getByRole('combobox', { name: 'as grave as' }).selectOption('note')
+  await page.getByRole('combobox', { name: 'severity at least' }).selectOption('note')
   await page.getByRole('searchbox').fill('leak-ipv6')
   await expect(page.getByRole('region', { name: 'Finding leak-ipv6' })).toContainText(
     'IPv4 from crew-roster-1 passes harbour-wall',
@@ -107,9 +107,7 @@ test('the gravest finding leads to its evidence, its mend and a trace', async ({
   await expect(page).toHaveURL(/finding=/)
 })
 
-test('the ruler: an address typed in lands on its range, whose way stands under it', async ({
-  page,
-}) => {
+test('the ruler: an address typed in lands on its range, whose way stands', async ({ page }) => {
   await page.goto('/halite-ferries/head/next-hops?subnet=crew-roster-1')
   await expect(page.getByRole('figure', { name: 'The address space by way out' })).toBeVisible()
   await page.getByRole('textbox', { name: 'where is' }).fill('172.20.1.1')
@@ -130,7 +128,7 @@ test('the ruler: an address typed in lands on its range, whose way stands under 
 
 test('two subnets’ next hops, one under the other: only where they differ', async ({ page }) => {
   await page.goto('/halite-ferries/head/next-hops?subnet=crew-roster-1')
-  await page.getByRole('button', { name: 'lay another under it' }).click()
+  await page.getByRole('button', { name: 'compare with another subnet' }).click()
   await expect(page).toHaveURL(/with=/)
   const second = page.getByRole('combobox').nth(1)
   await second.fill('crew-desk-1')

@@ -270,7 +270,7 @@ test('going back undoes what was changed in a view; a table is taken along', asy
   await expect(page).not.toHaveURL(/turned=entering/)
   await page.goBack()
   await expect(page).not.toHaveURL(/by=role/)
-  await page.getByRole('button', { name: 'take the table' }).click()
+  await page.getByRole('button', { name: 'Copy or save table' }).click()
   await page.getByRole('menuitem', { name: 'copy as Markdown' }).click()
   await expect(page.getByRole('button', { name: 'copied' })).toBeVisible()
   expect(await page.evaluate(() => navigator.clipboard.readText())).toMatch(
@@ -280,7 +280,7 @@ test('going back undoes what was changed in a view; a table is taken along', asy
 
 test('next hops of two revisions lie under each other', async ({ page }) => {
   await page.goto('/halite-ferries/3/next-hops?subnet=crew-roster-1')
-  await page.getByRole('button', { name: 'lay revision 2 under it' }).click()
+  await page.getByRole('button', { name: 'compare with revision 2' }).click()
   await expect(
     page.getByRole('columnheader', { name: 'crew-roster-1 in revision 2' }),
   ).toBeVisible()

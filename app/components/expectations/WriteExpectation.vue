@@ -213,7 +213,7 @@ const FIELD = 'border-b border-rule bg-transparent px-1 py-0.5'
         <button type="submit" class="action action-main" :disabled="!ready || busy">
           Prove it
         </button>
-        <button type="button" class="action" @click="emit('close')">Leave it</button>
+        <button type="button" class="action" @click="emit('close')">Cancel</button>
       </div>
     </form>
     <div aria-live="polite" class="min-w-0">

@@ -84,7 +84,7 @@ const ready = computed(() => reason.value.trim() !== '' && account.name.trim() !
       </div>
       <div class="flex gap-2">
         <button type="submit" class="action action-main" :disabled="!ready">Accept</button>
-        <button type="button" class="action" @click="isOpen = false">Leave it</button>
+        <button type="button" class="action" @click="isOpen = false">Cancel</button>
       </div>
     </form>
     <p v-if="failure" role="alert" class="mt-2 text-leak">{{ failure }}</p>

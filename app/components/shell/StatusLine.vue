@@ -37,7 +37,7 @@ const counted = computed(() => {
     text(counts.routes, 'route', 'routes'),
   ].join(', ')
 })
-/** Findings by severity, the gravest first; notes are left to the view. */
+/** Findings by severity, the most severe first; notes are left to the view. */
 const graves = computed(() =>
   (['critical', 'high', 'medium', 'low'] as const).flatMap((severity) => {
     const n = estate.analysis?.counts?.findings[severity] ?? 0

@@ -21,7 +21,7 @@ const WAYS = [
   <Menu as="div" class="relative text-xs">
     <MenuButton
       class="cursor-pointer border-b border-rule whitespace-nowrap text-soft hover:text-ink"
-      >{{ copied ? 'copied' : 'take the table' }}</MenuButton
+      >{{ copied ? 'copied' : 'Copy or save table' }}</MenuButton
     >
     <MenuItems class="absolute right-0 z-20 mt-1 w-40 border border-ink bg-paper py-1 outline-none">
       <MenuItem v-for="way in WAYS" :key="way.title" v-slot="{ active }">

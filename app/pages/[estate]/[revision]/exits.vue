@@ -244,7 +244,7 @@ const KEYS = [
               ? 'This estate has no subnets yet.'
               : onlyProblems
                 ? 'No subnet has a problem here.'
-                : 'No subnet is like that.'
+                : 'No subnet matches.'
           }}
         </p>
       </ExitMatrix>

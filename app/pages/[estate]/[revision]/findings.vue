@@ -12,7 +12,7 @@ import {
 import type { FindingsChosen, ListedFinding } from '~/composables/useFindings'
 import type { TableText } from '~/tables/table-text'
 
-/** Everything that is wrong, the gravest first, or by family or network; one of them open beside the list. */
+/** Everything that is wrong, the most severe first, or by family or network; one of them open beside the list. */
 const estate = useEstate()
 const route = useRoute()
 const ask = useAsk()
@@ -177,7 +177,7 @@ const KEYS = [
           >and {{ estate.analysis.counts.accepted }} accepted</span
         >
         <label class="ml-3 flex items-center gap-1.5 text-soft"
-          >as grave as
+          >severity at least
           <select
             class="border-b border-rule bg-paper py-0.5 text-ink"
             :value="severity ?? 'note'"

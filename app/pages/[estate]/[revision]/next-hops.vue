@@ -215,7 +215,7 @@ const prefixText = (range: HopRangeJson): string =>
               class="cursor-pointer border-b border-ink text-xs"
               @click="layUnder(neighbour)"
             >
-              lay another under it
+              compare with another subnet
             </button>
             <button
               v-if="under === '' && revisionBefore !== undefined"
@@ -223,7 +223,7 @@ const prefixText = (range: HopRangeJson): string =>
               class="cursor-pointer border-b border-ink text-xs"
               @click="layUnder(subnet, String(revisionBefore))"
             >
-              lay revision {{ revisionBefore }} under it
+              compare with revision {{ revisionBefore }}
             </button>
             <CopyTable :name="`next-hops-${subnet}`" :table="table" />
             <button
