@@ -17,6 +17,7 @@ interface Named<K extends string> {
 export type Target =
   | { readonly kind: 'local' }
   | { readonly kind: 'drop' }
+  | { readonly kind: 'reject' }
   | { readonly kind: 'internet' }
   | { readonly kind: 'address'; readonly address: Address }
   | Named<'gateway'>
@@ -35,6 +36,7 @@ export type TargetOf<K extends TargetKind> = Extract<Target, { readonly kind: K 
 export const TARGET_SECTIONS = {
   local: null,
   drop: null,
+  reject: null,
   internet: null,
   address: null,
   gateway: 'gateways',

@@ -14,6 +14,7 @@ import { nat } from './nat'
 import type { Appliance, NextHop, TargetFault } from './next-hop'
 import { isAddressedTo } from './owner'
 import { peering } from './peering'
+import { reject } from './reject'
 import { serviceSwitch } from './service-switch'
 import { transit } from './transit'
 
@@ -21,6 +22,7 @@ import { transit } from './transit'
 export const NEXT_HOPS: { readonly [K in TargetKind]: NextHop<TargetOf<K>> } = {
   local,
   drop,
+  reject,
   internet,
   address,
   interface: networkInterface,
