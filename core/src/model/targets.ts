@@ -17,7 +17,6 @@ interface Named<K extends string> {
 export type Target =
   | { readonly kind: 'local' }
   | { readonly kind: 'drop' }
-  | { readonly kind: 'reject' }
   | { readonly kind: 'internet' }
   | { readonly kind: 'address'; readonly address: Address }
   | Named<'gateway'>
@@ -36,7 +35,6 @@ export type TargetOf<K extends TargetKind> = Extract<Target, { readonly kind: K 
 export const TARGET_SECTIONS = {
   local: null,
   drop: null,
-  reject: null,
   internet: null,
   address: null,
   gateway: 'gateways',

@@ -12,7 +12,7 @@ import {
   state,
 } from './values'
 
-const ROUTE_WORDS = ['drop', 'internet', 'local', 'reject'] as const
+const ROUTE_WORDS = ['drop', 'internet', 'local'] as const
 const viaObject = z.strictObject({
   nat: id.optional(),
   gateway: id.optional(),

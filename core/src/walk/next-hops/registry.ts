@@ -14,7 +14,6 @@ import { nat } from './nat'
 import type { Appliance, NextHop, TargetFault } from './next-hop'
 import { isAddressedTo } from './owner'
 import { peering } from './peering'
-import { reject } from './reject'
 import { serviceSwitch } from './service-switch'
 import { transit } from './transit'
 
@@ -22,7 +21,6 @@ import { transit } from './transit'
 export const NEXT_HOPS: { readonly [K in TargetKind]: NextHop<TargetOf<K>> } = {
   local,
   drop,
-  reject,
   internet,
   address,
   interface: networkInterface,
