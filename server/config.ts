@@ -8,6 +8,15 @@ const number = (otherwise: number) =>
     .transform(Number)
     .default(otherwise)
 
+/** An amount that may be a fraction, such as a thousandth of a second. */
+const amount = (otherwise: number, least: { readonly zero: boolean }) =>
+  z
+    .string()
+    .regex(/^\d{1,9}(\.\d{1,6})?$/, { error: 'is no number from 0 to 999999999' })
+    .transform(Number)
+    .refine((value) => least.zero || value > 0, { error: 'must be above 0' })
+    .default(otherwise)
+
 /** The names in a list with commas between, in small letters. */
 const names = z
   .string()
@@ -38,11 +47,11 @@ const settings = z.object({
   /** Memory of the thread that answers questions. */
   SALT_TRAIL_ANSWERS_MEGABYTES: number(6_144),
   /** Longer than this no analysis runs, and no share of a large one. */
-  SALT_TRAIL_ANALYSIS_SECONDS: number(900),
+  SALT_TRAIL_ANALYSIS_SECONDS: amount(900, { zero: false }),
   /** Memory of one analysis, or of one process that finds shares of large ones. */
   SALT_TRAIL_ANALYSIS_MEGABYTES: number(6_144),
-  /** Documents from this size on are analysed in shares, by processes. */
-  SALT_TRAIL_SHARES_FROM_MEGABYTES: number(48),
+  /** Documents from this size on are analysed in shares, by processes; 0 for all of them. */
+  SALT_TRAIL_SHARES_FROM_MEGABYTES: amount(48, { zero: true }),
   /** So many processes find shares of large analyses: one for each core but the server's own. */
   SALT_TRAIL_ANALYSIS_PROCESSES: number(Math.max(1, availableParallelism() - 1)),
 })

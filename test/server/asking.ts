@@ -64,7 +64,7 @@ export async function withServer(
     ])
     await ask(address, world.pid!)
   } finally {
-    world.kill('SIGTERM')
-    await once(world, 'exit')
+    // A server that did not start has ended already.
+    if (world.exitCode === null && world.kill('SIGTERM')) await once(world, 'exit')
   }
 }

@@ -28,8 +28,9 @@ test.each([
   [{ DATABASE_URL: 'nowhere' }, /^DATABASE_URL \("nowhere"\) is no address/],
   [
     { DATABASE_URL, SALT_TRAIL_ANALYSIS_SECONDS: 'soon' },
-    /^SALT_TRAIL_ANALYSIS_SECONDS \("soon"\) is no whole number/,
+    /^SALT_TRAIL_ANALYSIS_SECONDS \("soon"\) is no number/,
   ],
+  [{ DATABASE_URL, SALT_TRAIL_ANALYSIS_SECONDS: '0' }, /must be above 0/],
   [{ DATABASE_URL, SALT_TRAIL_ANSWERS_MEGABYTES: '0' }, /^SALT_TRAIL_ANSWERS_MEGABYTES \("0"\)/],
   [
     { DATABASE_URL, SALT_TRAIL_HOSTS: 'a b' },
