@@ -6,10 +6,14 @@
 export type Address = number | bigint
 export type Family = 4 | 6
 
+/** How many bits an address of a family has: 32 or 128. */
 export const bitsOf = (family: Family): number => (family === 4 ? 32 : 128)
+/** The family of an address: 4 or 6. */
 export const familyOf = (address: Address): Family => (typeof address === 'number' ? 4 : 6)
 
+/** The lowest address of a family. */
 export const lowestOf = (family: Family): Address => (family === 4 ? 0 : 0n)
+/** The highest address of a family. */
 export const highestOf = (family: Family): Address =>
   family === 4 ? 0xffffffff : (1n << 128n) - 1n
 

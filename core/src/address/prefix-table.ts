@@ -60,6 +60,7 @@ interface Half<T> {
   readonly lengths: Uint8Array
 }
 
+/** A table of values by prefix, in any order and with any overlaps. Costs a sort of the entries. */
 export function prefixTable<T>(entries: readonly PrefixEntry<T>[]): PrefixTable<T> {
   const sorted = [...entries].sort((a, b) => comparePrefixes(a.prefix, b.prefix))
   const half = (family: Family): Half<T> =>
@@ -204,6 +205,7 @@ export const narrower = (
   to: compareAddresses(a.to, b.to) < 0 ? a.to : b.to,
 })
 
+/** The whole address space of a family as one range. */
 export const wholeSpace = (family: Family): { from: Address; to: Address } => ({
   from: lowestOf(family),
   to: highestOf(family),

@@ -12,6 +12,7 @@ export interface PrefixFault {
   readonly meant?: string
 }
 
+/** The family of a prefix: 4 or 6. */
 export const prefixFamily = (prefix: Prefix): Family => familyOf(prefix.address)
 
 /** Clears the bits of `address` beyond `length`. */
@@ -29,12 +30,15 @@ export function lastAddress(prefix: Prefix): Address {
   return prefix.address | ((1n << BigInt(128 - prefix.length)) - 1n)
 }
 
+/** Whether a prefix contains an address of either family. */
 export const containsAddress = (prefix: Prefix, address: Address): boolean =>
   typeof address === typeof prefix.address && networkPart(address, prefix.length) === prefix.address
 
+/** Whether a prefix contains another one, or is the same. */
 export const containsPrefix = (outer: Prefix, inner: Prefix): boolean =>
   outer.length <= inner.length && containsAddress(outer, inner.address)
 
+/** Whether two prefixes of one family have an address in common. */
 export const prefixesOverlap = (a: Prefix, b: Prefix): boolean =>
   containsPrefix(a, b) || containsPrefix(b, a)
 
@@ -56,6 +60,7 @@ export function parsePrefix(text: string): Prefix | PrefixFault {
   return prefix.address === address ? prefix : { fault: 'host-bits', meant: formatPrefix(prefix) }
 }
 
+/** Whether reading a prefix gave a fault instead of a prefix. */
 export const isPrefixFault = (result: Prefix | PrefixFault): result is PrefixFault =>
   'fault' in result
 
@@ -73,6 +78,7 @@ export function addressOf(text: string): Address {
   return address
 }
 
+/** A prefix as text in CIDR form (RFC 4632, RFC 5952). */
 export const formatPrefix = (prefix: Prefix): string =>
   `${formatAddress(prefix.address)}/${prefix.length}`
 

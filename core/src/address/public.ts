@@ -35,5 +35,6 @@ function spansOf(family: Family): (Range & { public: boolean })[] {
   ]
 }
 
+/** Whether an address is public (design part 3). */
 export const isPublic = (address: Address): boolean =>
   typeof address === 'number' ? !rangesContain(NOT_PUBLIC_V4, address) : address >> 125n === 1n

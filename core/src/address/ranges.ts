@@ -19,6 +19,7 @@ export interface Range {
 /** Ranges in ascending order that neither overlap nor touch: a set of addresses in its one normal form. */
 export type RangeSet = readonly Range[]
 
+/** The addresses of a prefix as one range. */
 export const rangeOf = (prefix: Prefix): Range => ({
   from: prefix.address,
   to: lastAddress(prefix),
@@ -45,6 +46,7 @@ function touches(lower: Range, upper: Range): boolean {
   return next === null || next >= upper.from
 }
 
+/** The addresses of some prefixes in normal form. Costs a sort. */
 export const rangeSetOf = (prefixes: Iterable<Prefix>): RangeSet =>
   rangeSet([...prefixes].map(rangeOf))
 
@@ -62,6 +64,7 @@ export function rangeIndex(set: RangeSet, address: Address): number {
   return -1
 }
 
+/** Whether a set contains an address. Costs a binary search. */
 export const rangesContain = (set: RangeSet, address: Address): boolean =>
   rangeIndex(set, address) >= 0
 

@@ -13,9 +13,9 @@ import { hopMemo, releasePerNetworkCaches, type HopMemo } from '../hops/hops'
 import { markerOf, type MarkedRow } from './marks'
 import type { Model } from '../model/model'
 
-/** Who is told what an analysis finds, piece by piece as it is found. */
+/** Receives the results of an analysis, piece by piece as they are computed. */
 export interface AnalysisListener {
-  /** What is looked at now, and how many of all steps are done. Returning true ends the analysis. */
+  /** The current step, and how many of all steps are done. Returning true ends the analysis. */
   readonly progress: (about: string, done: number, of: number) => unknown
   /** Every row of the matrix, in the order of the estate. */
   readonly exits: (rows: readonly MarkedRow[]) => void
@@ -25,12 +25,12 @@ export interface AnalysisListener {
   ) => void
 }
 
-/** So many rows are one step of the progress. */
+/** The number of rows in one step of the progress. */
 const ROWS_AT_ONCE = 500
 
 const stepsOf = (subnets: number): number => Math.ceil(subnets / ROWS_AT_ONCE) + FINDING_STEPS
 
-/** What a share of an analysis came to, before it is joined with the others. */
+/** The results of one share of an analysis, before shares are joined. */
 export interface AnalysisShare extends FoundShare {
   readonly rows: readonly ExitRow[]
 }

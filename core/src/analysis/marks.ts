@@ -8,35 +8,41 @@ import type { Family, Finding } from '../findings/finding'
 import { familyOfCode, FINDINGS } from '../findings/records'
 import type { Model, SubnetModel } from '../model/model'
 
-/** A finding as a cell of the matrix carries it. */
+/** A finding as it is shown at a cell of the matrix. */
 export interface CellFinding {
   readonly fingerprint: string
   readonly family: Family
   readonly sentence: string
-  /** What it stands at: a way that is lost there is lost for this reason. */
+  /** The finding's anchor: a way that is lost there is lost for this reason. */
   readonly anchor: string
-  /** Which members of the column it speaks of, as far as it names any. */
+  /** The members of the column that the finding names. */
   readonly members: readonly string[]
   /** A question that shows it. */
   readonly question: { readonly from: string; readonly to: string } | null
 }
 export type ColumnFindings = { readonly [C in ExitColumn]?: readonly CellFinding[] }
 
-/** A row with what is wrong with its ways, column by column: with those that leave, and with those that enter. */
+/**
+ * A row with the findings about its ways, column by column, for traffic that leaves and that
+ * enters.
+ */
 export type MarkedRow = ExitRow & {
   readonly findings: ColumnFindings
   readonly entering: ColumnFindings
 }
 
-/** Elements that lose every packet that is lost at them for the same reason; a table may lose some for another. */
+/** Elements that lose packets for one reason only; a table may lose them for several. */
 const ELEMENTS = /^(nats|peerings|gateways|firewalls|transits)\//
 
-/** No cell lists more; the findings view has them all. */
+/** A cell lists at most this many findings; the Findings view has them all. */
 const MOST_IN_A_CELL = 4
 
 type Cells = Map<string, { [C in ExitColumn]?: CellFinding[] }>
 
-/** Marks rows of the matrix with the findings about their ways, which are sorted out once for all rows. */
+/**
+ * A function that marks rows of the matrix with the findings about their ways. Findings are
+ * assigned to cells once, for all rows.
+ */
 export function markerOf(model: Model, findings: readonly Finding[]): (row: ExitRow) => MarkedRow {
   const [leaving, entering]: [Cells, Cells] = [new Map(), new Map()]
   for (const finding of findings) {
@@ -68,7 +74,10 @@ export function markerOf(model: Model, findings: readonly Finding[]): (row: Exit
 const subnetBy = (model: Model, id: string): SubnetModel | undefined =>
   model.subnets[model.index.subnets.get(id) ?? -1]
 
-/** A finding stands in the column of the first of the far ends it is about, and names the members among them. */
+/**
+ * Puts a finding into the column of its first far end, with the members of that column that it
+ * names.
+ */
 function put(cells: Cells, subnet: SubnetModel, finding: Finding, ends: readonly FarEnd[]): void {
   const [{ column }] = ends as [FarEnd]
   const row = cells.get(subnet.id) ?? {}
@@ -92,7 +101,7 @@ const cellFinding = (
   question: question && { from: question.from, to: question.to },
 })
 
-/** What is said of an element stands at every cell that loses its packets there. */
+/** Adds the findings of elements to every cell whose packets are lost there. */
 function withLosses(
   row: ExitRow,
   own: ColumnFindings,
@@ -118,13 +127,16 @@ function withLosses(
 const idsIn = (section: string, refs: readonly string[]): string[] =>
   refs.flatMap((ref) => (ref.startsWith(`${section}/`) ? [ref.slice(section.length + 1)] : []))
 
-/** The subnets whose ways a finding is about: its anchor, or all that it names where it stands at something they use. */
+/**
+ * The subnets whose ways a finding is about: its anchor, or all subnets it names where its anchor
+ * is something they use.
+ */
 function subnetsOf({ anchor, objects }: Finding): string[] {
   const own = idsIn('subnets', [anchor])
   return own.length > 0 ? own : idsIn('subnets', objects)
 }
 
-/** A column that a code always speaks of, with the members that the finding names. */
+/** The column that a code always marks, with the members that the finding names. */
 const membersNamed = (column: ExitColumn, { objects }: Finding): FarEnd[] => [
   { column, member: null },
   ...(column === 'services'
@@ -132,13 +144,13 @@ const membersNamed = (column: ExitColumn, { objects }: Finding): FarEnd[] => [
     : []),
 ]
 
-/** More of a finding’s ranges are not looked at for the members they are in. */
+/** At most this many ranges of a finding are assigned to members of a column. */
 const MOST_PLACED = 64
 
-/** Where a finding’s destinations are, the first first. */
+/** The far ends that a finding's destinations lie in, in the order of the ranges. */
 function farEndsOf(model: Model, subnet: SubnetModel, { evidence }: Finding): FarEnd[] {
   const [listed = evidence.question?.to ?? 'internet', ...more] = evidence.ranges
-  // Of what stands at the one who answers, its ways are those to the one who asked.
+  // A finding at the answering side is about its ways to the asking side.
   const answers =
     evidence.packet !== null &&
     evidence.packet.dst === listed &&
@@ -147,7 +159,7 @@ function farEndsOf(model: Model, subnet: SubnetModel, { evidence }: Finding): Fa
   return [listed, ...more.slice(0, MOST_PLACED)].map((text) => farEnd(model, subnet, text))
 }
 
-/** Where something stands that is written as an address, a prefix or an end of a question. */
+/** The far end of an address, a prefix or an end of a question. */
 function farEnd(model: Model, subnet: SubnetModel, text: string): FarEnd {
   if (text === 'internet' || text.startsWith('party:') || text.endsWith('/0'))
     return { column: 'internet', member: null }
@@ -174,7 +186,7 @@ function subnetOfEnd(model: Model, end: string): SubnetModel | undefined {
   return host && model.subnets[host.subnet]
 }
 
-/** The subnet that a finding’s packets come into, and where they are from. */
+/** The subnet that a finding's packet enters, and the far end that it comes from. */
 function enteredBy(
   model: Model,
   { anchor, evidence: { question, packet } }: Finding,

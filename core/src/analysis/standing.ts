@@ -28,12 +28,12 @@ export interface Consequences {
   readonly exits: readonly ChangedRow[]
   readonly findingsCome: readonly Finding[]
   readonly findingsGone: readonly Finding[]
-  /** Those that stay, and say another thing than before. */
+  /** Findings with the same fingerprint whose content differs. */
   readonly findingsOther: readonly Finding[]
   readonly expectations: readonly ExpectationResult[]
 }
 
-/** An estate that can be changed, with what follows from it at hand. */
+/** An estate under analysis that can be changed: each change gives what follows from it. */
 export interface StandingAnalysis {
   readonly standing: () => Standing
   /**
@@ -45,7 +45,7 @@ export interface StandingAnalysis {
 
 /**
  * Analyses an estate, and keeps what it found so that a change costs what it touches: every piece
- * knows what it read of the estate and of other pieces (`kept.ts`). Equal to a full analysis of the
+ * knows what it read of the estate and of other pieces (`incremental/cells.ts`). Equal to a full analysis of the
  * changed estate, which a property test holds it to. Throws as `analyse` does.
  */
 export function analyseStanding(estate: Estate): StandingAnalysis {
@@ -55,7 +55,10 @@ export function analyseStanding(estate: Estate): StandingAnalysis {
   const search = findingCache(model, memo)
   const rows = new Map<number, ExitRow>()
   const parts = new Map<string, readonly ExitRow[]>()
-  /** The rows of so many subnets at a time: where none of them differs, nobody looks at each. */
+  /**
+   * Rows are cached in blocks of this many subnets: a block in which nothing changed is taken over
+   * as a whole.
+   */
   const rowsFrom = (present: readonly number[], at: number): readonly ExitRow[] =>
     cached(parts, `${at} of ${present.length}`, () =>
       presentOf(model, 'subnets')
@@ -91,7 +94,7 @@ export function analyseStanding(estate: Estate): StandingAnalysis {
 
 const ROWS_AT_ONCE = 100
 
-/** What was found, in lists that stay the same objects while nothing in them differs. */
+/** The results, in lists that stay the same objects while their content does. */
 interface Pieces {
   readonly exits: readonly (readonly ExitRow[])[]
   readonly findings: readonly (readonly Finding[])[]
@@ -121,7 +124,7 @@ function consequences(before: Pieces, now: Pieces): Consequences {
   }
 }
 
-/** What came, what went and what says another thing; lists that are the same object are not looked at. */
+/** Findings that came, went and changed; lists that are the same object are skipped. */
 function differing<T>(
   before: readonly (readonly T[])[],
   now: readonly (readonly T[])[],
@@ -146,7 +149,10 @@ function differing<T>(
   return { come, gone: [...left.values()], other }
 }
 
-/** Two lists without the very same objects that both begin and end with: nearly always what is left is short. */
+/**
+ * Two lists without their common beginning and end, compared by identity: what is left is nearly
+ * always short.
+ */
 function withoutSameEnds<T>(
   a: readonly T[],
   b: readonly T[],
@@ -163,6 +169,6 @@ function withoutSameEnds<T>(
   return [a.slice(from, a.length - end), b.slice(from, b.length - end)]
 }
 
-/** Whether two pieces say the same; most are the very same object. */
+/** Whether two values are equal; most are the same object. */
 const isAlike = (a: unknown, b: unknown): boolean =>
   a === b || JSON.stringify(a) === JSON.stringify(b)

@@ -20,6 +20,7 @@ export interface Tracked {
 /** A place by identities. */
 export type Place = readonly string[]
 
+/** A document before any operation. */
 export const trackedOf = (document: Document): Tracked => ({
   document,
   lists: new Map(),

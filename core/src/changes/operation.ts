@@ -22,6 +22,7 @@ export interface Failed {
   readonly failure: ChangeFailure
 }
 
+/** A failure at an operation of a change. */
 export const failed = (operation: number, path: string, message: string): Failed => ({
   ok: false,
   failure: { operation, path, message },

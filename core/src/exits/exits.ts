@@ -45,6 +45,7 @@ export type ExitRow = { readonly subnet: string } & {
   readonly [C in ExitColumn]: readonly ExitWay[]
 }
 
+/** The rows of the Exits matrix for some subnets: by what their traffic leaves, column by column. */
 export function exitsOf(model: Model, subnet: SubnetModel, memo: HopMemo = hopMemo()): ExitRow {
   const tables = hopsOf(model, subnet, memo)
   const ways = (column: ExitColumn): ExitWay[] => {

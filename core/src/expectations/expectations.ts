@@ -68,6 +68,7 @@ interface Breach {
   readonly what: string
 }
 
+/** Proves one expectation over all packets. Throws a RangeError past `MOST_WALKS`. */
 export function proveExpectation(
   model: Model,
   id: string,

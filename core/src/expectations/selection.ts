@@ -317,6 +317,7 @@ export const chosenBy = (
     : without(chosen, choose(model, [except].flat() as readonly Term[]))
 }
 
+/** The places that a selection stands for as a source or a destination. */
 export function toPlaces(model: Model, chosen: Chosen): Place[] {
   const out: Place[] = []
   const own = (addresses: readonly Address[]): RangeSet => rangeSetOf(addresses.map(hostPrefix))

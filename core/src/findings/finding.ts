@@ -108,6 +108,7 @@ export interface Stated {
   readonly mend?: FindingMend | null
 }
 
+/** A finding from what a check states: with its fingerprint, and its anchor among its objects. */
 export function finding({
   code,
   severity,

@@ -15,15 +15,19 @@ export interface Findings {
 /** Told before each step: what is looked at, and how much of all is done. Returning true ends the analysis. */
 export type Progress = (about: string, done: number, of: number) => unknown
 
-/** What each check found at each of its subjects: kept, so that after a change only what it touches is looked at again. */
+/**
+ * What each check found at each of its subjects, cached: after a change only the subjects it
+ * touches are checked again.
+ */
 export interface FindingCache {
   readonly survey: CheckContext
   readonly found: ReadonlyMap<Check, Map<Subject, readonly Finding[]>>
-  /** The same, some subjects at a time, and a step at a time. */
+  /** The same in blocks of subjects, and for whole steps. */
   readonly parts: Map<string, readonly Finding[]>
   readonly steps: Map<string, readonly Finding[]>
 }
 
+/** An empty cache for the findings of a model. */
 export const findingCache = (model: Model, memo: HopMemo = hopMemo()): FindingCache => ({
   survey: checkContext(model, memo),
   found: new Map(
@@ -46,7 +50,7 @@ export const findingsOf = (
     for (const check of checks) {
       const bySubject = found.get(check)!
       const subjects = subjectsOf(survey, check)
-      // So many at a time: where none of them differs, nobody looks at each.
+      // Subjects are cached in blocks: a block in which nothing changed is taken over as a whole.
       for (let at = 0; at < subjects.length; at += SUBJECTS_AT_ONCE) {
         const part = cached(parts, `${about} ${checks.indexOf(check)} ${at}`, () =>
           subjectsOf(survey, check)
@@ -75,14 +79,14 @@ const subjectsOf = (survey: CheckContext, check: Check): readonly Subject[] =>
     sameItems,
   )
 
-/** What became of every expectation that is there. */
+/** The result of every expectation. */
 export const expectationsOf = ({ survey }: FindingCache): ExpectationResult[] =>
   standingExpectations(survey.model).map((id) => survey.expectation(id))
 
 const standingExpectations = ({ estate }: Model): string[] =>
   [...estate.expectations].flatMap(([id, { state }]) => (state === 'deleted' ? [] : [id]))
 
-/** A share of some work: the `number`-th, from 0, of so many. */
+/** A share of some work: its number, from 0, and how many shares there are. */
 export interface Share {
   readonly number: number
   readonly of: number
@@ -92,7 +96,10 @@ export interface Share {
 export const shareOf = <T>(list: readonly T[], { number, of }: Share): readonly T[] =>
   list.slice(Math.floor((list.length * number) / of), Math.floor((list.length * (number + 1)) / of))
 
-/** What one share of the subjects came to, check by check: findings of one fingerprint may stand in others too. */
+/**
+ * What was found in one share of the subjects, check by check. A fingerprint may occur in several
+ * shares.
+ */
 export interface FoundShare {
   readonly found: readonly (readonly Finding[])[]
   readonly expectations: readonly ExpectationResult[]
@@ -106,7 +113,9 @@ const SINGLE_CHECKS = CHECKS.flatMap(([about, checks]) =>
 /** How many steps a share is told in: the expectations, and each group of checks. */
 export const FINDING_STEPS = CHECKS.length + 1
 
-/** Looks at a share of everything; null where it was ended. Throws as `findAll` does. */
+/**
+ * Makes all checks on a share of their subjects; null where it was ended. Throws as `findAll` does.
+ */
 export function findShare(
   model: Model,
   memo: HopMemo,
@@ -131,7 +140,7 @@ export function findShare(
   return { found, expectations }
 }
 
-/** All shares, in their order, as one: the same as if one had looked at everything. */
+/** Joins all shares, in their order: equal to a search of the whole estate. */
 export function joinShares(shares: readonly FoundShare[]): Findings {
   const steps = new Map<string, Map<string, Finding>>()
   for (const [number, [about, { joinsRanges }]] of SINGLE_CHECKS.entries()) {

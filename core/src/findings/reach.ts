@@ -67,13 +67,18 @@ const runsOf = (survey: CheckContext): Int32Array =>
     return ends
   })
 
-/** By the memo, and not by the model: what is kept of next hops goes when whoever asked is done. */
+/**
+ * Cached with the memo of next hops instead of with the model, so that both are released together.
+ */
 const latest = new WeakMap<
   HopMemo,
   { readonly own: Address; readonly reaches: (network: number) => boolean }
 >()
 
-/** Whether some host of a network may reach an address: several ask for the same one after the other. */
+/**
+ * Whether some host of a network may reach an address. Cached, since many checks ask for the same
+ * address.
+ */
 function askedFor(survey: CheckContext, own: Address): (network: number) => boolean {
   const { model, memo } = survey
   const before = latest.get(memo)
@@ -99,14 +104,17 @@ function askedFor(survey: CheckContext, own: Address): (network: number) => bool
   return reaches
 }
 
-/** The same for one who follows what he reads. */
+/** The same while dependencies are tracked. */
 function someReach(survey: CheckContext, network: number, own: Address): boolean {
   const ask = (): boolean =>
     isReached(reachedFrom(survey, network, familyOf(own)), own, (all) => rangesContain(all, own))
   return derivedAndCompared(survey.model, `${network} reaches ${typeof own} ${own}`, ask, Object.is)
 }
 
-/** The kinds of host of a subnet that reach an address with packets as they are; most changes there alter nothing of it. */
+/**
+ * The kinds of host of a subnet whose packets reach an address untranslated. Compared before its
+ * observers are invalidated, since few changes alter it.
+ */
 export function reachingFrom(survey: CheckContext, index: number, own: Address): readonly number[] {
   const { model, memo } = survey
   const subnet = model.subnets[index]!
@@ -114,7 +122,7 @@ export function reachingFrom(survey: CheckContext, index: number, own: Address):
     survey.tablesOf(subnet).flatMap((table, kind) => {
       if (table.kind.sources[familyOf(own)] === null) return []
       const there = outcomeAt(model, subnet, table, own, memo)
-      // What is translated on the way there has its answer come back to the translator.
+      // The answer to a translated packet goes to the translator, not to this subnet's hosts.
       return there !== null && AS_IT_IS.has(there) ? [kind] : []
     })
   return currentObserver() === null
@@ -152,7 +160,8 @@ const reachedFrom = (survey: CheckContext, network: number, family: Family): Rea
       const { model, memo } = survey
       const asked = new Set<unknown>()
       const near: Range[] = []
-      // Tables of a network lead to the same transits with other holes each: their spans are taken together.
+      // The tables of a network lead to the same transits with different gaps, so their spans are
+      // united.
       const byTransit = new Map<RangeSet, Range[]>()
       for (const index of model.networks[network]!.subnets) {
         for (const table of survey.tablesOf(model.subnets[index]!)) {
@@ -179,7 +188,8 @@ const reachedFrom = (survey: CheckContext, network: number, family: Family): Rea
         behind: [...byTransit].map(([all, spans]) => ({ spans: rangeSet(spans), all })),
       }
     },
-    // Nobody compares what lies behind transits: who follows what he reads has it among what is near.
+    // Destinations beyond transits are not compared one by one: while dependencies are tracked they
+    // are part of the near ones.
     (a, b) => sameRanges(a.near, b.near),
   )
 

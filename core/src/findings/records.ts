@@ -12,6 +12,7 @@ export const FINDINGS: { readonly [C in FindingCode]: FindingRecord } = {
   ...WEAK_SPOTS,
 }
 
+/** The family of a code. */
 export const familyOfCode = (code: FindingCode): Family => FINDINGS[code].family
 
 /** What a code says, for whoever meets it the first time. */

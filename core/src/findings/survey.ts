@@ -75,6 +75,7 @@ interface CheckOptions {
   readonly joinsRanges?: boolean
 }
 
+/** A check of some subjects, one by one. */
 export const check = <S extends Subject>(
   step: string,
   subjects: (survey: CheckContext) => readonly S[],
@@ -101,6 +102,7 @@ export const checkWhole = (
   find: (survey: CheckContext) => readonly Finding[],
 ): Check => check(step, () => ['estate'], find)
 
+/** The context of checks on a model: shared values are computed once. */
 export function checkContext(model: Model, memo: HopMemo): CheckContext {
   const tables = new Map<number, readonly HopTable[]>()
   const passed = new Map<number, readonly PacketBox[]>()
@@ -208,17 +210,20 @@ export const fromText = (model: Model, subnet: SubnetModel, table: HopTable): st
   return first === undefined ? `subnet:${subnet.id}` : `interface:${model.interfaces[first]!.id}`
 }
 
+/** A kind of host as an end of flows. */
 export const endOf = (table: HopTable): End & { in: 'subnet' } => ({
   in: 'subnet',
   place: table.kind.place,
   ref: table.kind.ref,
 })
 
+/** How a question names the internet in a family. */
 export const internetText = (model: Model, family: Family): string =>
   family === 4 ? 'internet' : formatAddress(lowestInternetAddress(model, 6))
 
 export const FAMILIES = [4, 6] as const
 
+/** Whether any branch passes an element of some sections. */
 export const passes = (ways: readonly (readonly string[])[], ...sections: string[]): boolean =>
   ways.some((way) => way.some((ref) => sections.some((section) => ref.startsWith(`${section}/`))))
 
@@ -236,6 +241,7 @@ export function firewallsOf(ways: readonly (readonly string[])[]): readonly stri
   return known
 }
 
+/** The id of an object named `section/id`. */
 export const nameOf = (ref: string): string => ref.slice(ref.indexOf('/') + 1)
 
 /** `a`, `a and b`, `a, b and 3 more`. */
@@ -358,5 +364,6 @@ export function hostIn(survey: CheckContext, ranges: RangeSet): Address {
     : lowest.from
 }
 
+/** A door in words, for sentences. */
 export const doorName = (ref: string): string =>
   ref === 'internet' ? 'the built-in door' : nameOf(ref)

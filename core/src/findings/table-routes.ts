@@ -4,13 +4,13 @@ import type { TableModel, RouteModel, SubnetModel } from '../model/model'
 import type { FindingMend } from './finding'
 import type { CheckContext } from './survey'
 
+/** Every route of a table, both families. */
 export const routesOf = (table: TableModel): RouteModel[] =>
   [4, 6].flatMap((family) =>
     table.routes[family as 4 | 6].groups.flatMap((group) => [...group.values]),
   )
 
 /** The subnets that look up in a table. */
-
 export function usersOf({ model }: CheckContext, { index }: TableModel): readonly SubnetModel[] {
   const numbers = derivedAndCompared(
     model,
@@ -24,6 +24,7 @@ export function usersOf({ model }: CheckContext, { index }: TableModel): readonl
   return numbers.map((one) => model.subnets[one]!)
 }
 
+/** A mend that takes routes out of their table, the last entry first. */
 export function removeRoutes(table: TableModel, routes: readonly RouteModel[]): FindingMend {
   const entries = [...new Set(routes.map((route) => route.entry))].sort((a, b) => b - a)
   return {

@@ -22,6 +22,7 @@ export interface ProblemsJson {
   readonly warnings: readonly Omit<Problem, 'severity'>[]
 }
 
+/** Problems as the command line and the API print them. */
 export const problemsJson = (problems: readonly Problem[]): ProblemsJson => ({
   errors: errorsOf(problems).map(withoutSeverity),
   warnings: warningsOf(problems).map(withoutSeverity),
@@ -45,8 +46,10 @@ const withoutSeverity = ({
   ...(suggestion === undefined ? {} : { suggestion }),
 })
 
+/** The errors among some problems. */
 export const errorsOf = (problems: readonly Problem[]): Problem[] =>
   problems.filter((p) => p.severity === 'error')
+/** The warnings among some problems. */
 export const warningsOf = (problems: readonly Problem[]): Problem[] =>
   problems.filter((p) => p.severity === 'warning')
 

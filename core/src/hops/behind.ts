@@ -28,17 +28,19 @@ import {
   type Outcome,
 } from './onward'
 
-/** Which outcomes are asked for. It has a name, by which what was found for it is kept. */
+/** Which outcomes are wanted. The name is part of the cache keys of what is found for it. */
 export interface Wanted {
   readonly name: string
   readonly has: (outcome: Outcome) => boolean
-  /** What of the way up to a transit decides it: ways of which the same is said need not be told apart. */
+  /**
+   * The part of the way up to a transit that decides `has`; ways with the same text share results.
+   */
   readonly asks?: (before: Outcome) => string
 }
 
 export const EVERYTHING: Wanted = { name: '', has: () => true }
 
-/** What lies behind a transit for those who go on from `onset`, cut as packets fare there; of it what is wanted. */
+/** The wanted outcomes beyond a transit for packets that begin at `onset`, cut by outcome. */
 export function outcomesBeyondTransit(
   model: Model,
   memo: OnwardMemo,
@@ -65,7 +67,10 @@ export function outcomesBeyondTransit(
   return out
 }
 
-/** Where the whole space of a family may come to what is wanted behind a transit: one set for all whose ways up to it are alike. */
+/**
+ * The destinations of a family that may have a wanted outcome beyond a transit. One set serves all
+ * senders whose ways up to it are alike.
+ */
 export function allThatMayCome(
   model: Model,
   memo: OnwardMemo,
@@ -79,7 +84,10 @@ export function allThatMayCome(
   )
 }
 
-/** Where a range may come to what is wanted, for whoever sends there by its way: what may be another for some is among it. */
+/**
+ * The destinations of a range that may have a wanted outcome for any sender; those whose outcome
+ * depends on the sender are included.
+ */
 export function mayCome(
   model: Model,
   memo: OnwardMemo,
@@ -99,11 +107,14 @@ export function mayCome(
   return out
 }
 
-/** Whether what lies behind may be another for some senders. */
+/** Whether the outcome beyond the transit may depend on the sender. */
 export const isIndividual = ({ own }: BeyondTransit, { passed, sources }: OnwardRange): boolean =>
   passed !== null || (own && !isWhole(sources))
 
-/** Whether what lies behind is another for this sender: its source is asked another thing, or a ring began before. */
+/**
+ * Whether this sender has an outcome of its own: its source lies outside the span that was shared,
+ * or a loop began before the transit.
+ */
 function beginsBefore(
   model: Model,
   behind: BeyondTransit,
@@ -119,7 +130,10 @@ function beginsBefore(
   )
 }
 
-/** Everything behind a transit with the way that led to it, kept for all who come by a way that says the same. */
+/**
+ * All outcomes beyond a transit, joined with the way up to it. Cached for all senders whose way up
+ * to it is the same.
+ */
 export function outcomesBeyond(
   model: Model,
   memo: OnwardMemo,
@@ -127,7 +141,8 @@ export function outcomesBeyond(
   span: Range,
   wanted: Wanted,
 ): readonly OnwardRange[] {
-  // What is computed again later must not rest on another's way there.
+  // While dependencies are tracked, the key names this way, so that the value rests on no other
+  // one.
   const way = currentObserver() === null ? behind.way : identity(behind)
   const key = `${way} ${familyOf(span.from)} ${wanted.name}`
   return memoStable(
@@ -140,7 +155,7 @@ export function outcomesBeyond(
           let outcome = outcomes.get(there.outcome)
           if (!outcome)
             outcomes.set(there.outcome, (outcome = joined(memo, behind.before, there.outcome)))
-          // What may be another for some senders is kept whatever it is for most.
+          // An outcome that depends on the sender is included whatever it is for most senders.
           return isIndividual(behind, there) || wanted.has(outcome)
             ? [{ ...there, comesBack: false, outcome, behind: null }]
             : []
@@ -158,7 +173,7 @@ function isWhole({ from, to }: Range): boolean {
 
 const networks = new WeakMap<ReadonlySet<string>, ReadonlySet<number>>()
 
-/** Whether a ring comes through the network packets go on from, so that it may begin there. */
+/** Whether a loop passes the network that packets go on from, so that it may begin there. */
 function passesNetwork(
   model: Model,
   passed: ReadonlySet<string>,
@@ -169,7 +184,7 @@ function passesNetwork(
   return passed.has(at) || known.has(network)
 }
 
-/** The networks in whose tables and subnets packets were looked up on their way. */
+/** The networks in whose route tables packets were looked up on their way. */
 function networksOn(model: Model, passed: ReadonlySet<string>): ReadonlySet<number> {
   const found = new Set<number>()
   for (const ref of passed) {
@@ -182,7 +197,10 @@ function networksOn(model: Model, passed: ReadonlySet<string>): ReadonlySet<numb
   return found
 }
 
-/** Everything behind a transit. Who follows what is read keeps it in pieces, so that a change of one network leaves the others'. */
+/**
+ * All outcomes beyond a transit. While dependencies are tracked they are cached in pieces, one for
+ * each network, so that a change of one network leaves the others valid.
+ */
 function outcomesFromEntry(
   model: Model,
   memo: OnwardMemo,
@@ -221,13 +239,15 @@ function behindTransit(
   { onset, transit, table }: TransitEntry,
   within: Range,
 ): OnwardRange[] {
-  // Whoever came by first may find his attachment gone, or at another table: then this is dropped, and the next begins anew.
+  // The sender that created the entry may lose its attachment, or get another table. The entry is
+  // then invalidated and created by the next sender.
   if (
     onset.next.at === 'transit' &&
     model.transits[transit]!.source.attachments?.[onset.next.attachment]?.table !== table
   )
     throw new Error('the attachment it was found by leads elsewhere now')
-  // It is found by whoever came first: a ring through where he came from is another for those who come from elsewhere.
+  // The entry was created by one sender: a loop through that sender's network is no loop for
+  // senders of other networks.
   return onward(model, memo, onset, within).map((part) =>
     part.passed !== null && passesNetwork(model, part.passed, onset)
       ? { ...part, passed: new Set([...part.passed, CREATOR_NETWORK]) }
@@ -235,10 +255,12 @@ function behindTransit(
   )
 }
 
-/** Stands among the places of a ring for where the first who came by came from. */
+/**
+ * Stands, among the places of a loop, for the network of the sender that created the cache entry.
+ */
 const CREATOR_NETWORK = 'the first comer'
 
-/** The whole space of a family, cut wherever a network begins or ends. */
+/** The whole space of a family, cut wherever a range of a network begins or ends. */
 const piecesOf = (model: Model, family: Family): readonly Range[] =>
   derivedAndCompared(
     model,
@@ -264,7 +286,7 @@ const piecesOf = (model: Model, family: Family): readonly Range[] =>
     sameRanges,
   )
 
-/** The outcome of a way to a transit, and of all behind it. */
+/** The outcome of a way up to a transit, continued by an outcome beyond it. */
 function joined(memo: OnwardMemo, before: Outcome, behind: Outcome): Outcome {
   const ways = behind.ways.map((way) => [...before.ways[0]!, ...way])
   return intern(memo, {

@@ -4,7 +4,7 @@ import type { Model } from '../model/model'
 import { isIndividual, outcomesBeyond, type Wanted } from './behind'
 import type { BeyondTransit, OnwardMemo, OnwardRange, Outcome } from './onward'
 
-/** Destinations behind a transit that come to one outcome, in their normal form. */
+/** Destinations beyond a transit that share one outcome, in normal form. */
 export interface Crossed {
   readonly outcome: Outcome
   readonly ranges: RangeSet
@@ -20,10 +20,10 @@ export interface Crossing {
   readonly individual: readonly Range[]
 }
 
-/** For as long as the destinations are kept, and what lies behind as those see it who come by one way. */
+/** Cached for as long as both the set of destinations and the outcomes beyond the transit are. */
 const crossings = new WeakMap<readonly OnwardRange[], WeakMap<RangeSet, Crossing>>()
 
-/** The crossing of what lies behind a transit, in the family of a span. */
+/** The outcomes beyond a transit for some destinations, in the family of a span. */
 export function outcomesAcross(
   model: Model,
   memo: OnwardMemo,

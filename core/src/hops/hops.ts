@@ -26,16 +26,19 @@ export interface HopTable {
   readonly kind: HostKind
   readonly 4: readonly HopRange[]
   readonly 6: readonly HopRange[]
-  /** The same ranges as all have them that share their routing, without the names of this subnet and host. */
+  /**
+   * The same ranges as shared by all subnets with this routing: without the names of this subnet
+   * and host.
+   */
   readonly shared: { readonly [F in Family]: readonly HopRange[] }
-  /** An outcome of those with these names. */
+  /** A shared outcome with the names of this subnet and host put in. */
   readonly named: <T extends Outcome>(outcome: T) => T
 }
 
-/** Destinations of a subnet that fare alike. */
+/** Destinations of a subnet that share one outcome. */
 export interface Part {
   readonly outcome: Outcome
-  /** In order; where not all are kept, the first. */
+  /** In ascending order; where there are too many, only the first ones. */
   readonly ranges: readonly Range[]
   /** How many more ranges there are. */
   readonly more: number
@@ -43,13 +46,16 @@ export interface Part {
   readonly span: number
 }
 
-/** What was found for one subnet, kept for others whose routing asks the very same. */
+/**
+ * Caches shared by all subnets of one model: subnets with the same routing share their outcomes.
+ */
 export interface HopMemo extends OnwardMemo {
   readonly sweeps: Map<string, Sweep[]>
-  /** Ways met with sets of destinations, for as long as the set is kept. */
+  /** Outcomes within sets of destinations, cached for as long as the set is. */
   meetings: WeakMap<RangeSet, Map<string, Part[]>>
 }
 
+/** Empty caches for the next hops of one model. */
 export const hopMemo = (): HopMemo => ({
   ...onwardMemo(),
   sweeps: new Map(),
@@ -91,7 +97,7 @@ export function hopsOf(model: Model, subnet: SubnetModel, memo: HopMemo = hopMem
   })
 }
 
-/** All of one family, also what lies behind transits. */
+/** All ranges of one family, with those beyond transits. */
 export const allHops = (
   model: Model,
   subnet: SubnetModel,
@@ -121,7 +127,7 @@ function shared(
   return made
 }
 
-/** How packets of one kind of host to one address fare, also behind a transit. */
+/** The outcome of packets from one kind of host to one address, also beyond a transit. */
 export function outcomeAt(
   model: Model,
   subnet: SubnetModel,
@@ -139,15 +145,21 @@ export function outcomeAt(
         .outcome
 }
 
-/** All that routing asks of a kind of host but its addresses: what is true of one is true of others with the same key. */
+/**
+ * A key of all that routing asks of a kind of host except its addresses: hosts with the same key
+ * share their outcomes.
+ */
 const routingKey = (model: Model, subnet: SubnetModel, kind: HostKind): string =>
   `${sendingKey(model, subnet, kind)} ${subnet.table} ${identity(subnet.learned)} ${identity(subnet.switched)} ${kind.tags.join(',')}`
 
-/** All that routing asks of a kind of host but its addresses and its own table: those of the same key fare alike on the same way. */
+/**
+ * A key of all that routing asks of a kind of host except its addresses and its table: hosts with
+ * the same key share their outcomes on the same way.
+ */
 export const sendingKey = (model: Model, subnet: SubnetModel, kind: HostKind): string =>
   `${senderKey(model, subnet)} ${kind.interfaces.length > 0 ? 'host' : 'free'} ${kind.hasPublicAddress} ${kind.primary}`
 
-/** All that next hops ask of a subnet. */
+/** A key of all that next hops ask of a subnet. */
 const senderKey = (model: Model, subnet: SubnetModel): string =>
   `${subnet.network} ${subnet.region} ${zoneKey(model, subnet)}`
 
@@ -170,7 +182,10 @@ const transitZones = (model: Model, network: number): readonly ReadonlySet<strin
     }),
   )
 
-/** Gives an outcome the names of this subnet and host, where a cause or an address lies with them. */
+/**
+ * Puts the names of this subnet and host into a shared outcome, where its cause or an address is
+ * theirs.
+ */
 function namesOf(model: Model, subnet: SubnetModel, kind: HostKind): HopTable['named'] {
   const name = (ref: string): string =>
     ref === OWN_SUBNET ? subnet.ref : ref === OWN_HOST ? kind.ref : ref
@@ -212,7 +227,7 @@ function withNames(ranges: readonly HopRange[], named: HopTable['named']): reado
   return differs ? out : ranges
 }
 
-/** A subnet that is not up sends nothing anywhere. */
+/** The only outcome of a subnet that is not up: nothing is sent. */
 function lostAtHome(subnet: SubnetModel, family: Family): Sweep {
   const hop: Hop = {
     winners: [],

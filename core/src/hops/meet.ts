@@ -33,7 +33,10 @@ export interface Meeting {
 
 const NOTHING: RangeSet = []
 
-/** The parts of a subnet’s ranges that meet some destinations, by how packets fare there; of them those wanted. */
+/**
+ * The outcomes of a kind of host within some destinations, with the ranges of each; only the wanted
+ * ones.
+ */
 export function outcomesWithin(
   model: Model,
   subnet: SubnetModel,
@@ -43,7 +46,7 @@ export function outcomesWithin(
   memo: HopMemo,
   { wanted = EVERYTHING, most = Infinity, without = NOTHING }: Meeting = {},
 ): Part[] {
-  // Subnets that share their routing share this too, but for what lies with them.
+  // Subnets with the same routing share this, except for causes that are their own.
   const ranges = table.shared[family]
   const home = subnet.table >= 0 ? '' : subnet.ref
   const key = `${identity(ranges)} ${wanted.name} ${most} ${identity(without)} ${home} ${table.kind.hasPublicAddress ? table.kind.ref : ''}`
@@ -70,9 +73,12 @@ const sameParts = (a: readonly Part[], b: readonly Part[]): boolean =>
     )
   })
 
-/** Fewer destinations than this are looked for one by one. */
+/** Up to this many destinations are looked up one by one. */
 const FEW = 8
-/** More outcomes than this behind a transit are not looked through for each range that leads there. */
+/**
+ * With more outcomes than this beyond a transit, the destinations are intersected with all of them
+ * at once, not for each range that leads there.
+ */
 const MOST_CROSSED = 64
 
 function meetShared(
@@ -97,7 +103,8 @@ function meetShared(
   const meetBehind = (range: HopRange & { readonly behind: BeyondTransit }, span: Range): void => {
     if (destinations.length <= FEW)
       return partsWithin(destinations, span).forEach((part) => expandWithin(range, part))
-    // Who follows what he reads notes piece by piece what he has read.
+    // While dependencies are tracked, each piece is read on its own, so that its dependencies are
+    // noted.
     if (currentObserver() !== null) return expandWithin(range, span)
     const { shared, individual } = outcomesAcross(
       model,
@@ -140,7 +147,7 @@ interface Met {
   span: number
 }
 
-/** Puts ranges together by what becomes of packets there, those of each outcome in ascending order. */
+/** Groups ranges by outcome, those of each outcome in ascending order. */
 function gather(most: number) {
   const found = new Map<Outcome, Met>()
   const add = (outcome: Outcome, range: Range): Met => {
@@ -225,7 +232,7 @@ const spanOf = ({ from, to }: Range): number => Number(to) - Number(from) + 1
 
 const outcomes = new WeakMap<Hop, Outcome>()
 
-/** What a hop comes to, without the routes that led there: one object for all that come to the same. */
+/** The outcome of a hop without its routes: one object for all hops with the same outcome. */
 function outcomeOf(memo: HopMemo, hop: Hop): Outcome {
   const known = outcomes.get(hop)
   if (known) return known

@@ -12,9 +12,9 @@ import { startState, walk } from '../walk/engine'
 import { scopeOf } from '../walk/fields'
 import type { AtTransit, InNetwork, Next, Walked, WalkContext } from '../walk/state'
 
-/** What becomes of packets behind a route that won. */
+/** What becomes of packets that follow a winning route. */
 export interface Outcome {
-  /** What they pass, in order; for equal-cost routes one list for each branch. */
+  /** The elements they pass, in order; one list for each branch of equal cost. */
   readonly ways: readonly (readonly string[])[]
   readonly leavesBy: string | null
   readonly seenAs: readonly string[]
@@ -23,26 +23,32 @@ export interface Outcome {
   readonly reaches: string | null
 }
 
-/** Destinations that fare alike, with the sources for which they do. */
+/** Destinations that share one outcome, with the sources for which they do. */
 export interface OnwardRange extends Range {
   readonly sources: Range
   readonly outcome: Outcome
-  /** Where packets go round, every place they passed. */
+  /** In a loop, every place that packets passed; else null. */
   readonly passed: ReadonlySet<string> | null
-  /** Whether they come back through the table they came from: others may fare otherwise. */
+  /**
+   * Whether packets come back through the table they were sent by: other senders may have another
+   * outcome.
+   */
   readonly comesBack: boolean
-  /** What lies behind a transit is found when it is asked for: it is cut finely, and the same for all who reach it. */
+  /**
+   * The transit that the way leads to. Outcomes beyond it are computed on demand: they are cut
+   * finely, and shared by all who reach it.
+   */
   readonly behind: BeyondTransit | null
 }
 
-/** A transit reached by one of its tables, as one kind of packet. */
+/** A transit that packets of one kind reach, with the way up to it. */
 export interface BeyondTransit {
   readonly junction: TransitEntry
-  /** A number that all share who reach the same table of the transit by a way that says the same. */
+  /** A number shared by all ways up to this table of the transit that are the same. */
   readonly way: number
-  /** The way up to it, and what was so by then. */
+  /** The outcome so far: the way up to the transit, and as whom packets are seen there. */
   readonly before: Outcome
-  /** Every place passed before it. */
+  /** Every place passed before the transit. */
   readonly places: readonly string[]
   /** Whether the packet still has its own source. */
   readonly own: boolean
@@ -52,27 +58,31 @@ export interface TransitEntry {
   readonly key: string
   readonly onset: StartingPoint
   readonly transit: number
-  /** The table all look up in who share what lies behind, by whichever attachment they come. */
+  /**
+   * The transit's table that packets are looked up in. All attachments with this table share the
+   * outcomes beyond it.
+   */
   readonly table: string | undefined
 }
 
-/** What was found on the way, kept for all who ask the same. */
+/** Caches of outcomes, by what they depend on. */
 export interface OnwardMemo {
-  /** Each outcome once, so that they can be compared by identity. */
+  /** Each distinct outcome once, so that outcomes are compared by identity. */
   readonly outcomes: Map<string, Outcome>
-  /** Everything behind a transit, for all who reach it by the same table. */
+  /** All outcomes beyond a transit, by its table. */
   readonly junctions: Map<string, readonly OnwardRange[]>
-  /** The same as those see it who come by one way, as far as it was asked for. */
+  /** The same, joined with the way up to the transit, as far as asked for. */
   readonly joined: Map<string, readonly OnwardRange[]>
-  /** Where behind a transit packets may come to what is wanted, for all whose ways up to it are alike. */
+  /** The destinations that may have a wanted outcome beyond a transit, by the way up to it. */
   readonly coming: Map<string, RangeSet>
   readonly behinds: Map<string, BeyondTransit>
-  /** The numbers of ways up to transits, by the transit's table and what was so by then. */
+  /** The numbers of ways up to transits, by the transit's table and the outcome so far. */
   readonly ways: Map<string, number>
-  /** What is known behind routes, by who asks and where they lead. */
+  /** Outcomes of routes, by sender and next hop. */
   readonly routes: Map<string, OnwardRange[]>
 }
 
+/** Empty caches for the outcomes of one model. */
 export const onwardMemo = (): OnwardMemo => ({
   outcomes: new Map(),
   junctions: new Map(),
@@ -83,18 +93,21 @@ export const onwardMemo = (): OnwardMemo => ({
   routes: new Map(),
 })
 
-/** Where packets go on from, and as what. */
+/** The place that packets go on from, and the kind of host they stand for. */
 export interface StartingPoint {
   readonly next: Next
   readonly source: Address
   readonly pendingNat: number
-  /** The network whose kind of host this stands for. */
+  /** The network of the kind of host that the source stands for. */
   readonly home: number
-  /** The network they go on from; −1 for a transit. */
+  /** The network that packets go on from; −1 for a transit. */
   readonly network: number
-  /** The table that is looked up where they go on from, or what stands for it: a ring may begin there. */
+  /** The table that is looked up at this place, as `section/id`: a loop may begin there. */
   readonly at: string
-  /** The subnet and the host they come from: causes that lie with these are not named, so that others can share what was found. */
+  /**
+   * The subnet and the host of the source. Causes that lie with them are stored without their
+   * names, so that other senders can share the outcome.
+   */
   readonly own: {
     readonly subnet: string
     readonly host: string
@@ -102,14 +115,16 @@ export interface StartingPoint {
   } | null
 }
 
-/** Stand for the subnet and the host a packet comes from, in what several share. */
+/** Placeholders for the subnet and the host of the source in shared outcomes. */
 export const OWN_SUBNET = 'own subnet'
 export const OWN_HOST = 'own host'
 
-/** Stands for the public address of each host of a kind. */
+/** Placeholder for the public address of the source in shared outcomes. */
 export const OWN_ADDRESS = 'own public address'
 
-/** How packets to `dst` fare, and all others of a span that fare the same. */
+/**
+ * The outcome of packets to `dst`, with the span of destinations around it that share the outcome.
+ */
 export function onwardAt(
   model: Model,
   memo: OnwardMemo,
@@ -139,7 +154,7 @@ export function onwardAt(
   return [{ ...span, sources, outcome: behind.before, passed: null, comesBack: false, behind }]
 }
 
-/** All of a span of destinations, cut where packets fare otherwise. */
+/** A whole span of destinations, cut by outcome. */
 export function onward(
   model: Model,
   memo: OnwardMemo,
@@ -155,13 +170,13 @@ export function onward(
   return out
 }
 
-/** Every place that walks passed if one of them went round. */
+/** Every place that walks passed, if one of them looped. */
 const ringOf = (walks: readonly Walked[]): ReadonlySet<string> | null =>
   walks.some((one) => one.cause?.code === 'looped')
     ? new Set(walks.flatMap((one) => one.state.stations.map((station) => station.at)))
     : null
 
-/** Puts a range at the end of a list; one that fares as the last becomes part of it. */
+/** Appends a range to a list; a range with the outcome of the last one extends it. */
 export function addRange(out: OnwardRange[], part: OnwardRange): void {
   const last = out.at(-1)
   if (
@@ -179,7 +194,7 @@ export function addRange(out: OnwardRange[], part: OnwardRange): void {
   else out.push(part)
 }
 
-/** Whether two lists of ranges say the same of the same destinations. */
+/** Whether two lists of ranges give the same outcomes for the same destinations. */
 export const sameOnward = (a: readonly OnwardRange[], b: readonly OnwardRange[]): boolean =>
   a.length === b.length &&
   a.every((one, at) => {
@@ -200,6 +215,7 @@ export const sameOnward = (a: readonly OnwardRange[], b: readonly OnwardRange[])
 const meetPlaces = (a: OnwardRange['passed'], b: OnwardRange['passed']): OnwardRange['passed'] =>
   a === null ? b : b === null ? a : new Set([...a, ...b])
 
+/** The common part of two spans of sources, which always have one. */
 export const meetSpans = (a: Range, b: Range): Range => ({
   from: a.from > b.from ? a.from : b.from,
   to: a.to < b.to ? a.to : b.to,
@@ -261,7 +277,7 @@ function behindOf(model: Model, memo: OnwardMemo, { state, deliveredAt }: Walked
   })
 }
 
-/** What walks said of a span, cut where a network has a subnet and where it has none. */
+/** The outcomes of walks over a span, cut where a network has a subnet and where it has none. */
 function outcomesOf(
   model: Model,
   memo: OnwardMemo,
@@ -290,7 +306,10 @@ function outcomesOf(
   })
 }
 
-/** The outcome with a cause that lies with the sender named so that it fits others. */
+/**
+ * An outcome with a cause that is the sender's own written with placeholders, so that it fits other
+ * senders.
+ */
 function unnamed(outcome: Outcome, own: StartingPoint['own']): Outcome {
   const { cause } = outcome
   if (own === null) return outcome

@@ -30,7 +30,7 @@ import {
   type Outcome,
 } from './onward'
 
-/** What becomes of packets to some destinations, as far as routes alone decide it. */
+/** The outcome of packets to some destinations as far as routes alone decide it. */
 export interface Hop extends Outcome {
   /** The routes that win at the subnet, several of equal cost; none where no route covers the destination. */
   readonly winners: readonly RouteModel[]
@@ -40,7 +40,7 @@ export interface Hop extends Outcome {
 
 export interface HopRange extends Range {
   readonly hop: Hop
-  /** Where the way leads to a transit: what lies behind it is cut finely, and found when it is asked for. */
+  /** The transit that the way leads to; the outcomes beyond it are computed on demand. */
   readonly behind: BeyondTransit | null
 }
 
@@ -49,7 +49,10 @@ export interface Sweep {
   /** Up to the first transit, in the fewest ranges. */
   readonly ranges: readonly HopRange[]
   readonly sources: Range
-  /** Whether it is true of nobody else: packets come back through where they came from. */
+  /**
+   * Whether the result holds for no other subnet: packets come back through the table they were
+   * sent by.
+   */
   readonly individual: boolean
 }
 
@@ -165,7 +168,10 @@ type RoutedOnset = StartingPoint & {
   readonly next: { readonly at: 'hop'; readonly route: RouteModel }
 }
 
-/** How packets fare behind a route, found as far as it is asked for: most of what a default route covers is never its. */
+/**
+ * Outcomes of routes, computed only for the destinations asked for: a default route loses most of
+ * what it covers to longer ones.
+ */
 function behindRoutes(
   model: Model,
   memo: OnwardMemo,
@@ -206,7 +212,7 @@ function behindRoutes(
   }
 }
 
-/** The ranges of a host, those behind transits cut as packets fare there. */
+/** The ranges of a host, those beyond transits cut by outcome. */
 export function expandHops(
   model: Model,
   subnet: SubnetModel,
@@ -230,7 +236,7 @@ export function expandHops(
   })
 }
 
-/** What lies behind a transit that a route leads a host to. */
+/** The outcomes beyond a transit that a route leads a host to. */
 export function expandRange(
   model: Model,
   subnet: SubnetModel,
@@ -251,7 +257,9 @@ export function expandRange(
   return outcomesBeyondTransit(model, memo, onset, range, wanted)
 }
 
-/** Branches of equal cost: lost if one is, and what the first lost one says is said. */
+/**
+ * The outcome of equal-cost branches: lost if one branch is, with the cause of the first lost one.
+ */
 function together(memo: OnwardMemo, outcomes: readonly Outcome[]): Outcome {
   const first = outcomes.find((one) => one.cause !== null) ?? outcomes[0]!
   return intern(memo, {

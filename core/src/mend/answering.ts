@@ -59,6 +59,7 @@ export const answerThroughTheFirewall: Recipe = (s) => {
     : null
 }
 
+/** The first look-up of a lane; null where there is none. */
 export const firstLookUp = (stations: Situation['stations']): Situation['lookup'] =>
   lookedUpLast(stations.slice(0, stations.findIndex((one) => one.kind === 'lookup') + 1))
 const networkOfSubnet = ({ estate }: Situation, subnet: string | undefined): string | undefined =>

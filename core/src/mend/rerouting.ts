@@ -6,6 +6,7 @@ import { type Situation, prefixFor, setRoute, bringUp } from './situation'
 import { waysTowards } from './ways'
 
 export type Recipe = (s: Situation) => Remedy | null
+/** A written next hop in words. */
 export const viaText = (via: Via): string =>
   typeof via === 'string' ? via : Object.entries(via).map((one) => one.join(' '))[0]!
 
@@ -18,12 +19,15 @@ export const reroute =
       return remedy(`route ${prefixFor(s, s.dst)} by ${viaText(via)}`, setRoute(s, via))
     return dropTheRoute(s)
   }
+/** Takes the route out that led the packet astray. */
 export const dropTheRoute: Recipe = ({ lookup }) =>
   lookup?.table != null && lookup.entry >= 0
     ? remedy(`take the route out of ${lookup.table}`, [
         { op: 'remove', path: pointer('routeTables', lookup.table, 'routes', lookup.entry) },
       ])
     : null
+/** Brings the object up that failed. */
 export const upAgain: Recipe = (s) => remedy(`bring ${s.id} up`, bringUp(s.estate, s.section, s.id))
+/** Lets the packet pass in the rule set that denied it. */
 export const allow: Recipe = (s) =>
   remedy(`let it pass in ${s.id}, this packet alone`, allowInSet(s))

@@ -36,6 +36,7 @@ export interface Looked {
   readonly entry: number
 }
 
+/** The situation of a cause in a branch of a trace, as recipes need it. */
 export function situationOf(
   model: Model,
   branch: Branch,
@@ -75,6 +76,7 @@ export function situationOf(
   }
 }
 
+/** The last look-up among some stations; null where there is none. */
 export function lookedUpLast(stations: readonly StationJson[]): Looked | null {
   const station = [...stations]
     .reverse()
@@ -93,10 +95,13 @@ export function lookedUpLast(stations: readonly StationJson[]): Looked | null {
 export const networkWith = (estate: Estate, address: Address): string | undefined =>
   [...estate.networks].find(([, network]) => covers(network.ranges, address))?.[0]
 
+/** Whether some ranges contain an address. */
 export const covers = (ranges: readonly string[] | undefined, address: Address): boolean =>
   (ranges ?? []).some((text) => containsAddress(prefixOf(text), address))
+/** Whether an object is there and up. */
 export const isUp = (object: { readonly state?: string } | undefined): boolean =>
   object !== undefined && (object.state ?? 'up') === 'up'
+/** An address as a prefix of its own. */
 export const host = (address: string): string => `${address}/${address.includes(':') ? 128 : 32}`
 const everything = (address: Address): string =>
   typeof address === 'number' ? '0.0.0.0/0' : '::/0'
@@ -151,6 +156,7 @@ export function addRoute(
   return [{ op: 'add', path: pointer('routeTables', lookup.table, 'routes', '-'), value: route }]
 }
 
+/** An id that a section does not have yet: the wanted one, else with a number. */
 export function freeId(section: ReadonlyMap<string, unknown>, wanted: string): string {
   if (!section.has(wanted)) return wanted
   let number = 2

@@ -56,6 +56,7 @@ export function wayOutFor(s: Situation, subnet: string, gateway: string): Remedy
   ])
 }
 
+/** A route in the transit's table of the sender's attachment, towards the destination's network. */
 export function transitRoute(s: Situation): Remedy | null {
   const transit = s.estate.transits.get(s.id)
   const target = networkWith(s.estate, s.dst)
@@ -122,6 +123,7 @@ export function withoutOwnRoute(s: Situation, section: 'transits' | 'firewalls')
   return null
 }
 
+/** The table of a gateway without its route that drops the destination. */
 export function ingressWithoutDrop(s: Situation): Remedy | null {
   const routes = s.estate.routeTables.get(s.id)?.routes ?? []
   const at = routes.findIndex(

@@ -1,4 +1,6 @@
-/** Whether two compiled pieces say the same: plain objects, lists, maps and sets, compared through. */
+/**
+ * Whether two compiled values are equal, compared in depth: plain objects, lists, maps and sets.
+ */
 export function alike(a: unknown, b: unknown): boolean {
   if (a === b) return true
   if (typeof a !== 'object' || typeof b !== 'object' || a === null || b === null)
@@ -28,7 +30,7 @@ function alikeLists(a: ArrayLike<unknown>, b: ArrayLike<unknown>): boolean {
   return true
 }
 
-/** In the same order too: of several that fit the first may count. */
+/** Equal in the same order: where several entries match, the first one may count. */
 function alikeMaps(a: ReadonlyMap<unknown, unknown>, b: ReadonlyMap<unknown, unknown>): boolean {
   if (a.size !== b.size) return false
   const others = b.entries()
@@ -39,7 +41,7 @@ function alikeMaps(a: ReadonlyMap<unknown, unknown>, b: ReadonlyMap<unknown, unk
   return true
 }
 
-/** What was made anew, or what was there before where it says the same: others compare by identity. */
+/** The earlier value where the new one is equal to it, so that others can compare by identity. */
 export const keepAlike = <T>(before: T | undefined, made: T): T =>
   before !== undefined && alike(before, made) ? before : made
 

@@ -33,6 +33,7 @@ export function compileFirewall(
   }
 }
 
+/** The side of a routed firewall that each of its interfaces is. */
 export function firewallSides(firewalls: readonly FirewallModel[]): Map<number, FirewallSide> {
   const out = new Map<number, FirewallSide>()
   for (const firewall of firewalls) {
@@ -43,6 +44,7 @@ export function firewallSides(firewalls: readonly FirewallModel[]): Map<number, 
   return out
 }
 
+/** The addressed endpoint that each of its interfaces belongs to. */
 export function endpointInterfaces(estate: Estate, index: Model['index']): Map<number, string> {
   const out = new Map<number, string>()
   for (const [id, endpoint] of estate.endpoints) {

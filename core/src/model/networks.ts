@@ -39,6 +39,7 @@ export function sameStates(a: Estate['subnets'], b: Estate['subnets']): boolean 
   return others.next().done === true
 }
 
+/** Which subnet has each address, over all networks. */
 export const spaceOf = (subnets: readonly SubnetModel[]): Model['subnetSpace'] =>
   prefixTable(subnets.flatMap((s) => s.allRanges.map((prefix) => ({ prefix, value: s.index }))))
 

@@ -13,6 +13,7 @@ const DEFAULT_PRIORITY = 1000
 
 type Index = Model['index']
 
+/** A built-in route as an entry of a prefix table. */
 export const builtInRoute = (prefix: Prefix, target: Target): PrefixEntry<RouteModel> => ({
   prefix,
   value: {
@@ -29,6 +30,7 @@ export const builtInRoute = (prefix: Prefix, target: Target): PrefixEntry<RouteM
   },
 })
 
+/** A learned route as an entry of a prefix table. */
 export const learnedRoute = (
   prefix: Prefix,
   target: Target,

@@ -6,9 +6,11 @@ import type { Compiled, Model } from './model'
 interface Stated {
   readonly state?: 'up' | 'pending' | 'down' | 'deleted'
 }
+/** Whether an object is there and up. */
 export const isUp = (object: Stated | undefined): boolean =>
   object !== undefined && (object.state ?? 'up') === 'up'
 const isThere = (object: Stated | undefined): boolean => object !== undefined && isPresent(object)
+/** Whether an object is not deleted. */
 export const isPresent = (object: Stated): boolean => object.state !== 'deleted'
 
 /** From ids to numbers, section by section; a section whose ids are as before keeps its map, by which others see that nothing moved. */
@@ -92,6 +94,7 @@ export function mapSection<S extends MapSection, T extends Compiled>(
   return same ? before!.made : out
 }
 
+/** Items by a key, in their order. */
 export function groupBy<T, K>(items: readonly T[], key: (item: T) => K): Map<K, T[]> {
   const out = new Map<K, T[]>()
   for (const item of items) {
@@ -102,5 +105,6 @@ export function groupBy<T, K>(items: readonly T[], key: (item: T) => K): Map<K, 
   return out
 }
 
+/** Whether two lists have the same members by identity. */
 export const sameList = (a: readonly unknown[], b: readonly unknown[]): boolean =>
   a.length === b.length && a.every((one, i) => one === b[i])

@@ -7,15 +7,21 @@ import type { Model } from './model'
  */
 export interface Watched {
   readonly model: Model
-  /** Puts another state of the estate in its place, and drops all that was computed from what differs. */
+  /**
+   * Replaces the state of the estate, and invalidates every cell that read something that differs.
+   */
   readonly change: (next: Model) => void
 }
 
-/** Something read piece by piece: told to take another value, it names who read what differs. */
+/**
+ * A value that is read piece by piece. Given another value, it names the cells that read what
+ * differs.
+ */
 interface Part {
   readonly take: (next: never) => Iterable<Cell>
 }
 
+/** A model that notes who reads what of it, and can be given another state of the estate. */
 export function watch(first: Model): Watched {
   let current = first
   const parts = new Map<string, Part>()
@@ -68,7 +74,7 @@ export function watch(first: Model): Watched {
   }
 }
 
-/** Those of a model’s parts that are objects of parts themselves. */
+/** The parts of a model that have parts themselves. */
 const OBJECTS: ReadonlySet<string> = new Set(['estate', 'index', 'attached'])
 
 const valueAt = (root: unknown, path: readonly string[]): unknown =>
@@ -78,7 +84,7 @@ interface Whole extends Part {
   readonly note: () => void
 }
 
-/** Something read as a whole. */
+/** A value that is read as a whole. */
 function whole(parts: Map<string, Part>, name: string): Whole {
   let readers: Cell[] = []
   let latest = 0
@@ -170,7 +176,7 @@ function watchedArray(first: readonly unknown[]): { view: readonly unknown[]; pa
       readers[at] = undefined
       latest[at] = 0
     }
-    // Who asked for what is not there, as number -1.
+    // Reads of entries that do not exist are noted under the number -1.
     if (current.length !== next.length) {
       out.push(...lengthReaders)
       lengthReaders = []
@@ -184,7 +190,7 @@ function watchedArray(first: readonly unknown[]): { view: readonly unknown[]; pa
   return { view, part: { take: take as Part['take'] } }
 }
 
-/** A map whose entries are read one by one; whoever goes through it reads all of it. */
+/** A map whose entries are read one by one; iterating over it reads all of it. */
 function watchedMap(first: ReadonlyMap<unknown, unknown>): {
   view: ReadonlyMap<unknown, unknown>
   part: Part

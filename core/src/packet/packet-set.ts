@@ -106,6 +106,7 @@ export function subtractBox(box: PacketBox, minus: PacketBox): PacketBox[] {
   return out
 }
 
+/** Whether a set of packets has none. */
 export const isEmptySet = (set: PacketSet): boolean => set.length === 0
 
 /** The packets that are in both sets. */
@@ -212,6 +213,7 @@ export interface PacketBoxJson {
 const spanText = (span: Range, write: (value: Address) => string): string =>
   span.from === span.to ? write(span.from) : `${write(span.from)}-${write(span.to)}`
 
+/** A box of packets as people and programs read it. */
 export function packetBoxJson(box: PacketBox): PacketBoxJson {
   const ports = (span: Range): string | null =>
     box.protocol.from >= PLACES_WITHOUT_PORTS.from ? null : spanText(span, String)

@@ -33,8 +33,10 @@ export function protocolNumber(protocol: string | number): number | null {
 export const protocolName = (protocol: number): string | number =>
   Object.keys(NAMES).find((name) => NAMES[name] === protocol) ?? protocol
 
+/** Whether a protocol has ports. */
 export const hasPorts = (protocol: number): boolean => WITH_PORTS.has(protocol)
 
+/** The family of a packet. */
 export const packetFamily = (packet: Packet): Family => familyOf(packet.dst)
 
 /** The answer to a packet: ends and ports swapped. */
@@ -54,6 +56,7 @@ export interface PacketJson {
   readonly dstPort: number | null
 }
 
+/** A packet with its addresses and protocol as text. */
 export const packetJson = (packet: Packet): PacketJson => ({
   src: formatAddress(packet.src),
   dst: formatAddress(packet.dst),

@@ -4,13 +4,13 @@ import type { Model } from '../model/model'
 import type { Place } from './place'
 
 /** A tag condition matches an object's own tags and those of its subnet and network. */
-
 export function hasTag(model: Model, place: Place, condition: string): boolean {
   const at = condition.indexOf('=')
   const [key, value] = [condition.slice(0, at), condition.slice(at + 1)]
   return tagsOf(model, place).some((tags) => tags?.[key] === value)
 }
 
+/** Whether a host, its subnet or its network has a tag of some key. */
 export const hasTagKey = (model: Model, place: Place, key: string): boolean =>
   tagsOf(model, place).some((tags) => tags !== undefined && Object.hasOwn(tags, key))
 
@@ -24,6 +24,7 @@ function tagsOf(model: Model, place: Place): (Record<string, string> | undefined
   ]
 }
 
+/** Whether an estate rule applies to a place. */
 export function applies(model: Model, rule: EstateRule, place: Place): boolean {
   const to = rule.appliesTo ?? 'all'
   if (to === 'all') return true
@@ -52,7 +53,6 @@ function refCovers(model: Model, ref: string, place: Place): boolean {
 }
 
 /** Whether a group of a section has an object in it: by name, or by its condition. */
-
 export function groupHas(model: Model, group: string, section: string, id: string): boolean {
   const index = model.index[section as 'subnets']?.get(id)
   if (index === undefined) return false
@@ -119,7 +119,6 @@ function networkHasTag(model: Model, network: number, condition: string): boolea
 }
 
 /** `*` stands for any run of characters; everything else for itself. */
-
 export function wildcard(pattern: string, text: string): boolean {
   const parts = pattern.split('*')
   if (parts.length === 1) return pattern === text

@@ -12,7 +12,7 @@ export interface AskedRule {
   readonly entry: number
   readonly order: number | null
   readonly action: 'allow' | 'deny' | 'defer'
-  /** What of it did not fit the packet; null where it matched. */
+  /** The field that did not match the packet; null where the rule matched. */
   readonly mismatch: Mismatch | null
 }
 
@@ -25,7 +25,7 @@ export interface AskedSet {
   /** The rule that decided, by its place in the set; null where none matched. */
   readonly decidedBy: number | null
   readonly passes: boolean
-  /** True where a kept state let the answer pass without asking. */
+  /** True where connection state let the answer pass without asking. */
   readonly byState: boolean
 }
 
@@ -35,7 +35,7 @@ export interface AskedLevel {
   readonly sets: readonly AskedSet[]
 }
 
-/** What all levels on one side said. */
+/** The verdict of all levels on one side. */
 export interface Verdict {
   readonly passes: boolean
   /** The first level that denied, with the object that failed. */
@@ -56,9 +56,9 @@ export interface Asking {
   readonly answers: boolean
   /** With `answers`: an estate rule allowed the flow here, so the answer needs no other level either. */
   readonly flowAllowedByEstate: boolean
-  /** Told for which packets the same would have been said. */
+  /** Receives, for each field asked, the span of values with the same verdict. */
   readonly note?: NoteField
-  /** Only the verdict is wanted: the rules that were asked are not listed. */
+  /** Only the verdict is wanted: rules that were asked are not recorded. */
   readonly brief?: boolean
 }
 

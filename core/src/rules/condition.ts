@@ -6,18 +6,20 @@ import { placeOfProtocol, PLACES_WITHOUT_PORTS, PLACES_WITH_PORTS } from '../pac
 export type Direction = 'in' | 'out'
 export type PortSpan = readonly [low: number, high: number]
 
-/** What a rule matches on, ready to be asked. Null means any. */
-
+/** The compiled condition of a rule. Null means any. */
 export interface Condition {
   readonly direction: Direction
   readonly protocol: number | null
   readonly ports: readonly PortSpan[] | null
   readonly sourcePorts: readonly PortSpan[] | null
-  /** The far side, found when first asked: most rules are settled by protocol and port. Null is anybody. */
+  /**
+   * The far side, computed at first use, since protocol and port decide most rules. Null is any.
+   */
   readonly peers: () => RangeSet | null
   readonly local: RangeSet | null
 }
 
+/** Written ports as spans; null for any port. */
 export function portSpans(ports: readonly (number | string)[] | undefined): PortSpan[] | null {
   if (ports === undefined) return null
   return ports.map((port) => {
@@ -27,16 +29,16 @@ export function portSpans(ports: readonly (number | string)[] | undefined): Port
   })
 }
 
-/** What of a rule does not fit a packet; null where it matches. */
-
+/** The field of a rule that does not match a packet. */
 export type Mismatch = 'protocol' | 'port' | 'source port' | 'peer' | 'near side'
 
-/** Told, for a field that was asked, the span around the packet's value that has the same answer. */
-
+/**
+ * Receives, for a field that was asked, the span around the packet's value that has the same
+ * answer.
+ */
 export type NoteField = (field: Field, span: Range) => void
 
 /** Asks a rule of its own direction: the peer is the far address of the packet, the near one is on the rule's side. */
-
 export function mismatch(condition: Condition, packet: Packet, note?: NoteField): Mismatch | null {
   if (!protocolMatches(condition.protocol, packet, note)) return 'protocol'
   if (!portMatches(condition.ports, packet, 'dstPort', note)) return 'port'
@@ -48,7 +50,6 @@ export function mismatch(condition: Condition, packet: Packet, note?: NoteField)
 }
 
 /** Whether a protocol, or any (null), is the packet's. */
-
 export function protocolMatches(
   protocol: number | null,
   packet: Packet,
@@ -70,7 +71,6 @@ export function protocolMatches(
 }
 
 /** Whether a port of the packet is in one of some spans; a packet without ports fits none. */
-
 export function portMatches(
   spans: readonly PortSpan[] | null,
   packet: Packet,
@@ -93,7 +93,6 @@ export function portMatches(
 }
 
 /** Whether an address of the packet is in a set, or in any (null). */
-
 export function addressMatches(
   set: RangeSet | null,
   packet: Packet,

@@ -2,7 +2,7 @@ import { subtractBox } from '../packet/packet-set'
 import { boxesOf } from './boxes'
 import type { SetModel, SetRule } from './rule-book'
 
-/** More boxes than this are not subtracted: the rule is then taken to be of use. */
+/** Beyond this many boxes subtraction stops, and the rule counts as one that can match. */
 const MOST_BOXES = 400
 
 /**
@@ -40,7 +40,7 @@ function coveredBy(rule: SetRule, others: readonly SetRule[]): SetRule[] | null 
   return null
 }
 
-/** A quick look: whether two rules can have a packet in common at all. */
+/** Whether two rules can have a packet in common, judged by direction, protocol and ports alone. */
 const mayCover = (rule: SetRule, other: SetRule): boolean =>
   (rule.protocol === null || other.protocol === null || rule.protocol === other.protocol) &&
   (rule.ports === null ||

@@ -5,7 +5,7 @@ import { ruleBook } from './rule-book'
 import type { Place } from './place'
 import type { Direction } from './condition'
 
-/** Who is asked, and in which direction: as in `ask.ts`, but for new flows only. */
+/** The place and direction that are asked, as in `ask.ts`, for new flows only. */
 export interface PassingAt {
   readonly direction: Direction
   readonly place: Place
@@ -45,7 +45,8 @@ export function passing(
   const boundary = (of: readonly PacketBox[]): readonly PacketBox[] =>
     crosses && subnet.boundary >= 0 ? level([subnet.boundary], of) : of
   const own = direction === 'out' ? local(boxes) : boxes
-  // The levels below let pass few packets, so they are asked first; only what is allowed for good goes past them.
+  // The lower levels pass few packets, so they are intersected first; packets finally allowed by
+  // estate rules skip them.
   const final = hasFinal(model, direction, place)
     ? estateSays(model, direction, place, own).final
     : []
@@ -61,7 +62,7 @@ const hasFinal = (model: Model, direction: Direction, place: Place): boolean =>
       (rule) => rule.direction === direction && rule.action === 'allow' && rule.appliesTo(place),
     )
 
-/** What estate rules allow for good, and what they leave to the levels below. */
+/** The packets that estate rules finally allow, and those they leave to the lower levels. */
 function estateSays(
   model: Model,
   direction: Direction,
@@ -81,10 +82,13 @@ function estateSays(
   return { final, deferred: handed.length === 0 ? rest : [...handed, ...rest] }
 }
 
-/** More boxes than this are left as they are: looking for some inside others would cost more than they do. */
+/**
+ * Beyond this many boxes none are merged: finding boxes inside others would cost more than it
+ * saves.
+ */
 const MOST_COMPARED = 60
 
-/** The boxes without those that others hold. */
+/** The boxes that lie in no other one. */
 function apart(boxes: readonly PacketBox[]): readonly PacketBox[] {
   if (boxes.length < 2 || boxes.length > MOST_COMPARED) return boxes
   const out: PacketBox[] = []

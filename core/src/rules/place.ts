@@ -1,5 +1,4 @@
 /** A place rules are asked for: a subnet, and an interface in it unless the address is unoccupied. */
-
 export interface Place {
   readonly subnet: number
   readonly interface: number
@@ -7,5 +6,6 @@ export interface Place {
   readonly frontend?: number
 }
 
+/** Whether two places are the same. */
 export const samePlace = (a: Place, b: Place): boolean =>
   a.subnet === b.subnet && a.interface === b.interface && a.frontend === b.frontend

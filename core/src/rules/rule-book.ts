@@ -50,6 +50,7 @@ export const memberRanges = (model: Model, ruleSet: string): RangeSet =>
 
 const books = new WeakMap<Model, RuleBook>()
 
+/** The rules of a model, compiled on demand and cached with it. */
 export function ruleBook(model: Model): RuleBook {
   let book = books.get(model)
   if (!book) {
@@ -61,7 +62,7 @@ export function ruleBook(model: Model): RuleBook {
 
 const carriers = new WeakMap<Model['interfaces'], ReadonlyMap<number, readonly Address[]>>()
 
-/** The addresses of the interfaces that carry each rule set, found once for as long as no interface changes. */
+/** The addresses of the interfaces that carry each rule set. Cached until an interface changes. */
 const carriersOf = (model: Model): ReadonlyMap<number, readonly Address[]> =>
   cached(carriers, model.interfaces, () => {
     const made = new Map<number, Address[]>()
@@ -76,7 +77,9 @@ const carriersOf = (model: Model): ReadonlyMap<number, readonly Address[]> =>
     return made
   })
 
-/** Sets as compiled, with what else they were made from: a model that differs in other things takes them over. */
+/**
+ * Compiled sets with the inputs they were made from. A model with the same inputs takes them over.
+ */
 const compiledSets = new WeakMap<
   RuleSet,
   { readonly set: SetModel; readonly madeFrom: readonly unknown[] }
@@ -171,7 +174,8 @@ function makeBook(model: Model): RuleBook {
   function compiledSet(index: number): SetModel {
     const id = ids()[index]!
     const source = estate.ruleSets.get(id)!
-    // One who follows what is read has sets of its own, for as long as nothing they were made from changes.
+    // While dependencies are tracked, sets are cached with the model, and invalidated with their
+    // inputs.
     const madeFrom =
       currentObserver() !== null
         ? null

@@ -32,6 +32,7 @@ export interface RulesEvidence {
   })[]
 }
 
+/** The evidence of a station at which rules were asked. */
 export function rulesEvidence(model: Model, verdict: Verdict, direction: Direction): RulesEvidence {
   const written = (
     set: AskedSet,

@@ -21,7 +21,6 @@ export interface LaneJson {
 }
 
 /** One path there and back. */
-
 export interface Branch {
   readonly verdict: PathVerdict
   readonly cause: Cause | null
@@ -36,7 +35,6 @@ export interface Branch {
 }
 
 /** What became of a packet and its answer. */
-
 export const verdictOf = (walked: Walked, answer: Walked | null): PathVerdict =>
   walked.outcome !== 'delivered'
     ? walked.outcome
@@ -45,10 +43,10 @@ export const verdictOf = (walked: Walked, answer: Walked | null): PathVerdict =>
       : 'works'
 
 /** What handed the packet out of the networks; else the first peering or transit it passed. */
-
 export const leavesByOf = (state: State): string | null =>
   state.leavesBy ?? wayOf(state.stations).find((ref) => /^(peerings|transits)\//.test(ref)) ?? null
 
+/** One path there and back as a trace tells it. */
 export function branch(from: FoundEnd, walked: Walked, answer: Walked | null): Branch {
   const { state } = walked
   const delivered = walked.outcome === 'delivered'
@@ -70,6 +68,7 @@ export function branch(from: FoundEnd, walked: Walked, answer: Walked | null): B
   }
 }
 
+/** Addresses seen by the far side in numerical order, words last. */
 export function sorted(seenAs: Iterable<string>): string[] {
   const key = (text: string): Address | null => parseAddress(text)
   return [...seenAs].sort((a, b) => {
@@ -79,7 +78,6 @@ export function sorted(seenAs: Iterable<string>): string[] {
 }
 
 /** What a packet passes, without its ends and without what lies beyond its first fault. */
-
 export const wayOf = (stations: readonly Station[]): string[] =>
   stations.filter((s) => PASSED_KINDS.has(s.kind) && !s.assumed).map((s) => s.at)
 const lane = (walked: Walked, assumed: boolean): LaneJson => ({

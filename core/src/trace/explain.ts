@@ -77,4 +77,5 @@ const VERDICTS: Record<PathVerdict, string> = {
   looped: 'Goes round in a ring',
 }
 
+/** A verdict in words. */
 export const verdictText = (verdict: PathVerdict): string => VERDICTS[verdict]

@@ -15,6 +15,7 @@ export interface Asked {
   readonly name: { readonly asked: string; readonly answer: NameAnswer | null } | null
 }
 
+/** The ends and addresses of a question; a refusal where they cannot be found. */
 export function findQuestion(model: Model, question: Question, wantsV6: boolean): Asked | Refusal {
   const readFrom = readEnd(question.from, 'from')
   if (isRefusal(readFrom)) return readFrom

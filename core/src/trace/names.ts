@@ -114,5 +114,6 @@ export function usable(
   return family === undefined ? [] : answer.addresses.filter((a) => familyOf(a) === family)
 }
 
+/** Addresses as text. */
 export const addressTexts = (addresses: readonly Address[]): string[] =>
   addresses.map(formatAddress)

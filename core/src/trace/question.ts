@@ -22,9 +22,11 @@ export interface Refusal {
   readonly candidates: readonly string[]
 }
 
+/** Whether an answer is a refusal. */
 export const isRefusal = <T extends object>(value: T | Refusal): value is Refusal =>
   'candidates' in value && 'part' in value
 
+/** A refusal of a question. */
 export const refuse = (
   part: Refusal['part'],
   code: Refusal['code'],
@@ -46,6 +48,7 @@ export type ReadEnd =
   | { readonly kind: 'address'; readonly address: Address }
   | { readonly kind: 'internet' }
 
+/** Reads an end of a question; a refusal where it is malformed. */
 export function readEnd(text: string, part: 'from' | 'to'): ReadEnd | Refusal {
   const word = text.trim()
   if (word === 'internet') return { kind: 'internet' }

@@ -22,6 +22,7 @@ import {
 
 import type { FoundEnd } from './ends'
 
+/** All walks of a question from its source to its destination. */
 export function walkForward(
   context: WalkContext,
   from: FoundEnd,
@@ -82,12 +83,10 @@ interface FlowWalked {
 }
 
 /** Where a packet was delivered; only walks about routes alone end at a network. */
-
 export const endOf = ({ deliveredAt }: Walked): End | null =>
   deliveredAt?.in === 'subnet' || deliveredAt?.in === 'outside' ? deliveredAt : null
 
 /** The answer, flow by flow: what a frontend opened is answered to it, then it answers its own caller. */
-
 export function walkBack(
   context: Omit<WalkContext, 'answers'>,
   from: End,
@@ -224,6 +223,7 @@ function judgeBypass(
   return { ...answer, outcome: 'blackholed', cause, state: { ...answer.state, faults } }
 }
 
+/** The first step of a packet that begins at an end. */
 export function nextFrom(end: End): State['next'] {
   if (end.in === 'outside')
     return (

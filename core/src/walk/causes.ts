@@ -65,6 +65,7 @@ export const CAUSE_CODES = [
 
 export type CauseCode = (typeof CAUSE_CODES)[number]
 
+/** The outcome that a cause makes of a walk. */
 export function outcomeOf(code: CauseCode): Exclude<Outcome, 'delivered'> {
   if (code === 'looped') return code
   return BLOCKED.has(code) ? 'blocked' : 'blackholed'
@@ -78,6 +79,7 @@ const RANK: Record<PathVerdict, number> = {
   blackholed: 3,
   looped: 4,
 }
+/** The rank of a verdict, from best (0) to worst. */
 export const verdictRank = (verdict: PathVerdict): number => RANK[verdict]
 
 export interface Cause {

@@ -15,7 +15,9 @@ export interface FactsEvidence {
   readonly facts: readonly Fact[]
 }
 
+/** One condition that an element looked at. */
 export const fact = (asks: string, found: string, holds: boolean): Fact => ({ asks, found, holds })
+/** Prefixes as text. */
 export const rangesText = (ranges: readonly Prefix[]): string =>
   ranges.map(formatPrefix).join(', ') || 'none'
 

@@ -9,17 +9,16 @@ import type { Field, PacketBox } from '../packet/packet-set'
  * question and all of them. (In the manner of concolic execution: Godefroid, Klarlund, Sen,
  * "DART", 2005; with boxes for path conditions.)
  */
-
 export interface Scope {
   box: {
     -readonly [F in Field]: PacketBox[F]
   }
 }
 
+/** A scope that begins with a box of packets. */
 export const scopeOf = (box: PacketBox): Scope => ({ box: { ...box } })
 
 /** Which field of the first packet each field of the packet still is; null once it was translated. */
-
 export type Fields = {
   readonly [F in Exclude<Field, 'protocol'>]: Exclude<Field, 'protocol'> | null
 }

@@ -104,6 +104,7 @@ const asAsked = (state: State, request: Packet, fields: Fields): State => ({
   fields: answerFields(fields),
 })
 
+/** The origins of the fields of an answer. */
 export const answerFields = ({ src, dst, srcPort, dstPort }: AskedAt['fields']): Fields => ({
   src: dst,
   dst: src,

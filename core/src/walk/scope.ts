@@ -36,6 +36,7 @@ export function narrow(
   if (met !== null) scope.box[origin] = met
 }
 
+/** What narrows one field of a walk; undefined where the walk has no scope. */
 export const noteFor = (
   context: Pick<WalkContext, 'scope'>,
   state: Pick<State, 'fields'>,
@@ -63,6 +64,7 @@ export const noteForPublic = (
     ? undefined
     : noteFor(context, state, field)
 
+/** What narrows any field of a walk; undefined where the walk has no scope. */
 export const noteAll = (
   context: Pick<WalkContext, 'scope'>,
   state: Pick<State, 'fields'>,
@@ -216,6 +218,7 @@ export function memberHere(
   return found
 }
 
+/** Who has an address, noting the span with the same answer. */
 export const ownerHere = (
   owners: ReadonlyMap<Address, Owner>,
   address: Address,

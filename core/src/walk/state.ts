@@ -247,6 +247,7 @@ export interface Walked {
 /** What a step makes of a state: where it goes on and where it ends; several are branches. */
 export type Step = readonly (State | Walked)[]
 
+/** Whether a walk has ended. */
 export const isWalked = (item: State | Walked): item is Walked => 'outcome' in item
 
 /** What is said of a decision: put into words only where somebody reads it. */
@@ -331,7 +332,6 @@ export function finish(state: State, deliveredAt: End | InNetwork | AtTransit | 
 }
 
 /** A place a walk entered, with the packet as it was then, and how many stations there were. */
-
 export interface Visit {
   readonly place: string
   readonly packet: State['packet']

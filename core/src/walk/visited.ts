@@ -1,6 +1,7 @@
 import { sameField } from './scope'
 import type { State, Visit, WalkContext } from './state'
 
+/** The visit that a state is about to make. */
 export const visitOf = (state: State): Visit => ({
   place: placeOf(state),
   packet: state.packet,

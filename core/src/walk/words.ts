@@ -11,6 +11,7 @@ export function originText(route: RouteModel): string {
   return route.origin === 'learned' ? `learned from ${nameOf(route.learnedFrom ?? '')}` : 'table'
 }
 
+/** A winning route in words. */
 export function routeText(route: RouteModel, winners: number): string {
   const equal = winners > 1 ? `, one of ${winners} of equal cost` : ''
   return `${formatPrefix(route.prefix)} wins (${originText(route)}): ${targetText(route.target)}${equal}`
@@ -39,6 +40,7 @@ export interface LookUpEvidence {
   readonly candidates: readonly CandidateEvidence[]
 }
 
+/** The evidence of a look-up: every candidate, and why it won or lost. */
 export function lookUpEvidence(
   model: Model,
   subnet: SubnetModel,
@@ -108,4 +110,5 @@ function reasonText({ route, reason, against }: Candidate, followed: boolean): s
   }
 }
 
+/** The id of an object named `section/id`. */
 export const nameOf = (ref: string): string => ref.slice(ref.indexOf('/') + 1)

@@ -51,7 +51,10 @@ const checkHosts = (look: Look) =>
     { joinsRanges: true },
   )
 
-/** Where a firewall or a translator is on the way of a kind of host: answers may meet no state there, or not be looked at. */
+/**
+ * Flows with a firewall or a NAT on the way: their answers may miss the state there, or go
+ * uninspected.
+ */
 export const checkInspection = check(
   'answers',
   (survey) =>
@@ -68,9 +71,9 @@ export const checkInspection = check(
 )
 
 interface Settled {
-  /** For ways out, the sources for which answers fare alike. */
+  /** By way out: the sources whose answers share one outcome. */
   readonly settled: Map<string, { sources: Range; sound: boolean }[]>
-  /** The same as each source was told. */
+  /** The same for single sources, while dependencies are tracked. */
   readonly sounds: Map<string, boolean>
 }
 
@@ -100,12 +103,14 @@ function fromOutside(survey: CheckContext, out: Finding[], from: Side, family: F
     }
   }
   const isSound = (dst: Address, outcome: Outcome): boolean => {
-    // On the same way out answers come back the same way, whichever table led there.
+    // Answers to flows that leave by the same way come back by the same way, whichever table led
+    // there.
     const byEndpoint = firewallsOf(outcome.ways).some((ref) => hasSeveralEndpoints(model, ref))
       ? subnet.ref
       : ''
     const key = `${sendingKey(model, subnet, table.kind)} ${identity(outcome)} ${dst} ${byEndpoint}`
-    // Who follows what he reads asks for himself: what is compared later must not rest on another's packet.
+    // While dependencies are tracked, each host is evaluated on its own: a value that is compared
+    // later must not rest on another host's packet.
     if (currentObserver() !== null) {
       const { place } = table.kind
       return memoStable(
@@ -142,13 +147,16 @@ const probe = (src: Address, dst: Address): Packet => ({
   dstPort: 443,
 })
 
-/** Ways on which answers may be lost or go another way. */
+/** Outcomes after which answers may be lost or go another way. */
 const ASKED_FOR: Wanted = {
   name: 'lost or looked at',
   has: ({ cause, ways }) => cause !== null || passes(ways, 'firewalls', 'nats'),
 }
 
-/** From here packets are lost: one who reaches this subnet from there shows that it has no way back. */
+/**
+ * Packets from this subnet to some destinations are lost. A sender there whose packets reach this
+ * subnet gets no answer.
+ */
 function withoutWayBack(survey: CheckContext, out: Finding[], near: Side, family: Family): void {
   const { model } = survey
   const own = near.table.kind.sources[family]
@@ -165,7 +173,9 @@ function withoutWayBack(survey: CheckContext, out: Finding[], near: Side, family
   }
 }
 
-/** From here packets are looked at: so are their answers asked for, and the other way round. */
+/**
+ * Packets from this subnet pass a firewall or a NAT: pairs of hosts are checked in both directions.
+ */
 function lookedAt(
   survey: CheckContext,
   out: Finding[],
@@ -195,7 +205,10 @@ function lookedAt(
   }
 }
 
-/** Two kinds of host with something on the way from the first to the second, asked in both directions. */
+/**
+ * Checks two kinds of host in both directions, with a firewall or a NAT on the way from the first
+ * to the second.
+ */
 function checkPair(
   survey: CheckContext,
   out: Finding[],
@@ -211,7 +224,7 @@ function checkPair(
   looked.add(key)
   const there = outcomeAt(model, near.subnet, near.table, other, memo)
   const back = outcomeAt(model, far.subnet, far.table, own, memo)
-  // One way each, nothing translated, the same firewalls: answers fare as they should. Ways do not
+  // One way in each direction, no translation, the same firewalls: answers arrive. Ways do not
   // tell which endpoint of a firewall they pass, so one with several has to be asked.
   const plain =
     there?.cause === null && back?.cause === null && there.seenAs.length + back.seenAs.length === 0
@@ -233,7 +246,9 @@ function hasSeveralEndpoints(model: Model, ref: string): boolean {
 const sameMembers = (a: readonly string[], b: readonly string[]): boolean =>
   a.length === b.length && a.every((one) => b.includes(one))
 
-/** Looks for one who reaches a host from some places, and is not answered. */
+/**
+ * Finds a sender in some ranges whose packets reach a host and are not answered, and reports it.
+ */
 function findUnansweredSender(
   survey: CheckContext,
   out: Finding[],
@@ -243,7 +258,8 @@ function findUnansweredSender(
   ranges: RangeSet,
 ): void {
   const { model } = survey
-  // Rules are asked first: they leave few places to be looked at, and few there to be asked for by routes.
+  // Rules are evaluated before routes: they leave few ranges, and few senders in them, to evaluate
+  // routes for.
   const letInFrom = taken().flatMap((span) => partsWithin(ranges, span))
   for (const { subnet: index } of homesThatReach(survey, own, letInFrom)) {
     if (index === near.subnet.index) continue
@@ -258,7 +274,7 @@ function findUnansweredSender(
   }
 }
 
-/** The sources whose packets the rules of a host let in. */
+/** The sources that the rules of a host let in. */
 function takenFrom(model: Model, { table }: Side, own: Address): RangeSet {
   const all = { ...allPackets(familyOf(own)), dst: { from: own, to: own } }
   return rangeSet(
@@ -268,7 +284,7 @@ function takenFrom(model: Model, { table }: Side, own: Address): RangeSet {
   )
 }
 
-/** All that tells one kind of host from another here: where it looks up, and which rules it has. */
+/** A key of all that tells kinds of host apart here: their route table and their rules. */
 function classOf(model: Model, { subnet, table }: Side): string {
   const [first] = table.kind.interfaces
   const one = first === undefined ? undefined : model.interfaces[first]
@@ -280,7 +296,7 @@ export const checkAnswers = checkHosts((survey, out, near, family) =>
   fromOutside(survey, out, near, family),
 )
 
-/** Where somebody reaches a host that has no way back to him. */
+/** Hosts that receive packets and have no way back to the sender. */
 export const checkWaysBack = checkHosts((survey, out, near, family) =>
   withoutWayBack(survey, out, near, family),
 )
@@ -288,7 +304,7 @@ export const checkWaysBack = checkHosts((survey, out, near, family) =>
 /** A kind of host by the number of its subnet and its place there. */
 type Placed = readonly [subnet: number, kind: number]
 
-/** Every kind of host in a network, by all that tells it from others. */
+/** Every kind of host in a network, by its key. */
 const kinds = (survey: CheckContext, network: number): ReadonlyMap<string, readonly Placed[]> =>
   derivedAndCompared(
     survey.model,

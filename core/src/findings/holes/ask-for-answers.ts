@@ -11,10 +11,13 @@ import { deliveredFlow } from '../delivered'
 import { type Finding, type Stated, finding } from '../finding'
 import { type CheckContext, endOf, firewallsOf, nameOf, fromText } from '../survey'
 
-/** What no firewall keeps for the order of its packets: where TCP is lost for want of state, it may fare otherwise. */
+/** The protocols without connections: where TCP is lost for want of state, they may pass. */
 const WITHOUT_ORDER: Range = { from: placeOfProtocol(TCP) + 1, to: 255 }
 
-/** Asks for flows that are delivered, and says what is wrong with their answers; whether anything is. */
+/**
+ * Evaluates delivered flows and reports what is wrong with their answers. Returns whether anything
+ * is.
+ */
 export function ask(
   survey: CheckContext,
   out: Finding[],
@@ -38,12 +41,12 @@ function askOne(
   const { model } = survey
   const kinds = new Set<Judged['kind']>()
   const src = from.table.kind.sources[familyOf(dst)]
-  // What no rule lets there has no answer to lose.
+  // A flow that no rule lets through has no answer.
   const flow =
     src === null ? null : deliveredFlow(survey, from.subnet, from.table, src, dst, protocol)
   if (flow === null) return kinds
   const { packet } = flow
-  // Rules that stop the answer hide where it would have gone.
+  // Rules that deny the answer hide where routes would have led it, so rules are ignored.
   const hidden = flow.branches.some(
     (branch) => branch.delivered && branch.cause?.code.startsWith('denied-'),
   )
@@ -67,6 +70,7 @@ type Judged =
   | { readonly kind: 'one-way'; readonly guard: string; readonly on: 'there' | 'back' }
 const STATE_CAUSES: ReadonlySet<string> = new Set(['no-state', 'return-bypasses-firewall'])
 
+/** What is wrong with the answer in one branch of a flow. */
 export function judge(branch: FlowBranch): readonly Judged[] {
   const { cause, wayBack } = branch
   if (!branch.delivered) return []
@@ -74,7 +78,8 @@ export function judge(branch: FlowBranch): readonly Judged[] {
   const lost: readonly Judged[] = isLost
     ? [{ kind: STATE_CAUSES.has(cause.code) ? 'state' : 'lost' }]
     : []
-  // Over TCP what a firewall sees in one direction only is lost for that very reason: so it is both.
+  // A TCP flow that a stateful firewall sees in one direction only is lost for that reason: both
+  // are reported.
   if (wayBack === null || (isLost && !STATE_CAUSES.has(cause.code))) return lost
   const there = firewallsOf([branch.way])
   const back = firewallsOf([wayBack])
@@ -135,7 +140,7 @@ function reportFinding(
   put({
     code: inState ? 'hole-no-state' : 'hole-no-way-back',
     severity: 'high',
-    // What is to change is the way of whoever answers.
+    // The routes of the answering side are what has to change.
     anchor: to?.ref ?? subnet.ref,
     part: `${cause.code} ${cause.object}`,
     objects: [...far, cause.object, ...near].filter((ref) => ref.includes('/')),
@@ -153,7 +158,6 @@ function stateText({ way }: FlowBranch, { code, object }: Cause): string {
 }
 
 /** A kind of host of a subnet, as an end of flows. */
-
 export interface Side {
   readonly subnet: SubnetModel
   readonly table: HopTable

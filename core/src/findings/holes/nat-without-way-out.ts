@@ -9,6 +9,7 @@ import { type Finding, finding } from '../finding'
 import { appendRoutes } from '../mends'
 import { type CheckContext, nameOf, fromText } from '../survey'
 
+/** A NAT whose own subnet has no way to the internet. */
 export function withoutWayOut(survey: CheckContext, nat: NatModel): Finding[] {
   const { model } = survey
   const subnet = model.subnets[nat.subnet]

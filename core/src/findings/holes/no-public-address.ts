@@ -4,6 +4,7 @@ import type { SubnetModel } from '../../model/model'
 import type { Add } from '../finding'
 import { type CheckContext, listText, nameOf, rangeTexts, fromText, internetText } from '../survey'
 
+/** Hosts without a public address whose way out is direct. */
 export function noPublicAddress(
   survey: CheckContext,
   subnet: SubnetModel,

@@ -20,12 +20,12 @@ import {
 import { doorName } from '../survey'
 
 /** Whether packets leave to the internet as they are, or one to one: by a door that lets others in the same way. */
-
 export function isDirect(model: Model, outcome: Outcome): boolean {
   if (kindOf(outcome) !== 'direct' || outcome.reaches !== 'internet') return false
   return gatewayOf(model, outcome.leavesBy)?.kind !== 'outbound-v6'
 }
 
+/** Hosts of private or isolated subnets that reach the internet directly. */
 export function leakDirect(
   survey: CheckContext,
   subnet: SubnetModel,

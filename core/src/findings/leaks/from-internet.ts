@@ -24,13 +24,16 @@ import {
 
 const one = (value: Address): Range => ({ from: value, to: value })
 
-/** Ports by which hosts are run, or kept data is had; the rest serves. */
+/** Ports of remote administration and of databases. */
 const ADMINISTRATION = new Set([22, 23, 135, 139, 445, 2375, 3389, 5900, 5985, 5986, 6443, 10250])
 const DATABASES = new Set([
   1433, 1521, 2181, 3306, 5432, 5984, 6379, 7000, 9042, 9200, 11211, 27017,
 ])
 
-/** Each interface that the internet reaches, on which ports, and whether it comes in past the inspection its way out has. */
+/**
+ * Interfaces that the internet reaches, with their ports, and whether that traffic misses the
+ * firewall that the way out passes.
+ */
 export const checkFromInternet = check(
   'what the internet reaches',
   ({ model }) => presentOf(model, 'interfaces'),
@@ -53,7 +56,8 @@ export const checkFromInternet = check(
           !b.way.some((ref) => ref.startsWith('frontends/')),
       )
       if (!branch) return
-      // Reached is who can answer; what only comes in is told of as going round, if it does.
+      // An interface counts as open if it can answer; traffic that only enters may still miss a
+      // firewall.
       if (branch.verdict === 'works') opened.push(flow)
       if (
         guards.length > 0 &&
@@ -93,7 +97,10 @@ export const checkFromInternet = check(
   },
 )
 
-/** A port that one of the internet reaches is open, whoever else reaches it: answers to thousands of ranges need not be walked. */
+/**
+ * A port that one source on the internet reaches is open, so answers to the other sources are not
+ * walked.
+ */
 const whoeverAsks = ({ box, worst }: Flow): PacketBox => {
   const { src, srcPort } = allPackets(familyOf(box.src.from))
   return worst.verdict === 'works' ? { ...box, src, srcPort } : box
@@ -194,7 +201,7 @@ function openPorts(flows: readonly Flow[]): string[] {
   return [...out].sort((a, b) => a.localeCompare(b, 'en', { numeric: true }))
 }
 
-/** The packet that tells most of what is open, and how grave that is. */
+/** The packet that shows the most severe opening, with its severity. */
 function telling(flows: readonly Flow[]): { packet: Flow['packet']; worst: Severity } {
   const has = (ports: ReadonlySet<number>) => (flow: Flow) =>
     flow.box.protocol.from <= placeOfProtocol(TCP) &&

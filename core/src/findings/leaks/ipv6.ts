@@ -14,6 +14,7 @@ import {
 } from '../survey'
 import { doorName } from '../survey'
 
+/** IPv6 that leaves past the firewall or NAT that IPv4 passes. */
 export function leakIpv6(
   survey: CheckContext,
   subnet: SubnetModel,

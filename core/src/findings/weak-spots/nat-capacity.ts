@@ -30,7 +30,6 @@ const passedBy = (survey: CheckContext, index: number): ReadonlyMap<string, read
   )
 
 /** How many hosts send to the internet by each element; those nobody sends by are not among them. */
-
 export const servedBy = (survey: CheckContext): ReadonlyMap<string, number> =>
   derivedAndCompared(
     survey.model,
@@ -46,6 +45,7 @@ export const servedBy = (survey: CheckContext): ReadonlyMap<string, number> =>
     (a, b) => a.size === b.size && [...a].every(([ref, count]) => b.get(ref) === count),
   )
 
+/** A NAT whose hosts may need more source ports than its addresses offer. */
 export function capacity(survey: CheckContext, nat: NatModel): Finding[] {
   const { model } = survey
   const served = derivedAndCompared(

@@ -1,6 +1,7 @@
 import { type Finding, finding } from '../finding'
 import { checkWhole, nameOf } from '../survey'
 
+/** Quotas that are passed, or nine tenths used. */
 export const checkQuotas = checkWhole('upkeep', ({ model }) => {
   const { quotas: limits } = model.estate
   if (!limits) return []

@@ -14,6 +14,7 @@ interface Tagged {
   readonly subnet?: string
 }
 
+/** Objects that lack a required tag. */
 export const checkTags = checkWhole('upkeep', ({ model }) => {
   const { estate } = model
   return estate.requiredTags.flatMap(({ section, where, keys }) => {

@@ -223,6 +223,7 @@ function sizeText(issue: Issue & { code: 'too_small' | 'too_big' }): string {
   return `${show(issue.input)} is out of range; ${bound} is wanted`
 }
 
+/** A path in an object in words, entries counted from 1. */
 export const pathText = (path: Path): string =>
   path.reduce<string>(
     (text, step) =>

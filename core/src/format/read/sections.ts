@@ -48,6 +48,7 @@ function sectionOf(
   return { objects, origins }
 }
 
+/** Reads a section that is a map from id to object. */
 export function readMapSection(
   draft: Draft,
   name: keyof typeof mapSections,
@@ -102,6 +103,7 @@ const withoutValue = ({ key, at, find }: SourceEntry): SourceEntry => ({
   value: null,
 })
 
+/** Reads a section that is a list. */
 export function readListSection(
   draft: Draft,
   name: keyof typeof listSections,
@@ -176,7 +178,6 @@ function check(
 }
 
 /** Estate rules are named by their order, as causes name them; other list entries by their place. */
-
 export function objectName(section: Section, id: string, plain: unknown): string {
   if (section !== 'estateRules') return `${section}/${id}`
   const order = (plain as { order?: unknown } | null)?.order

@@ -56,6 +56,7 @@ export interface Conversion {
 /** From an offset in a text to its line and column. */
 export type Locator = (offset: number) => Position
 
+/** From offsets in a file to lines and columns. Costs one pass over the text at the first use. */
 export function locator(file: SourceFile): Locator {
   let starts: number[] | undefined
   return (offset) => {

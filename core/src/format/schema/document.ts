@@ -65,9 +65,12 @@ export const LIST_SECTIONS = Object.keys(listSections) as ListSection[]
 export const SINGLE_SECTIONS = Object.keys(singleSections) as SingleSection[]
 export const SECTIONS: readonly Section[] = [...MAP_SECTIONS, ...LIST_SECTIONS, ...SINGLE_SECTIONS]
 
+/** Whether a name is that of a section that is a map. */
 export const isMapSection = (name: string): name is MapSection => Object.hasOwn(mapSections, name)
+/** Whether a name is that of a section that is a list. */
 export const isListSection = (name: string): name is ListSection =>
   Object.hasOwn(listSections, name)
+/** Whether a name is that of a section that is one object. */
 export const isSingleSection = (name: string): name is SingleSection =>
   Object.hasOwn(singleSections, name)
 

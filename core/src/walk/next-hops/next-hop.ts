@@ -108,6 +108,7 @@ export function elementFault(
   return element.up ? null : notUp(element.ref)
 }
 
+/** The fault of an element that is not up. */
 export const notUp = (ref: string): TargetFault => ({
   code: 'target-not-up',
   object: ref,

@@ -9,6 +9,7 @@ import type { Appliance, Hop, TargetFault } from './next-hop'
 /** What `address` and `interface` share: both lead to the interface that has, or is, the next hop. */
 type Owned = TargetOf<'address'> | TargetOf<'interface'>
 
+/** Why the owner of a next hop loses packets; null where it does not. */
 export function ownerFault(model: Model, network: number, target: Owned): TargetFault | null {
   const { fault, interface: index } = nextHopOwner(model, network, target)
   if (fault === null) return null
@@ -17,6 +18,7 @@ export function ownerFault(model: Model, network: number, target: Owned): Target
   return { ...fault, beyond, ...(spares ? { sparedInterface: index } : {}) }
 }
 
+/** The appliance that owns a next hop; null where nobody has it. */
 export function ownerAppliance(model: Model, network: number, target: Owned): Appliance | null {
   const owner = nextHopOwner(model, network, target)
   const one = model.interfaces[owner.interface]
@@ -27,6 +29,7 @@ export function ownerAppliance(model: Model, network: number, target: Owned): Ap
   return { ref, isFirewall: side !== undefined, subnet }
 }
 
+/** Whether the owner of a next hop is in another subnet. */
 export const leavesOwnersSubnet = (
   { model }: WalkContext,
   _: State,

@@ -36,6 +36,7 @@ export const NEXT_HOPS: { readonly [K in TargetKind]: NextHop<TargetOf<K>> } = {
 /** The record of a next hop's kind: it takes just that kind, which the table above says by its type. */
 const recordOf = (target: Target): NextHop => NEXT_HOPS[target.kind] as unknown as NextHop
 
+/** A next hop in words. */
 export const targetText = (target: Target): string => recordOf(target).text(target)
 
 /** Why a next hop loses every packet handed to it in a network; null where it does not. */

@@ -113,6 +113,7 @@ export const askedPolicy = (
   fields,
 })
 
+/** What a policy decided, in words. */
 export const policyWords = (verdict: PolicyVerdict): string => {
   const by = verdict.order === null ? 'otherwise' : `policy ${verdict.order}`
   return `${by} ${verdict.passes ? 'allows' : 'denies'}${verdict.application ? ` (that it is ${verdict.application} was not checked)` : ''}`

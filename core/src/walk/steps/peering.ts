@@ -7,6 +7,7 @@ import { fact, rangesText, type FactsEvidence } from '../facts'
 import { inPrefixes, noteFor, rangesContainHere } from '../scope'
 import { arrive, finish, lose, type State, type Step, type WalkContext, type Said } from '../state'
 
+/** The network on the other side of a peering. */
 export const otherSide = (peering: PeeringModel, network: number): number =>
   peering.a.network === network ? peering.b.network : peering.a.network
 
