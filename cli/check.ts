@@ -27,7 +27,10 @@ export interface CheckFlags {
   readonly failOn?: Severity
 }
 
-/** `salt-trail check`: every error and warning of the files, every finding, and what became of the expectations. */
+/**
+ * `salt-trail check`: every error and warning of the files, every finding, and what became of the
+ * expectations.
+ */
 export function check(names: readonly string[], flags: CheckFlags): number {
   const { estate, problems, locate } = readEstateFiles([
     ...names,
@@ -60,10 +63,16 @@ export function check(names: readonly string[], flags: CheckFlags): number {
   return found || (flags.failOn === undefined && problems.length > 0) ? FOUND : FINE
 }
 
-/** As many mends are searched by trying; the rest of a long list is left to the person who comes that far. */
+/**
+ * As many mends are searched by trying; the rest of a long list is left to the person who comes
+ * that far.
+ */
 const MOST_TRIED = 200
 
-/** Each finding with the trace that shows it and, where its check knows none, the mend that trying finds. */
+/**
+ * Each finding with the trace that shows it and, where its check knows none, the mend that trying
+ * finds.
+ */
 function withEvidence(model: Model, findings: readonly Finding[]): object[] {
   let tried = 0
   return findings.map((one) => {

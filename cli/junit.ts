@@ -1,7 +1,10 @@
 import type { ExpectationResult, Finding, Problem } from '@salt-trail/core'
 import { create } from 'xmlbuilder2'
 
-/** A run as JUnit's XML: a case for each expectation, and one that fails for each problem and finding. */
+/**
+ * A run as JUnit's XML: a case for each expectation, and one that fails for each problem and
+ * finding.
+ */
 export function junit(
   problems: readonly Problem[],
   findings: readonly Finding[],

@@ -9,7 +9,10 @@ import {
   type SourceFile,
 } from '@salt-trail/core'
 
-/** Reads the files named on the command line. A file that cannot be read is a problem like any other. */
+/**
+ * Reads the files named on the command line. A file that cannot be read is a problem like any
+ * other.
+ */
 export function readFiles(names: readonly string[]): { files: SourceFile[]; problems: Problem[] } {
   const files: SourceFile[] = []
   const problems: Problem[] = []

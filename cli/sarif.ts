@@ -20,7 +20,10 @@ const LEVEL: Record<Severity, 'error' | 'warning' | 'note'> = {
   note: 'note',
 }
 
-/** Problems, findings and broken expectations as SARIF 2.1.0 (OASIS), each at the place of its object; its types hold it to the schema. */
+/**
+ * Problems, findings and broken expectations as SARIF 2.1.0 (OASIS), each at the place of its
+ * object; its types hold it to the schema.
+ */
 export function sarif(
   problems: readonly Problem[],
   findings: readonly Finding[],

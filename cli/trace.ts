@@ -49,7 +49,10 @@ export function trace(names: readonly string[], flags: TraceFlags): number {
   return result.verdict === 'works' ? FINE : FOUND
 }
 
-/** Many questions at once: an array in, an array of answers out, in order. A question that cannot be asked is answered with its refusal. */
+/**
+ * Many questions at once: an array in, an array of answers out, in order. A question that cannot be
+ * asked is answered with its refusal.
+ */
 function traceMany(names: readonly string[], file: string, json: boolean): number {
   let questions: unknown
   try {

@@ -1,7 +1,10 @@
 import { z } from 'zod'
 import { text } from './parts'
 
-/** What a file holds is read by the reader of the format, which says where in it a character may not stand. */
+/**
+ * What a file holds is read by the reader of the format, which says where in it a character may not
+ * stand.
+ */
 const file = z
   .object({ name: text.min(1).max(255), text: z.string() })
   .meta({ id: 'File', description: 'One file of an estate' })

@@ -3,7 +3,10 @@ import { join } from 'node:path'
 import { build } from 'esbuild'
 import { defineNuxtModule } from 'nuxt/kit'
 
-/** Puts beside the server what it reads as files: migrations, the demo, the examples, and the code of its workers. */
+/**
+ * Puts beside the server what it reads as files: migrations, the demo, the examples, and the code
+ * of its workers.
+ */
 export default defineNuxtModule({
   meta: { name: 'server-files' },
   setup(_options, nuxt) {

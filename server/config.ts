@@ -58,7 +58,9 @@ const settings = z.object({
 
 export type Config = z.output<typeof settings>
 
-/** The level of the log, which begins before settings are checked: any other word counts as none. */
+/**
+ * The level of the log, which begins before settings are checked: any other word counts as none.
+ */
 export const logLevel = (): Config['SALT_TRAIL_LOG'] =>
   settings.shape.SALT_TRAIL_LOG.catch('info').parse(process.env.SALT_TRAIL_LOG)
 

@@ -17,7 +17,10 @@ export function estateFilesIn(folder: string): SourceFile[] {
     .map((name) => ({ name, text: readFileSync(join(folder, name), 'utf8') }))
 }
 
-/** The file of a worker: beside the built server or the worker that asks, or in its build while it runs from elsewhere. */
+/**
+ * The file of a worker: beside the built server or the worker that asks, or in its build while it
+ * runs from elsewhere.
+ */
 export function workerFile(
   name: 'analysis' | 'analysis-process' | 'answers' | 'comparison' | 'reading',
 ): string {

@@ -1,6 +1,9 @@
 import type { Lasting } from '@salt-trail/core'
 
-/** How long an address can be relied on, in a word and in a sentence; and whether to tell a partner of it. */
+/**
+ * How long an address can be relied on, in a word and in a sentence; and whether to tell a partner
+ * of it.
+ */
 export const LASTING: Record<
   Lasting,
   { readonly word: string; readonly means: string; readonly lasts: boolean }

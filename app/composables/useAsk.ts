@@ -8,7 +8,9 @@ export interface AskedQuestion {
   readonly sourcePort?: number | null
 }
 
-/** Asks a question from another view: it stands in the bar, is remembered, and its trace is shown. */
+/**
+ * Asks a question from another view: it stands in the bar, is remembered, and its trace is shown.
+ */
 export function useAsk(): (question: AskedQuestion) => void {
   const estate = useEstate()
   const questions = useQuestions()

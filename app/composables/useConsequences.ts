@@ -1,7 +1,10 @@
 import type { Consequences, SourceFile } from '@salt-trail/core'
 import type { Asked, Told } from '~/workers/consequences'
 
-/** What files would bring about against a revision, computed in a worker of the browser before anything is saved. */
+/**
+ * What files would bring about against a revision, computed in a worker of the browser before
+ * anything is saved.
+ */
 export function useConsequences() {
   const found = shallowRef<Consequences | null>(null)
   const milliseconds = ref(0)

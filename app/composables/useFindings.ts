@@ -46,7 +46,10 @@ export const findingsQuery = ({
 
 const AT_ONCE = 200
 
-/** The findings that are chosen, in groups, the most severe of each first; more are fetched when they are asked for. */
+/**
+ * The findings that are chosen, in groups, the most severe of each first; more are fetched when
+ * they are asked for.
+ */
 export function useFindings(chosen: () => FindingsChosen) {
   const estate = useEstate()
   const found = shallowRef<FindingsPage | null>(null)

@@ -1,8 +1,9 @@
 import { failureText } from '~/stores/estate'
 
 /**
- * What the server computes of the subnet in the address bar, else of the first one; asked again when
- * either changes. Of a second one (`with`), which may be of another revision (`of`), nothing where none is named.
+ * What the server computes of the subnet in the address bar, else of the first one; asked again
+ * when either changes. Of a second one (`with`), which may be of another revision (`of`), nothing
+ * where none is named.
  */
 export function useOfSubnet<T>(path: 'hops' | 'ways-in', of: 'subnet' | 'with' = 'subnet') {
   const estate = useEstate()

@@ -1,7 +1,10 @@
 import { failureText } from '~/stores/estate'
 import type { RevisionInfo } from '~/stores/outline'
 
-/** The revisions of the estate on screen, the newest first; asked for again when a newer one is shown. */
+/**
+ * The revisions of the estate on screen, the newest first; asked for again when a newer one is
+ * shown.
+ */
 export function useRevisions() {
   const estate = useEstate()
   const revisions = shallowRef<readonly RevisionInfo[]>([])

@@ -2,7 +2,9 @@ import type { Branch, Trace } from '@salt-trail/core'
 import { failureText } from '~/stores/estate'
 import type { AskedQuestion } from './useAsk'
 
-/** The trace that shows something, fetched when its question changes: the branch that decides it. */
+/**
+ * The trace that shows something, fetched when its question changes: the branch that decides it.
+ */
 export function useShown(question: () => AskedQuestion | null) {
   const estate = useEstate()
   const branch = shallowRef<Branch | null>(null)

@@ -52,7 +52,10 @@ const NONE: Record<Grouping, string> = {
   table: 'no table',
 }
 
-/** The rows of the matrix in groups, without those that are not wanted. Groups stand in the order of the estate. */
+/**
+ * The rows of the matrix in groups, without those that are not wanted. Groups stand in the order of
+ * the estate.
+ */
 export function arrange(
   outline: Outline,
   rows: readonly MarkedRow[],

@@ -1,6 +1,9 @@
 import type { CellFinding, ExitRow, ExitWay, FindingFamily, WayKind } from '@salt-trail/core'
 
-/** What a cell of the matrix shows: its leading way in a word or two, how many others, and the most severe mark. */
+/**
+ * What a cell of the matrix shows: its leading way in a word or two, how many others, and the most
+ * severe mark.
+ */
 export interface Cell {
   readonly kind: WayKind | null
   readonly text: string
@@ -29,7 +32,10 @@ export function cellOf(ways: readonly ExitWay[], found: readonly CellFinding[] =
   }
 }
 
-/** Of what is wrong in a column, what a cell of one of its members carries: it names the member, or a way of the cell is lost at what it stands at. */
+/**
+ * Of what is wrong in a column, what a cell of one of its members carries: it names the member, or
+ * a way of the cell is lost at what it stands at.
+ */
 export const foundOfMember = (
   found: readonly CellFinding[],
   member: string,

@@ -50,7 +50,10 @@ export function differingPieces(
   return out
 }
 
-/** How a range fares, as two subnets can be compared: what is said of the subnet or host itself is said without its name. */
+/**
+ * How a range fares, as two subnets can be compared: what is said of the subnet or host itself is
+ * said without its name.
+ */
 export function fareWithout(own: readonly string[]): (range: HopRangeJson) => string {
   const name = (ref: string): string => (own.includes(ref) ? 'own' : ref)
   return ({ way, cause, seenAs }) => {

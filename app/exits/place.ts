@@ -7,7 +7,10 @@ export interface MatrixPlace {
   readonly member: string | null
 }
 
-/** A place as it stands in the address of the page; the column and its member have no space in them, a subnet neither. */
+/**
+ * A place as it stands in the address of the page; the column and its member have no space in them,
+ * a subnet neither.
+ */
 export const placeText = ({ subnet, column, member }: MatrixPlace): string =>
   [subnet, column, ...(member === null ? [] : [member])].join(' ')
 

@@ -3,7 +3,10 @@ import type { Item } from './arrange'
 import { COLUMNS } from './cells'
 import { passedText, rangesText } from './way-words'
 
-/** The rows of the matrix as a table: by which ways each subnet's traffic leaves for each kind of place, and what is wrong. */
+/**
+ * The rows of the matrix as a table: by which ways each subnet's traffic leaves for each kind of
+ * place, and what is wrong.
+ */
 export function exitsTable(items: readonly Item[]): TableText {
   const rows = items.flatMap((item) => {
     if (item.kind !== 'subnet') return []

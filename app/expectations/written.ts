@@ -40,7 +40,10 @@ const SECTIONS: Record<string, string> = { interface: 'interfaces', subnet: 'sub
 
 const items = (text: string): string[] => text.split(',').flatMap((item) => item.trim() || [])
 
-/** One word or condition as the format writes it; what is not known is left as it is, for the reader to say so. */
+/**
+ * One word or condition as the format writes it; what is not known is left as it is, for the reader
+ * to say so.
+ */
 function term(word: string, ends: readonly EndChoice[]): unknown {
   const condition = CONDITIONS.exec(word)
   if (condition) return { [condition[1]!]: condition[2] }

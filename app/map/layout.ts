@@ -40,7 +40,10 @@ const MARK = { width: 200, height: 38 }
 const NETWORK_HEAD = 26
 const ZONE_HEAD = 18
 const CHIP = { height: 20, gap: 3, pad: 8 }
-/** A zone's subnets stand in two columns from so many on, so that the whole is wider than high, as screens are. */
+/**
+ * A zone's subnets stand in two columns from so many on, so that the whole is wider than high, as
+ * screens are.
+ */
 const ONE_COLUMN = 2
 /** About how wide a letter of the names is. */
 const LETTER = 6.6
@@ -116,10 +119,16 @@ const OPTIONS = {
 
 /** More joins than these are not routed, only drawn straight where they are asked for. */
 const MOST_ROUTED = 160
-/** Networks that stand above each other; more of them stand in several columns, about as wide as high. */
+/**
+ * Networks that stand above each other; more of them stand in several columns, about as wide as
+ * high.
+ */
 const MOST_IN_A_COLUMN = 12
 
-/** Joins from column to column are routed by the layout; those between networks, such as peerings, lie beside the networks. */
+/**
+ * Joins from column to column are routed by the layout; those between networks, such as peerings,
+ * lie beside the networks.
+ */
 const isRouted = (graph: EstateGraph, { from, to }: MapEdge): boolean =>
   graph.edges.length <= MOST_ROUTED && !(from.startsWith('networks/') && to.startsWith('networks/'))
 
@@ -137,7 +146,10 @@ function columnOfEach(graph: EstateGraph): (node: MapNode) => number {
   }
 }
 
-/** Where marks stand whose joins are not routed: in their columns, one under the other. That needs no layout package, which would take seconds for it. */
+/**
+ * Where marks stand whose joins are not routed: in their columns, one under the other. That needs
+ * no layout package, which would take seconds for it.
+ */
 export function inColumns(graph: EstateGraph): ElkNode | null {
   if (graph.edges.length <= MOST_ROUTED) return null
   const columnOf = columnOfEach(graph)
@@ -167,7 +179,9 @@ export function inColumns(graph: EstateGraph): ElkNode | null {
   }
 }
 
-/** The drawing as the layout package is asked for it: each column of the map a partition of its own. */
+/**
+ * The drawing as the layout package is asked for it: each column of the map a partition of its own.
+ */
 export function layoutRequest(graph: EstateGraph): ElkNode {
   const partition = columnOfEach(graph)
   return {

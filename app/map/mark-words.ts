@@ -2,7 +2,9 @@ import { nameOf, type PlacedNode } from './layout'
 
 type Mark = PlacedNode['node']
 
-/** What a screen reader says of a mark on the map: what is written on it, then what it is joined to. */
+/**
+ * What a screen reader says of a mark on the map: what is written on it, then what it is joined to.
+ */
 export function spokenText(
   { ref, kind, about, stands }: Mark,
   hasRanges: boolean,

@@ -38,7 +38,10 @@ export function traceLines(branch: Branch, home: (ref: string) => string): WayLi
   ]
 }
 
-/** The ways out of a subnet: each from it to whatever it passes, and to where it leads in the end, if that is a mark. */
+/**
+ * The ways out of a subnet: each from it to whatever it passes, and to where it leads in the end,
+ * if that is a mark.
+ */
 export const exitLines = (
   subnet: string,
   ways: readonly ExitWay[],
@@ -57,7 +60,10 @@ export const exitLines = (
 export interface Places {
   readonly markOf: (ref: string) => string | undefined
   readonly boxOf: (ref: string) => Box | undefined
-  /** The line that joins two marks, from the first to the second; `by` asks for the one of a peering. */
+  /**
+   * The line that joins two marks, from the first to the second; `by` asks for the one of a
+   * peering.
+   */
   readonly between: (a: string, b: string, by: string | null) => readonly Point[] | undefined
 }
 
@@ -84,7 +90,10 @@ export function placesOf(graph: EstateGraph, map: PlacedMap): Places {
   }
 }
 
-/** Where a line that comes from, or goes to, some point touches a subnet's place: the side that looks there. */
+/**
+ * Where a line that comes from, or goes to, some point touches a subnet's place: the side that
+ * looks there.
+ */
 const side = (box: Box, towards: Point): Point => ({
   x: towards.x < box.x + box.width / 2 ? box.x : box.x + box.width,
   y: box.y + box.height / 2,

@@ -4,7 +4,10 @@ import { useDebounceFn, useEventListener } from '@vueuse/core'
 import type { Change } from '~/components/bring-in/ChangeList.vue'
 import { failureText } from '~/stores/estate'
 
-/** Bring in: files to an estate, or to the next revision of one; everything wrong beside the text, what would change before it is taken. */
+/**
+ * Bring in: files to an estate, or to the next revision of one; everything wrong beside the text,
+ * what would change before it is taken.
+ */
 interface Checked extends ProblemsJson {
   readonly base?: number
   readonly changes?: Change[] | null
@@ -121,7 +124,8 @@ async function take(): Promise<void> {
     await navigateTo(`/${saved.slug}/head/exits`)
   } catch (error) {
     failure.value = failureText(error)
-    // Somebody was faster: show what would change against theirs, and keep what was said and written.
+    // Somebody was faster: show what would change against theirs, and keep what was said and
+    // written.
     const said = failure.value
     if ((error as { statusCode?: number }).statusCode === 409)
       await check().then(() => (failure.value = said))

@@ -11,7 +11,10 @@ import { fieldsOf, tourParts, type TourPart } from '~/help/format-reference'
 import { TERMS } from '~/help/terms'
 import { failureText } from '~/stores/estate'
 
-/** What can be looked up: the format section by section with an example, the codes of findings and causes, the words on screen. */
+/**
+ * What can be looked up: the format section by section with an example, the codes of findings and
+ * causes, the words on screen.
+ */
 const route = useRoute()
 useHead({ title: 'Reference, Salt Trail' })
 const EXAMPLE = 'every-section'

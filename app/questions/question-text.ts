@@ -26,7 +26,10 @@ export interface Over {
 const ADDRESS = /^(\d{1,3}(\.\d{1,3}){3}|[0-9a-f:.]*:[0-9a-f:.]*)$/i
 const WITH_KIND = /^(interface|subnet|site|party|service|name):/
 
-/** Takes a whole question in one line apart: `booking-1 > fuel-broker tcp 443`. Null if there is no `>` in it. */
+/**
+ * Takes a whole question in one line apart: `booking-1 > fuel-broker tcp 443`. Null if there is no
+ * `>` in it.
+ */
 export function splitQuestion(text: string): QuestionText | null {
   const [left, right, ...more] = text.split(/\s*>\s*/)
   if (right === undefined || more.length > 0) return null
@@ -64,7 +67,10 @@ export function readOver(text: string): Over | string {
   return { protocol, port: a, sourcePort: b }
 }
 
-/** What the API is asked for a text: the one thing it names, an address or a written-out end; null if that is unclear. */
+/**
+ * What the API is asked for a text: the one thing it names, an address or a written-out end; null
+ * if that is unclear.
+ */
 export function resolveEnd(text: string, choices: readonly EndChoice[]): string | null {
   const word = text.trim()
   if (word === '') return null
@@ -96,7 +102,9 @@ interface ChoiceIndex {
 }
 const indexes = new WeakMap<readonly EndChoice[], ChoiceIndex>()
 
-/** The choices as they are searched, in small letters: made once for a list, which may be very long. */
+/**
+ * The choices as they are searched, in small letters: made once for a list, which may be very long.
+ */
 function indexOf(choices: readonly EndChoice[]): ChoiceIndex {
   const known = indexes.get(choices)
   if (known) return known
@@ -122,7 +130,10 @@ function indexOf(choices: readonly EndChoice[]): ChoiceIndex {
 export const choicesNamed = (id: string, choices: readonly EndChoice[]): readonly EndChoice[] =>
   indexOf(choices).byId.get(id) ?? []
 
-/** The choices a half-written text can mean, the likeliest first: begins with it, has a word that does, holds it, is described by it. */
+/**
+ * The choices a half-written text can mean, the likeliest first: begins with it, has a word that
+ * does, holds it, is described by it.
+ */
 export function complete(text: string, choices: readonly EndChoice[], most = 8): EndChoice[] {
   const word = text.trim().toLowerCase()
   if (word === '') return choices.slice(0, most)

@@ -12,7 +12,9 @@ export function wayTextOf(way: WayText | null): string {
   return way.seenAs.length === 0 ? passed : `${passed}, as ${way.seenAs.join(' or ')}`
 }
 
-/** Both sides of a change. Where their words are the same, what they speak of differs, and is named. */
+/**
+ * Both sides of a change. Where their words are the same, what they speak of differs, and is named.
+ */
 export function bothTexts({
   before,
   after,

@@ -110,7 +110,8 @@ export const useEstate = defineStore('estate', () => {
       total = piece.total
       rows.push(...piece.rows)
       if (piece.rows.length === 0) break
-      // The first rows can be read while the rest is on its way; it is arranged once, when all is there.
+      // The first rows can be read while the rest is on its way; it is arranged once, when all is
+      // there.
       if (exits.value === null || rows.length >= total) exits.value = [...rows]
     }
     exits.value ??= []

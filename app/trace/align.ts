@@ -29,7 +29,10 @@ export function columnOf(
 const APPLIANCES: ReadonlySet<string> = new Set(['firewall', 'frontend'])
 const isRules = (station: StationJson): boolean => station.kind === 'rules'
 
-/** Consecutive stations at one object are one stop; the rules at an appliance's interfaces belong to the appliance's. */
+/**
+ * Consecutive stations at one object are one stop; the rules at an appliance's interfaces belong to
+ * the appliance's.
+ */
 export function stopsOf(stations: readonly StationJson[]): Stop[] {
   const stops: { at: string; stations: StationJson[]; first: number }[] = []
   stations.forEach((station, index) => {

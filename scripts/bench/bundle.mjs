@@ -5,8 +5,8 @@ import { root } from '../machine/run.mjs'
 
 /**
  * Bundles a program of the bench as the server's code is bundled, and says where it lies. A loader
- * that translates files one by one wraps every function to keep its name, which costs a third of the
- * time in code that makes many small functions.
+ * that translates files one by one wraps every function to keep its name, which costs a third of
+ * the time in code that makes many small functions.
  */
 export async function bundled(file) {
   const folder = join(root, 'node_modules/.cache/salt-trail')

@@ -3,7 +3,8 @@ import { DEFAULT_LIMITS, readEstate, readWritten } from '@salt-trail/core'
 import { generateEstate } from '../generator/estate'
 import { SIZES } from '../generator/plan'
 
-// `make FILE` writes an estate just as large as may be brought in; `read FILE` reads it, in a process in which nothing else was done.
+// `make FILE` writes an estate just as large as may be brought in; `read FILE` reads it, in a
+// process in which nothing else was done.
 const [what, file] = process.argv.slice(2) as ['make' | 'read', string]
 const MOST = DEFAULT_LIMITS.bytes / 2 ** 20
 const textOf = (networks: number): string =>

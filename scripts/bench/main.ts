@@ -281,7 +281,10 @@ function benchWays(name: SizeName, model: Model): void {
   )
 }
 
-/** What a worker of the server does: the matrix, then all findings from what was found for it; and what growth costs. */
+/**
+ * What a worker of the server does: the matrix, then all findings from what was found for it; and
+ * what growth costs.
+ */
 function benchAnalysis(name: SizeName, model: Model): void {
   const subnets = model.subnets.filter((subnet) => model.index.subnets.has(subnet.id))
   const matrix = timed(1, () => {

@@ -13,7 +13,9 @@ import { apply, holds, nodeCount, ofBox, type Diagram } from './diagram'
 
 const SETS = 300
 
-/** What packet sets cost as lists of boxes and as decision diagrams, on the rule sets of an estate. */
+/**
+ * What packet sets cost as lists of boxes and as decision diagrams, on the rule sets of an estate.
+ */
 export function benchRepresentations(
   name: string,
   model: Model,

@@ -1,4 +1,5 @@
-// `npm run bench [-- S|M|L|largest …]`: what the core does, on estates of each size, each part in a process of its own.
+// `npm run bench [-- S|M|L|largest …]`: what the core does, on estates of each size, each part in a
+// process of its own.
 import { spawnSync } from 'node:child_process'
 import { mkdtempSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'

@@ -7,7 +7,10 @@ import { createEstate } from '../../server/estates/store'
 import { generateEstate } from '../generator/estate'
 import { SIZES, type SizeName } from '../generator/plan'
 
-/** Saves a generated estate straight into the database: the largest is larger than a request may be. Prints where it is, and how large. */
+/**
+ * Saves a generated estate straight into the database: the largest is larger than a request may be.
+ * Prints where it is, and how large.
+ */
 const text = JSON.stringify(generateEstate(SIZES[process.argv[2] as SizeName], 1).estate)
 const { estate, problems } = readEstate([{ name: 'generated.json', text }], WITHOUT_LIMITS)
 if (!estate) throw new Error(problems[0]?.message)

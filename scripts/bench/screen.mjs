@@ -1,4 +1,5 @@
-// `npm run bench:screen [-- M L]`: how fast the application is on screen, in Chromium, on generated estates.
+// `npm run bench:screen [-- M L]`: how fast the application is on screen, in Chromium, on generated
+// estates.
 import { execFileSync } from 'node:child_process'
 import { mkdtempSync, readFileSync, rmSync } from 'node:fs'
 import { cpus, tmpdir, totalmem } from 'node:os'

@@ -1,4 +1,5 @@
-// `npm run bench:server [-- S|M|L]`: traces through the HTTP API of the production build, at 100 requests a second.
+// `npm run bench:server [-- S|M|L]`: traces through the HTTP API of the production build, at 100
+// requests a second.
 import { execFileSync } from 'node:child_process'
 import { mkdtempSync, readFileSync, rmSync } from 'node:fs'
 import { cpus, tmpdir, totalmem } from 'node:os'

@@ -1,5 +1,6 @@
-// `npm run bench:shares [-- S|M|L|XL]`: a whole analysis by processes that share a queue in PostgreSQL,
-// by one and by two of them, in the production build. XL takes about an hour and 20 GiB.
+// `npm run bench:shares [-- S|M|L|XL]`: a whole analysis by processes that share a queue in
+// PostgreSQL, by one and by two of them, in the production build. XL takes about an hour and 20
+// GiB.
 import { execFile, execFileSync } from 'node:child_process'
 import { cpus, totalmem } from 'node:os'
 import { promisify } from 'node:util'
@@ -34,7 +35,10 @@ async function analysed(address, slug, processes) {
   }
 }
 
-/** What two processes can win at all on this machine, where they share nothing but its cores and its memory. */
+/**
+ * What two processes can win at all on this machine, where they share nothing but its cores and its
+ * memory.
+ */
 async function ceiling() {
   const alone = await bundled('alone.ts')
   const analysis = async () =>

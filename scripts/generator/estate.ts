@@ -39,7 +39,10 @@ export function generateEstate(size: Size, seed: number): GeneratedEstate {
   }
 }
 
-/** The router of a region, its firewall in the hub, an inline gate, and peerings of the default-open spokes. */
+/**
+ * The router of a region, its firewall in the hub, an inline gate, and peerings of the default-open
+ * spokes.
+ */
 function addRegion(
   draft: Draft,
   size: Size,

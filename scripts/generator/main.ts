@@ -3,7 +3,10 @@ import { parseArgs } from 'node:util'
 import { generateEstate } from './estate'
 import { SIZES, type SizeName } from './plan'
 
-/** `npm run generate -- --size L --seed 1 --out estate.json`: an estate for measuring, and beside it what was planted in it. */
+/**
+ * `npm run generate -- --size L --seed 1 --out estate.json`: an estate for measuring, and beside it
+ * what was planted in it.
+ */
 const { values } = parseArgs({
   options: {
     size: { type: 'string', default: 'M' },

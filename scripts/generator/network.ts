@@ -54,7 +54,10 @@ export const hubOf = (region: string): string => `${region}-hub`
 const hasV6 = (place: Place): boolean =>
   place.number % 3 === 0 && place.behaviour !== 'priority-routed'
 
-/** Subnets in three kinds, by turns: the first per zone are public, the next private, the last isolated. */
+/**
+ * Subnets in three kinds, by turns: the first per zone are public, the next private, the last
+ * isolated.
+ */
 const roleOf = (subnet: number): 'public' | 'private' | 'isolated' =>
   subnet < ZONES ? 'public' : subnet % 7 === 6 ? 'isolated' : 'private'
 
@@ -113,7 +116,10 @@ function addNat(
   })
 }
 
-/** Table 0 is for public subnets, the next ones for the private ones of a zone, the others for isolated ones. */
+/**
+ * Table 0 is for public subnets, the next ones for the private ones of a zone, the others for
+ * isolated ones.
+ */
 function addTable(
   draft: Draft,
   r: Random,
@@ -157,7 +163,8 @@ function addTable(
         ...(priority ? { priority: 100 + i } : {}),
       })
     } else {
-      // Few networks have too few others to fill a table: the rest goes to made-up places beyond the sites.
+      // Few networks have too few others to fill a table: the rest goes to made-up places beyond
+      // the sites.
       routes.push({
         to: `172.${24 + (i >> 8)}.${i & 255}.0/24`,
         via: i % 3 === 0 ? 'drop' : { transit: `${region}-router` },

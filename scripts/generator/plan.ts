@@ -21,7 +21,10 @@ export type SizeName = keyof typeof SIZES
 /** Of a hundred places where a fault can be planted this many have one. */
 export const FAULT_PERCENT = 1
 
-/** Networks have a /21 each out of 10.0.0.0/8, subnets a /26 each in it: room for 8,000 networks of 32 subnets. */
+/**
+ * Networks have a /21 each out of 10.0.0.0/8, subnets a /26 each in it: room for 8,000 networks of
+ * 32 subnets.
+ */
 export function networkRange(network: number): string {
   return `10.${network >> 5}.${(network & 31) << 3}.0/21`
 }
@@ -40,7 +43,10 @@ export const subnetRange6 = (network: number, subnet: number): string =>
 export const address6 = (network: number, subnet: number, host: number): string =>
   `2001:db8:${network.toString(16)}:${(subnet + 1).toString(16)}::${host.toString(16)}`
 
-/** Public addresses out of the documentation ranges are soon used up; these come from one made up for measuring only. */
+/**
+ * Public addresses out of the documentation ranges are soon used up; these come from one made up
+ * for measuring only.
+ */
 export const publicAddress = (number: number): string =>
   `193.${number >> 16}.${(number >> 8) & 255}.${number & 255}`
 

@@ -13,7 +13,10 @@ import { join } from 'node:path'
 import { postgresPrograms } from './debian.mjs'
 import { isRoot, root, run, Told } from './run.mjs'
 
-/** A folder of this checkout's own for data: in the checkout, or for root where the postgres user may go. */
+/**
+ * A folder of this checkout's own for data: in the checkout, or for root where the postgres user
+ * may go.
+ */
 export function dataFolder(name) {
   if (process.env.SALT_TRAIL_DATA) return join(process.env.SALT_TRAIL_DATA, name)
   if (!isRoot) return join(root, '.data', name)

@@ -10,7 +10,10 @@ export interface RevisionHistory extends RevisionInfo {
   readonly counts: (Readonly<Record<FindingFamily, number>> & { readonly broken: number }) | null
 }
 
-/** The revisions of an estate, the newest first, with what was found of each; what was accepted counts too. Null if there is no such estate. */
+/**
+ * The revisions of an estate, the newest first, with what was found of each; what was accepted
+ * counts too. Null if there is no such estate.
+ */
 export async function readHistory(
   db: Database,
   slug: string,
@@ -72,7 +75,10 @@ export async function readHistory(
   })
 }
 
-/** Findings of one analysed revision that another one does not have, as JSON texts, the most severe first. */
+/**
+ * Findings of one analysed revision that another one does not have, as JSON texts, the most severe
+ * first.
+ */
 export async function findingsBeyond(
   db: Database,
   revisionId: number,

@@ -99,14 +99,19 @@ async function join(url: string, job: AnalysisJob): Promise<void> {
   await patiently(() => withClient(url, joined))
 }
 
-/** Resolves once it was sent: a process that dies of what it takes next must have said what it took. */
+/**
+ * Resolves once it was sent: a process that dies of what it takes next must have said what it took.
+ */
 const tell = (news: ProcessNews): Promise<void> =>
   new Promise((resolve) => {
     if (process.connected) process.send!(news, () => resolve())
     else resolve()
   })
 
-/** Takes jobs from the queue until there are none, or for ever: as many such processes as there are cores may share it. */
+/**
+ * Takes jobs from the queue until there are none, or for ever: as many such processes as there are
+ * cores may share it.
+ */
 async function takeJobs(url: string, untilNone: boolean): Promise<void> {
   const queue = await patiently(() =>
     openQueue({

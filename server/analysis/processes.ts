@@ -37,7 +37,10 @@ function queue(): Promise<AnalysisQueue> {
   return opened
 }
 
-/** Starts as many processes as may run and find something to do; each ends by itself when there is nothing left. */
+/**
+ * Starts as many processes as may run and find something to do; each ends by itself when there is
+ * nothing left.
+ */
 async function startProcesses(): Promise<void> {
   const waiting = await (await queue()).waiting()
   const idle = (): number => [...processes.values()].filter((job) => job === null).length
@@ -81,8 +84,8 @@ async function died(job: TakenJob, how: string): Promise<void> {
 
 /**
  * Analyses a large revision by processes that share a queue: its shares are put there, unless they
- * are under way already (by another server, or from before this one was started), and it is looked how
- * far they are. Throws AnalysisEnded.
+ * are under way already (by another server, or from before this one was started), and it is looked
+ * how far they are. Throws AnalysisEnded.
  */
 export async function analyseInShares(
   analysis: SharedAnalysis,

@@ -2,7 +2,9 @@ import PgBoss from 'pg-boss'
 import type pg from 'pg'
 import { log } from '../log'
 
-/** A share of a revision's analysis to be found, or, where all are there, all of them to be joined. */
+/**
+ * A share of a revision's analysis to be found, or, where all are there, all of them to be joined.
+ */
 export interface AnalysisJob {
   readonly revisionId: number
   readonly engine: string

@@ -52,7 +52,10 @@ export interface Analysed {
   readonly milliseconds: number
 }
 
-/** Saves what was found of a revision in place of what was there, within a transaction of the client that keeps it whole. */
+/**
+ * Saves what was found of a revision in place of what was there, within a transaction of the client
+ * that keeps it whole.
+ */
 export async function saveAnalysis(
   client: pg.ClientBase,
   { revisionId, engine, milliseconds }: Analysed,
@@ -109,7 +112,9 @@ function* findingRows(
   }
 }
 
-/** When and how long a revision was analysed by this version of the analysis; null if it was not. */
+/**
+ * When and how long a revision was analysed by this version of the analysis; null if it was not.
+ */
 export async function findAnalysis(
   db: Database,
   revisionId: number,

@@ -49,7 +49,10 @@ function workers(): Tinypool {
   return pool
 }
 
-/** Resolves once a revision is analysed; all who ask while it runs share one run. Throws AnalysisEnded. */
+/**
+ * Resolves once a revision is analysed; all who ask while it runs share one run. Throws
+ * AnalysisEnded.
+ */
 export function analysed(db: Database, revisionId: number): Promise<void> {
   const ended = endings.get(revisionId)
   if (ended) return Promise.reject(ended)

@@ -42,7 +42,10 @@ export async function inTransaction<T>(
 const lockShares = (tx: Database, revisionId: number) =>
   tx.execute(sql`select pg_advisory_xact_lock(7251002, ${revisionId}::bigint::int)`)
 
-/** Puts the shares of an analysis into the queue, unless they are under way; another version's are given up. */
+/**
+ * Puts the shares of an analysis into the queue, unless they are under way; another version's are
+ * given up.
+ */
 export async function beginShares(
   client: pg.ClientBase,
   queue: AnalysisQueue,

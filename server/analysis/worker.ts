@@ -23,7 +23,8 @@ export interface AnalysisTask {
 
 /**
  * The entry of a worker thread: reads a revision, computes everything of it, and saves that whole,
- * by a connection of its own; the server's thread stays free. Ended in the middle, nothing is saved.
+ * by a connection of its own; the server's thread stays free. Ended in the middle, nothing is
+ * saved.
  */
 export default async function analyseRevision({
   revisionId,
@@ -40,7 +41,8 @@ export default async function analyseRevision({
     let rows: AnalysisRows | undefined
     let exits: string[] = []
     const listener: AnalysisListener = {
-      // Nothing is returned on purpose: true would end the analysis, and that is what posting returns.
+      // Nothing is returned on purpose: true would end the analysis, and that is what posting
+      // returns.
       progress: (about, done, of) => {
         tell({ about, done, of })
       },

@@ -94,7 +94,10 @@ export const ANSWERS = {
     revision,
     rows: subnets.map((one) => entriesOf(model, subnetIn(model, one), memo)),
   }),
-  /** What a column of the matrix opens into, for the rows in sight: the members named, else the first `most`. */
+  /**
+   * What a column of the matrix opens into, for the rows in sight: the members named, else the
+   * first `most`.
+   */
   members: (
     { model, memo }: HeldModel,
     {
@@ -165,7 +168,10 @@ export const ANSWERS = {
     }
     return { revision, to, ...gatherSeen(model, onlooker, seen) }
   },
-  /** Proves expectations over all packets before they are saved: those of the text, not those the estate has. */
+  /**
+   * Proves expectations over all packets before they are saved: those of the text, not those the
+   * estate has.
+   */
   prove: ({ model, memo, text }: HeldModel, { written }: { written: string }) => {
     if (model.index.subnets.size > MOST_SUBNETS_PROVED)
       throw new Refused(

@@ -25,7 +25,10 @@ function answering(): Tinypool {
   return pool
 }
 
-/** The answer to a question about a revision, as a JSON text. Throws the refusal of the route that asks. */
+/**
+ * The answer to a question about a revision, as a JSON text. Throws the refusal of the route that
+ * asks.
+ */
 export async function ask<N extends AnswerName>(
   name: N,
   revisionId: number,

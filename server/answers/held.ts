@@ -2,7 +2,10 @@ import { LRUCache } from 'lru-cache'
 import { compile, hopMemo, type HopMemo, type Model } from '@salt-trail/core'
 import type { ReadRevision } from '../estates/store'
 
-/** The compiled estate of a revision, with what was found of its next hops, kept while it is in use. Revisions never change, so neither does this. */
+/**
+ * The compiled estate of a revision, with what was found of its next hops, kept while it is in use.
+ * Revisions never change, so neither does this.
+ */
 export interface HeldModel {
   readonly model: Model
   readonly memo: HopMemo

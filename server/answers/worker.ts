@@ -22,7 +22,10 @@ export type Answered =
       }
     }
 
-/** The entry of the worker thread that answers from models: reading an estate takes seconds where it is large, and the server's thread stays free. */
+/**
+ * The entry of the worker thread that answers from models: reading an estate takes seconds where it
+ * is large, and the server's thread stays free.
+ */
 export default async function answer({
   databaseUrl,
   revisionId,

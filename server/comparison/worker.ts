@@ -29,7 +29,10 @@ export interface Comparison {
 const MOST_WAYS = 400
 const MOST_RANGES = 16
 
-/** The entry of a worker thread: reads two revisions and compares them; the server's thread stays free. */
+/**
+ * The entry of a worker thread: reads two revisions and compares them; the server's thread stays
+ * free.
+ */
 export default async function compareRevisions({
   databaseUrl,
   before,

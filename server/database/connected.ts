@@ -2,7 +2,10 @@ import { drizzle } from 'drizzle-orm/node-postgres'
 import pg from 'pg'
 import type { Database } from './client'
 
-/** For workers: nothing stays open while everything is computed, so a database that is restarted meanwhile is found again. */
+/**
+ * For workers: nothing stays open while everything is computed, so a database that is restarted
+ * meanwhile is found again.
+ */
 export async function withClient<T>(
   connectionString: string,
   work: (client: pg.Client) => Promise<T>,

@@ -9,9 +9,9 @@ import { from as copyFrom } from 'pg-copy-streams'
 const ROWS_AT_ONCE = 200
 
 /**
- * Puts rows into a table by the database's bulk protocol, COPY, which takes a fraction of the time of
- * inserts: nothing is parsed as a statement. Part of the client's transaction, if it is in one. The
- * client can do nothing else meanwhile, so rows must not be read by it.
+ * Puts rows into a table by the database's bulk protocol, COPY, which takes a fraction of the time
+ * of inserts: nothing is parsed as a statement. Part of the client's transaction, if it is in one.
+ * The client can do nothing else meanwhile, so rows must not be read by it.
  */
 export async function copyRows<T extends PgTable>(
   client: pg.ClientBase,

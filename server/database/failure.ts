@@ -13,7 +13,9 @@ export function failureMessage(error: unknown): string {
   return inner instanceof Error ? inner.message : String(inner)
 }
 
-/** What PostgreSQL and the network say of a database that is stopped, starting, or no longer there. */
+/**
+ * What PostgreSQL and the network say of a database that is stopped, starting, or no longer there.
+ */
 const AWAY = new Set([
   '57P01',
   '57P02',
@@ -25,7 +27,10 @@ const AWAY = new Set([
   'ENOENT',
 ])
 
-/** What the client says, without a code, of a connection that was lost: while it waited for an answer, or before it asked. */
+/**
+ * What the client says, without a code, of a connection that was lost: while it waited for an
+ * answer, or before it asked.
+ */
 const LOST = /^(Connection terminated|Client has encountered a connection error|Client was closed)/
 
 /** Whether something failed because the database is not there at the moment. */

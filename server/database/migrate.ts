@@ -6,7 +6,10 @@ import { connectionPool } from './client'
 /** Any number that nothing else locks on. */
 const LOCK = 7_251_001
 
-/** Brings the database to this version's form; of several servers that start at once, one does it and the others wait. */
+/**
+ * Brings the database to this version's form; of several servers that start at once, one does it
+ * and the others wait.
+ */
 export async function migrateDatabase(): Promise<void> {
   const client = await connectionPool().connect()
   try {

@@ -15,7 +15,10 @@ async function prepare(): Promise<void> {
     await analyseSaved(database(), { slug: DEMO, number })
 }
 
-/** Resolves once migrations have run and the demo is loaded. A failure is tried again by the next request. */
+/**
+ * Resolves once migrations have run and the demo is loaded. A failure is tried again by the next
+ * request.
+ */
 export function databaseReady(): Promise<void> {
   preparing ??= prepare().catch((error: unknown) => {
     preparing = undefined

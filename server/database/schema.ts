@@ -37,7 +37,10 @@ export const revisions = pgTable(
     /** Where it came from: `demo`, `files`, `command line`. */
     origin: text().notNull(),
     note: text().notNull().default(''),
-    /** The whole estate in the format, JSON notation, in its own order; text, since jsonb would reorder it. */
+    /**
+     * The whole estate in the format, JSON notation, in its own order; text, since jsonb would
+     * reorder it.
+     */
     document: text().notNull(),
   },
   (t) => [unique('revisions_estate_number').on(t.estateId, t.number)],
@@ -57,7 +60,10 @@ export const revisionFiles = pgTable(
   (t) => [primaryKey({ columns: [t.revisionId, t.ordinal] })],
 )
 
-/** Every range of a revision in the database's own address type, for questions over all estates ("who has this address?"). */
+/**
+ * Every range of a revision in the database's own address type, for questions over all estates
+ * ("who has this address?").
+ */
 export const revisionRanges = pgTable(
   'revision_ranges',
   {
@@ -80,7 +86,10 @@ const ofRevision = () =>
     .notNull()
     .references(() => revisions.id, { onDelete: 'cascade' })
 
-/** Revisions whose document was checked, and by which version: that one reads it without checking it again. */
+/**
+ * Revisions whose document was checked, and by which version: that one reads it without checking it
+ * again.
+ */
 export const checkedRevisions = pgTable('checked_revisions', {
   revisionId: ofRevision().primaryKey(),
   /** What names the code that checked it. */
@@ -98,7 +107,9 @@ export const analyses = pgTable('analyses', {
   outline: text().notNull(),
 })
 
-/** The shares of a large revision's analysis while it is under way; they are gone once it is whole. */
+/**
+ * The shares of a large revision's analysis while it is under way; they are gone once it is whole.
+ */
 export const analysisShares = pgTable(
   'analysis_shares',
   {
@@ -154,7 +165,10 @@ export const findings = pgTable(
   ],
 )
 
-/** Findings that somebody lives with, and why. They hold for every revision of an estate, until a day if one is named. */
+/**
+ * Findings that somebody lives with, and why. They hold for every revision of an estate, until a
+ * day if one is named.
+ */
 export const acceptances = pgTable(
   'acceptances',
   {

@@ -14,7 +14,10 @@ const estateId = async (db: Database, slug: string): Promise<number | null> => {
   return row?.id ?? null
 }
 
-/** Accepts a finding in every revision of an estate, in place of what was said before. False if there is no such estate. */
+/**
+ * Accepts a finding in every revision of an estate, in place of what was said before. False if
+ * there is no such estate.
+ */
 export async function acceptFinding(
   db: Database,
   slug: string,

@@ -3,7 +3,10 @@ import { join } from 'node:path'
 import type { SourceFile } from '@salt-trail/core'
 import { folderOf } from '../files'
 
-/** The small estates that each teach one thing: a name, and the sentence their first comment line says. */
+/**
+ * The small estates that each teach one thing: a name, and the sentence their first comment line
+ * says.
+ */
 export function listExamples(): { name: string; teaches: string }[] {
   const folder = folderOf('examples')
   return readdirSync(folder)

@@ -120,9 +120,9 @@ export interface ReadRevision {
 }
 
 /**
- * The estate of a saved document. What this version checked when it was saved, or read before, is not
- * checked again: that is nine tenths of reading. What another version saved is, once; if it is no
- * longer valid, an Error says so.
+ * The estate of a saved document. What this version checked when it was saved, or read before, is
+ * not checked again: that is nine tenths of reading. What another version saved is, once; if it is
+ * no longer valid, an Error says so.
  */
 export async function readRevision(db: Database, revisionId: number): Promise<ReadRevision> {
   const document = await readDocument(db, revisionId)
@@ -182,7 +182,8 @@ export async function createEstate(
 
 /**
  * Saves a new revision of an estate, whole or not at all. `base` is the revision it was made from:
- * if that is no longer the newest, RevisionConflict is thrown and nothing is saved. Null if there is no such estate.
+ * if that is no longer the newest, RevisionConflict is thrown and nothing is saved. Null if there
+ * is no such estate.
  */
 export async function addRevision(
   db: Database,
@@ -235,7 +236,10 @@ async function insertRevision(
   }
 }
 
-/** A word for addresses out of a name: small letters, digits and hyphens, made different from those taken. */
+/**
+ * A word for addresses out of a name: small letters, digits and hyphens, made different from those
+ * taken.
+ */
 export function freeSlug(name: string, taken: ReadonlySet<string>): string {
   const base =
     name

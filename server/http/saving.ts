@@ -1,7 +1,10 @@
 import { isDiskFull } from '../database/failure'
 import { refusal } from './respond'
 
-/** Saves something, whole or not at all; where the disk is full the request is told, with what to do. */
+/**
+ * Saves something, whole or not at all; where the disk is full the request is told, with what to
+ * do.
+ */
 export async function saving<T>(work: () => Promise<T>): Promise<T> {
   try {
     return await work()

@@ -4,7 +4,10 @@ import { limits } from '../estates/limits'
 /** JSON escapes may double a file's text on its way. */
 const maxBody = (): number => 2 * limits().bytes
 
-/** What holds for every request: requests that change something come from this application, bodies are bounded. */
+/**
+ * What holds for every request: requests that change something come from this application, bodies
+ * are bounded.
+ */
 export default defineEventHandler((event) => {
   setResponseHeaders(event, {
     'x-content-type-options': 'nosniff',

@@ -2,7 +2,10 @@ import { createHash } from 'node:crypto'
 
 const SCRIPT = /<script(?![^>]*\bsrc=)([^>]*)>([\s\S]*?)<\/script>/g
 
-/** A strict content security policy: only this application's own files, and the few inline scripts of its page by their hashes. */
+/**
+ * A strict content security policy: only this application's own files, and the few inline scripts
+ * of its page by their hashes.
+ */
 export default defineNitroPlugin((nitro) => {
   nitro.hooks.hook('render:response', (response) => {
     if (typeof response.body !== 'string') return

@@ -40,7 +40,9 @@ async function make(estate: Estate, task: Wanted): Promise<Made[Wanted['want']]>
   return compareEstates(saved.estate, estate)
 }
 
-/** The entry of a worker thread: reads and checks files, which takes seconds where they are large. */
+/**
+ * The entry of a worker thread: reads and checks files, which takes seconds where they are large.
+ */
 export default async function readFiles({
   files,
   ...task

@@ -7,7 +7,10 @@ import { startServer } from '../../scripts/machine/server.mjs'
 
 const SIGNALS = ['SIGINT', 'SIGTERM']
 
-/** A database and a server of a test run's own, on the production build; both end with `stop`, or when whoever started them is told to end. */
+/**
+ * A database and a server of a test run's own, on the production build; both end with `stop`, or
+ * when whoever started them is told to end.
+ */
 export async function startWorld({ port, env = {} } = {}) {
   ensureBuilt()
   const folder = mkdtempSync(join(tmpdir(), 'salt-trail-test-'))

@@ -2,7 +2,10 @@ import pg from 'pg'
 import { saving } from '../../server/http/saving'
 import { failureMessage, isAway } from '../../server/database/failure'
 
-/** As the database package tells a failed statement: with the statement and its values, the reason underneath. */
+/**
+ * As the database package tells a failed statement: with the statement and its values, the reason
+ * underneath.
+ */
 const failed = (code: string, reason: string): Error =>
   new Error('Failed query: insert into "revisions" …', {
     cause: Object.assign(new Error(reason), { code }),

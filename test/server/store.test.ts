@@ -70,7 +70,8 @@ describe('what this version checked is not checked again', () => {
 test('a revision that fails half-way leaves nothing behind', async () => {
   const { slug } = await createEstate(db, revision)
   const broken = { ...estate, networks: new Map([['n', { ranges: ['10.0.0.1/8'] }]]) }
-  // The database's own type refuses host bits when the ranges are written, after the revision's row.
+  // The database's own type refuses host bits when the ranges are written, after the revision's
+  // row.
   await expect(
     addRevision(db, slug, 1, { ...revision, content: contentOf(broken) }),
   ).rejects.toThrow()

@@ -3,7 +3,9 @@ import { parseAddress, type NetworkSpace } from '@salt-trail/core'
 import { failureText } from '~/stores/estate'
 import type { TableText } from '~/tables/table-text'
 
-/** What each network's ranges are carved into, what is free, and what else has the same addresses. */
+/**
+ * What each network's ranges are carved into, what is free, and what else has the same addresses.
+ */
 const estate = useEstate()
 const route = useRoute()
 const networks = shallowRef<readonly NetworkSpace[] | null>(null)

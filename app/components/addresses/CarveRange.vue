@@ -2,7 +2,9 @@
 import { carve, isPrefixFault, lengthForParts, MOST_PARTS, parsePrefix } from '@salt-trail/core'
 import type { TableText } from '~/tables/table-text'
 
-/** A calculator: a range in equal parts, with counts and the first and last address hosts can have. */
+/**
+ * A calculator: a range in equal parts, with counts and the first and last address hosts can have.
+ */
 const prefix = defineModel<string>('prefix', { required: true })
 const into = defineModel<string>('into', { required: true })
 const read = computed(() => parsePrefix(prefix.value.trim()))

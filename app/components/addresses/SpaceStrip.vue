@@ -2,7 +2,10 @@
 import { parseAddress, prefixOf, type SpaceRange } from '@salt-trail/core'
 import { useElementSize } from '@vueuse/core'
 
-/** A range from its lowest to its highest address: what subnets have is filled, what is free is open. */
+/**
+ * A range from its lowest to its highest address: what subnets have is filled, what is free is
+ * open.
+ */
 const props = defineProps<{ network: string; range: SpaceRange; current: string | null }>()
 const emit = defineEmits<{ choose: [subnet: string] }>()
 const WIDTH = 1_000

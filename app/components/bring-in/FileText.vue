@@ -1,14 +1,19 @@
 <script setup lang="ts">
 import type { Problem } from '@salt-trail/core'
 
-/** The text of one file, to read and to mend, with its lines numbered and the faulty ones marked. */
+/**
+ * The text of one file, to read and to mend, with its lines numbered and the faulty ones marked.
+ */
 const props = defineProps<{ name: string; problems: readonly Problem[] }>()
 const text = defineModel<string>({ required: true })
 const area = ref<HTMLTextAreaElement | null>(null)
 const gutter = ref<HTMLElement | null>(null)
 
 const LINE = 18
-/** Past this much text the browser's own text field becomes slow; the file is then mended where it comes from. */
+/**
+ * Past this much text the browser's own text field becomes slow; the file is then mended where it
+ * comes from.
+ */
 const MOST = 1_000_000
 const shown = computed(() => text.value.length <= MOST)
 const lines = computed(() => (shown.value ? text.value.split('\n').length : 0))

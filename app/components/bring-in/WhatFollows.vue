@@ -3,7 +3,10 @@ import type { ChangedRow, Consequences, ExitRow, Finding } from '@salt-trail/cor
 import { familyOfCode } from '@salt-trail/core'
 import { cellOf, COLUMNS, type ColumnKey } from '~/exits/cells'
 
-/** What files bring about before they are taken: findings that come and go, ways out that differ, expectations that turn. */
+/**
+ * What files bring about before they are taken: findings that come and go, ways out that differ,
+ * expectations that turn.
+ */
 const props = defineProps<{
   state: 'none' | 'running' | 'done' | 'too-large' | 'failed'
   message: string

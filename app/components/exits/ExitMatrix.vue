@@ -47,7 +47,10 @@ const wholeWidth = computed(() =>
 
 const scroller = ref<HTMLElement | null>(null)
 const { height, width } = useElementSize(scroller)
-/** How far it is scrolled to the right. Read as it happens, and nothing else: whoever asks for styles in each frame makes scrolling slow. */
+/**
+ * How far it is scrolled to the right. Read as it happens, and nothing else: whoever asks for
+ * styles in each frame makes scrolling slow.
+ */
 const shift = ref(0)
 useEventListener(scroller, 'scroll', () => (shift.value = scroller.value?.scrollLeft ?? 0), {
   passive: true,
@@ -65,7 +68,10 @@ const virtualizer = useVirtualizer(
     },
   })),
 )
-/** Rows that come into sight are drawn in the elements of those that left it: to change one takes less than to make it. */
+/**
+ * Rows that come into sight are drawn in the elements of those that left it: to change one takes
+ * less than to make it.
+ */
 const slots = computed(() => Math.ceil(height.value / ROW_HEIGHT) + 2 * OVERSCAN + 2)
 const inSight = computed(() =>
   virtualizer.value.getVirtualItems().flatMap(({ index, start, size }) => {
@@ -145,7 +151,8 @@ function moveTo(index: number, column: number): void {
   else if (right > shift.value + width.value) shiftTo(right - width.value)
 }
 
-// Rows are given these as they are: one made for each row anew would draw all of them again with every move.
+// Rows are given these as they are: one made for each row anew would draw all of them again with
+// every move.
 function pick(index: number, column: number): void {
   moveTo(index, column)
   peek.value = true

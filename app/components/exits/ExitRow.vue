@@ -2,7 +2,10 @@
 import type { ShownColumn, SubnetItem } from '~/exits/arrange'
 import type { Cell } from '~/exits/cells'
 
-/** One row of the matrix. It knows nothing of the others, so that scrolling draws only rows that come into sight. */
+/**
+ * One row of the matrix. It knows nothing of the others, so that scrolling draws only rows that
+ * come into sight.
+ */
 const props = defineProps<{
   item: SubnetItem
   index: number

@@ -1,7 +1,10 @@
 <script setup lang="ts">
 import type { Acceptance, ListedFinding } from '~/composables/useFindings'
 
-/** Living with a finding: who says so, why, and until when. An accepted one stays visible as accepted. */
+/**
+ * Living with a finding: who says so, why, and until when. An accepted one stays visible as
+ * accepted.
+ */
 const props = defineProps<{ finding: ListedFinding; failure: string | null }>()
 const emit = defineEmits<{ accept: [acceptance: Acceptance]; 'take-back': [] }>()
 const account = useAccount()

@@ -15,7 +15,10 @@ const emit = defineEmits<{ trace: [question: NonNullable<Finding['evidence']['qu
 const estate = useEstate()
 const { branch, failure } = useShown(() => props.finding.evidence.question)
 
-/** What brings no mend along has the smallest changes looked for by trying, once somebody looks at it. */
+/**
+ * What brings no mend along has the smallest changes looked for by trying, once somebody looks at
+ * it.
+ */
 const plan = shallowRef<MendPlan | null>(null)
 const planFailure = ref('')
 const sought = computed(() => soughtMend(props.finding))

@@ -2,7 +2,10 @@
 import { useLocalStorage } from '@vueuse/core'
 import { STEPS } from '~/guide/path'
 
-/** A short path through the demo's faults, at the foot of the page; it can be left at any time and does not come back by itself. */
+/**
+ * A short path through the demo's faults, at the foot of the page; it can be left at any time and
+ * does not come back by itself.
+ */
 const estate = useEstate()
 /** −1: not begun. */
 const at = useLocalStorage('salt-trail.path', -1)

@@ -3,7 +3,10 @@ import { formatAddress } from '@salt-trail/core'
 import { kindOfRange, stretchesOf, zoomed, type Sight, type Stretch } from '~/exits/ruler'
 import type { HopRangeJson, WayKind } from '@salt-trail/core'
 
-/** The address space as a band from its lowest to its highest address, toned by way out; any part of it can be come closer to. */
+/**
+ * The address space as a band from its lowest to its highest address, toned by way out; any part of
+ * it can be come closer to.
+ */
 const props = defineProps<{
   ranges: readonly HopRangeJson[]
   family: 4 | 6

@@ -10,10 +10,16 @@ export interface DrawnLine extends Pick<WayLine, 'lane' | 'kind' | 'isLost'> {
   readonly points: readonly Point[]
 }
 
-/** The map as it is drawn: marks, what joins them, and the ways over them. It is read, zoomed and clicked, never edited. */
+/**
+ * The map as it is drawn: marks, what joins them, and the ways over them. It is read, zoomed and
+ * clicked, never edited.
+ */
 const props = defineProps<{
   map: PlacedMap
-  /** What the ways or the finding on the map concern; the rest stands back. Null: nothing is shown over the map. */
+  /**
+   * What the ways or the finding on the map concern; the rest stands back. Null: nothing is shown
+   * over the map.
+   */
   lit: ReadonlySet<string> | null
   lines: readonly DrawnLine[]
   joined: ReadonlyMap<string, readonly string[]>
@@ -115,7 +121,10 @@ function onMove(event: PointerEvent): void {
 }
 const onUp = (): void => void (grabbed = null)
 
-/** Everything that can be selected, with its middle, so that arrows lead to the nearest in their direction. */
+/**
+ * Everything that can be selected, with its middle, so that arrows lead to the nearest in their
+ * direction.
+ */
 const stops = computed(() =>
   props.map.nodes.flatMap((one) =>
     [one, ...one.chips].map((box) => ({

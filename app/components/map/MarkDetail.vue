@@ -2,7 +2,10 @@
 import { allOf, familyOfCode, type EstateGraph, type Finding } from '@salt-trail/core'
 import { nameOf } from '~/map/layout'
 
-/** What is selected on the map: what it is, what it is joined to, what is wrong with it, and where to go on. */
+/**
+ * What is selected on the map: what it is, what it is joined to, what is wrong with it, and where
+ * to go on.
+ */
 const props = defineProps<{
   graph: EstateGraph
   selected: string

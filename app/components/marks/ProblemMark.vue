@@ -1,7 +1,10 @@
 <script setup lang="ts">
 import type { FindingFamily } from '@salt-trail/core'
 
-/** The three marks for problems: a drop for leaks, a ringed disc for black holes, a wave for weak spots. Shapes first, colours second. */
+/**
+ * The three marks for problems: a drop for leaks, a ringed disc for black holes, a wave for weak
+ * spots. Shapes first, colours second.
+ */
 const props = withDefaults(defineProps<{ mark: FindingFamily; size?: number; label?: string }>(), {
   size: 13,
   label: undefined,

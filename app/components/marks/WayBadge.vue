@@ -2,7 +2,10 @@
 import type { WayKind } from '@salt-trail/core'
 import { WAY_WORDS } from '~/exits/way-words'
 
-/** The letter of a kind of way, in its tone and over its line pattern: T translated, F inspected by a firewall, D direct, P private line, S service. */
+/**
+ * The letter of a kind of way, in its tone and over its line pattern: T translated, F inspected by
+ * a firewall, D direct, P private line, S service.
+ */
 defineProps<{ kind: WayKind | null }>()
 
 const LETTERS: Record<WayKind, { letter: string; tone: string; line: string }> = {

@@ -4,7 +4,10 @@ import { useMediaQuery } from '@vueuse/core'
 import { Line } from 'vue-chartjs'
 import type { RevisionHistory } from '~/composables/useHistory'
 
-/** Whether it gets better: how many findings of each family every revision has. A drop, a disc and a wave stay apart by shape, too. */
+/**
+ * Whether it gets better: how many findings of each family every revision has. A drop, a disc and a
+ * wave stay apart by shape, too.
+ */
 const props = defineProps<{ history: readonly RevisionHistory[] }>()
 const colours = useChartColours()
 const LINES = [

@@ -4,7 +4,10 @@ import { bothTexts, bySection } from '~/revisions/change-words'
 import { failureText } from '~/stores/estate'
 import type { TableText } from '~/tables/table-text'
 
-/** Two revisions compared: the objects that changed, the ways that changed with them, the findings that came and went. */
+/**
+ * Two revisions compared: the objects that changed, the ways that changed with them, the findings
+ * that came and went.
+ */
 const props = defineProps<{ since: number; revision: number }>()
 const estate = useEstate()
 

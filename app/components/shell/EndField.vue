@@ -9,7 +9,10 @@ import {
   type QuestionText,
 } from '~/questions/question-text'
 
-/** One end of the question, typed with completion. A whole question typed or pasted here is taken apart. */
+/**
+ * One end of the question, typed with completion. A whole question typed or pasted here is taken
+ * apart.
+ */
 const props = defineProps<{
   label: string
   choices: readonly EndChoice[]
@@ -92,7 +95,8 @@ function chosen(option: Option | null): void {
   if (option.question) return emit('whole', option.question)
   text.value = option.id
   if (byKey.value) emit('done')
-  // After a click the list gives the focus back to this field in the next frame; only then can it go on.
+  // After a click the list gives the focus back to this field in the next frame; only then can it
+  // go on.
   else requestAnimationFrame(() => requestAnimationFrame(() => emit('done')))
 }
 

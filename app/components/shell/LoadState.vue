@@ -1,5 +1,7 @@
 <script setup lang="ts">
-/** What a view shows while the estate is not there: loading, or what went wrong and how to go on. */
+/**
+ * What a view shows while the estate is not there: loading, or what went wrong and how to go on.
+ */
 const estate = useEstate()
 const again = (): void => {
   if (estate.slug) estate.show(estate.slug, estate.revision, true)

@@ -1,7 +1,10 @@
 <script setup lang="ts">
 import type { Column } from '~/trace/align'
 
-/** The line of one lane: drawn through where the packet goes, dotted where it goes only if faults were mended. */
+/**
+ * The line of one lane: drawn through where the packet goes, dotted where it goes only if faults
+ * were mended.
+ */
 const props = defineProps<{ columns: readonly Column[]; lane: 'there' | 'back' }>()
 const parts = computed(() => {
   const stops = props.columns.map((column) => column[props.lane])

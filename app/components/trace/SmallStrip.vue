@@ -3,7 +3,10 @@ import { explainCause, type Branch } from '@salt-trail/core'
 import { alignLanes, columnOf, type Stop } from '~/trace/align'
 import { stopTitle } from '~/trace/stop-words'
 
-/** Both directions of a trace at a glance, upright: a row for each place, a gap where only one direction passes it. */
+/**
+ * Both directions of a trace at a glance, upright: a row for each place, a gap where only one
+ * direction passes it.
+ */
 const props = defineProps<{ branch: Branch }>()
 const rows = computed(() => {
   const columns = alignLanes(props.branch)

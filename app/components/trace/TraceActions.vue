@@ -3,7 +3,10 @@ import { traceText, type Trace } from '@salt-trail/core'
 import { useClipboard } from '@vueuse/core'
 import { saveText } from '~/tables/save'
 
-/** The answer taken along: as text for a message, as the document that the command line and the API give. */
+/**
+ * The answer taken along: as text for a message, as the document that the command line and the API
+ * give.
+ */
 const props = defineProps<{ answer: Trace }>()
 const { copy, copied, isSupported } = useClipboard({ legacy: true })
 

@@ -1,7 +1,10 @@
 <script setup lang="ts">
 import { checklistOf, type Branch, type Check } from '@salt-trail/core'
 
-/** What an engineer would look at by hand, answered for this path. Each leads to the station that shows it. */
+/**
+ * What an engineer would look at by hand, answered for this path. Each leads to the station that
+ * shows it.
+ */
 const props = defineProps<{ branch: Branch }>()
 const emit = defineEmits<{ show: [shown: NonNullable<Check['shown']>] }>()
 const checks = computed(() => checklistOf(props.branch))

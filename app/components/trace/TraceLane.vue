@@ -21,7 +21,9 @@ const template = computed(
   () => `74px repeat(${props.columns.length}, minmax(var(--stop-least), 1fr))`,
 )
 
-/** The packet as it came to a stop: from the left on the way there, from the right on the way back. */
+/**
+ * The packet as it came to a stop: from the left on the way there, from the right on the way back.
+ */
 function packetBefore(column: number): PacketJson | null {
   const order =
     props.lane === 'there'

@@ -2,7 +2,10 @@
 import { explainCause, type MendPlan } from '@salt-trail/core'
 import { changeLine } from '~/trace/mend-words'
 
-/** The smallest changes of the estate that would make the question work, one fault after the other; or that would stop its packet. */
+/**
+ * The smallest changes of the estate that would make the question work, one fault after the other;
+ * or that would stop its packet.
+ */
 defineProps<{ plan: MendPlan | null; failure: string; stops?: boolean }>()
 </script>
 

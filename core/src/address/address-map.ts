@@ -1,12 +1,16 @@
 import { compareAddresses, type Address } from './address'
 
-/** An odd number of 64 bits that spreads what it multiplies (the golden ratio, after Knuth's multiplicative hashing). */
+/**
+ * An odd number of 64 bits that spreads what it multiplies (the golden ratio, after Knuth's
+ * multiplicative hashing).
+ */
 const SPREAD = 0x9e3779b97f4a7c15n
 
 /**
  * An IPv6 address under which a Map or Set finds it soon. They hash a bigint by its low 64 bits
  * alone, and many networks number their hosts alike, so that all their addresses would lie in one
- * chain. The low half is mixed with the high one, which stays as it is: applied twice, it is undone.
+ * chain. The low half is mixed with the high one, which stays as it is: applied twice, it is
+ * undone.
  */
 const folded = (address: Address): Address =>
   typeof address === 'bigint' ? address ^ BigInt.asUintN(64, (address >> 64n) * SPREAD) : address

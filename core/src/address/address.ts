@@ -39,7 +39,10 @@ export function previousAddress(address: Address): Address | null {
 export const addressPlus = (address: Address, count: number): Address =>
   typeof address === 'number' ? address + count : address + BigInt(count)
 
-/** Reads an IPv4 address (RFC 791, dotted quad without leading zeros) or an IPv6 address (RFC 4291, 2.2). Null if it is neither. */
+/**
+ * Reads an IPv4 address (RFC 791, dotted quad without leading zeros) or an IPv6 address (RFC 4291,
+ * 2.2). Null if it is neither.
+ */
 export function parseAddress(text: string): Address | null {
   return text.includes(':') ? parseIpv6(text) : parseIpv4(text)
 }
@@ -101,7 +104,8 @@ export function formatAddress(address: Address): string {
   }
   const words: number[] = []
   for (let shift = 112n; shift >= 0n; shift -= 16n) words.push(Number((address >> shift) & 0xffffn))
-  // RFC 5952, 5: addresses that carry an IPv4 address under the well-known prefix keep the dotted quad.
+  // RFC 5952, 5: addresses that carry an IPv4 address under the well-known prefix keep the dotted
+  // quad.
   if (words.slice(0, 5).every((w) => w === 0) && words[5] === 0xffff) {
     return `::ffff:${formatAddress(words[6]! * 65536 + words[7]!)}`
   }

@@ -16,14 +16,19 @@ export interface PrefixEntry<T> {
   readonly value: T
 }
 
-/** All values under one prefix; `parent` is the group of the next shorter prefix around it, or −1. */
+/**
+ * All values under one prefix; `parent` is the group of the next shorter prefix around it, or −1.
+ */
 interface Group<T> {
   readonly prefix: Prefix
   readonly values: readonly T[]
   readonly parent: number
 }
 
-/** The groups that cover an address, longest prefix first, and the span of addresses for which they are the same. */
+/**
+ * The groups that cover an address, longest prefix first, and the span of addresses for which they
+ * are the same.
+ */
 export interface Match<T> {
   readonly groups: readonly { readonly prefix: Prefix; readonly values: readonly T[] }[]
   readonly from: Address
@@ -35,9 +40,10 @@ export interface Match<T> {
  * has to say why each shorter one lost, and with the span over which the answer holds, since the
  * effective next hops are found by walking from span to span.
  *
- * The address space is cut at every place where the deepest covering prefix changes. A look-up is one binary search over
- * those cuts; parent links lead to the shorter prefixes. (The idea of a table of disjoint ranges:
- * Lampson, Srinivasan, Varghese, "IP lookups using multiway and multicolumn search", 1999.)
+ * The address space is cut at every place where the deepest covering prefix changes. A look-up is
+ * one binary search over those cuts; parent links lead to the shorter prefixes. (The idea of a
+ * table of disjoint ranges: Lampson, Srinivasan, Varghese, "IP lookups using multiway and
+ * multicolumn search", 1999.)
  */
 export interface PrefixTable<T> {
   readonly size: number
@@ -51,7 +57,8 @@ interface Half<T> {
   readonly starts: Uint32Array | readonly bigint[]
   /**
    * For large IPv4 tables: where the spans of each block of 2¹⁶ addresses begin (65,537 places), so
-   * that a search looks at a few neighbours only. Null where it would cost more memory than it saves time.
+   * that a search looks at a few neighbours only. Null where it would cost more memory than it
+   * saves time.
    */
   readonly blocks: Int32Array | null
   /** For each span the group of its longest prefix, or −1. */

@@ -64,14 +64,18 @@ export function parsePrefix(text: string): Prefix | PrefixFault {
 export const isPrefixFault = (result: Prefix | PrefixFault): result is PrefixFault =>
   'fault' in result
 
-/** Reads a prefix that is known to be valid. Throws on anything else: that is a bug in the caller. */
+/**
+ * Reads a prefix that is known to be valid. Throws on anything else: that is a bug in the caller.
+ */
 export function prefixOf(text: string): Prefix {
   const result = parsePrefix(text)
   if (isPrefixFault(result)) throw new Error(`"${text}" is no prefix (${result.fault})`)
   return result
 }
 
-/** Reads an address that is known to be valid. Throws on anything else: that is a bug in the caller. */
+/**
+ * Reads an address that is known to be valid. Throws on anything else: that is a bug in the caller.
+ */
 export function addressOf(text: string): Address {
   const address = parseAddress(text)
   if (address === null) throw new Error(`"${text}" is no address`)
@@ -88,7 +92,10 @@ export const hostPrefix = (address: Address): Prefix => ({
   length: bitsOf(familyOf(address)),
 })
 
-/** Orders by family, then address, then the shorter prefix first, so that a prefix comes before all that it contains. */
+/**
+ * Orders by family, then address, then the shorter prefix first, so that a prefix comes before all
+ * that it contains.
+ */
 export function comparePrefixes(a: Prefix, b: Prefix): number {
   const family = prefixFamily(a) - prefixFamily(b)
   if (family !== 0) return family

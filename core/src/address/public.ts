@@ -15,7 +15,10 @@ const NOT_PUBLIC_V4 = rangeSetOf(
   ].map(prefixOf),
 )
 
-/** Every public address: design part 3. The documentation ranges count as public, so that examples can use them. */
+/**
+ * Every public address: design part 3. The documentation ranges count as public, so that examples
+ * can use them.
+ */
 export const PUBLIC_SPACE: RangeSet = [
   ...subtractRanges(rangeSetOf([prefixOf('0.0.0.0/0')]), NOT_PUBLIC_V4),
   ...rangeSetOf([prefixOf('2000::/3')]),

@@ -16,7 +16,10 @@ export interface Range {
   readonly to: Address
 }
 
-/** Ranges in ascending order that neither overlap nor touch: a set of addresses in its one normal form. */
+/**
+ * Ranges in ascending order that neither overlap nor touch: a set of addresses in its one normal
+ * form.
+ */
 export type RangeSet = readonly Range[]
 
 /** The addresses of a prefix as one range. */
@@ -146,7 +149,9 @@ export function intersectRanges(a: RangeSet, b: RangeSet): RangeSet {
   return out
 }
 
-/** The fewest prefixes that cover exactly `range`, in order (RFC 4632, 5.1: greedy by alignment). */
+/**
+ * The fewest prefixes that cover exactly `range`, in order (RFC 4632, 5.1: greedy by alignment).
+ */
 export function prefixesOfRange(range: Range): Prefix[] {
   const out: Prefix[] = []
   const bits = bitsOf(familyOf(range.from))
@@ -169,7 +174,10 @@ function sizeAt(from: Address, to: Address): number {
   return from === 0n ? room : Math.min(room, (from & -from).toString(2).length - 1)
 }
 
-/** The widest span around `address` whose addresses are all in the set, or all outside it, as `address` is. */
+/**
+ * The widest span around `address` whose addresses are all in the set, or all outside it, as
+ * `address` is.
+ */
 export function spanAround(set: RangeSet, address: Address): Range {
   const low = firstFrom(set, address)
   const at = set[low]

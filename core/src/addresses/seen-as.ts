@@ -13,9 +13,9 @@ export type Onlooker =
   | { readonly kind: 'range'; readonly prefix: string }
 
 /**
- * How long an address can be relied on: reserved for good; kept as long as its translator is; draining,
- * which takes no new flows; automatic, which may change by itself; with its host, which takes it along;
- * unforeseeable; or the host's own.
+ * How long an address can be relied on: reserved for good; kept as long as its translator is;
+ * draining, which takes no new flows; automatic, which may change by itself; with its host, which
+ * takes it along; unforeseeable; or the host's own.
  */
 export type Lasting =
   'reserved' | 'kept' | 'draining' | 'automatic' | 'with-host' | 'unforeseeable' | 'own'
@@ -37,7 +37,10 @@ export interface SubnetSeen {
 }
 
 export interface SeenAddress {
-  /** An address, or a subnet's own range where hosts keep theirs, or null where nobody can foresee it. */
+  /**
+   * An address, or a subnet's own range where hosts keep theirs, or null where nobody can foresee
+   * it.
+   */
   readonly address: string | null
   readonly by: string | null
   readonly lasting: Lasting
@@ -56,7 +59,10 @@ export interface SeenAs {
   readonly lost: readonly SubnetSeen[]
 }
 
-/** Reads `internet`, `party:ID`, an address or a prefix. Null where it is none of these, or there is no such party. */
+/**
+ * Reads `internet`, `party:ID`, an address or a prefix. Null where it is none of these, or there is
+ * no such party.
+ */
 export function readOnlooker(model: Model, text: string): Onlooker | null {
   if (text === 'internet') return { kind: 'internet' }
   if (text.startsWith('party:')) {

@@ -24,7 +24,9 @@ export interface Carved {
   readonly subnet: string
   /** Addresses that interfaces, translators and frontends have there. */
   readonly taken: number
-  /** Addresses that hosts can have there; in text, since IPv6 ranges hold more than a number does. */
+  /**
+   * Addresses that hosts can have there; in text, since IPv6 ranges hold more than a number does.
+   */
   readonly usable: string
 }
 
@@ -54,7 +56,10 @@ export interface NetworkSpace {
 
 const MOST_FREE = 64
 
-/** Each network's ranges: what subnets have of them, what is free, and what else has the same addresses. */
+/**
+ * Each network's ranges: what subnets have of them, what is free, and what else has the same
+ * addresses.
+ */
 export function spaceOf(model: Model): NetworkSpace[] {
   const taken = takenIn(model)
   const others = rangesElsewhere(model)
@@ -179,7 +184,10 @@ export interface Part {
 /** More parts than this are not listed; they are counted. */
 export const MOST_PARTS = 1_024
 
-/** Carves a range into parts of a length in bits, the lowest first. Throws a RangeError where the length is shorter than the range's own, or too long for its family. */
+/**
+ * Carves a range into parts of a length in bits, the lowest first. Throws a RangeError where the
+ * length is shorter than the range's own, or too long for its family.
+ */
 export function carve(
   prefix: Prefix,
   length: number,

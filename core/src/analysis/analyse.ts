@@ -36,8 +36,9 @@ export interface AnalysisShare extends FoundShare {
 }
 
 /**
- * Everything that is computed of an estate as a whole: the ways out of all subnets, the findings and
- * the expectations. Runs the same on the server and in a browser. Returns false where it was ended.
+ * Everything that is computed of an estate as a whole: the ways out of all subnets, the findings
+ * and the expectations. Runs the same on the server and in a browser. Returns false where it was
+ * ended.
  */
 export function analyse(model: Model, listener: AnalysisListener): boolean {
   const whole = analyseShare(model, hopMemo(), { number: 0, of: 1 }, listener.progress)
@@ -51,10 +52,10 @@ export function analyse(model: Model, listener: AnalysisListener): boolean {
 }
 
 /**
- * A share of the same, for several processes that analyse an estate together: shares of the subnets,
- * of every check's subjects and of the expectations, so that what is found is in one share once, or
- * in several and joined (`joinShares`, then `markerOf`). The shares of one process may have one memo.
- * Null where it was ended.
+ * A share of the same, for several processes that analyse an estate together: shares of the
+ * subnets, of every check's subjects and of the expectations, so that what is found is in one share
+ * once, or in several and joined (`joinShares`, then `markerOf`). The shares of one process may
+ * have one memo. Null where it was ended.
  */
 export function analyseShare(
   model: Model,

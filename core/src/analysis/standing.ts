@@ -16,7 +16,10 @@ export interface Standing extends Findings {
   readonly exits: readonly ExitRow[]
 }
 
-/** The ways out of a subnet before a change and after it; null where it was not there, or is no more. */
+/**
+ * The ways out of a subnet before a change and after it; null where it was not there, or is no
+ * more.
+ */
 export interface ChangedRow {
   readonly subnet: string
   readonly before: ExitRow | null
@@ -45,8 +48,8 @@ export interface StandingAnalysis {
 
 /**
  * Analyses an estate, and keeps what it found so that a change costs what it touches: every piece
- * knows what it read of the estate and of other pieces (`incremental/cells.ts`). Equal to a full analysis of the
- * changed estate, which a property test holds it to. Throws as `analyse` does.
+ * knows what it read of the estate and of other pieces (`incremental/cells.ts`). Equal to a full
+ * analysis of the changed estate, which a property test holds it to. Throws as `analyse` does.
  */
 export function analyseStanding(estate: Estate): StandingAnalysis {
   let compiled = compile(estate)

@@ -5,8 +5,8 @@ import type { Change, Operation } from './operation'
 import { pointerParts } from './pointer'
 
 /**
- * A change as it can be made anywhere (RFC 6902): a section that the estate's document lacks is added
- * before the first operation inside it. A section that is there already is left alone.
+ * A change as it can be made anywhere (RFC 6902): a section that the estate's document lacks is
+ * added before the first operation inside it. A section that is there already is left alone.
  */
 export function complete(estate: Estate, change: Change): Change {
   const present = new Set(documentOf(estate).keys())

@@ -108,7 +108,9 @@ export const valueAt = (document: unknown, parts: readonly string[]): Found =>
 /** What is done to the container of a place: it as it is afterwards; null where that cannot be. */
 type Edit = (container: unknown, part: string) => unknown
 
-/** The document with one container edited; null where the way there, or the edit, is not possible. */
+/**
+ * The document with one container edited; null where the way there, or the edit, is not possible.
+ */
 export function edited(document: unknown, parts: readonly string[], edit: Edit): unknown {
   const [part, ...rest] = parts
   if (part === undefined) return null

@@ -6,8 +6,8 @@ import { pointer, pointerParts } from './pointer'
 /**
  * Positions in lists move when entries come and go, so a place is named by what stands there: a
  * member by its key, an entry by an identity that it keeps. Entries of the base are numbered, those
- * that an operation brings are named after the operation, so that two states that came from one base
- * name what they have in common alike.
+ * that an operation brings are named after the operation, so that two states that came from one
+ * base name what they have in common alike.
  */
 export interface Tracked {
   readonly document: Document

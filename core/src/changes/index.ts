@@ -1,4 +1,7 @@
-/** A change of an estate is a value; these functions carry all that is done with one (design part 9.1). */
+/**
+ * A change of an estate is a value; these functions carry all that is done with one (design part
+ * 9.1).
+ */
 export { apply, type Applied } from './apply'
 export { complete } from './complete'
 export { invert } from './invert'

@@ -3,9 +3,9 @@ import type { Change, Operation } from './operation'
 import { isInside, pointerParts } from './pointer'
 
 /**
- * Two changes that are made one after the other as one: applied, it gives what both give in turn. An
- * operation that follows one at the same place, or inside what that one wrote, is folded into it, so
- * that typing a text makes one operation. Costs one pass over the operations.
+ * Two changes that are made one after the other as one: applied, it gives what both give in turn.
+ * An operation that follows one at the same place, or inside what that one wrote, is folded into
+ * it, so that typing a text makes one operation. Costs one pass over the operations.
  */
 export function merge(first: Change, second: Change): Change {
   const merged = [...first]

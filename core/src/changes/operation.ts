@@ -1,4 +1,6 @@
-/** One operation of a change, as in RFC 6902; `path` is a JSON pointer into the estate's document. */
+/**
+ * One operation of a change, as in RFC 6902; `path` is a JSON pointer into the estate's document.
+ */
 export type Operation =
   | { readonly op: 'add'; readonly path: string; readonly value: unknown }
   | { readonly op: 'replace'; readonly path: string; readonly value: unknown }

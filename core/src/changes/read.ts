@@ -21,9 +21,9 @@ const written = z.discriminatedUnion('op', [
 type Written = z.output<typeof written>
 
 /**
- * Reads a patch (RFC 6902) for an estate: `move` and `copy` are taken apart into the operations of a
- * change, and `-` becomes the number it stands for. Fails with the first operation that is malformed
- * or cannot be made.
+ * Reads a patch (RFC 6902) for an estate: `move` and `copy` are taken apart into the operations of
+ * a change, and `-` becomes the number it stands for. Fails with the first operation that is
+ * malformed or cannot be made.
  */
 export function readChange(
   estate: Estate,

@@ -9,8 +9,8 @@ export interface Conflict {
   /** The operation of the rebased change that is meant, as it was. */
   readonly operation: Operation
   /**
-   * `gone`: what it is about was taken out, and it is left out. `both-changed`: the other change wrote
-   * the same place, and it is kept, so that it comes last.
+   * `gone`: what it is about was taken out, and it is left out. `both-changed`: the other change
+   * wrote the same place, and it is kept, so that it comes last.
    */
   readonly kind: 'gone' | 'both-changed'
   /** What the other change left at that place; undefined where there is nothing. */
@@ -24,11 +24,11 @@ export interface Rebased {
 }
 
 /**
- * A change as it is to be made after another one that was made in the same base. Entries of lists are
- * known by what they were in the base, not by their numbers; of two entries put at one place, theirs
- * comes first; a `test` is kept. Fails where one of the changes cannot be made in the base. Costs one
- * pass over both changes. (In the manner of operational transformation: Ellis and Gibbs, 1989, with
- * identities for entries in place of transformed positions.)
+ * A change as it is to be made after another one that was made in the same base. Entries of lists
+ * are known by what they were in the base, not by their numbers; of two entries put at one place,
+ * theirs comes first; a `test` is kept. Fails where one of the changes cannot be made in the base.
+ * Costs one pass over both changes. (In the manner of operational transformation: Ellis and Gibbs,
+ * 1989, with identities for entries in place of transformed positions.)
  */
 export function rebase(base: Estate, mine: Change, theirs: Change): Rebased | Failed {
   const document = documentOf(base)

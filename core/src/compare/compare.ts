@@ -60,7 +60,10 @@ function compareMaps(
   return changes
 }
 
-/** List entries under the name they are spoken of by: an estate rule's order, else their place. Equal names get their place added. */
+/**
+ * List entries under the name they are spoken of by: an estate rule's order, else their place.
+ * Equal names get their place added.
+ */
 function byName(section: string, list: readonly object[]): Map<string, object> {
   const out = new Map<string, object>()
   list.forEach((entry, index) => {

@@ -22,7 +22,10 @@ export interface WayText {
   readonly cause: { readonly code: string; readonly object: string } | null
 }
 
-/** Every subnet and range whose way out changes from one model to another. What came or went with its subnet is not listed. */
+/**
+ * Every subnet and range whose way out changes from one model to another. What came or went with
+ * its subnet is not listed.
+ */
 export function compareWays(
   before: Model,
   after: Model,

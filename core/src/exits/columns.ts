@@ -110,7 +110,8 @@ function others(model: Model, network: number): RangeSet {
   const find = (): RangeSet =>
     subtractRanges(allSubnets(model), rangeSetOf(model.networks[network]!.ranges))
   if (currentObserver() !== null) return known(model, `others ${network}`, find)
-  // Nearly as large as all subnets, for each network: kept for its subnets, which follow one another, and no longer.
+  // Nearly as large as all subnets, for each network: kept for its subnets, which follow one
+  // another, and no longer.
   const last = latest.get(model)
   if (last?.network === network) return last.set
   const set = find()
@@ -135,7 +136,10 @@ function memberRanges(
     : intersectRanges(others(model, subnet.network), subnetRanges(model, index))
 }
 
-/** What stands at the far end of a way, as a subnet sees it: a column, and which of its members where it has some. */
+/**
+ * What stands at the far end of a way, as a subnet sees it: a column, and which of its members
+ * where it has some.
+ */
 export interface FarEnd {
   readonly column: ExitColumn
   readonly member: string | null

@@ -27,7 +27,10 @@ const translations = (model: Model): ReadonlyMap<Address, readonly Address[]> =>
       [...a].every(([address, own]) => sameItems(own, b.get(address)!)),
   )
 
-/** The addresses by which the internet could reach an interface: its own, and those translated to it. */
+/**
+ * The addresses by which the internet could reach an interface: its own, and those translated to
+ * it.
+ */
 export function doorsTo(model: Model, index: number): Address[] {
   const host = model.interfaces[index]!
   const global = host.addresses.filter((address) => typeof address === 'bigint')

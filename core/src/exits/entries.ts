@@ -81,7 +81,10 @@ const hostsOf = (model: Model, subnet: SubnetModel): number[] =>
       !model.firewallAt.has(index),
   )
 
-/** Every address that packets to the hosts of a subnet may come from, as far as routes and translators decide it. */
+/**
+ * Every address that packets to the hosts of a subnet may come from, as far as routes and
+ * translators decide it.
+ */
 export function arrivingFrom(model: Model, subnet: SubnetModel, memo: HopMemo): RangeSet {
   const hosts = hostsOf(model, subnet)
   const entries = [
@@ -161,7 +164,8 @@ function fromSubnets(
   memo: HopMemo,
   others: readonly number[],
 ): Entry[] {
-  // Networks may have the same addresses: whether a way comes here, and not there, one packet tells.
+  // Networks may have the same addresses: whether a way comes here, and not there, one packet
+  // tells.
   const comesHere = new Map<string, boolean>()
   return others.flatMap((number) => {
     const other = model.subnets[number]!

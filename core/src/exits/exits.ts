@@ -45,7 +45,9 @@ export type ExitRow = { readonly subnet: string } & {
   readonly [C in ExitColumn]: readonly ExitWay[]
 }
 
-/** The rows of the Exits matrix for some subnets: by what their traffic leaves, column by column. */
+/**
+ * The rows of the Exits matrix for some subnets: by what their traffic leaves, column by column.
+ */
 export function exitsOf(model: Model, subnet: SubnetModel, memo: HopMemo = hopMemo()): ExitRow {
   const tables = hopsOf(model, subnet, memo)
   const ways = (column: ExitColumn): ExitWay[] => {
@@ -153,7 +155,10 @@ function prefixTexts(ranges: readonly Range[]): readonly string[] {
   return known
 }
 
-/** What a way is, by the strongest thing on it: an inspection, a translation, a service, a private line, nothing but a door. */
+/**
+ * What a way is, by the strongest thing on it: an inspection, a translation, a service, a private
+ * line, nothing but a door.
+ */
 export function kindOf(hop: Pick<Outcome, 'cause' | 'ways' | 'reaches'>): WayKind {
   if (hop.cause) return 'lost'
   const passed = hop.ways.flat()

@@ -130,7 +130,10 @@ const HOLDS: Record<Expectation['must'], string> = {
   'only-from': 'nobody else is delivered',
 }
 
-/** The route or rule a broken expectation turns on: the last that let the packet on, or the one that stopped it. */
+/**
+ * The route or rule a broken expectation turns on: the last that let the packet on, or the one that
+ * stopped it.
+ */
 function becauseOf(trace: Trace): string | null {
   const lane = trace.cause?.direction === 'return' ? trace.return! : trace.forward
   const stations = trace.cause ? lane.stations.slice(0, trace.cause.station + 1) : lane.stations
@@ -321,7 +324,10 @@ function headersOf(
   return [{ protocol: { from: 0, to: 255 }, srcPort: PORTS, dstPort: PORTS }]
 }
 
-/** Whether routes alone lose every packet of a box, known from the effective next hops of its source. */
+/**
+ * Whether routes alone lose every packet of a box, known from the effective next hops of its
+ * source.
+ */
 function routesFrom(
   model: Model,
   memo: HopMemo,

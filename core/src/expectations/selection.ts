@@ -289,7 +289,10 @@ function inRanges(model: Model, ranges: RangeSet): Chosen {
   })
 }
 
-/** The internet as a place: every public address that is in no network, and that nothing in the estate has. */
+/**
+ * The internet as a place: every public address that is in no network, and that nothing in the
+ * estate has.
+ */
 export const internetRanges = (model: Model): RangeSet =>
   subtractRanges(model.internetSpace, rangeSetOf([...model.publicOwners.keys()].map(hostPrefix)))
 
@@ -305,7 +308,10 @@ export function everything(model: Model): Chosen {
   return { ...hosts, unoccupied: new Map(), sites, internet: internetRanges(model) }
 }
 
-/** What a selection names: existing interfaces and frontends, every address of a named subnet or prefix, and outside. */
+/**
+ * What a selection names: existing interfaces and frontends, every address of a named subnet or
+ * prefix, and outside.
+ */
 export const chosenBy = (
   model: Model,
   selection: Selection | undefined,

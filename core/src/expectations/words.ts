@@ -1,6 +1,8 @@
 import type { Expectation } from './selection'
 
-/** What an expectation says of which packets, in one line: `tag scope=cards to internet, tcp 443`. */
+/**
+ * What an expectation says of which packets, in one line: `tag scope=cards to internet, tcp 443`.
+ */
 export function expectationText({
   from,
   to,

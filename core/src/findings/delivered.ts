@@ -11,9 +11,9 @@ import { samePlace, type Place } from '../rules/place'
 import { endOf, type CheckContext } from './survey'
 
 /**
- * A flow from a kind of host to an address that is delivered, rules and all, with its answers; null where there is none.
- * Rules are asked as sets first: most of what is not delivered needs no walk, and of the rest the
- * first is nearly always the one.
+ * A flow from a kind of host to an address that is delivered, rules and all, with its answers; null
+ * where there is none. Rules are asked as sets first: most of what is not delivered needs no walk,
+ * and of the rest the first is nearly always the one.
  */
 export function deliveredFlow(
   { model, memo }: CheckContext,
@@ -47,13 +47,19 @@ export function deliveredFlow(
   return delivered
 }
 
-/** What of some boxes the rules of whoever has the address let in; all of it where that is not for sure. */
+/**
+ * What of some boxes the rules of whoever has the address let in; all of it where that is not for
+ * sure.
+ */
 function takenAt(model: Model, dst: Address, boxes: readonly PacketBox[]): readonly PacketBox[] {
   const place = holderOf(model, dst)
   return place ? passing(model, { direction: 'in', place, crosses: false }, boxes) : boxes
 }
 
-/** The one interface that has an address; null where there are several, or a firewall might send it elsewhere. */
+/**
+ * The one interface that has an address; null where there are several, or a firewall might send it
+ * elsewhere.
+ */
 const holderOf = (model: Model, address: Address): Place | null =>
   derivedAndCompared(
     model,

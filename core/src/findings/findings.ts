@@ -12,7 +12,10 @@ export interface Findings {
   readonly expectations: readonly ExpectationResult[]
 }
 
-/** Told before each step: what is looked at, and how much of all is done. Returning true ends the analysis. */
+/**
+ * Told before each step: what is looked at, and how much of all is done. Returning true ends the
+ * analysis.
+ */
 export type Progress = (about: string, done: number, of: number) => unknown
 
 /**
@@ -92,7 +95,10 @@ export interface Share {
   readonly of: number
 }
 
-/** The members of a list that fall to a share; all shares together have every member once, in its order. */
+/**
+ * The members of a list that fall to a share; all shares together have every member once, in its
+ * order.
+ */
 export const shareOf = <T>(list: readonly T[], { number, of }: Share): readonly T[] =>
   list.slice(Math.floor((list.length * number) / of), Math.floor((list.length * (number + 1)) / of))
 

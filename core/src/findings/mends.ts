@@ -38,7 +38,8 @@ export function leadThrough(
 ): FindingMend | null {
   const table = tableOf(model, subnet)
   const via = table?.source.routes?.[covered.entry]?.via
-  // A service that a switch leads to is led there on purpose, and no route of the same length comes before it.
+  // A service that a switch leads to is led there on purpose, and no route of the same length comes
+  // before it.
   if (winner.target.kind === 'service-switch') return null
   if (
     !table ||
@@ -90,11 +91,14 @@ const tablesIn = (model: Model, network: number): readonly number[] =>
     sameItems,
   )
 
-/** Gives a subnet that leaves directly another table of its network, one whose default leads to a translator that is there. */
+/**
+ * Gives a subnet that leaves directly another table of its network, one whose default leads to a
+ * translator that is there.
+ */
 export const leaveByNat = (model: Model, subnet: SubnetModel): FindingMend | null =>
   associateWith(model, subnet, () => true, 'whose default leads to a translator')
 
-/** Associates a subnet with the first table of its network whose default leads to a translator that fits. */
+/** Associates a subnet with the first table whose default leads to a translator that fits. */
 function associateWith(
   model: Model,
   subnet: SubnetModel,
@@ -125,7 +129,10 @@ function associateWith(
   }
 }
 
-/** Takes away the default by which IPv6 leaves; in a default-open network a route that drops stands in for the built-in one. */
+/**
+ * Takes away the default by which IPv6 leaves; in a default-open network a route that drops stands
+ * in for the built-in one.
+ */
 export function closeIpv6(model: Model, subnet: SubnetModel): FindingMend | null {
   const table = tableOf(model, subnet)
   if (!table) return null
@@ -181,7 +188,10 @@ export function linkZone(model: Model, by: string, network: string): FindingMend
   }
 }
 
-/** Keeps a public address that may change: those of a translator that takes any it is given, or one that its host may lose. */
+/**
+ * Keeps a public address that may change: those of a translator that takes any it is given, or one
+ * that its host may lose.
+ */
 export function keepAddress(
   model: Model,
   address: string,
@@ -212,7 +222,7 @@ export function keepAddress(
   }
 }
 
-/** Gives an interface the rule sets that all others of its subnet have, where they have the same. */
+/** Gives an interface the rule sets that all others of its subnet share. */
 export function neighboursSets(
   model: Model,
   one: InterfaceModel,
@@ -300,7 +310,7 @@ export function remove(model: Model, section: string, id: string): FindingMend |
   }
 }
 
-/** Keys that name an object and do nothing without it; null for a network that something stands in. */
+/** Keys that name an object and do nothing without it; null for a network that is not empty. */
 function keysThatName(model: Model, section: string, id: string): string[] | null {
   const { estate } = model
   if (section === 'routeTables') {
@@ -339,7 +349,10 @@ function keysThatNameNetwork(model: Model, id: string): string[] | null {
   })
 }
 
-/** By table: keys of subnets and gateways that name it, though another table, or none, is in force there. */
+/**
+ * By table: keys of subnets and gateways that name it, though another table, or none, is in force
+ * there.
+ */
 const tablesNamedInVain = (model: Model): ReadonlyMap<string, readonly string[]> => {
   const named = derivedAndCompared(
     model,

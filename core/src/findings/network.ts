@@ -2,7 +2,10 @@ import type { Estate } from '../format/estate'
 import { splitRef } from '../format/ref'
 import type { Finding } from './finding'
 
-/** The network a finding lies in: that of its anchor, else of the first object concerned that has one; null where none has. */
+/**
+ * The network a finding lies in: that of its anchor, else of the first object concerned that has
+ * one; null where none has.
+ */
 export function networkOfFinding(
   estate: Estate,
   { anchor, objects }: Pick<Finding, 'anchor' | 'objects'>,

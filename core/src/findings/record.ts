@@ -7,9 +7,14 @@ export interface FindingRecord {
   readonly family: Family
   /** The severities it may have, the worst first. */
   readonly severities: readonly Severity[]
-  /** One or two sentences for whoever meets it the first time, with the rule of forwarding behind it. */
+  /**
+   * One or two sentences for whoever meets it the first time, with the rule of forwarding behind
+   * it.
+   */
   readonly about: string
-  /** The column of Exits it marks for traffic that leaves: always one, or those its ranges lie in. */
+  /**
+   * The column of Exits it marks for traffic that leaves: always one, or those its ranges lie in.
+   */
   readonly leaving: ExitColumn | 'by-its-ranges' | null
   /** Whether it marks a column for traffic that enters: that of where its packet comes from. */
   readonly entering: boolean

@@ -7,7 +7,8 @@ import { FINDINGS } from './records'
 
 /**
  * What is tried to mend a finding whose check knows no change of its own: whether the packet that
- * shows it is to get there and be answered, or is to be stopped; null where no packet says what was meant.
+ * shows it is to get there and be answered, or is to be stopped; null where no packet says what was
+ * meant.
  */
 export function soughtMend({
   code,
@@ -19,7 +20,10 @@ export function soughtMend({
   return sought && { question: evidence.question, stops: sought === 'stop' }
 }
 
-/** The smallest change that would mend a finding: its check's own, else one found by trying. Costs some walks and partial compilations. */
+/**
+ * The smallest change that would mend a finding: its check's own, else one found by trying. Costs
+ * some walks and partial compilations.
+ */
 export function mendOf(model: Model, finding: Finding): FindingMend | null {
   const sought = soughtMend(finding)
   if (sought === null) return finding.mend

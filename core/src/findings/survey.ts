@@ -43,7 +43,10 @@ export interface CheckContext {
   /** The numbers of the subnets that are there, in the order of the estate. */
   readonly present: () => readonly number[]
   readonly tablesOf: (subnet: SubnetModel) => readonly HopTable[]
-  /** A packet that the rules of an interface, and of its subnet, let out to the internet; null where they let none. */
+  /**
+   * A packet that the rules of an interface, and of its subnet, let out to the internet; null where
+   * they let none.
+   */
   readonly letOutToInternet: (index: number, family: Family) => Packet | null
   /** Whether these rules let some packet out to some destinations. */
   readonly rulesAllow: (index: number, destinations: RangeSet) => boolean
@@ -67,7 +70,10 @@ export interface Check {
   readonly step: string
   readonly subjects: (survey: CheckContext) => readonly Subject[]
   readonly find: (survey: CheckContext, subject: never) => readonly Finding[]
-  /** Whether the ranges of findings with one fingerprint are put together; else those of the first stand. */
+  /**
+   * Whether the ranges of findings with one fingerprint are put together; else those of the first
+   * stand.
+   */
   readonly joinsRanges: boolean
 }
 
@@ -265,7 +271,10 @@ export interface Home extends Range {
   readonly network: number
 }
 
-/** Something of the subnets of each network that is there, found network by network: a change elsewhere leaves it. */
+/**
+ * Something of the subnets of each network that is there, found network by network: a change
+ * elsewhere leaves it.
+ */
 export const byNetwork = <T>(
   model: Model,
   name: string,
@@ -321,7 +330,9 @@ export const subnetSpaceRanges = (model: Model): RangeSet =>
     ),
   )
 
-/** The subnets that begin in some ranges, one after the other: whoever found one looks no further. */
+/**
+ * The subnets that begin in some ranges, one after the other: whoever found one looks no further.
+ */
 export function* homesIn(survey: CheckContext, ranges: readonly Range[]): Generator<Home> {
   const known = homes(survey)
   const seen = new Set<number>()
@@ -347,7 +358,10 @@ export function* subnetsIn(survey: CheckContext, ranges: readonly Range[]): Gene
 const MOST_HOMES = 32
 const MOST_RANGES = 64
 
-/** An address in some ranges that a host has, who can be asked for; else the lowest of them that a host could have. */
+/**
+ * An address in some ranges that a host has, who can be asked for; else the lowest of them that a
+ * host could have.
+ */
 export function hostIn(survey: CheckContext, ranges: RangeSet): Address {
   const { model } = survey
   let looked = 0

@@ -36,13 +36,25 @@ export interface Flow {
 export interface FlowAbout {
   /** Routes alone, and what keeps state. */
   readonly ignoresRules?: boolean
-  /** The sender stands for all hosts of its kind in this network: the box then holds their sources too. */
+  /**
+   * The sender stands for all hosts of its kind in this network: the box then holds their sources
+   * too.
+   */
   readonly home?: number
-  /** All sources are public, so that nothing is learned from finding one so: boxes may then hold others, which are not meant. */
+  /**
+   * All sources are public, so that nothing is learned from finding one so: boxes may then hold
+   * others, which are not meant.
+   */
   readonly publicSources?: boolean
-  /** Only packets from these are walked, whatever else boxes hold. There may be thousands of ranges: boxes need not be cut along them. */
+  /**
+   * Only packets from these are walked, whatever else boxes hold. There may be thousands of ranges:
+   * boxes need not be cut along them.
+   */
   readonly sources?: RangeSet
-  /** Of which packets a flow says enough, where that is more than the box in which all fare alike: no other of them is walked. */
+  /**
+   * Of which packets a flow says enough, where that is more than the box in which all fare alike:
+   * no other of them is walked.
+   */
   readonly settles?: (flow: Flow) => PacketBox
 }
 

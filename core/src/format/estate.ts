@@ -26,7 +26,10 @@ export type Estate = {
 } & {
   readonly prices: z.output<typeof singleSections.prices> | null
   readonly quotas: z.output<typeof singleSections.quotas> | null
-  /** The sections the document names, in its order, so that the writer can give the same document back. */
+  /**
+   * The sections the document names, in its order, so that the writer can give the same document
+   * back.
+   */
   readonly order: readonly Section[]
 }
 

@@ -1,4 +1,6 @@
-/** Something wrong with an estate file. An error refuses the estate; a warning is taken, and shown. */
+/**
+ * Something wrong with an estate file. An error refuses the estate; a warning is taken, and shown.
+ */
 export interface Problem {
   readonly severity: 'error' | 'warning'
   /** A stable word for the kind of problem, such as `host-bits`. */

@@ -21,7 +21,10 @@ function entries(estate: Estate): Map<string, unknown> {
   return out
 }
 
-/** Writes an estate as YAML 1.2; reading it again gives an equal estate, with everything in the same order. */
+/**
+ * Writes an estate as YAML 1.2; reading it again gives an equal estate, with everything in the same
+ * order.
+ */
 export function writeYaml(estate: Estate): string {
   const document = new Document(entries(estate), { version: '1.2', aliasDuplicateObjects: false })
   visit(document, {
@@ -36,7 +39,10 @@ export function writeYaml(estate: Estate): string {
   return document.toString({ lineWidth: 120, flowCollectionPadding: true })
 }
 
-/** Writes an estate as JSON (RFC 8259), keeping the order of everything, ids made of digits included. */
+/**
+ * Writes an estate as JSON (RFC 8259), keeping the order of everything, ids made of digits
+ * included.
+ */
 export function writeJson(estate: Estate): string {
   const members = [...entries(estate)].map(
     ([key, value]) => `  ${JSON.stringify(key)}: ${sectionJson(value)}`,

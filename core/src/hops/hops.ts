@@ -63,15 +63,19 @@ export const hopMemo = (): HopMemo => ({
 })
 
 /**
- * Lets go of what only some networks come by: the ranges they meet, and what lies behind transits as they see it. Who looks
- * at network after network, and holds everything, would fill its memory with it.
+ * Lets go of what only some networks come by: the ranges they meet, and what lies behind transits
+ * as they see it. Who looks at network after network, and holds everything, would fill its memory
+ * with it.
  */
 export function releasePerNetworkCaches(memo: HopMemo): void {
   memo.joined.clear()
   memo.meetings = new WeakMap()
 }
 
-/** The effective next hops of a subnet: design part 3.5. With a memo, subnets that share a table share the work. */
+/**
+ * The effective next hops of a subnet: design part 3.5. With a memo, subnets that share a table
+ * share the work.
+ */
 export function hopsOf(model: Model, subnet: SubnetModel, memo: HopMemo = hopMemo()): HopTable[] {
   return hostKinds(model, subnet).map((kind): HopTable => {
     const both = {

@@ -27,7 +27,10 @@ export interface Meeting {
   readonly wanted?: Wanted
   /** So many ranges of each outcome are listed, and the others counted. */
   readonly most?: number
-  /** Some of the destinations that are not meant: so a set that many share need not be copied without them. */
+  /**
+   * Some of the destinations that are not meant: so a set that many share need not be copied
+   * without them.
+   */
   readonly without?: RangeSet
 }
 
@@ -167,7 +170,10 @@ function gather(most: number) {
     else if (!goesOn) known.more++
     return known
   }
-  /** What of a set lies in a span; of a long run only the ends are looked at, and as many as are listed. */
+  /**
+   * What of a set lies in a span; of a long run only the ends are looked at, and as many as are
+   * listed.
+   */
   const addWithin = (outcome: Outcome, span: Range, set: RangeSet): void => {
     const from = firstFrom(set, span.from)
     const end =

@@ -19,7 +19,10 @@ export interface Outcome {
   readonly leavesBy: string | null
   readonly seenAs: readonly string[]
   readonly cause: Pick<Cause, 'code' | 'object' | 'inner'> | null
-  /** Where they left the networks for: `internet`, a site or a service; null where a network has them, or they are lost. */
+  /**
+   * Where they left the networks for: `internet`, a site or a service; null where a network has
+   * them, or they are lost.
+   */
   readonly reaches: string | null
 }
 
@@ -320,7 +323,8 @@ function unnamed(outcome: Outcome, own: StartingPoint['own']): Outcome {
         address === own.publicAddress ? OWN_ADDRESS : address,
       ),
     }
-  // A host is to blame as the sender only for the address it lacks; as a next hop it is blamed by its name.
+  // A host is to blame as the sender only for the address it lacks; as a next hop it is blamed by
+  // its name.
   const name = ({
     code,
     object,

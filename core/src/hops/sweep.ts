@@ -32,7 +32,10 @@ import {
 
 /** The outcome of packets to some destinations as far as routes alone decide it. */
 export interface Hop extends Outcome {
-  /** The routes that win at the subnet, several of equal cost; none where no route covers the destination. */
+  /**
+   * The routes that win at the subnet, several of equal cost; none where no route covers the
+   * destination.
+   */
   readonly winners: readonly RouteModel[]
   /** The routes that cover the destination too, and lose. */
   readonly shadowed: readonly RouteModel[]
@@ -275,7 +278,8 @@ function hopInterner(): (
   shadowed: readonly RouteModel[],
   outcome: Outcome,
 ) => Hop {
-  // Thousands of learned routes may come to one outcome, so hops are found by both it and the route that won.
+  // Thousands of learned routes may come to one outcome, so hops are found by both it and the route
+  // that won.
   const hops = new Map<Outcome, Map<RouteModel | undefined, Hop[]>>()
   return (winners, shadowed, outcome) => {
     let byRoute = hops.get(outcome)

@@ -7,9 +7,10 @@
  * invalidates the cells that read what changed, then their observers; a value that is asked for
  * again is computed again.
  *
- * Example: the next hops of a subnet read its route table. A changed route invalidates them and what
- * was computed from them, and no other subnet's. (Demand-driven incremental computation with dynamic
- * dependencies: Acar, "Self-Adjusting Computation", 2005; Hammer et al., "Adapton", PLDI 2014.)
+ * Example: the next hops of a subnet read its route table. A changed route invalidates them and
+ * what was computed from them, and no other subnet's. (Demand-driven incremental computation with
+ * dynamic dependencies: Acar, "Self-Adjusting Computation", 2005; Hammer et al., "Adapton", PLDI
+ * 2014.)
  */
 export interface Cell {
   readonly number: number
@@ -18,10 +19,16 @@ export interface Cell {
   /** The number of the observer noted last: most observers read a cell several times in a row. */
   latest: number
   live: boolean
-  /** Whether something it read has changed; only for values that are compared before their observers are invalidated. */
+  /**
+   * Whether something it read has changed; only for values that are compared before their observers
+   * are invalidated.
+   */
   stale: boolean
   readonly drop: () => void
-  /** Computes the value again and tells whether it differs; null for a value that is dropped at once. */
+  /**
+   * Computes the value again and tells whether it differs; null for a value that is dropped at
+   * once.
+   */
   readonly again: (() => boolean) | null
 }
 
@@ -58,7 +65,10 @@ function note(cell: Cell): void {
   cell.observers = withObserver(cell.observers, current)
 }
 
-/** A list of observers with one more. At sizes that are powers of two, dead and repeated ones are removed. */
+/**
+ * A list of observers with one more. At sizes that are powers of two, dead and repeated ones are
+ * removed.
+ */
 export function withObserver(readers: Cell[], one: Cell): Cell[] {
   readers.push(one)
   return readers.length >= 64 && (readers.length & (readers.length - 1)) === 0
@@ -115,8 +125,9 @@ export function cached<K, T>(map: Keeps<K, T>, key: K, make: () => T): T {
 }
 
 /**
- * As `cached`, for values with many observers that few changes alter. After a change of what it read,
- * the value is computed again and compared; only a value that differs invalidates its observers.
+ * As `cached`, for values with many observers that few changes alter. After a change of what it
+ * read, the value is computed again and compared; only a value that differs invalidates its
+ * observers.
  */
 export function memoStable<K, T>(
   map: Map<K, T>,
@@ -149,7 +160,10 @@ export function memoStable<K, T>(
   return map.get(key) as T
 }
 
-/** Computes an addition to a cached value; what the addition reads becomes a dependency of the value. */
+/**
+ * Computes an addition to a cached value; what the addition reads becomes a dependency of the
+ * value.
+ */
 export function extend<T>(map: object, key: unknown, make: () => T): T {
   const cell = current === null ? undefined : cells.get(map)?.get(key)
   return cell ? run(cell, make) : make()

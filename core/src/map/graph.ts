@@ -24,7 +24,10 @@ export interface MapNode {
   readonly up: boolean
   /** A network's subnets, where it is unfolded; null where it is one mark, or no network. */
   readonly subnets: readonly MapSubnet[] | null
-  /** Everything this mark stands for beside itself: a folded network's subnets and what stands at it. */
+  /**
+   * Everything this mark stands for beside itself: a folded network's subnets and what stands at
+   * it.
+   */
   readonly stands: readonly string[]
 }
 
@@ -144,7 +147,8 @@ export function estateGraph(model: Model, opened: readonly string[] = []): Estat
       nat.up,
     )
     if (network && at === nat.ref) {
-      // By which door it goes out its routes say; on the map it stands between the doors of its network and its subnets.
+      // By which door it goes out its routes say; on the map it stands between the doors of its
+      // network and its subnets.
       for (const gateway of model.attached.gateways.get(network.index) ?? [])
         if (gateway.kind === 'internet') join(placed.get(gateway.ref) ?? gateway.ref, at)
       join(at, network.ref)
@@ -276,7 +280,10 @@ const present = <T>(all: readonly T[], index: ReadonlyMap<string, number>): T[] 
 const listed = (items: readonly string[] = []): string =>
   items.length > 1 ? `${items[0]} +${items.length - 1}` : (items[0] ?? '')
 
-/** Which mark stands for each object: itself, its network where that is folded, or the network its subnet is in. */
+/**
+ * Which mark stands for each object: itself, its network where that is folded, or the network its
+ * subnet is in.
+ */
 export function marksOf(graph: EstateGraph): ReadonlyMap<string, string> {
   const out = new Map<string, string>()
   for (const { ref, subnets, stands } of graph.nodes) {

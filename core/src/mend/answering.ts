@@ -14,7 +14,10 @@ import {
 } from './situation'
 import { waysTowards } from './ways'
 
-/** An answer that left by another way than it must: a route to the asker alone, by the door the flow came in. */
+/**
+ * An answer that left by another way than it must: a route to the asker alone, by the door the flow
+ * came in.
+ */
 export const answerByTheDoor: Recipe = (s) => {
   const first = lookedUpLast(s.stations)
   const gateway = [...s.estate.gateways].find(
@@ -28,7 +31,10 @@ export const answerByTheDoor: Recipe = (s) => {
       )
 }
 
-/** The answer's own first look-up leads it to the firewall that the flow went through, or past which it came. */
+/**
+ * The answer's own first look-up leads it to the firewall that the flow went through, or past which
+ * it came.
+ */
 export const answerThroughTheFirewall: Recipe = (s) => {
   const firewall = s.estate.firewalls.get(s.id)
   const lane = s.branch.return!.stations
@@ -69,7 +75,10 @@ const subnetRangeOf = (s: Situation, address: string): string =>
     .flatMap((one) => one.ranges)
     .find((text) => containsAddress(prefixOf(text), parseAddress(address)!)) ?? host(address)
 
-/** A firewall that only the answer meets: the answer goes past it, as the flow did; else the firewall decides packet by packet. */
+/**
+ * A firewall that only the answer meets: the answer goes past it, as the flow did; else the
+ * firewall decides packet by packet.
+ */
 export const answerPastTheFirewall: Recipe = (s) => {
   const via = waysTowards(s)[0]
   if (via !== undefined && s.lookup)
@@ -81,7 +90,10 @@ export const answerPastTheFirewall: Recipe = (s) => {
     : null
 }
 
-/** An answer that went to another network with the same addresses goes back over what its flow crossed last. */
+/**
+ * An answer that went to another network with the same addresses goes back over what its flow
+ * crossed last.
+ */
 export const answerTheWayItCame: Recipe = (s) => {
   const crossed = [...s.branch.forward.stations]
     .reverse()

@@ -9,13 +9,15 @@ import type { Mend, MendPlan } from './mend'
 import { remedy } from './remedy'
 import { lookedUpLast } from './situation'
 
-/** A packet that so many rules let through one after the other is not stopped by taking rules out. */
+/**
+ * A packet that so many rules let through one after the other is not stopped by taking rules out.
+ */
 const MOST = 6
 
 /**
  * What would stop a packet that gets where it should not: the rules that let it in are taken out,
- * those nearest to its end first, else the route by which it came. Each change is tried in the estate.
- * `works` says whether it is stopped. Never throws on any estate.
+ * those nearest to its end first, else the route by which it came. Each change is tried in the
+ * estate. `works` says whether it is stopped. Never throws on any estate.
  */
 export function closingsOf(model: Model, question: Question): MendPlan | Refusal {
   const answer = trace(model, question)
@@ -31,7 +33,9 @@ export function closingsOf(model: Model, question: Question): MendPlan | Refusal
   )
 }
 
-/** Makes one change after the other until the packet is stopped; null where that does not stop it. */
+/**
+ * Makes one change after the other until the packet is stopped; null where that does not stop it.
+ */
 function stopping(
   model: Model,
   question: Question,

@@ -37,7 +37,8 @@ export function mendsOf(model: Model, question: Question): MendPlan | Refusal {
   let current = model
   let answer = trace(current, question)
   if (isRefusal(answer)) return answer
-  // Up to where the packet really gets further: what only exchanges one fault for another helps if it works in the end.
+  // Up to where the packet really gets further: what only exchanges one fault for another helps if
+  // it works in the end.
   let further = { mends: 0, stuckAt: answer.cause }
   while (answer.cause !== null && mends.length < MOST) {
     const found: Tried | null = tryMend(current, question, answer)

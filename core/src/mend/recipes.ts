@@ -35,7 +35,9 @@ import {
 } from './tables'
 import { waysTowards } from './ways'
 
-/** A public address for a host: one that is reserved and nobody's, else the next to those in use. */
+/**
+ * A public address for a host: one that is reserved and nobody's, else the next to those in use.
+ */
 const publicAddress: Recipe = (s) => {
   if (s.section === 'subnets')
     return remedy(`${s.id} gives public addresses`, [
@@ -55,7 +57,10 @@ const publicAddress: Recipe = (s) => {
       ])
 }
 
-/** Whether the table that led there also leads hosts out that have public addresses, or a translator: it must then stay as it is. */
+/**
+ * Whether the table that led there also leads hosts out that have public addresses, or a
+ * translator: it must then stay as it is.
+ */
 function leadsOthersOut({ estate, model, lookup }: Situation): boolean {
   const sharing = model.subnets.filter(
     (one) => one.table >= 0 && model.tables[one.table]!.id === lookup?.table,
@@ -77,7 +82,10 @@ function nextFree({ model }: Situation): string | null {
   return used.length === 0 ? '203.0.113.200' : formatAddress(Math.max(...used) + 1)
 }
 
-/** Each cause with what would mend it in the smallest way; null where nothing in the estate alone would. */
+/**
+ * Each cause with what would mend it in the smallest way; null where nothing in the estate alone
+ * would.
+ */
 export const RECIPES: Record<CauseCode, Recipe> = {
   'denied-estate': (s) =>
     remedy(`leave this packet to lower rules before estate rule ${s.id}`, deferInEstate(s)),

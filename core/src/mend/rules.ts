@@ -26,7 +26,10 @@ export function allowInSet(s: Situation): Operation[] {
   return [{ op: 'add', path: pointer('ruleSets', s.id, 'rules', 0), value: rule }]
 }
 
-/** A rule of the estate that leaves just this packet to the lower levels, before the one that denied it. */
+/**
+ * A rule of the estate that leaves just this packet to the lower levels, before the one that denied
+ * it.
+ */
 export function deferInEstate(s: Situation): Operation[] {
   const direction = directionOf(s)
   const order = Math.max(0, Number(s.id) - 1)

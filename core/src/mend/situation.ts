@@ -106,7 +106,10 @@ export const host = (address: string): string => `${address}/${address.includes(
 const everything = (address: Address): string =>
   typeof address === 'number' ? '0.0.0.0/0' : '::/0'
 
-/** What a route that is written for an address should be written to: the range it lies in, or everything. */
+/**
+ * What a route that is written for an address should be written to: the range it lies in, or
+ * everything.
+ */
 export function prefixFor({ estate }: Situation, address: Address): string {
   const ranges = [...estate.networks.values(), ...estate.sites.values()].flatMap(
     (object) => object.ranges ?? [],
@@ -128,7 +131,10 @@ export function setRoute(s: Situation, via: Via): Operation[] {
   return addRoute(s, lookup, prefixFor(s, s.dst), via)
 }
 
-/** Writes one more route where a subnet looks up; a subnet without a table gets one. A route of the same prefix gives way. */
+/**
+ * Writes one more route where a subnet looks up; a subnet without a table gets one. A route of the
+ * same prefix gives way.
+ */
 export function addRoute(
   s: Pick<Situation, 'estate'>,
   lookup: Looked | null,

@@ -41,7 +41,10 @@ export function tableThatLeads({ estate, lookup, dst }: Situation): string | nul
   return (idle ?? alike)?.[0] ?? null
 }
 
-/** A translator's subnet gets a table of its own where it shares one with those that are routed to it. */
+/**
+ * A translator's subnet gets a table of its own where it shares one with those that are routed to
+ * it.
+ */
 export function wayOutFor(s: Situation, subnet: string, gateway: string): Remedy | null {
   const id = freeId(s.estate.routeTables, `${subnet}-out`)
   const { network } = s.estate.subnets.get(subnet)!
@@ -91,7 +94,10 @@ export function firewallRoute(s: Situation): Remedy | null {
   ])
 }
 
-/** The route of a transit's table or of a firewall that drops the destination is taken out: the longest that covers it. */
+/**
+ * The route of a transit's table or of a firewall that drops the destination is taken out: the
+ * longest that covers it.
+ */
 export function withoutOwnRoute(s: Situation, section: 'transits' | 'firewalls'): Remedy | null {
   const firewall = section === 'firewalls' ? s.estate.firewalls.get(s.id) : undefined
   const tables =

@@ -285,7 +285,10 @@ function peeringsByNetwork(peerings: readonly PeeringModel[]): Map<number, Peeri
   return out
 }
 
-/** Whether the translators of a kind are there, where and with the addresses they were; whether they are up is not asked. */
+/**
+ * Whether the translators of a kind are there, where and with the addresses they were; whether they
+ * are up is not asked.
+ */
 function sameNatAddresses(
   nats: readonly NatModel[],
   index: Model['index'],

@@ -4,7 +4,10 @@ import type { EstateObject } from '../format/estate'
 import { protocolNumber, TCP } from '../packet/packet'
 import type { Compiled, FrontendModel, Model, SubnetModel } from './model'
 
-/** A frontend with its first private address; one that names none takes the first usable of its first subnet. */
+/**
+ * A frontend with its first private address; one that names none takes the first usable of its
+ * first subnet.
+ */
 export function compileFrontend(
   index: Model['index'],
   subnets: readonly SubnetModel[],

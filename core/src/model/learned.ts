@@ -7,7 +7,10 @@ import { destinationPrefixes, learnedRoute } from './routes'
 const isUp = (object: { state?: string } | undefined): boolean =>
   object !== undefined && (object.state ?? 'up') === 'up'
 
-/** What a private gateway announces into the cloud: what it is said to learn, else the ranges of its site. */
+/**
+ * What a private gateway announces into the cloud: what it is said to learn, else the ranges of its
+ * site.
+ */
 export function gatewayRanges(estate: Estate, gatewayId: string): Prefix[] {
   const gateway = estate.gateways.get(gatewayId)
   if (!gateway) return []
@@ -17,8 +20,8 @@ export function gatewayRanges(estate: Estate, gatewayId: string): Prefix[] {
 }
 
 /**
- * Every route that could be learned in `network`, by what it is learned from (`learn` then chooses):
- * its own private gateways, those a peer lends it, and the transits it is attached to.
+ * Every route that could be learned in `network`, by what it is learned from (`learn` then
+ * chooses): its own private gateways, those a peer lends it, and the transits it is attached to.
  */
 export function learnableRoutes(
   estate: Estate,
@@ -87,7 +90,10 @@ export function learnableRoutes(
   return out
 }
 
-/** The ranges that the table of an attachment leads to, other than back to the attachment itself, and not dropped ones. */
+/**
+ * The ranges that the table of an attachment leads to, other than back to the attachment itself,
+ * and not dropped ones.
+ */
 export function transitRanges(estate: Estate, transit: Transit, attachment: string): Prefix[] {
   const name = transit.attachments?.[attachment]?.table
   const table = name === undefined ? undefined : transit.tables?.[name]
@@ -113,7 +119,10 @@ export function transitRanges(estate: Estate, transit: Transit, attachment: stri
   return [...fixed, ...learned]
 }
 
-/** What a transit learns from an attachment: its network's or its site's ranges; from other transits nothing. */
+/**
+ * What a transit learns from an attachment: its network's or its site's ranges; from other transits
+ * nothing.
+ */
 export function attachmentRanges(estate: Estate, transit: Transit, name: string): Prefix[] {
   const attachment = transit.attachments?.[name]
   if (!attachment || !isUp(attachment)) return []

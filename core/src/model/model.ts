@@ -55,11 +55,17 @@ export interface Model {
   readonly siteSpace: PrefixTable<string>
   readonly serviceSpace: PrefixTable<string>
   readonly partySpace: PrefixTable<string>
-  /** Every public address that is in no network's ranges: what `internet` means as a peer or destination. */
+  /**
+   * Every public address that is in no network's ranges: what `internet` means as a peer or
+   * destination.
+   */
   readonly internetSpace: RangeSet
 }
 
-/** What every compiled object has: its number, its id, its name as `section/id`, and whether it carries traffic. */
+/**
+ * What every compiled object has: its number, its id, its name as `section/id`, and whether it
+ * carries traffic.
+ */
 export interface Compiled {
   readonly index: number
   readonly id: string
@@ -70,7 +76,9 @@ export interface Compiled {
 /** Whoever an address is handed to. */
 export interface Owner {
   readonly kind: 'interface' | 'nat' | 'frontend' | 'one-to-one' | 'firewall'
-  /** The number of the object; for a one-to-one translation that of the network whose doors undo it. */
+  /**
+   * The number of the object; for a one-to-one translation that of the network whose doors undo it.
+   */
   readonly index: number
 }
 

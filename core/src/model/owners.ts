@@ -4,7 +4,9 @@ import { addressOf } from '../address/prefix'
 import type { Estate } from '../format/estate'
 import type { FrontendModel, InterfaceModel, Model, NatModel, Owner, SubnetModel } from './model'
 
-/** Who has an address, network by network: interfaces, private NATs and frontends, in this order. */
+/**
+ * Who has an address, network by network: interfaces, private NATs and frontends, in this order.
+ */
 export function compileOwners(
   index: Model['index'],
   interfaces: readonly InterfaceModel[],

@@ -57,7 +57,10 @@ export const openDefaults = (): PrefixEntry<RouteModel>[] => [
   ...DROPPED.map((prefix) => builtInRoute(prefix, { kind: 'drop' })),
 ]
 
-/** The prefixes a written destination stands for: one, or each range of a list or service; none if that is not in the estate. */
+/**
+ * The prefixes a written destination stands for: one, or each range of a list or service; none if
+ * that is not in the estate.
+ */
 export function destinationPrefixes(estate: Estate, to: Destination): Prefix[] {
   if (typeof to === 'string') return [prefixOf(to)]
   const ranges =
@@ -67,7 +70,9 @@ export function destinationPrefixes(estate: Estate, to: Destination): Prefix[] {
   return ranges?.state === 'deleted' ? [] : (ranges?.ranges ?? []).map(prefixOf)
 }
 
-/** One written route as table entries, one per prefix it stands for. Deleted routes are not there. */
+/**
+ * One written route as table entries, one per prefix it stands for. Deleted routes are not there.
+ */
 export function tableEntries(
   estate: Estate,
   index: Index,

@@ -13,7 +13,10 @@ const isThere = (object: Stated | undefined): boolean => object !== undefined &&
 /** Whether an object is not deleted. */
 export const isPresent = (object: Stated): boolean => object.state !== 'deleted'
 
-/** From ids to numbers, section by section; a section whose ids are as before keeps its map, by which others see that nothing moved. */
+/**
+ * From ids to numbers, section by section; a section whose ids are as before keeps its map, by
+ * which others see that nothing moved.
+ */
 export function indexOf(estate: Estate, previous: Model | null): Model['index'] {
   const out: Record<string, ReadonlyMap<string, number>> = {}
   for (const section of MAP_SECTIONS) {
@@ -51,14 +54,20 @@ type Source<S extends MapSection> = NonNullable<ReturnType<Estate[S]['get']>>
 /** How a section's objects are compiled. */
 export interface Making<S extends MapSection, T> {
   readonly make: (source: Source<S>, base: Compiled) => T
-  /** Those of an earlier model of the same section, to be taken over where their source and what `holds` asks are as before. */
+  /**
+   * Those of an earlier model of the same section, to be taken over where their source and what
+   * `holds` asks are as before.
+   */
   readonly before: { readonly estate: Estate; readonly made: readonly T[] } | null
   readonly holds?: (made: T, source: Source<S>) => boolean
   /** True where nothing `holds` asks can have changed for any object. */
   readonly allHold?: boolean
 }
 
-/** Compiles a section object by object; where every one is as before, the earlier array itself is returned. */
+/**
+ * Compiles a section object by object; where every one is as before, the earlier array itself is
+ * returned.
+ */
 export function mapSection<S extends MapSection, T extends Compiled>(
   estate: Estate,
   section: S,

@@ -22,7 +22,10 @@ const LEARN_FROM = [
 const sameLearning = (then: RouteTable | undefined, now: RouteTable | undefined): boolean =>
   then?.learn === now?.learn && then?.state === now?.state
 
-/** Every subnet with the table in force, what it learns and what it is switched to. Those that share a table share the rest. */
+/**
+ * Every subnet with the table in force, what it learns and what it is switched to. Those that share
+ * a table share the rest.
+ */
 export function compileSubnets(
   estate: Estate,
   index: Model['index'],
@@ -43,7 +46,8 @@ export function compileSubnets(
 
   const tableOf = (source: SubnetModel['source']): { table: number; own: boolean } => {
     const network = estate.networks.get(source.network)
-    // In a priority-routed network the table belongs to the network; a deleted table is no association.
+    // In a priority-routed network the table belongs to the network; a deleted table is no
+    // association.
     const own =
       network?.behaviour === 'priority-routed'
         ? undefined

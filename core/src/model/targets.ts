@@ -66,7 +66,9 @@ export function targetOf(index: ObjectNumbers, via: Via): Target {
   return { kind, id, index: index[TARGET_SECTIONS[kind]].get(id) ?? -1 }
 }
 
-/** `firewall/endpoint`; either may hold slashes, so the longest firewall id that exists is taken. */
+/**
+ * `firewall/endpoint`; either may hold slashes, so the longest firewall id that exists is taken.
+ */
 function inspectTarget(index: ObjectNumbers, text: string): Target {
   let slash = text.lastIndexOf('/')
   const fallback = slash

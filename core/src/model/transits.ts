@@ -31,7 +31,10 @@ export function compileTransit(
   return { ...base, source, attachmentOf, towards, tables }
 }
 
-/** What stands in a transit's table: the routes written there, and the ranges of the attachments it learns from. */
+/**
+ * What stands in a transit's table: the routes written there, and the ranges of the attachments it
+ * learns from.
+ */
 function tableRoutes(estate: Estate, transit: Transit, name: string): PrefixEntry<TransitRoute>[] {
   const table = transit.tables![name]!
   if (!isUp(table)) return []

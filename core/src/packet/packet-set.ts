@@ -21,7 +21,10 @@ export type Field = (typeof FIELDS)[number]
  */
 export type PacketBox = { readonly [F in Field]: Range }
 
-/** Packets as boxes of which no two share a packet. Which packets are meant is exact; how they are cut is not unique. */
+/**
+ * Packets as boxes of which no two share a packet. Which packets are meant is exact; how they are
+ * cut is not unique.
+ */
 export type PacketSet = readonly PacketBox[]
 
 const PORTS: Range = { from: 0, to: 65535 }
@@ -90,7 +93,10 @@ export const boxHolds = (outer: PacketBox, inner: PacketBox): boolean =>
     (field) => outer[field].from <= inner[field].from && inner[field].to <= outer[field].to,
   )
 
-/** The packets of `box` that are not in `minus`, as at most ten boxes: each field in turn gives what lies below and above. */
+/**
+ * The packets of `box` that are not in `minus`, as at most ten boxes: each field in turn gives what
+ * lies below and above.
+ */
 export function subtractBox(box: PacketBox, minus: PacketBox): PacketBox[] {
   if (!boxesMeet(box, minus)) return [box]
   const out: PacketBox[] = []

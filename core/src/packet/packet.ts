@@ -1,6 +1,8 @@
 import { familyOf, formatAddress, type Address, type Family } from '../address/address'
 
-/** The header fields that forwarding and rules look at. Ports are null for protocols that have none. */
+/**
+ * The header fields that forwarding and rules look at. Ports are null for protocols that have none.
+ */
 export interface Packet {
   readonly src: Address
   readonly dst: Address
@@ -21,7 +23,10 @@ export const ICMPV6 = 58
 const NAMES: Record<string, number> = { tcp: TCP, udp: UDP, icmp: ICMP, icmpv6: ICMPV6 }
 const WITH_PORTS = new Set([TCP, UDP, 33, 132, 136])
 
-/** The protocol number of a name or number as the format and questions write it; null if it is neither. */
+/**
+ * The protocol number of a name or number as the format and questions write it; null if it is
+ * neither.
+ */
 export function protocolNumber(protocol: string | number): number | null {
   if (typeof protocol === 'number')
     return Number.isInteger(protocol) && protocol >= 0 && protocol <= 255 ? protocol : null

@@ -85,19 +85,24 @@ interface Choice {
   readonly candidates: readonly Candidate[]
 }
 
-/** Where origins stand behind equal prefixes; the service switch is overridden by nothing of its length. */
+/**
+ * Where origins stand behind equal prefixes; the service switch is overridden by nothing of its
+ * length.
+ */
 function originRank(network: NetworkModel, route: RouteModel): number {
   if (route.target.kind === 'service-switch') return 0
   if (route.origin === 'table') return 1
   if (route.origin === 'learned') return network.behaviour === 'table-routed' ? 4 : 2
-  // A peer's range stands before the built-in drop of the same private range, which only fills what nobody uses.
+  // A peer's range stands before the built-in drop of the same private range, which only fills what
+  // nobody uses.
   return route.target.kind === 'drop' ? 3.5 : 3
 }
 
 /** Table-routed and default-open networks. */
 function chooseByPrefix(network: NetworkModel, covering: readonly RouteModel[]): Choice {
   const local = longestLocal(covering)
-  // Only a table route of the same or a longer prefix overrides local; nothing else is a candidate beside it.
+  // Only a table route of the same or a longer prefix overrides local; nothing else is a candidate
+  // beside it.
   const excluded = (route: RouteModel): boolean =>
     local !== null &&
     route.origin !== 'table' &&

@@ -82,7 +82,9 @@ export function groupHas(model: Model, group: string, section: string, id: strin
   }
 }
 
-/** A group's members are those it lists and those its condition finds, without the excepted ones. */
+/**
+ * A group's members are those it lists and those its condition finds, without the excepted ones.
+ */
 function groupCovers(model: Model, id: string, place: Place): boolean {
   const group = model.estate.groups.get(id)
   const subnet = model.subnets[place.subnet]

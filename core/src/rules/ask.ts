@@ -54,7 +54,10 @@ export interface Asking {
   readonly crosses: boolean
   /** The packet answers a flow these stateful sets let pass. */
   readonly answers: boolean
-  /** With `answers`: an estate rule allowed the flow here, so the answer needs no other level either. */
+  /**
+   * With `answers`: an estate rule allowed the flow here, so the answer needs no other level
+   * either.
+   */
   readonly flowAllowedByEstate: boolean
   /** Receives, for each field asked, the span of values with the same verdict. */
   readonly note?: NoteField
@@ -155,7 +158,8 @@ function askEstate(
   const rules = ruleBook(model).estateRules()
   if (rules.length === 0) return null
   if (asking.answers) {
-    // Estate rules keep state; what they allowed on the way there needs no lower level on the way back.
+    // Estate rules keep state; what they allowed on the way there needs no lower level on the way
+    // back.
     return asking.flowAllowedByEstate ? { action: 'allow', ref: '' } : null
   }
   const asked: AskedRule[] = []

@@ -8,7 +8,10 @@ const EVERYTHING = [allPackets(4), allPackets(6)] as const
 
 const known = new WeakMap<Condition, readonly PacketBox[]>()
 
-/** Every packet a rule matches: the near side is the source of what goes out, the destination of what comes in. */
+/**
+ * Every packet a rule matches: the near side is the source of what goes out, the destination of
+ * what comes in.
+ */
 export function boxesOf(rule: Condition): readonly PacketBox[] {
   let boxes = known.get(rule)
   if (!boxes) known.set(rule, (boxes = findBoxes(rule)))
@@ -78,7 +81,10 @@ function rulesOf(set: SetModel, direction: Direction): readonly SetRule[] {
   return found[direction]
 }
 
-/** The packets of some boxes that a rule set lets pass when they begin a flow; two of the boxes may share packets. */
+/**
+ * The packets of some boxes that a rule set lets pass when they begin a flow; two of the boxes may
+ * share packets.
+ */
 export function passedBySet(
   set: SetModel,
   direction: Direction,
@@ -86,7 +92,8 @@ export function passedBySet(
 ): readonly PacketBox[] {
   const out: PacketBox[] = []
   const rules = rulesOf(set, direction)
-  // In an ordered set what an earlier rule denies is out of reach of those after it; one of permissions only allows.
+  // In an ordered set what an earlier rule denies is out of reach of those after it; one of
+  // permissions only allows.
   let rest = boxes
   for (const rule of rules) {
     if (rule.allow) out.push(...matchedBy(rule, rest))

@@ -38,7 +38,10 @@ export type Mismatch = 'protocol' | 'port' | 'source port' | 'peer' | 'near side
  */
 export type NoteField = (field: Field, span: Range) => void
 
-/** Asks a rule of its own direction: the peer is the far address of the packet, the near one is on the rule's side. */
+/**
+ * Asks a rule of its own direction: the peer is the far address of the packet, the near one is on
+ * the rule's side.
+ */
 export function mismatch(condition: Condition, packet: Packet, note?: NoteField): Mismatch | null {
   if (!protocolMatches(condition.protocol, packet, note)) return 'protocol'
   if (!portMatches(condition.ports, packet, 'dstPort', note)) return 'port'

@@ -12,7 +12,8 @@ const MOST_BOXES = 400
 export function coverOf(set: SetModel, rule: SetRule): readonly SetRule[] | null {
   const rules = set.rules.filter((one) => one.direction === rule.direction)
   const at = rules.indexOf(rule)
-  // In an ordered set what stands before it; in a set of permissions any other, of two equal ones the later.
+  // In an ordered set what stands before it; in a set of permissions any other, of two equal ones
+  // the later.
   const others = set.ordered
     ? rules.slice(0, at)
     : rules.filter((other, place) => other !== rule && (place < at || !covers(rule, other)))
@@ -22,7 +23,10 @@ export function coverOf(set: SetModel, rule: SetRule): readonly SetRule[] | null
 
 const covers = (outer: SetRule, inner: SetRule): boolean => coveredBy(inner, [outer])?.length === 1
 
-/** The rules that together match all that a rule matches; null where they do not, or where that is too much to say. */
+/**
+ * The rules that together match all that a rule matches; null where they do not, or where that is
+ * too much to say.
+ */
 function coveredBy(rule: SetRule, others: readonly SetRule[]): SetRule[] | null {
   let rest = boxesOf(rule)
   if (rest.length === 0) return null

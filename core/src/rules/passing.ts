@@ -15,7 +15,8 @@ export interface PassingAt {
 
 /**
  * The packets of some boxes that every level of rules on one side lets pass: the same as asking
- * them one by one (`askRules`), but from the rules as sets. Exact; two of the boxes may share packets.
+ * them one by one (`askRules`), but from the rules as sets. Exact; two of the boxes may share
+ * packets.
  */
 export function passing(
   model: Model,

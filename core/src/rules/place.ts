@@ -1,4 +1,6 @@
-/** A place rules are asked for: a subnet, and an interface in it unless the address is unoccupied. */
+/**
+ * A place rules are asked for: a subnet, and an interface in it unless the address is unoccupied.
+ */
 export interface Place {
   readonly subnet: number
   readonly interface: number

@@ -69,7 +69,10 @@ function peersOf(model: Model, peers: WrittenRule['from']): RangeSet | null {
   return rangeSet(ranges)
 }
 
-/** Asks a firewall's policy: the first match decides, else what it does otherwise. Sides are null at an inline firewall. */
+/**
+ * Asks a firewall's policy: the first match decides, else what it does otherwise. Sides are null at
+ * an inline firewall.
+ */
 export function askPolicy(
   model: Model,
   firewall: FirewallModel,

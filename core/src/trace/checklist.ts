@@ -58,7 +58,10 @@ const ADDRESS: readonly CauseCode[] = [
 const RULES = /^denied-(estate|local|interface|subnet|boundary)$/
 const LEADS_OUT: ReadonlySet<StationJson['kind']> = new Set(['gateway', 'internet', 'nat'])
 
-/** The checklist of one path, in the order of the work. Only what really happens counts, not what is assumed beyond a fault. The trace must have evidence. */
+/**
+ * The checklist of one path, in the order of the work. Only what really happens counts, not what is
+ * assumed beyond a fault. The trace must have evidence.
+ */
 export function checklistOf(branch: Branch): Check[] {
   const { cause } = branch
   const there = branch.forward.stations.filter((station) => !station.assumed)
@@ -122,7 +125,9 @@ export function checklistOf(branch: Branch): Check[] {
       at('forward', door),
     )
   }
-  /** Everything else that can stop a packet: policies, rings, places that are not there or not up. */
+  /**
+   * Everything else that can stop a packet: policies, rings, places that are not there or not up.
+   */
   const way = (): Check => {
     const asks = 'everything on the way takes it'
     const elsewhere =

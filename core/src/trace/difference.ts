@@ -37,7 +37,10 @@ const stationsOf = (branch: Branch, direction: 'forward' | 'return'): readonly S
 const failsAt = ({ cause }: Branch, direction: string, station: number): boolean =>
   cause?.direction === direction && cause.station === station
 
-/** Rules and deliveries stand at hosts, which two questions seldom share: there the words count. Elsewhere the object does. */
+/**
+ * Rules and deliveries stand at hosts, which two questions seldom share: there the words count.
+ * Elsewhere the object does.
+ */
 function same(x: StationJson, y: StationJson): boolean {
   if (x.kind !== y.kind) return false
   if (x.kind === 'rules') return x.decision === y.decision

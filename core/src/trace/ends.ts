@@ -31,7 +31,10 @@ export interface FoundEnd {
 
 type Part = 'from' | 'to'
 
-/** Finds an end of a question. `other` is the network of the other end, which settles addresses that several networks have. */
+/**
+ * Finds an end of a question. `other` is the network of the other end, which settles addresses that
+ * several networks have.
+ */
 export function findEnd(
   model: Model,
   read: ReadEnd,
@@ -169,7 +172,10 @@ function findSubnet(model: Model, id: string, part: Part): FoundEnd | Refusal {
   return inSubnet(model, 'subnet', { subnet: index, interface: -1 }, addresses, null)
 }
 
-/** The lowest address of a subnet's range that hosts may use: not among the first four or the last in IPv4. */
+/**
+ * The lowest address of a subnet's range that hosts may use: not among the first four or the last
+ * in IPv4.
+ */
 export function lowestUsable(range: Prefix, taken: (address: Address) => boolean): Address | null {
   const last = lastAddress(range)
   const v4 = typeof range.address === 'number'

@@ -1,7 +1,10 @@
 import type { Cause, CauseCode, PathVerdict } from '../walk/causes'
 import { nameOf } from '../walk/words'
 
-/** Every cause in one or two sentences: what happened, with the rule behind it. The object's id takes the place of {}. */
+/**
+ * Every cause in one or two sentences: what happened, with the rule behind it. The object's id
+ * takes the place of {}.
+ */
 const SENTENCES: Record<CauseCode, string> = {
   'denied-estate': 'The estate rule {} denies it, and no lower rule can overrule that.',
   'denied-local': 'The host’s own rules, {}, deny it.',

@@ -28,7 +28,8 @@ export function findQuestion(model: Model, question: Question, wantsV6: boolean)
       'a name has no place to begin at; name the interface or the subnet',
     )
   if (readTo.kind === 'name') return findByName(model, readFrom, readTo.id)
-  // An address that several networks have is taken from the other end's network: find the other end first.
+  // An address that several networks have is taken from the other end's network: find the other end
+  // first.
   const toFirst = readFrom.kind === 'address'
   const first = toFirst ? findEnd(model, readTo, 'to', -1) : findEnd(model, readFrom, 'from', -1)
   if (isRefusal(first) && first.code !== 'ambiguous') return first

@@ -16,7 +16,10 @@ export interface NameAnswer {
   readonly addresses: readonly Address[]
 }
 
-/** What of an estate answers for names in one network: its zones, and its endpoints with names of their own. */
+/**
+ * What of an estate answers for names in one network: its zones, and its endpoints with names of
+ * their own.
+ */
 interface Resolver {
   readonly zones: readonly {
     readonly id: string
@@ -54,7 +57,8 @@ const isUp = (object: { readonly state?: string }): boolean => (object.state ?? 
 
 /**
  * Looks a name up as hosts of a network do (design part 3.2): name zones linked to it, the longest
- * suffix first; addressed endpoints with private names; services; parties. Null where nobody knows it.
+ * suffix first; addressed endpoints with private names; services; parties. Null where nobody knows
+ * it.
  */
 export function resolveName(model: Model, network: number, name: string): NameAnswer | null {
   const { estate } = model

@@ -3,7 +3,10 @@ import { DEFAULT_SOURCE_PORT, hasPorts, protocolNumber, TCP } from '../packet/pa
 
 /** A question as people and programs write it. */
 export interface Question {
-  /** An end: `interface:ID`, `interface:ID@ADDRESS`, `subnet:ID`, an address, `internet`, `site:ID`, `party:ID`, `service:ID`, `name:FQDN`. */
+  /**
+   * An end: `interface:ID`, `interface:ID@ADDRESS`, `subnet:ID`, an address, `internet`, `site:ID`,
+   * `party:ID`, `service:ID`, `name:FQDN`.
+   */
   readonly from: string
   readonly to: string
   readonly protocol?: string | number

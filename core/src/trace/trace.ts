@@ -19,7 +19,10 @@ export interface Trace extends Branch {
     readonly port: number | null
     readonly sourcePort: number | null
   }
-  /** All branches where there are several; the trace itself has the fields of the worst, but all they are seen as. */
+  /**
+   * All branches where there are several; the trace itself has the fields of the worst, but all
+   * they are seen as.
+   */
   readonly branches: readonly Branch[]
   /** True where there were more branches than are followed one by one. */
   readonly truncated: boolean
@@ -38,7 +41,9 @@ export interface TraceOptions {
   readonly evidence?: boolean
 }
 
-/** Answers one question, there and back, or says why it cannot be asked. Never throws on any estate. */
+/**
+ * Answers one question, there and back, or says why it cannot be asked. Never throws on any estate.
+ */
 export function trace(
   model: Model,
   question: Question,
@@ -135,7 +140,10 @@ function traceEnds(
   }
 }
 
-/** Which name zone, endpoint, service or party answered, and whether the network's own name servers can be reached. */
+/**
+ * Which name zone, endpoint, service or party answered, and whether the network's own name servers
+ * can be reached.
+ */
 function nameJson(
   model: Model,
   from: FoundEnd,

@@ -77,7 +77,10 @@ interface FlowWalked {
   readonly packet: Packet
   readonly fields: Fields
   readonly addressField: Fields['src']
-  /** The stations by which the flow came to a frontend, which answers by the same; null for any other end. */
+  /**
+   * The stations by which the flow came to a frontend, which answers by the same; null for any
+   * other end.
+   */
   readonly came: readonly Station[] | null
   readonly record: Pick<State, 'translations' | 'passed' | 'allowedByEstate' | 'firewalls'>
 }
@@ -86,7 +89,10 @@ interface FlowWalked {
 export const endOf = ({ deliveredAt }: Walked): End | null =>
   deliveredAt?.in === 'subnet' || deliveredAt?.in === 'outside' ? deliveredAt : null
 
-/** The answer, flow by flow: what a frontend opened is answered to it, then it answers its own caller. */
+/**
+ * The answer, flow by flow: what a frontend opened is answered to it, then it answers its own
+ * caller.
+ */
 export function walkBack(
   context: Omit<WalkContext, 'answers'>,
   from: End,

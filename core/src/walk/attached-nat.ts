@@ -34,7 +34,10 @@ export function servesSource(
   return inPrefixes(prefixes, source, note)
 }
 
-/** The first NAT by id that is attached to the network, up, in the source's region, and serves the source. */
+/**
+ * The first NAT by id that is attached to the network, up, in the source's region, and serves the
+ * source.
+ */
 export function attachedNat(
   model: Model,
   network: number,

@@ -53,7 +53,10 @@ export function startState(
   }
 }
 
-/** No path without a ring is expected to have so many steps; what goes on longer is walked again and watched. */
+/**
+ * No path without a ring is expected to have so many steps; what goes on longer is walked again and
+ * watched.
+ */
 const UNWATCHED_STEPS = 24
 
 /**
@@ -98,7 +101,9 @@ function follow(
   return { walks, truncated }
 }
 
-/** What names a ring of stations: the first element in it that packets pass, else the first place. */
+/**
+ * What names a ring of stations: the first element in it that packets pass, else the first place.
+ */
 function ringOf(stations: readonly Station[]): string {
   const passed = stations.find((station) => station.kind !== 'lookup' && station.kind !== 'rules')
   return (passed ?? stations[0])?.at ?? ''

@@ -10,7 +10,10 @@ export interface Fact {
   readonly holds: boolean
 }
 
-/** The evidence of an element that decides by a few plain conditions: each of them, in the order in which they are looked at. */
+/**
+ * The evidence of an element that decides by a few plain conditions: each of them, in the order in
+ * which they are looked at.
+ */
 export interface FactsEvidence {
   readonly facts: readonly Fact[]
 }
@@ -21,7 +24,10 @@ export const fact = (asks: string, found: string, holds: boolean): Fact => ({ as
 export const rangesText = (ranges: readonly Prefix[]): string =>
   ranges.map(formatPrefix).join(', ') || 'none'
 
-/** What a door looks at in an answer: its source must be what was asked, which the door turns it back to if it turned it once. */
+/**
+ * What a door looks at in an answer: its source must be what was asked, which the door turns it
+ * back to if it turned it once.
+ */
 export function answerFacts(state: State, oneToOne: string): Fact[] {
   const latest = state.toUndo[0]
   const { src } = state.packet

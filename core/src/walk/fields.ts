@@ -18,7 +18,9 @@ export interface Scope {
 /** A scope that begins with a box of packets. */
 export const scopeOf = (box: PacketBox): Scope => ({ box: { ...box } })
 
-/** Which field of the first packet each field of the packet still is; null once it was translated. */
+/**
+ * Which field of the first packet each field of the packet still is; null once it was translated.
+ */
 export type Fields = {
   readonly [F in Exclude<Field, 'protocol'>]: Exclude<Field, 'protocol'> | null
 }

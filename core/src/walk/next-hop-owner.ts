@@ -94,7 +94,10 @@ function judge(model: Model, network: number, index: number): NextHopOwner {
   return { ...found, fault: null }
 }
 
-/** Next hops that a priority-routed network passes over: those that nobody has, or that are not up. All others win, and may lose the packet. */
+/**
+ * Next hops that a priority-routed network passes over: those that nobody has, or that are not up.
+ * All others win, and may lose the packet.
+ */
 export function isPassedOver(model: Model, network: number, target: Target): boolean {
   if (target.kind === 'interface') return !(model.interfaces[target.index]?.up ?? false)
   const code = nextHopOwner(model, network, target).fault?.code

@@ -1,6 +1,9 @@
 import type { NetworkModel } from '../model/model'
 
-/** How a one-to-one translation at a network's doors is named, so that any door of that network can undo it. */
+/**
+ * How a one-to-one translation at a network's doors is named, so that any door of that network can
+ * undo it.
+ */
 
 export const oneToOneOf = (network: NetworkModel): string => `${network.ref}${ONE_TO_ONE}`
 const ONE_TO_ONE = ' one to one'

@@ -34,17 +34,24 @@ function frontendPublicAddress(model: Model, index: number): Address | null {
   return text === undefined ? null : addressOf(text)
 }
 
-/** The lowest public address that is in nothing of the estate: what `internet` stands for as an end. */
+/**
+ * The lowest public address that is in nothing of the estate: what `internet` stands for as an end.
+ */
 export function lowestInternetAddress(model: Model, family: 4 | 6): Address {
   return nobodysSpace(model).find((r) => typeof r.from === (family === 4 ? 'number' : 'bigint'))!
     .from
 }
 
-/** What a packet carries for an address nobody knows beforehand: public, nobody's, and not the `internet` end's. */
+/**
+ * What a packet carries for an address nobody knows beforehand: public, nobody's, and not the
+ * `internet` end's.
+ */
 export const standInAddress = (model: Model): Address =>
   addressPlus(lowestInternetAddress(model, 4), 1)
 
-/** The public addresses that are in no network, site, service, party or list of public addresses. */
+/**
+ * The public addresses that are in no network, site, service, party or list of public addresses.
+ */
 const nobodysSpace = (model: Model): RangeSet =>
   derivedAndCompared(
     model,

@@ -44,7 +44,10 @@ export const noteFor = (
 ): Note | undefined =>
   context.scope === null ? undefined : (span) => narrow(context, state, field, span)
 
-/** The note for a source that is asked in a network; none where all sources of the kind have the same answer. */
+/**
+ * The note for a source that is asked in a network; none where all sources of the kind have the
+ * same answer.
+ */
 export const noteForSource = (
   context: WalkContext,
   state: State,
@@ -81,7 +84,10 @@ export function beside(hole: Range, value: Address): Range {
 
 const only = (value: Address): Range => ({ from: value, to: value })
 
-/** Whether an address is in one of some prefixes; those before the first that holds it are left aside. */
+/**
+ * Whether an address is in one of some prefixes; those before the first that holds it are left
+ * aside.
+ */
 export function inPrefixes(
   prefixes: readonly Prefix[],
   address: Address,
@@ -195,7 +201,10 @@ const keysOf = (map: Keyed): { readonly 4: Float64Array; readonly 6: readonly bi
     return { 4: Float64Array.from(v4).sort(), 6: v6.sort((a, b) => (a < b ? -1 : 1)) }
   })
 
-/** What a map has for an address: the address alone where it has it, else the gap between its neighbours. */
+/**
+ * What a map has for an address: the address alone where it has it, else the gap between its
+ * neighbours.
+ */
 export function entryHere<T>(
   map: ReadonlyMap<Address, T>,
   address: Address,

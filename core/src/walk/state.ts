@@ -60,10 +60,15 @@ export interface Station {
   readonly asked?: AskedAt
 }
 
-/** A stateful firewall a packet passed, with the packet as it left: what the firewall knows of the flow. */
+/**
+ * A stateful firewall a packet passed, with the packet as it left: what the firewall knows of the
+ * flow.
+ */
 export interface FirewallPass {
   readonly ref: string
-  /** The endpoint of an inline firewall, each of which keeps its own state; null for a routed one. */
+  /**
+   * The endpoint of an inline firewall, each of which keeps its own state; null for a routed one.
+   */
   readonly endpoint: string | null
   readonly packet: Packet
   readonly fields: Fields
@@ -89,7 +94,9 @@ export type End =
   | { readonly in: 'subnet'; readonly place: Place; readonly ref: string }
   | { readonly in: 'outside'; readonly ref: string; readonly back?: Next }
 
-/** Where walks about routes alone end inside: handed to a network, whoever has the address there. */
+/**
+ * Where walks about routes alone end inside: handed to a network, whoever has the address there.
+ */
 export interface InNetwork {
   readonly in: 'network'
   readonly network: number
@@ -97,7 +104,10 @@ export interface InNetwork {
   readonly ref: string
 }
 
-/** Where a walk about routes alone may be told to pause: what lies behind a transit is the same for all who reach it. */
+/**
+ * Where a walk about routes alone may be told to pause: what lies behind a transit is the same for
+ * all who reach it.
+ */
 export interface AtTransit {
   readonly in: 'transit'
   readonly transit: number
@@ -144,7 +154,10 @@ export interface Flow {
 
 /** Who sends a packet into a subnet's routing. */
 export interface Sender {
-  /** A host, or what forwards packets: a NAT, an appliance's interface, the edge of something in the subnet. */
+  /**
+   * A host, or what forwards packets: a NAT, an appliance's interface, the edge of something in the
+   * subnet.
+   */
   readonly kind: 'host' | 'nat' | 'appliance' | 'edge'
   readonly place: Place
   readonly ref: string
@@ -152,7 +165,10 @@ export interface Sender {
   readonly handTo?: number
 }
 
-/** Where the route that won was looked up: at a subnet, or at a gateway's own table, where there is no subnet (−1). */
+/**
+ * Where the route that won was looked up: at a subnet, or at a gateway's own table, where there is
+ * no subnet (−1).
+ */
 export interface HopFrom {
   readonly network: number
   readonly subnet: number
@@ -194,11 +210,16 @@ export interface State {
   readonly passed: readonly Place[]
   /** The stateful firewalls met so far, also those that had no state for an answer. */
   readonly firewalls: readonly FirewallPass[]
-  /** A public NAT placed in a subnet that the packet passed and that has yet to find its way out. */
+  /**
+   * A public NAT placed in a subnet that the packet passed and that has yet to find its way out.
+   */
   readonly pendingNat: number
   readonly faults: readonly Cause[]
   readonly assumed: readonly Assumption[]
-  /** The places entered so far, with how many stations there were then; kept only by a walk that is long enough to be a ring. */
+  /**
+   * The places entered so far, with how many stations there were then; kept only by a walk that is
+   * long enough to be a ring.
+   */
   readonly visited: readonly Visit[]
 }
 
@@ -218,19 +239,26 @@ export interface WalkContext {
    * end where a network or the internet has the packet, without asking who has the address there.
    */
   readonly about: 'packets' | 'routes'
-  /** Every rule and policy lets every packet pass: what is asked is where packets go, not who may send them. */
+  /**
+   * Every rule and policy lets every packet pass: what is asked is where packets go, not who may
+   * send them.
+   */
   readonly ignoresRules?: boolean
   /** Routes alone, only as far as the first transit. */
   readonly pausesAtTransits?: boolean
   /**
    * For all hosts of a kind in a network: what is asked of a source there (whether it has a public
-   * address, which region it is in, whether an answer finds it) is known to be the same for all of them.
+   * address, which region it is in, whether an answer finds it) is known to be the same for all of
+   * them.
    */
   readonly home?: number
   /** Every source that is meant is public. */
   readonly publicSources?: boolean
   readonly evidence: boolean
-  /** Where it is asked for: the packets for which all of this would have been the same. Every step narrows it in place. */
+  /**
+   * Where it is asked for: the packets for which all of this would have been the same. Every step
+   * narrows it in place.
+   */
   readonly scope: Scope | null
   /** Go on past faults as if they were mended. */
   readonly beyondFaults: boolean
@@ -287,7 +315,10 @@ export function arrive(
   return { ...state, packet, stations: [...state.stations, arrived] }
 }
 
-/** An element hands the packet to the internet, a site or a service; beyond a fault none really does. */
+/**
+ * An element hands the packet to the internet, a site or a service; beyond a fault none really
+ * does.
+ */
 export const leaveBy = (state: State, ref: string): State =>
   state.faults.length > 0 ? state : { ...state, leavesBy: ref }
 

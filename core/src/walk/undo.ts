@@ -24,7 +24,10 @@ export function undoLatest(state: State): State {
   return { ...state, packet, fields, toUndo: rest }
 }
 
-/** An answer is where it belongs: it must come from the address and port that were asked, else the asker does not know it. */
+/**
+ * An answer is where it belongs: it must come from the address and port that were asked, else the
+ * asker does not know it.
+ */
 export function arriveAtAsker(context: WalkContext, state: State, at: string): Step {
   const { asker, asked } = context.answers!
   const { src, srcPort } = state.packet

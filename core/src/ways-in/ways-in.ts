@@ -63,7 +63,10 @@ interface Source {
   readonly addresses: RangeSet
 }
 
-/** Who can reach a subnet’s hosts from outside it, on what, through what: design part 3.5. Asks the way there; the answer is the trace’s. */
+/**
+ * Who can reach a subnet’s hosts from outside it, on what, through what: design part 3.5. Asks the
+ * way there; the answer is the trace’s.
+ */
 export function waysInOf(model: Model, subnet: SubnetModel, memo: HopMemo = hopMemo()): WaysIn {
   const sources = [...outside(model), ...otherNetworks(model, subnet)]
   const ways: WayIn[] = []
@@ -89,7 +92,10 @@ export function waysInOf(model: Model, subnet: SubnetModel, memo: HopMemo = hopM
   }
 }
 
-/** The rules that let something in, or keep it out, which never comes: others leave them nothing, or nobody they name gets here. */
+/**
+ * The rules that let something in, or keep it out, which never comes: others leave them nothing, or
+ * nobody they name gets here.
+ */
 function idleRules(model: Model, subnet: SubnetModel, memo: HopMemo): IdleRule[] {
   const hosts = subnet.interfaces.map((index) => model.interfaces[index]!)
   const sets = new Set(
@@ -176,7 +182,10 @@ function otherNetworks(model: Model, subnet: SubnetModel): Source[] {
   })
 }
 
-/** Every address by which an interface may be reached: its own, its public one, those translated to it. */
+/**
+ * Every address by which an interface may be reached: its own, its public one, those translated to
+ * it.
+ */
 export function addressesOf(model: Model, index: number): Address[] {
   const host = model.interfaces[index]!
   const translated = model.firewalls.flatMap(({ source, interfaces, up }) => {

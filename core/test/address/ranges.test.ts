@@ -17,7 +17,10 @@ import {
   type RangeSet,
 } from '../../src/address/ranges'
 
-/** A few addresses at both ends and in the middle of each family: every law is then tried address by address. */
+/**
+ * A few addresses at both ends and in the middle of each family: every law is then tried address by
+ * address.
+ */
 const FOUR: readonly Address[] = [
   0, 1, 2, 3, 4, 5, 6, 7, 8, 9, 0xfffffffb, 0xfffffffc, 0xfffffffd, 0xfffffffe, 0xffffffff,
 ]

@@ -2,7 +2,9 @@ import { documentOf, valueAt } from '../../src/changes/document'
 import { apply, pointer, type Estate, type Change, type Operation } from '../../src/index'
 import type { Random } from '../random/random'
 
-/** A place in a document at random, as the parts of a pointer: some way down, not always to a leaf. */
+/**
+ * A place in a document at random, as the parts of a pointer: some way down, not always to a leaf.
+ */
 function somewhere(document: unknown, r: Random): string[] {
   const parts: string[] = []
   for (let at = document; ; at = valueAt(document, parts)!.value) {

@@ -33,7 +33,8 @@ test('whatever enters by a way does so in the trace that shows it, unless rules 
         for (const { way, question, branches } of row[column]) {
           const answer = trace(model, { ...question, protocol: 'tcp', port: 443 })
           if (isRefusal(answer) || branches > 0) continue
-          // Several may answer to one address, and a port may be translated elsewhere: one of the branches is this way.
+          // Several may answer to one address, and a port may be translated elsewhere: one of the
+          // branches is this way.
           const lanes = answer.branches.filter(({ forward }) => {
             const passed = forward.stations.map((station) => station.at)
             return way.every((ref) => ref === 'internet' || passed.includes(ref))

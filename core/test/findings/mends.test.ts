@@ -58,7 +58,10 @@ const said = (findings: readonly Finding[], fingerprint: string): string | undef
   return one && JSON.stringify([one.sentence, one.evidence.ranges, one.evidence.question])
 }
 
-/** Of these the estate alone does not say what was meant: a larger quota, where else a host should stand, other ranges. */
+/**
+ * Of these the estate alone does not say what was meant: a larger quota, where else a host should
+ * stand, other ranges.
+ */
 const WITHOUT: readonly FindingCode[] = [
   'odd-quota',
   'odd-shared-inspection-subnet',
@@ -67,7 +70,10 @@ const WITHOUT: readonly FindingCode[] = [
 
 const mended = new Set<FindingCode>()
 
-/** Makes the mend of every finding of an estate: the finding is gone, or says less, and what is left is an estate. */
+/**
+ * Makes the mend of every finding of an estate: the finding is gone, or says less, and what is left
+ * is an estate.
+ */
 function mendAll(model: Model, codes: (code: FindingCode) => boolean): object[] {
   const failed: object[] = []
   const before = findAll(model)!.findings

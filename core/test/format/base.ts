@@ -2,7 +2,10 @@ import { readEstate, type Problem } from '../../src/index'
 
 export const HEAD = 'format: salt-trail/1\nname: Try\n'
 
-/** A small estate that is valid, in lines, so that a case can add to it and say where its fault stands. */
+/**
+ * A small estate that is valid, in lines, so that a case can add to it and say where its fault
+ * stands.
+ */
 export const BASE = `${HEAD}regions:
   north: { zones: [n1, n2] }
   south: { zones: [s1] }

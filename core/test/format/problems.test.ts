@@ -6,7 +6,10 @@ test('the base is valid', () => {
   expect(read(BASE)).toEqual([])
 })
 
-/** A case for a section the base has already goes into a file of its own: documents are merged by section. */
+/**
+ * A case for a section the base has already goes into a file of its own: documents are merged by
+ * section.
+ */
 function filesOf(add: string): { name: string; text: string }[] {
   const section = /^(SUBNET|ROUTES) /.exec(add)?.[1]
   if (!section) return [{ name: 'try.yaml', text: `${BASE}${add}\n` }]

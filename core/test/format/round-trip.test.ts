@@ -103,7 +103,8 @@ test('what is written is read back equal, with everything in the same order', ()
         const hasNumbers = Object.values(sections).some((entries) =>
           entries?.some(([key]) => /^(0|[1-9]\d*)$/.test(key)),
         )
-        // A plain object would move ids of digits to the front: then it is left to the reader that checks.
+        // A plain object would move ids of digits to the front: then it is left to the reader that
+        // checks.
         expect(unchecked && inOrder(unchecked)).toBe(hasNumbers ? null : inOrder(estate))
       },
     ),

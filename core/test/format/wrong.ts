@@ -1,6 +1,8 @@
 interface Wrong {
   readonly code: string
-  /** Text put after the base; `section:` lines that the base has are merged by hand where needed. */
+  /**
+   * Text put after the base; `section:` lines that the base has are merged by hand where needed.
+   */
   readonly add: string
   /** Where it is reported, counted from the first added line. */
   readonly line: number

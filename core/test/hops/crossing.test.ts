@@ -23,7 +23,10 @@ import { estateWithPromises } from '../random/promises'
 const after = (address: Address, by: number): Address =>
   typeof address === 'number' ? address + by : address + BigInt(by)
 
-/** So many destinations that they are not looked for one by one: pieces of every subnet, and some beside them. */
+/**
+ * So many destinations that they are not looked for one by one: pieces of every subnet, and some
+ * beside them.
+ */
 function scattered(model: Model, width: number): RangeSet {
   const piece = (from: Address, at: number): Range => ({
     from: after(from, at),

@@ -96,7 +96,8 @@ test('a packet’s trace goes the way the effective next hops say', () => {
                 },
                 { evidence: false },
               )
-              // What the estate itself has out there comes in again, which is no next hop of this subnet; a host there may not be up, or be a translator.
+              // What the estate itself has out there comes in again, which is no next hop of this
+              // subnet; a host there may not be up, or be a translator.
               if (
                 isRefusal(answer) ||
                 answer.branches.length > 0 ||

@@ -18,12 +18,13 @@ export interface RandomEstate {
 }
 
 /**
- * Random estates that contain every construct of the format, tangled on purpose: few addresses, many
- * routes to the same places, objects that are down, deleted or elsewhere. Every one is valid.
+ * Random estates that contain every construct of the format, tangled on purpose: few addresses,
+ * many routes to the same places, objects that are down, deleted or elsewhere. Every one is valid.
  */
 export function randomEstate(seed: number): RandomEstate {
   const r = random(seed)
-  // Every second estate is calmer: fewer things are down or shut and more routes lead somewhere, so that packets get further.
+  // Every second estate is calmer: fewer things are down or shut and more routes lead somewhere, so
+  // that packets get further.
   const calm = seed % 2 === 0
   const often = (tangled: number, quiet: number): boolean => r.chance(calm ? quiet : tangled)
   const wallAt = r.pick(NETWORKS)

@@ -7,7 +7,10 @@ interface Asked {
   readonly hasPublicAddress?: boolean
 }
 
-/** Every candidate at a subnet for an address, in order: what it leads to, and why it stands where it stands. */
+/**
+ * Every candidate at a subnet for an address, in order: what it leads to, and why it stands where
+ * it stands.
+ */
 function candidates(
   model: Model,
   address: string,

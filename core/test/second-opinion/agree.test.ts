@@ -5,7 +5,10 @@ import { modelOf } from '../trace/fixtures'
 import { answersTo, type Asked, type Path } from './answer'
 import { bitsOf, textOf } from './bits'
 
-/** `npm run second-opinion` asks more: `SALT_TRAIL_QUESTIONS` of them, from the estate `SALT_TRAIL_SEED` on. */
+/**
+ * `npm run second-opinion` asks more: `SALT_TRAIL_QUESTIONS` of them, from the estate
+ * `SALT_TRAIL_SEED` on.
+ */
 const QUESTIONS = Number(process.env.SALT_TRAIL_QUESTIONS ?? 10_000)
 const PER_ESTATE = 100
 const FIRST_SEED = Number(process.env.SALT_TRAIL_SEED ?? 1)
@@ -53,7 +56,10 @@ const key = ({ verdict, code, direction, inner, way, leavesBy, seenAs }: Path): 
 const inOrder = (paths: readonly Path[]): Path[] =>
   [...paths].sort((a, b) => (key(a) < key(b) ? -1 : 1))
 
-/** A ring has no first element of its own, so any of its elements may be named for it; everything else is named the same. */
+/**
+ * A ring has no first element of its own, so any of its elements may be named for it; everything
+ * else is named the same.
+ */
 function agree(ours: readonly Path[], plain: readonly Path[]): boolean {
   if (ours.length !== plain.length) return false
   const left = [...plain]

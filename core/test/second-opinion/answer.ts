@@ -42,7 +42,9 @@ export interface Path {
 /** More paths than these are not counted out. */
 const MANY = 400
 
-/** Every path a question has; `null` where it cannot be asked, `'many'` where there are too many. */
+/**
+ * Every path a question has; `null` where it cannot be asked, `'many'` where there are too many.
+ */
 export function answersTo(estate: Estate, asked: Asked): readonly Path[] | null | 'many' {
   const ends = endsOf(estate, asked)
   if (ends === null) return null
@@ -50,7 +52,8 @@ export function answersTo(estate: Estate, asked: Asked): readonly Path[] | null 
   const protocol = { icmp: 1, tcp: 6, udp: 17 }[asked.protocol]!
   const paths: Path[] = []
   for (const { to, src, dst } of targets) {
-    // Every journey starts anew, and takes at each parting what the script says; then the last parting that has more takes its next.
+    // Every journey starts anew, and takes at each parting what the script says; then the last
+    // parting that has more takes its next.
     const script: number[] = []
     do {
       const counts: number[] = []
@@ -233,7 +236,10 @@ function answer(estate: Estate, choose: Journey['choose'], flow: Flow): Lost | n
   return end instanceof Lost ? end : null
 }
 
-/** A frontend answers its caller by the way he came: whatever was asked is asked the other way round, and no route is. */
+/**
+ * A frontend answers its caller by the way he came: whatever was asked is asked the other way
+ * round, and no route is.
+ */
 function backByTheSameWay(j: Journey, flow: Flow): Lost | null {
   const end = run(() => {
     for (const question of [...flow.questions].reverse()) {

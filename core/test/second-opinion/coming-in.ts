@@ -109,7 +109,10 @@ function byIngress(
   return follow(j, null, network, { via, blame })
 }
 
-/** From a site into the cloud, by every gateway that announces the longest prefix round the destination. */
+/**
+ * From a site into the cloud, by every gateway that announces the longest prefix round the
+ * destination.
+ */
 
 export function fromSite(j: Journey, site: string): never {
   const { estate } = j

@@ -61,7 +61,9 @@ function destinationRule(j: Journey, { firewall, label }: Side) {
   )
 }
 
-/** A firewall handles a packet: by an interface of its own, or, inline, at an endpoint in a subnet. */
+/**
+ * A firewall handles a packet: by an interface of its own, or, inline, at an endpoint in a subnet.
+ */
 export function atFirewall(
   j: Journey,
   iface: string | null,
@@ -73,7 +75,8 @@ export function atFirewall(
   const ref = `firewalls/${side.firewall}`
   const stateful = firewall.stateful ?? true
   const endpoint = firewall.style === 'inline' ? side.label : ''
-  // It knows a flow by what the packet was when it left: the answer must be just that, turned round.
+  // It knows a flow by what the packet was when it left: the answer must be just that, turned
+  // round.
   const answered = turned(j.packet)
   const same = (seen: Seen): boolean =>
     seen.ref === ref &&
@@ -186,7 +189,10 @@ interface Out {
   readonly hop: Bits | null
 }
 
-/** The firewall's own routes: connected subnets first, then the longest prefix; none written: its only or its outside interface. */
+/**
+ * The firewall's own routes: connected subnets first, then the longest prefix; none written: its
+ * only or its outside interface.
+ */
 function wayOut(j: Journey, firewall: Routed, ref: string): Out {
   const sides = Object.entries(firewall.interfaces ?? {}).filter(([, id]) =>
     there(j.estate.interfaces.get(id)),

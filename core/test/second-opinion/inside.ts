@@ -22,7 +22,10 @@ import {
   up,
 } from './world'
 
-/** Who sends a packet into a subnet's routing: something with rules of its own, a NAT, or the subnet's edge. */
+/**
+ * Who sends a packet into a subnet's routing: something with rules of its own, a NAT, or the
+ * subnet's edge.
+ */
 export interface Sender {
   readonly spot: Spot
   readonly as: 'host' | 'nat' | 'edge'

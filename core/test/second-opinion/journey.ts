@@ -46,14 +46,20 @@ export interface Flow {
   readonly questions: readonly Question[]
 }
 
-/** What a firewall that keeps state saw: itself (with the endpoint, if it has endpoints) and the packet as it left. */
+/**
+ * What a firewall that keeps state saw: itself (with the endpoint, if it has endpoints) and the
+ * packet as it left.
+ */
 export interface Seen {
   readonly ref: string
   readonly endpoint: string
   readonly packet: Packet
 }
 
-/** A question that was put to rules on the way, so that an answer by the same way can be put to them in turn. */
+/**
+ * A question that was put to rules on the way, so that an answer by the same way can be put to them
+ * in turn.
+ */
 export type Question = { readonly direction: 'in' | 'out'; readonly packet: Packet } & (
   | { readonly spot: Spot; readonly crosses: boolean }
   | { readonly edge: string }
@@ -87,7 +93,10 @@ export interface Journey {
 
 export const unpredictable = 'unpredictable'
 
-/** Loses the packet; a NAT that was still looking for a way out takes the blame for everything but denials. */
+/**
+ * Loses the packet; a NAT that was still looking for a way out takes the blame for everything but
+ * denials.
+ */
 export function lose(j: Journey, code: string, ...objects: string[]): never {
   const denials = [
     'denied-estate',

@@ -294,7 +294,9 @@ export function transitRoutes(
   return out
 }
 
-/** The ranges a transit brings to one of its attachments: what that one's table leads to, elsewhere. */
+/**
+ * The ranges a transit brings to one of its attachments: what that one's table leads to, elsewhere.
+ */
 export function transitBrings(estate: Estate, transitId: string, attachment: string): Bits[] {
   const { attachments } = estate.transits.get(transitId)!
   return transitRoutes(estate, transitId, attachment)

@@ -124,7 +124,10 @@ function applies(estate: Estate, to: AppliesTo | undefined, spot: Spot): boolean
   return tagsAt(estate, spot.subnet, spot.iface)[key!] === value.join('=')
 }
 
-/** Whether a group takes in an interface, its subnet or its network: those named, and those that meet its condition, without its exceptions. */
+/**
+ * Whether a group takes in an interface, its subnet or its network: those named, and those that
+ * meet its condition, without its exceptions.
+ */
 function inGroup(estate: Estate, id: string, spot: Spot): boolean {
   const group = there(estate.groups.get(id))
   if (!group) return false

@@ -28,7 +28,10 @@ export interface Case {
   /** `from > to protocol port`, and `from PORT` for a source port. */
   readonly ask: string
   readonly verdict?: string
-  /** `code at object`, with `, back` where it is met on the way back and `, inside CODE at OBJECT` for a NAT's inner cause. */
+  /**
+   * `code at object`, with `, back` where it is met on the way back and `, inside CODE at OBJECT`
+   * for a NAT's inner cause.
+   */
   readonly cause?: string | null
   readonly way?: readonly string[]
   readonly leavesBy?: string | null

@@ -1,5 +1,8 @@
 <script setup lang="ts">
-/** Addresses from both sides: as whom the far side sees the subnets, and what the networks' space is carved into. */
+/**
+ * Addresses from both sides: as whom the far side sees the subnets, and what the networks' space is
+ * carved into.
+ */
 const estate = useEstate()
 const route = useRoute()
 useHead({ title: computed(() => `Addresses, ${estate.outline?.name ?? 'Salt Trail'}`) })

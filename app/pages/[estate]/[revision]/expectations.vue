@@ -2,7 +2,10 @@
 import { onKeyStroke } from '@vueuse/core'
 import type { TableText } from '~/tables/table-text'
 
-/** What the organisation promises itself: each with its state and, if broken, the packet that shows it. */
+/**
+ * What the organisation promises itself: each with its state and, if broken, the packet that shows
+ * it.
+ */
 const estate = useEstate()
 const ask = useAsk()
 useHead({ title: computed(() => `Expectations, ${estate.outline?.name ?? 'Salt Trail'}`) })

@@ -12,7 +12,10 @@ import {
 import type { FindingsChosen, ListedFinding } from '~/composables/useFindings'
 import type { TableText } from '~/tables/table-text'
 
-/** Everything that is wrong, the most severe first, or by family or network; one of them open beside the list. */
+/**
+ * Everything that is wrong, the most severe first, or by family or network; one of them open beside
+ * the list.
+ */
 const estate = useEstate()
 const route = useRoute()
 const ask = useAsk()
@@ -37,7 +40,10 @@ interface Query {
   finding?: string
   find?: string
 }
-/** What is chosen is in the address; only moving from finding to finding, and typing, leave no step to go back to. */
+/**
+ * What is chosen is in the address; only moving from finding to finding, and typing, leave no step
+ * to go back to.
+ */
 const choose = (query: Query, replace = false): void => {
   const merged = { ...route.query, ...query }
   void navigateTo(

@@ -9,7 +9,10 @@ import { readOver, showEnd } from '~/questions/question-text'
 import { failureText } from '~/stores/estate'
 import { saveText } from '~/tables/save'
 
-/** The estate laid out by the program: the outside, the doors, what translates and inspects, the networks; and ways over it. */
+/**
+ * The estate laid out by the program: the outside, the doors, what translates and inspects, the
+ * networks; and ways over it.
+ */
 const estate = useEstate()
 const route = useRoute()
 useHead({ title: computed(() => `Map, ${estate.outline?.name ?? 'Salt Trail'}`) })
@@ -29,7 +32,10 @@ const selected = computed({
   },
 })
 
-/** What is drawn over the map: the question's two ways, a network's ways out, or a finding's objects. */
+/**
+ * What is drawn over the map: the question's two ways, a network's ways out, or a finding's
+ * objects.
+ */
 const lastTrace = useState<Record<string, string>>('last-trace', () => ({}))
 const question = computed(() => {
   const { from, to, over } = route.query.from ? route.query : lastTrace.value

@@ -10,7 +10,10 @@ import { differingPieces, fareWithout, type Piece } from '~/exits/lay-under'
 import { kindOfRange } from '~/exits/ruler'
 import type { TableText } from '~/tables/table-text'
 
-/** The whole address space of a subnet by way out: the ruler, and under it every range with its winner and what it shadows. */
+/**
+ * The whole address space of a subnet by way out: the ruler, and under it every range with its
+ * winner and what it shadows.
+ */
 const estate = useEstate()
 const ask = useAsk()
 const route = useRoute()

@@ -5,7 +5,9 @@ import { fetchFindings } from '~/findings/fetch'
 import { FAMILIES } from '~/findings/finding-words'
 import { failureText } from '~/stores/estate'
 
-/** Everything that is wrong with a revision as a report: to be read in one piece, printed, or sent. */
+/**
+ * Everything that is wrong with a revision as a report: to be read in one piece, printed, or sent.
+ */
 const estate = useEstate()
 useHead({ title: computed(() => `Report on ${estate.outline?.name ?? 'an estate'}`) })
 const findings = shallowRef<readonly ListedFinding[] | null>(null)

@@ -1,5 +1,8 @@
 <script setup lang="ts">
-/** When the estate was saved, by whom, from where; how much was wrong each time; and any two compared. */
+/**
+ * When the estate was saved, by whom, from where; how much was wrong each time; and any two
+ * compared.
+ */
 const estate = useEstate()
 const route = useRoute()
 useHead({ title: computed(() => `Revisions, ${estate.outline?.name ?? 'Salt Trail'}`) })

@@ -2,7 +2,10 @@
 import type { WayIn, WaysIn } from '@salt-trail/core'
 import type { TableText } from '~/tables/table-text'
 
-/** Who can reach the hosts of a subnet, on what, through what, after all levels of rules; the widest first. */
+/**
+ * Who can reach the hosts of a subnet, on what, through what, after all levels of rules; the widest
+ * first.
+ */
 const estate = useEstate()
 const ask = useAsk()
 const { subnet, answer: found, failure } = useOfSubnet<WaysIn>('ways-in')

@@ -85,7 +85,10 @@ function settledWith(memo: HopMemo): Settled {
   return known
 }
 
-/** Answers from the internet and from sites. Routes settle most of it, for all hosts of a kind at once. */
+/**
+ * Answers from the internet and from sites. Routes settle most of it, for all hosts of a kind at
+ * once.
+ */
 function fromOutside(survey: CheckContext, out: Finding[], from: Side, family: Family): void {
   const { model, memo } = survey
   const { subnet, table } = from

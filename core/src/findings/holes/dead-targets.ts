@@ -22,7 +22,9 @@ function faultOfRoute(model: Model, network: number, route: RouteModel): TargetF
 const isAddressOf = ({ addresses }: InterfaceModel, { address, length }: Prefix): boolean =>
   length === (typeof address === 'number' ? 32 : 128) && addresses.includes(address)
 
-/** Routes of a table whose next hop is missing, not up or elsewhere: one finding for each next hop. */
+/**
+ * Routes of a table whose next hop is missing, not up or elsewhere: one finding for each next hop.
+ */
 export function deadTargets(survey: CheckContext, table: TableModel): Finding[] {
   const { model } = survey
   const network = model.networks[table.network]!

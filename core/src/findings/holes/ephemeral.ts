@@ -34,7 +34,10 @@ const turned = (box: PacketBox): PacketBox => ({
   dstPort: box.srcPort,
 })
 
-/** Of some requests that a stateless set lets through in one direction, those whose answers it stops in the other. */
+/**
+ * Of some requests that a stateless set lets through in one direction, those whose answers it stops
+ * in the other.
+ */
 function unanswered(set: SetModel, direction: Direction, boxes: readonly PacketBox[]): PacketBox[] {
   const answers = passedBySet(set, direction, boxes).map(turned)
   return subtractSets(answers, passedBySet(set, direction === 'in' ? 'out' : 'in', answers)).map(
@@ -42,7 +45,9 @@ function unanswered(set: SetModel, direction: Direction, boxes: readonly PacketB
   )
 }
 
-/** Requests that stateless rules let through, whose answers they stop for some or all client ports. */
+/**
+ * Requests that stateless rules let through, whose answers they stop for some or all client ports.
+ */
 export const checkEphemeral = checkSubnets(
   'answers that stateless rules stop',
   (survey, subnet) => {
@@ -103,7 +108,10 @@ function setsOf(model: Model, subnet: SubnetModel, table: HopTable): number[] {
   ].filter((index) => index >= 0)
 }
 
-/** Whether a way to the internet crosses the edge of a subnet with such rules: that of a translator or a firewall. */
+/**
+ * Whether a way to the internet crosses the edge of a subnet with such rules: that of a translator
+ * or a firewall.
+ */
 function passesTrouble(
   { model, toInternet: meet }: CheckContext,
   subnet: SubnetModel,
@@ -174,7 +182,9 @@ const sameOther = (a: Other, b: Other): boolean =>
   a.sources[4] === b.sources[4] &&
   a.sources[6] === b.sources[6]
 
-/** What fails of a kind of host that has such rules itself; for each set until one request shows it. */
+/**
+ * What fails of a kind of host that has such rules itself; for each set until one request shows it.
+ */
 function guarded(
   survey: CheckContext,
   subnet: SubnetModel,
@@ -237,7 +247,10 @@ function guarded(
   })
 }
 
-/** What of some requests all the rules of a kind of host let through; the edge of its subnet is for the walk. */
+/**
+ * What of some requests all the rules of a kind of host let through; the edge of its subnet is for
+ * the walk.
+ */
 const letThrough = (
   model: Model,
   { kind }: HopTable,
@@ -248,7 +261,10 @@ const letThrough = (
     ? boxes
     : passing(model, { direction, place: kind.place, crosses: false }, boxes)
 
-/** What of some requests routes bring to an address, and the rules there let in; all of it where that is for the walk to say. */
+/**
+ * What of some requests routes bring to an address, and the rules there let in; all of it where
+ * that is for the walk to say.
+ */
 function whatArrives(
   { model, memo }: CheckContext,
   subnet: SubnetModel,

@@ -55,7 +55,10 @@ export function withoutWayOut(survey: CheckContext, nat: NatModel): Finding[] {
   ]
 }
 
-/** A question whose packet is lost at a translator: from the first subnet of its network that sends there. */
+/**
+ * A question whose packet is lost at a translator: from the first subnet of its network that sends
+ * there.
+ */
 function lostAt(survey: CheckContext, nat: NatModel): Question | undefined {
   const { model } = survey
   for (const index of model.networks[nat.network]?.subnets ?? []) {

@@ -19,7 +19,10 @@ import {
 } from '../survey'
 import { doorName } from '../survey'
 
-/** Whether packets leave to the internet as they are, or one to one: by a door that lets others in the same way. */
+/**
+ * Whether packets leave to the internet as they are, or one to one: by a door that lets others in
+ * the same way.
+ */
 export function isDirect(model: Model, outcome: Outcome): boolean {
   if (kindOf(outcome) !== 'direct' || outcome.reaches !== 'internet') return false
   return gatewayOf(model, outcome.leavesBy)?.kind !== 'outbound-v6'

@@ -140,9 +140,9 @@ const questionOf = (packet: Flow['packet']): Question => ({
 })
 
 /**
- * What the host's own rules can let in at all: asked of the rules alone, which is
- * far less work than walking. Where a firewall translates on the way, or a door's own table may lead
- * through one, nothing is left out.
+ * What the host's own rules can let in at all: asked of the rules alone, which is far less work
+ * than walking. Where a firewall translates on the way, or a door's own table may lead through one,
+ * nothing is left out.
  */
 function throughRules(model: Model, index: number, door: Address): PacketBox[] {
   const host = model.interfaces[index]!

@@ -5,7 +5,10 @@ import { type Finding, finding, type FindingMend } from '../finding'
 import { leadThrough } from '../mends'
 import { checkSubnets, FAMILIES, firewallsOf, listText, nameOf, rangeTexts } from '../survey'
 
-/** Learned routes that draw what a table's own default was to carry past a firewall, or to the internet. */
+/**
+ * Learned routes that draw what a table's own default was to carry past a firewall, or to the
+ * internet.
+ */
 
 export const checkLearned = checkSubnets('routes', (survey, subnet) => {
   const { model } = survey

@@ -28,7 +28,10 @@ import {
   type CheckContext,
 } from '../survey'
 
-/** Destinations that a subnet, or the other members of its group, send through a firewall, and that go round it. */
+/**
+ * Destinations that a subnet, or the other members of its group, send through a firewall, and that
+ * go round it.
+ */
 export const checkRoundFirewall = checkSubnets(
   'ways round firewalls',
   (survey, subnet) => {

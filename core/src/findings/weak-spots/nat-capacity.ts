@@ -29,7 +29,9 @@ const passedBy = (survey: CheckContext, index: number): ReadonlyMap<string, read
       [...a].every(([ref, hosts]) => sameItems(hosts, b.get(ref)!)),
   )
 
-/** How many hosts send to the internet by each element; those nobody sends by are not among them. */
+/**
+ * How many hosts send to the internet by each element; those nobody sends by are not among them.
+ */
 export const servedBy = (survey: CheckContext): ReadonlyMap<string, number> =>
   derivedAndCompared(
     survey.model,

@@ -17,7 +17,10 @@ import {
 
 import { zones } from './zones'
 
-/** Where what is declared of a subnet and what is so part ways: its role, whom it stands beside, its zone. */
+/**
+ * Where what is declared of a subnet and what is so part ways: its role, whom it stands beside, its
+ * zone.
+ */
 export const checkRoles = checkSubnets('upkeep', (survey, subnet) => [
   ...role(survey, subnet),
   ...besideFirewall(survey, subnet),
@@ -88,7 +91,10 @@ function role(survey: CheckContext, subnet: SubnetModel): Finding[] {
   ]
 }
 
-/** A subnet that relies on its network’s default table, while its neighbours of the same role have one of their own. */
+/**
+ * A subnet that relies on its network’s default table, while its neighbours of the same role have
+ * one of their own.
+ */
 export const checkDefaultTables = check(
   'upkeep',
   ({ model }) => presentOf(model, 'networks'),

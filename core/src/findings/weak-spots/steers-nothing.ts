@@ -7,7 +7,10 @@ import { type Finding, finding } from '../finding'
 import { type CheckContext, nameOf } from '../survey'
 import { usersOf, routesOf, removeRoutes } from '../table-routes'
 
-/** Routes to a firewall that carry nothing: they cover only the firewall's own subnet, or nobody looks them up. */
+/**
+ * Routes to a firewall that carry nothing: they cover only the firewall's own subnet, or nobody
+ * looks them up.
+ */
 export function steersNothing(survey: CheckContext, table: TableModel): Finding[] {
   const { model } = survey
   const network = model.networks[table.network]!

@@ -24,7 +24,10 @@ export function isNestedTooDeep(file: SourceFile, { problems }: Conversion): boo
   return true
 }
 
-/** Where brackets outside of quotes are first nested deeper than `most`; null where they nowhere are. */
+/**
+ * Where brackets outside of quotes are first nested deeper than `most`; null where they nowhere
+ * are.
+ */
 function deeperThan(text: string, most: number): number | null {
   let depth = 0
   for (let at = 0; at < text.length; at++) {

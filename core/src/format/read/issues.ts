@@ -108,7 +108,9 @@ function missing(path: Path, words: readonly string[] = []): Complaint {
   }
 }
 
-/** Of a union's branches the one that was most likely meant speaks; branches of another type do not. */
+/**
+ * Of a union's branches the one that was most likely meant speaks; branches of another type do not.
+ */
 function union(
   schema: z.ZodType,
   issue: Issue & { code: 'invalid_union' },

@@ -1,7 +1,10 @@
 import { findNodeAtLocation, parseTree, type Node } from 'jsonc-parser'
 import type { Part, Path } from './source'
 
-/** Where a member of an object or a list stands: its key, which in a list is its value, and its value. */
+/**
+ * Where a member of an object or a list stands: its key, which in a list is its value, and its
+ * value.
+ */
 export interface Place {
   readonly keyOffset: number
   readonly start: number
@@ -63,8 +66,8 @@ function afterValue(text: string, from: number): number {
 }
 
 /**
- * Where the members of an object or a list stand that begins at an offset; those of a list are named
- * by their numbers. The text is known to be JSON (RFC 8259): nothing is checked. Reading the
+ * Where the members of an object or a list stand that begins at an offset; those of a list are
+ * named by their numbers. The text is known to be JSON (RFC 8259): nothing is checked. Reading the
  * text with a parser that tells all offsets takes many times as long, and few are ever asked for.
  */
 export function placesIn(text: string, start: number): Map<string, Place> {
@@ -102,7 +105,10 @@ export function countNamesIn(text: string): number {
   return count
 }
 
-/** The offset of a path in an object, found by reading the object's text once more; of the nearest part that is there. */
+/**
+ * The offset of a path in an object, found by reading the object's text once more; of the nearest
+ * part that is there.
+ */
 export function offsetIn(text: string, place: Place, path: Path, part: Part): number {
   const root = parseTree(text.slice(place.start, place.end))
   for (let length = path.length; root && length > 0; length--) {

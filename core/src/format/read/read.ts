@@ -118,7 +118,10 @@ export function readEstate(
   }
 }
 
-/** Each notation in the fastest way that fits the file; what the fast ways do not take, the thorough one does. */
+/**
+ * Each notation in the fastest way that fits the file; what the fast ways do not take, the thorough
+ * one does.
+ */
 function documentsOf(file: SourceFile, conversion: Conversion): readonly SourceDocument[] {
   const whole = file.text.startsWith('\ufeff') ? { ...file, text: file.text.slice(1) } : file
   if (isNestedTooDeep(whole, conversion)) return []
@@ -238,7 +241,10 @@ function assemble(draft: Draft): Estate {
   } as unknown as Estate
 }
 
-/** Every id that was written, also of objects that are wrong otherwise: a reference to one of those is no second fault. */
+/**
+ * Every id that was written, also of objects that are wrong otherwise: a reference to one of those
+ * is no second fault.
+ */
 function declaredIds(
   draft: Draft,
 ): (section: Section) => { has(id: string): boolean; keys(): Iterable<string> } {
@@ -279,7 +285,10 @@ function checkCounts(draft: Draft, limits: Limits): void {
   }
 }
 
-/** The length in UTF-8 without encoding the text. A plain loop: a pattern would be interpreted on its one run. */
+/**
+ * The length in UTF-8 without encoding the text. A plain loop: a pattern would be interpreted on
+ * its one run.
+ */
 function utf8Length(text: string): number {
   let length = text.length
   for (let i = 0; i < text.length; i++) {

@@ -23,7 +23,9 @@ export interface Draft {
   readonly origins: Map<Section, Map<string, SourceEntry>>
   readonly start: Position
   readonly conversion: Conversion
-  /** Whether any text of the files may hold the character U+0000, so that each text is looked at. */
+  /**
+   * Whether any text of the files may hold the character U+0000, so that each text is looked at.
+   */
   readonly mayHoldNul: boolean
   readonly problems: Problem[]
 }
@@ -177,7 +179,9 @@ function check(
   return undefined
 }
 
-/** Estate rules are named by their order, as causes name them; other list entries by their place. */
+/**
+ * Estate rules are named by their order, as causes name them; other list entries by their place.
+ */
 export function objectName(section: Section, id: string, plain: unknown): string {
   if (section !== 'estateRules') return `${section}/${id}`
   const order = (plain as { order?: unknown } | null)?.order

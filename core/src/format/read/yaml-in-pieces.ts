@@ -66,7 +66,10 @@ function lineAt(text: string, start: number): string {
   return text.slice(start, end < 0 ? text.length : end).replace(/\r$/, '')
 }
 
-/** Cuts a text where a line begins at the left edge; comments and entries of lists do not begin anything. */
+/**
+ * Cuts a text where a line begins at the left edge; comments and entries of lists do not begin
+ * anything.
+ */
 function* topLevel(text: string): Generator<Span> {
   let start = -1
   for (let at = 0; at < text.length;) {
@@ -82,7 +85,10 @@ function* topLevel(text: string): Generator<Span> {
   if (start >= 0) yield { start, end: text.length }
 }
 
-/** The objects of a section, cut at lines of the first object's indentation; null where one stands further left. */
+/**
+ * The objects of a section, cut at lines of the first object's indentation; null where one stands
+ * further left.
+ */
 function objectsIn(text: string, from: number, end: number): Span[] | null {
   const spans: Span[] = []
   let indent = -1
@@ -126,7 +132,8 @@ function inPieces(
     *entries() {
       for (const span of spans) {
         for (const entry of read(span, conversion)) {
-          // Only what is needed is kept: to say where something stands, the few lines are read again.
+          // Only what is needed is kept: to say where something stands, the few lines are read
+          // again.
           const again = (): SourceEntry =>
             read(span, { ...conversion, problems: [] }).find((one) => one.key === entry.key) ??
             entry

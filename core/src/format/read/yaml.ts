@@ -26,7 +26,9 @@ import {
 
 type Parsed = Document.Parsed<ParsedNode>
 
-/** What is known while a text is read: the document for aliases, where offsets are, where to report. */
+/**
+ * What is known while a text is read: the document for aliases, where offsets are, where to report.
+ */
 interface Reading {
   readonly document: Parsed
   readonly position: Locator
@@ -67,7 +69,10 @@ function parse(text: string): Parsed[] {
   return Array.isArray(parsed) ? (parsed as Parsed[]) : []
 }
 
-/** Reads a piece of a larger text that holds one map: `start` is where it stands, `within` the section it is from. */
+/**
+ * Reads a piece of a larger text that holds one map: `start` is where it stands, `within` the
+ * section it is from.
+ */
 export function readPiece(
   text: string,
   start: number,

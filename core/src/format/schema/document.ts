@@ -23,7 +23,9 @@ export const FORMAT = 'salt-trail/1'
 /** How many characters the name of an estate may have. */
 export const MOST_NAME = 200
 
-/** The sections that are maps from id to object, in the order in which a new document writes them. */
+/**
+ * The sections that are maps from id to object, in the order in which a new document writes them.
+ */
 export const mapSections = {
   regions: region,
   networks: network,
@@ -77,7 +79,10 @@ export const isSingleSection = (name: string): name is SingleSection =>
 /** Keys of a section's map: ids, but addresses in `publicAddresses`. */
 export const keySchema = (section: MapSection) => (section === 'publicAddresses' ? address : id)
 
-/** A whole document as one schema, for the published JSON Schema; the reader checks object by object. */
+/**
+ * A whole document as one schema, for the published JSON Schema; the reader checks object by
+ * object.
+ */
 export const documentSchema = z.strictObject({
   format: z.literal(FORMAT),
   name: z.string().min(1).max(MOST_NAME),

@@ -24,7 +24,9 @@ const viaObject = z.strictObject({
   transit: id.optional(),
 })
 
-/** An object of which exactly one key must be there, checked with a message that names the choices. */
+/**
+ * An object of which exactly one key must be there, checked with a message that names the choices.
+ */
 function exactlyOne<T extends z.ZodObject>(schema: T, what: string) {
   return schema.check((context) => {
     const keys = Object.keys(context.value as object)

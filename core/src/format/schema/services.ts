@@ -119,7 +119,10 @@ export const requiredTag = z.strictObject({
   note: z.string().optional(),
 })
 
-/** Words that choose hosts or places in an expectation; `except` takes some of them out again (design part 4.2). */
+/**
+ * Words that choose hosts or places in an expectation; `except` takes some of them out again
+ * (design part 4.2).
+ */
 const term = z.union([z.literal('internet'), prefix, objectRef])
 const chooser = {
   tag: tagCondition.optional(),

@@ -2,7 +2,10 @@ import { z } from 'zod'
 import { parseAddress } from '../../address/address'
 import { isPrefixFault, parsePrefix } from '../../address/prefix'
 
-/** What a check of ours adds to a Zod issue, so that the reader can turn it into a problem with a code and a suggestion. */
+/**
+ * What a check of ours adds to a Zod issue, so that the reader can turn it into a problem with a
+ * code and a suggestion.
+ */
 export interface IssueParams {
   readonly code: string
   readonly suggestion?: string

@@ -15,7 +15,10 @@ import type { Subnet } from '../estate'
 import type { Path } from '../read/source'
 import type { Checking } from './checking'
 
-/** A prefix of an estate that may hold faults of its own: those were reported already, here they are passed over. */
+/**
+ * A prefix of an estate that may hold faults of its own: those were reported already, here they are
+ * passed over.
+ */
 export function validPrefixes(texts: readonly string[] | undefined): Prefix[] {
   return (texts ?? []).flatMap((text) => {
     const prefix = parsePrefix(text)
@@ -29,7 +32,10 @@ interface Placed {
   readonly path: Path
 }
 
-/** Ranges inside their network, subnets apart from one another, addresses inside their subnet and given once. */
+/**
+ * Ranges inside their network, subnets apart from one another, addresses inside their subnet and
+ * given once.
+ */
 export function checkAddressing({ estate, error, warning }: Checking): void {
   const networkRanges = new Map(
     [...estate.networks].map(([id, network]) => [id, validPrefixes(network.ranges)]),

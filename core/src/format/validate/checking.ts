@@ -8,7 +8,10 @@ export interface Checking {
   readonly estate: Estate
   /** Every id that was written in a section, also where its object could not be read. */
   readonly declared: (section: Section) => { has(id: string): boolean; keys(): Iterable<string> }
-  /** The ids under which the entries of a list section can be located, in the order of the estate's list. */
+  /**
+   * The ids under which the entries of a list section can be located, in the order of the estate's
+   * list.
+   */
   readonly listIds: (section: ListSection) => readonly string[]
   readonly error: Report
   readonly warning: Report

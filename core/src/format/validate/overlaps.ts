@@ -15,7 +15,10 @@ interface Owned {
   readonly prefix: Prefix
 }
 
-/** Connected networks that claim the same addresses, and planned ranges that something has taken already. */
+/**
+ * Connected networks that claim the same addresses, and planned ranges that something has taken
+ * already.
+ */
 export function checkOverlaps({ estate, warning }: Checking): void {
   const ranges = new Map(
     [...estate.networks].map(([id, network]) => [id, validPrefixes(network.ranges)]),

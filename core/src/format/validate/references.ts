@@ -15,7 +15,10 @@ import type { Checking } from './checking'
 
 type Refer = (section: MapSection, id: string | undefined, path: Path) => void
 
-/** Reports every reference to an object that is not in the estate, except from routes, where that is how a deleted target looks. */
+/**
+ * Reports every reference to an object that is not in the estate, except from routes, where that is
+ * how a deleted target looks.
+ */
 export function checkReferences(checking: Checking): void {
   const { estate, declared, error } = checking
   const zones = new Set([...estate.regions.values()].flatMap((region) => region.zones ?? []))

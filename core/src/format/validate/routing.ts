@@ -115,7 +115,10 @@ export function checkRouting({ estate, declared, error }: Checking): void {
   }
 }
 
-/** What two routes of a table must not have in common: the prefix in its one form, or the list's or service's name. */
+/**
+ * What two routes of a table must not have in common: the prefix in its one form, or the list's or
+ * service's name.
+ */
 function destinationKey(to: Destination): string | null {
   if (typeof to === 'object')
     return to.prefixList !== undefined ? `prefix list ${to.prefixList}` : `service ${to.service}`

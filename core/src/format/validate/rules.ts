@@ -2,7 +2,10 @@ import type { Path } from '../read/source'
 import type { Section } from '../schema/document'
 import type { Checking } from './checking'
 
-/** IP protocols whose packets carry ports: TCP, UDP, DCCP, SCTP, UDP-Lite (the IANA protocol numbers). */
+/**
+ * IP protocols whose packets carry ports: TCP, UDP, DCCP, SCTP, UDP-Lite (the IANA protocol
+ * numbers).
+ */
 const WITH_PORTS = new Set([6, 17, 33, 132, 136])
 
 const hasPorts = (protocol: string | number | undefined): boolean =>

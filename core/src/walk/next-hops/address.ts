@@ -3,7 +3,9 @@ import type { TargetOf } from '../../model/targets'
 import { ORDINARY, type NextHop } from './next-hop'
 import { followToOwner, leavesOwnersSubnet, ownerAppliance, ownerFault } from './owner'
 
-/** An address: whoever has it in the network, or in a default-open one in a directly peered network. */
+/**
+ * An address: whoever has it in the network, or in a default-open one in a directly peered network.
+ */
 export const address: NextHop<TargetOf<'address'>> = {
   ...ORDINARY,
   isOwned: true,

@@ -9,7 +9,10 @@ export interface Hop<T extends Target = Target> {
   readonly from: HopFrom
   readonly route: RouteModel
   readonly target: T
-  /** What is blamed where the route itself is at fault: its table, or the subnet it was looked up at. */
+  /**
+   * What is blamed where the route itself is at fault: its table, or the subnet it was looked up
+   * at.
+   */
   readonly table: string
 }
 
@@ -21,8 +24,8 @@ export interface TargetFault {
   /** The end of a sentence that begins with the next hop, such as “is not up”. */
   readonly why: string
   /**
-   * How a walk goes on beyond the fault: what is assumed, and whether the packet then takes the next
-   * hop or is handed over in the most ordinary way. Null where nothing can be assumed.
+   * How a walk goes on beyond the fault: what is assumed, and whether the packet then takes the
+   * next hop or is handed over in the most ordinary way. Null where nothing can be assumed.
    */
   readonly beyond: { readonly assumed: string; readonly then: 'follow' | 'hand-over' } | null
   /** The packet reaches the next hop and is lost there: whoever follows it tells. */
@@ -40,7 +43,10 @@ export interface Appliance {
   readonly subnet: number | null
 }
 
-/** How the map draws what a next hop leads to: a mark in a column, a line between networks, or nothing. */
+/**
+ * How the map draws what a next hop leads to: a mark in a column, a line between networks, or
+ * nothing.
+ */
 export type Drawn =
   | { readonly as: 'mark'; readonly column: 'doors' | 'between'; readonly word: string }
   | { readonly as: 'line' }
@@ -54,7 +60,10 @@ export interface NextHop<T extends Target = Target> {
   readonly drawn: Drawn
   /** It in words: `nat nat-north-1`, `drop`, `address 10.10.2.4`. */
   readonly text: (target: T) => string
-  /** Why it loses every packet handed to it in a network, by the network's number; null where it does not. */
+  /**
+   * Why it loses every packet handed to it in a network, by the network's number; null where it
+   * does not.
+   */
   readonly fault: (model: Model, network: number, target: T) => TargetFault | null
   /** The appliance it leads to from a network; null where it leads to none. */
   readonly appliance: (model: Model, network: number, target: T) => Appliance | null

@@ -6,7 +6,9 @@ import type { Next, State, Step, WalkContext } from '../state'
 import { crossPeering, peeringBetween } from '../steps/peering'
 import type { Appliance, Hop, TargetFault } from './next-hop'
 
-/** What `address` and `interface` share: both lead to the interface that has, or is, the next hop. */
+/**
+ * What `address` and `interface` share: both lead to the interface that has, or is, the next hop.
+ */
 type Owned = TargetOf<'address'> | TargetOf<'interface'>
 
 /** Why the owner of a next hop loses packets; null where it does not. */

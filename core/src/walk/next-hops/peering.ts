@@ -3,7 +3,9 @@ import { crossPeering, otherSide } from '../steps/peering'
 import { leaveByPrivateGateway } from '../steps/private-gateway'
 import { elementFault, elementKey, ORDINARY, type NextHop } from './next-hop'
 
-/** A peering: straight to the other network, or for a learned route to the gateway that side lends. */
+/**
+ * A peering: straight to the other network, or for a learned route to the gateway that side lends.
+ */
 export const peering: NextHop<TargetOf<'peering'>> = {
   ...ORDINARY,
   section: 'peerings',

@@ -33,7 +33,9 @@ export const NEXT_HOPS: { readonly [K in TargetKind]: NextHop<TargetOf<K>> } = {
   'service-switch': serviceSwitch,
 }
 
-/** The record of a next hop's kind: it takes just that kind, which the table above says by its type. */
+/**
+ * The record of a next hop's kind: it takes just that kind, which the table above says by its type.
+ */
 const recordOf = (target: Target): NextHop => NEXT_HOPS[target.kind] as unknown as NextHop
 
 /** A next hop in words. */

@@ -116,7 +116,10 @@ function toPrivate(state: State, network: NetworkModel, inside: Address): State 
   }
 }
 
-/** In from the internet to an address of a network's own ranges: global IPv6, or public IPv4 it brought along. */
+/**
+ * In from the internet to an address of a network's own ranges: global IPv6, or public IPv4 it
+ * brought along.
+ */
 export function comeInToNetwork(context: WalkContext, state: State, index: number): Step {
   const { model } = context
   const network = model.networks[index]!
@@ -127,7 +130,10 @@ export function comeInToNetwork(context: WalkContext, state: State, index: numbe
   )
 }
 
-/** Finds the door by which traffic from the internet enters a network, and refuses where there is none. */
+/**
+ * Finds the door by which traffic from the internet enters a network, and refuses where there is
+ * none.
+ */
 function throughDoor(
   context: WalkContext,
   state: State,
@@ -215,7 +221,10 @@ function intoNetwork(
   )
 }
 
-/** Asks the table of the gateway a packet came in by; where it has none, or says nothing, `local` goes on. */
+/**
+ * Asks the table of the gateway a packet came in by; where it has none, or says nothing, `local`
+ * goes on.
+ */
 export function consultIngress(
   context: WalkContext,
   state: State,

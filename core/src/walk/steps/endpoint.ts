@@ -13,7 +13,9 @@ import {
   type Said,
 } from '../state'
 
-/** Through a routed endpoint that is up and of this network, to the provider's service behind it. */
+/**
+ * Through a routed endpoint that is up and of this network, to the provider's service behind it.
+ */
 export function enterEndpoint(
   context: WalkContext,
   state: State,

@@ -44,7 +44,8 @@ export function passFirewall(context: WalkContext, given: State, side: FirewallS
       firewall.ref,
     )
   const known = knowsFlow(context, given, firewall, null)
-  // The answer of a flow it passed has what it did undone: first the source it gave, then the destination.
+  // The answer of a flow it passed has what it did undone: first the source it gave, then the
+  // destination.
   const undoneSource = known ? undoBy(given, firewall.ref, 'source') : given
   const state = known ? undoneSource : translateDestination(context, given, firewall, side)
   const { dst } = state.packet
@@ -248,7 +249,10 @@ interface WayOut {
   readonly hop: Address | null
 }
 
-/** The firewall's own route: connected subnets first, then the longest prefix; without routes its only or outside interface. */
+/**
+ * The firewall's own route: connected subnets first, then the longest prefix; without routes its
+ * only or outside interface.
+ */
 function wayOut(
   model: Model,
   firewall: FirewallModel,
@@ -329,7 +333,10 @@ function translateSource(
   }
 }
 
-/** Out by an interface: straight to the next hop if another interface in that subnet has it, else by that subnet's table. */
+/**
+ * Out by an interface: straight to the next hop if another interface in that subnet has it, else by
+ * that subnet's table.
+ */
 function goOut(context: WalkContext, state: State, firewall: FirewallModel, out: WayOut): Step {
   const { model } = context
   const one = model.interfaces[out.interface]!

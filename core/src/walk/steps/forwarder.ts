@@ -2,7 +2,10 @@ import { askHost } from '../ask-on-the-way'
 import { arrive, type State, type Step, type WalkContext } from '../state'
 import { passFirewall } from './firewall'
 
-/** A packet reaches an interface as its next hop: its rules are asked as for any packet, then it is the appliance's. */
+/**
+ * A packet reaches an interface as its next hop: its rules are asked as for any packet, then it is
+ * the appliance's.
+ */
 export function reachForwarder(
   context: WalkContext,
   state: State,

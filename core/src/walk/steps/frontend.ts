@@ -25,7 +25,10 @@ export function frontendEnd(frontend: FrontendModel): End & { in: 'subnet' } {
   }
 }
 
-/** A packet to a frontend's address, past its rules: it ends the caller's flow and opens one to each target. */
+/**
+ * A packet to a frontend's address, past its rules: it ends the caller's flow and opens one to each
+ * target.
+ */
 export function reachFrontend(
   context: WalkContext,
   state: State,

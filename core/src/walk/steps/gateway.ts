@@ -160,7 +160,10 @@ export function toPublic(
   }
 }
 
-/** What has no public address: the interface, the subnet of an unoccupied address, or the network where it has neither. */
+/**
+ * What has no public address: the interface, the subnet of an unoccupied address, or the network
+ * where it has neither.
+ */
 export function sourceRef(context: WalkContext, state: State, network: NetworkModel): string {
   const { model } = context
   const { src } = state.packet

@@ -20,8 +20,8 @@ export function endpointSubnet(model: Model, target: Target): number | undefined
 }
 
 /**
- * Through an endpoint of an inline firewall that is there: across the subnet's edge, its policy, then
- * on from the endpoint's subnet by that subnet's table.
+ * Through an endpoint of an inline firewall that is there: across the subnet's edge, its policy,
+ * then on from the endpoint's subnet by that subnet's table.
  */
 export function enterInspect(
   context: WalkContext,

@@ -9,7 +9,10 @@ import { sourceRef, toPublic } from './gateway'
 import { oneToOneOf } from '../one-to-one'
 import { throughAttachedNat } from './nat'
 
-/** Out by the built-in way of a default-open network: attached NAT, own public address, shared address, in this order. */
+/**
+ * Out by the built-in way of a default-open network: attached NAT, own public address, shared
+ * address, in this order.
+ */
 export function leaveByBuiltInDoor(
   context: WalkContext,
   state: State,

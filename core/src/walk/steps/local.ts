@@ -88,7 +88,10 @@ export function deliverLocally(
   return lose(context, down, 'interface-not-up', ref, { what: `${ref} is up`, then: take })
 }
 
-/** A packet to a firewall's own address is its to send on where it translates it, or did so for the flow it answers. */
+/**
+ * A packet to a firewall's own address is its to send on where it translates it, or did so for the
+ * flow it answers.
+ */
 function isForFirewall(context: WalkContext, state: State, side: FirewallSide): boolean {
   const { model, answers } = context
   const latest = state.toUndo[0]

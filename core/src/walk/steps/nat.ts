@@ -91,7 +91,10 @@ export function throughAttachedNat(
   return translate(context, state, nat, then)
 }
 
-/** Into a NAT that is placed in a subnet, across that subnet's edge if the packet comes from elsewhere. */
+/**
+ * Into a NAT that is placed in a subnet, across that subnet's edge if the packet comes from
+ * elsewhere.
+ */
 export function enterNat(
   context: WalkContext,
   state: State,
@@ -144,7 +147,10 @@ function inside(context: WalkContext, state: State, nat: NatModel): Step {
   )
 }
 
-/** The source becomes an address of the pool, or of the first rule whose destinations hold it (RFC 2663, 4.1.2). */
+/**
+ * The source becomes an address of the pool, or of the first rule whose destinations hold it (RFC
+ * 2663, 4.1.2).
+ */
 function translate(
   context: WalkContext,
   state: State,
@@ -202,7 +208,10 @@ function translate(
   )
 }
 
-/** The addresses a NAT may use for a destination, draining ones left out, and the rule that chose them. */
+/**
+ * The addresses a NAT may use for a destination, draining ones left out, and the rule that chose
+ * them.
+ */
 export function poolFor(
   nat: NatModel,
   destination: Address,

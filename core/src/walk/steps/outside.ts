@@ -67,7 +67,10 @@ export function goOutside(context: WalkContext, state: State): Step {
   return [finish(there, { in: 'outside', ref })]
 }
 
-/** An answer goes back to whatever translated its flow, also to an address nobody could know beforehand. */
+/**
+ * An answer goes back to whatever translated its flow, also to an address nobody could know
+ * beforehand.
+ */
 function ownerForAnswer(context: WalkContext, state: State): Owner | null {
   const { model, answers } = context
   const latest = state.toUndo[0]
@@ -84,7 +87,10 @@ function ownerForAnswer(context: WalkContext, state: State): Owner | null {
   return network === undefined ? null : { kind: 'one-to-one', index: network }
 }
 
-/** Who outside the estate's networks an address belongs to: a service, a party, else just the internet. */
+/**
+ * Who outside the estate's networks an address belongs to: a service, a party, else just the
+ * internet.
+ */
 export function outsideRef(model: Model, address: Address, note?: Note): string {
   const service = longestHere(model.serviceSpace, address, note)[0]
   if (service !== undefined) return `services/${service}`

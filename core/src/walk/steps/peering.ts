@@ -11,7 +11,10 @@ import { arrive, finish, lose, type State, type Step, type WalkContext, type Sai
 export const otherSide = (peering: PeeringModel, network: number): number =>
   peering.a.network === network ? peering.b.network : peering.a.network
 
-/** Which of a peering's two checks hold: a next-hop address need not be the destination; lent gateways' traffic is free of both. */
+/**
+ * Which of a peering's two checks hold: a next-hop address need not be the destination; lent
+ * gateways' traffic is free of both.
+ */
 export type PeeringUse = 'destination' | 'next-hop' | 'lent'
 
 /**

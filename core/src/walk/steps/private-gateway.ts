@@ -123,7 +123,10 @@ export function leaveByPrivateGateway(
     then: (s) => deliverOutside(context, s, ref),
   })
 }
-/** The packet is where it was to go, outside the estate's networks; for an answer that is the asker, with all translations undone. */
+/**
+ * The packet is where it was to go, outside the estate's networks; for an answer that is the asker,
+ * with all translations undone.
+ */
 
 export function deliverOutside(context: WalkContext, state: State, ref: string): Step {
   const { answers } = context

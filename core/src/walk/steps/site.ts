@@ -6,7 +6,10 @@ import { consultIngress } from './come-in'
 import { inPrefixes, isValue, longestHere, noteFor } from '../scope'
 import { undoLatest } from '../undo'
 
-/** From a site into the cloud: by each private gateway that announces the longest prefix round the destination. */
+/**
+ * From a site into the cloud: by each private gateway that announces the longest prefix round the
+ * destination.
+ */
 export function comeFromSite(context: WalkContext, given: State, site: string): Step {
   const { model } = context
   const ref = `sites/${site}`

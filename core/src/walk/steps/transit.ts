@@ -25,7 +25,9 @@ export const isUp = (object: { readonly state?: string } | undefined): boolean =
 export const attachmentOf = (transit: TransitModel, network: number) =>
   transit.source.attachments?.[transit.attachmentOf.get(network) ?? '']
 
-/** A route of a subnet led to a transit that is up: the packet takes the attachment of its network. */
+/**
+ * A route of a subnet led to a transit that is up: the packet takes the attachment of its network.
+ */
 export function enterTransitFromNetwork(
   context: WalkContext,
   state: State,
@@ -97,7 +99,9 @@ const edgesOf = (model: Model, transit: number, attachment: string): readonly Ed
       a.every((one, at) => one.index === b[at]!.index && one.zone === b[at]!.zone),
   )
 
-/** Into a transit by an attachment: its table decides, longest prefix first, written before learned. */
+/**
+ * Into a transit by an attachment: its table decides, longest prefix first, written before learned.
+ */
 export function enterTransit(
   context: WalkContext,
   state: State,
@@ -174,7 +178,10 @@ function leave(context: WalkContext, state: State, transit: TransitModel, name: 
   return intoNetwork(context, state, transit, network.index, edgesOf(model, transit.index, name))
 }
 
-/** By the attached subnet of the destination's zone, else the first listed, and on by that subnet's table. */
+/**
+ * By the attached subnet of the destination's zone, else the first listed, and on by that subnet's
+ * table.
+ */
 function intoNetwork(
   context: WalkContext,
   state: State,
