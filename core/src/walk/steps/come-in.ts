@@ -38,14 +38,7 @@ export function comeInToAddress(context: WalkContext, state: State, owner: Owner
         : lose(context, met, 'nat-outbound-only', nat.ref)
     }
     return throughDoor(context, state, network, nat.subnet, (s, door) => {
-      const entered =
-        door === null
-          ? s
-          : arrive(context, s, {
-              at: door.ref,
-              kind: 'gateway',
-              decision: () => `hands it to ${nat.id}`,
-            })
+      const entered = byGateway(context, s, door, nat.id)
       if (nat.subnet >= 0)
         return [{ ...entered, next: { at: 'nat', nat: nat.index, fromSubnet: -1 } }]
       const undone = undoLatest(entered)
@@ -74,14 +67,7 @@ export function comeInToAddress(context: WalkContext, state: State, owner: Owner
     const one = model.interfaces[owner.index]!
     const subnet = model.subnets[one.subnet]!
     return throughDoor(context, state, model.networks[subnet.network]!, subnet.index, (s, door) => {
-      const entered =
-        door === null
-          ? s
-          : arrive(context, s, {
-              at: door.ref,
-              kind: 'gateway',
-              decision: () => `hands it to ${one.id}`,
-            })
+      const entered = byGateway(context, s, door, one.id)
       return [{ ...entered, next: { at: 'forwarder', interface: one.index, fromSubnet: -1 } }]
     })
   }
@@ -98,6 +84,21 @@ export function comeInToAddress(context: WalkContext, state: State, owner: Owner
     return intoNetwork(context, translated, network, door, decision)
   })
 }
+
+/** The packet at the gateway by which it enters, if it needs one to get to its target. */
+const byGateway = (
+  context: WalkContext,
+  state: State,
+  door: GatewayModel | null,
+  target: string,
+): State =>
+  door === null
+    ? state
+    : arrive(context, state, {
+        at: door.ref,
+        kind: 'gateway',
+        decision: () => `hands it to ${target}`,
+      })
 
 /** The one-to-one translation inwards, made for a new flow. */
 function toPrivate(state: State, network: NetworkModel, inside: Address): State {
