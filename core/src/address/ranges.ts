@@ -190,3 +190,8 @@ export function spanAround(set: RangeSet, address: Address): Range {
     to: after ? previousAddress(after.from)! : highestOf(family),
   }
 }
+
+/** Whether two sets have the same ranges. Costs up to one step for each range. */
+export const sameRanges = (a: RangeSet, b: RangeSet): boolean =>
+  a === b ||
+  (a.length === b.length && a.every((one, at) => one.from === b[at]!.from && one.to === b[at]!.to))

@@ -7,8 +7,9 @@ import { presentOf } from '../findings/survey'
 import type { Estate } from '../format/estate'
 import { hopMemo } from '../hops/hops'
 import { track, cached, lazy } from '../incremental/cells'
+import { trackedModel } from '../incremental/tracked-model'
 import { compile } from '../model/compile'
-import { watch } from '../model/watched'
+import { MODEL_SHAPE } from '../model/model'
 
 /** Everything that is computed of an estate as a whole. */
 export interface Standing extends Findings {
@@ -53,8 +54,8 @@ export interface StandingAnalysis {
  */
 export function analyseStanding(estate: Estate): StandingAnalysis {
   let compiled = compile(estate)
-  const { model, change } = watch(compiled)
-  const memo = hopMemo()
+  const { model, change } = trackedModel(compiled, MODEL_SHAPE)
+  const memo = hopMemo('fine')
   const search = findingCache(model, memo)
   const rows = new Map<number, ExitRow>()
   const parts = new Map<string, readonly ExitRow[]>()

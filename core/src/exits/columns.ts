@@ -7,11 +7,12 @@ import {
   rangeSet,
   rangeSetOf,
   subtractRanges,
+  sameRanges,
   type RangeSet,
 } from '../address/ranges'
 import { subnetRanges } from '../hops/onward'
-import { currentObserver } from '../incremental/cells'
-import { derivedAndCompared, sameRanges } from '../model/derived'
+import { derived } from '../incremental/derived'
+import type { Grain } from '../incremental/grain'
 import type { Model, SubnetModel } from '../model/model'
 
 /** The kinds of destination, as columns of the matrix. */
@@ -48,78 +49,91 @@ export function destinationsOf(
   const { index, network } = subnet
   switch (column) {
     case 'internet':
-      return known(model, 'internet', () =>
-        subtractRanges(
-          model.internetSpace,
-          rangeSet([...outside(model, 'sites'), ...outside(model, 'services')]),
-        ),
-      )
+      return internet(model)
     case 'services':
     case 'sites':
       return outside(model, column)
     case 'sameNetwork':
-      return known(model, `beside ${index} in ${network}`, () =>
-        rangeSetOf(
-          model.networks[network]!.subnets.filter((other) => other !== index).flatMap(
-            (other) => model.subnets[other]!.allRanges,
-          ),
-        ),
-      )
+      return besideIn(model, network, index)
     case 'otherNetworks':
       return others(model, subnet.network)
   }
 }
 
-/** The same as a set that subnets share, and what of it is not meant. */
-export function spreadOf(
+/** A set of destinations that subnets may share, and what of it is not meant at one of them. */
+export interface Spread {
+  readonly all: RangeSet
+  readonly without?: RangeSet
+}
+
+/** The addresses a column stands for at a subnet, as a set that other subnets share if possible. */
+export const spreadOf = (
   model: Model,
   subnet: SubnetModel,
   column: ExitColumn,
-): { readonly all: RangeSet; readonly without?: RangeSet } {
-  // Who follows what he reads would read all subnets for each.
-  if (column !== 'otherNetworks' || currentObserver() !== null)
-    return { all: destinationsOf(model, subnet, column) }
-  const { network } = subnet
-  return {
-    all: allSubnets(model),
-    without: known(model, `ranges of ${network}`, () =>
-      rangeSetOf(model.networks[network]!.ranges),
-    ),
-  }
+  grain: Grain,
+): Spread => SPREAD[grain](model, subnet, column)
+
+/** By grain: the destinations of one network depend on fewer objects than those of all do. */
+const SPREAD: Record<Grain, (model: Model, subnet: SubnetModel, column: ExitColumn) => Spread> = {
+  coarse: (model, subnet, column) =>
+    column === 'otherNetworks'
+      ? { all: allSubnets(model), without: networkRanges(model, subnet.network) }
+      : { all: destinationsOf(model, subnet, column) },
+  fine: (model, subnet, column) => ({ all: destinationsOf(model, subnet, column) }),
 }
 
-const known = (model: Model, key: string, make: () => RangeSet): RangeSet =>
-  derivedAndCompared(model, `destinations ${key}`, make, sameRanges)
-
-const outside = (model: Model, section: 'sites' | 'services'): RangeSet =>
-  known(model, section, () =>
+const outside = derived(
+  (model: Model, section: 'sites' | 'services'): RangeSet =>
     rangeSetOf(
       [...model.index[section].keys()].flatMap((id) =>
         (model.estate[section].get(id)?.ranges ?? []).map(prefixOf),
       ),
     ),
-  )
+  { same: sameRanges },
+)
 
-const allSubnets = (model: Model): RangeSet =>
-  known(model, 'subnets', () =>
+const internet = derived(
+  (model: Model): RangeSet =>
+    subtractRanges(
+      model.internetSpace,
+      rangeSet([...outside(model, 'sites'), ...outside(model, 'services')]),
+    ),
+  { same: sameRanges },
+)
+
+/** The addresses of the other subnets of a subnet's network. */
+const besideIn = derived(
+  (model: Model, network: number, subnet: number): RangeSet =>
+    rangeSetOf(
+      model.networks[network]!.subnets.filter((other) => other !== subnet).flatMap(
+        (other) => model.subnets[other]!.allRanges,
+      ),
+    ),
+  { same: sameRanges },
+)
+
+const networkRanges = derived(
+  (model: Model, network: number): RangeSet => rangeSetOf(model.networks[network]!.ranges),
+  { same: sameRanges },
+)
+
+const allSubnets = derived(
+  (model: Model): RangeSet =>
     rangeSet([...model.index.networks.values()].flatMap((index) => subnetRanges(model, index))),
-  )
+  { same: sameRanges },
+)
 
-/** What the subnets of other networks have, and this one's network has not. */
-function others(model: Model, network: number): RangeSet {
-  const find = (): RangeSet =>
-    subtractRanges(allSubnets(model), rangeSetOf(model.networks[network]!.ranges))
-  if (currentObserver() !== null) return known(model, `others ${network}`, find)
-  // Nearly as large as all subnets, for each network: kept for its subnets, which follow one
-  // another, and no longer.
-  const last = latest.get(model)
-  if (last?.network === network) return last.set
-  const set = find()
-  latest.set(model, { network, set })
-  return set
-}
-
-const latest = new WeakMap<Model, { readonly network: number; readonly set: RangeSet }>()
+/**
+ * What the subnets of other networks have, and this one's network has not. Nearly as large as all
+ * subnets together, so that only the last one is cached: the subnets of a network are asked for
+ * one after the other.
+ */
+const others = derived(
+  (model: Model, network: number): RangeSet =>
+    subtractRanges(allSubnets(model), rangeSetOf(model.networks[network]!.ranges)),
+  { same: sameRanges, untracked: 'last' },
+)
 
 function memberRanges(
   model: Model,

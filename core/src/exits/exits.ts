@@ -1,3 +1,4 @@
+import { sameItems } from '../incremental/derived'
 import { familyOf, formatAddress, type Family } from '../address/address'
 import { formatPrefix } from '../address/prefix'
 import { longestMatch } from '../address/prefix-table'
@@ -6,7 +7,6 @@ import { hopMemo, hopsOf, type HopMemo, type HopTable, type Part } from '../hops
 import type { HostKind } from '../hops/kinds'
 import { outcomesWithin } from '../hops/meet'
 import type { Outcome } from '../hops/onward'
-import { sameItems } from '../model/derived'
 import type { Model, SubnetModel } from '../model/model'
 import { spreadOf, type ExitColumn } from './columns'
 
@@ -51,7 +51,7 @@ export type ExitRow = { readonly subnet: string } & {
 export function exitsOf(model: Model, subnet: SubnetModel, memo: HopMemo = hopMemo()): ExitRow {
   const tables = hopsOf(model, subnet, memo)
   const ways = (column: ExitColumn): ExitWay[] => {
-    const { all, without } = spreadOf(model, subnet, column)
+    const { all, without } = spreadOf(model, subnet, column, memo.grain)
     return exitsTo(model, subnet, tables, column, all, memo, without)
   }
   return {

@@ -1,3 +1,4 @@
+import { derived, sameItems } from '../incremental/derived'
 import type { Address } from '../address/address'
 import { AddressMap } from '../address/address-map'
 import { hostPrefix, isPrefixFault, parsePrefix, prefixOf } from '../address/prefix'
@@ -11,7 +12,6 @@ import {
 } from '../address/ranges'
 import type { EstateObject } from '../format/estate'
 import { splitRef } from '../format/ref'
-import { derivedAndCompared, sameItems } from '../model/derived'
 import type { Model } from '../model/model'
 import { groupHas, hasTag } from '../rules/applies-to'
 import { frontendEnd } from '../walk/steps/frontend'
@@ -115,23 +115,10 @@ const meet = (a: Chosen, b: Chosen): Chosen => without(a, without(a, b))
 function byCondition(model: Model, key: string, value: string): Chosen {
   switch (key) {
     case 'tag':
-      return hostsWhere(model, `tag ${value}`, (subnet, one) =>
-        hasTag(model, { subnet, interface: one }, value),
-      )
     case 'role':
-      return hostsWhere(model, `role ${value}`, (subnet) => model.subnets[subnet]?.role === value)
     case 'network':
-      return hostsWhere(
-        model,
-        `network ${value}`,
-        (subnet) => model.networks[model.subnets[subnet]?.network ?? -1]?.id === value,
-      )
     case 'region':
-      return hostsWhere(
-        model,
-        `region ${value}`,
-        (subnet) => model.subnets[subnet]?.region === value,
-      )
+      return hostsWhere(model, key, value)
     case 'site':
     case 'party':
     case 'service':
@@ -144,40 +131,51 @@ function byCondition(model: Model, key: string, value: string): Chosen {
   }
 }
 
-/** The hosts of all subnets that a test, called by what it asks, lets through. */
-function hostsWhere(
-  model: Model,
-  asked: string,
-  test: (subnet: number, one: number) => boolean,
-): Chosen {
-  const inSubnet = (subnet: number): readonly number[] =>
-    derivedAndCompared(
-      model,
-      `hosts in ${subnet} by ${asked}`,
-      () =>
-        (model.subnets[subnet]?.interfaces ?? []).filter(
-          (one) => model.index.interfaces.has(model.interfaces[one]!.id) && test(subnet, one),
-        ),
-      sameItems,
-    )
-  const subnets = derivedAndCompared(
-    model,
-    'number of subnets',
-    () => model.subnets.length,
-    Object.is,
-  )
-  const interfaces = derivedAndCompared(
-    model,
-    `hosts by ${asked}`,
-    () => Array.from({ length: subnets }, (_, subnet) => inSubnet(subnet)).flat(),
-    sameItems,
-  )
+/** What a condition asks of a host of a subnet; of an interface, or −1 for a frontend. */
+type Test = (model: Model, subnet: number, one: number, value: string) => boolean
+
+const HOST_TESTS = {
+  tag: (model, subnet, one, value) => hasTag(model, { subnet, interface: one }, value),
+  role: (model, subnet, _, value) => model.subnets[subnet]?.role === value,
+  network: (model, subnet, _, value) =>
+    model.networks[model.subnets[subnet]?.network ?? -1]?.id === value,
+  any: () => true,
+  region: (model, subnet, _, value) => model.subnets[subnet]?.region === value,
+} satisfies Record<string, Test>
+
+type HostCondition = keyof typeof HOST_TESTS
+
+const interfacesOfSubnet = derived(
+  (model: Model, subnet: number, key: HostCondition, value: string): readonly number[] =>
+    (model.subnets[subnet]?.interfaces ?? []).filter(
+      (one) =>
+        model.index.interfaces.has(model.interfaces[one]!.id) &&
+        HOST_TESTS[key](model, subnet, one, value),
+    ),
+  { same: sameItems },
+)
+
+const subnetCount = derived((model: Model): number => model.subnets.length, { same: Object.is })
+
+const interfacesWhere = derived(
+  (model: Model, key: HostCondition, value: string): readonly number[] =>
+    Array.from({ length: subnetCount(model) }, (_, subnet) =>
+      interfacesOfSubnet(model, subnet, key, value),
+    ).flat(),
+  { same: sameItems },
+)
+
+/** The hosts of all subnets that meet a condition. */
+function hostsWhere(model: Model, key: HostCondition, value: string): Chosen {
   const frontends = model.frontends.filter(
-    (one) => one.subnet >= 0 && model.index.frontends.has(one.id) && test(one.subnet, -1),
+    (one) =>
+      one.subnet >= 0 &&
+      model.index.frontends.has(one.id) &&
+      HOST_TESTS[key](model, one.subnet, -1, value),
   )
   return {
     ...none(),
-    interfaces: new Set(interfaces),
+    interfaces: new Set(interfacesWhere(model, key, value)),
     frontends: new Set(frontends.map((one) => one.index)),
   }
 }
@@ -298,7 +296,7 @@ export const internetRanges = (model: Model): RangeSet =>
 
 /** Everything there is: all hosts, sites and the internet. */
 export function everything(model: Model): Chosen {
-  const hosts = hostsWhere(model, 'nothing', () => true)
+  const hosts = hostsWhere(model, 'any', '')
   const sites = new Map(
     [...model.index.sites.keys()].map((id) => [
       id,

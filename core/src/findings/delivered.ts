@@ -1,9 +1,9 @@
+import { derived } from '../incremental/derived'
 import type { Address } from '../address/address'
 import { AddressMap } from '../address/address-map'
 import type { Range } from '../address/ranges'
 import { eachFlow, type Flow } from '../flows/flow'
 import { outcomeAt, type HopTable } from '../hops/hops'
-import { derived, derivedAndCompared } from '../model/derived'
 import type { Model, SubnetModel } from '../model/model'
 import { allPackets, type Field, type PacketBox } from '../packet/packet-set'
 import { passing } from '../rules/passing'
@@ -60,13 +60,12 @@ function takenAt(model: Model, dst: Address, boxes: readonly PacketBox[]): reado
  * The one interface that has an address; null where there are several, or a firewall might send it
  * elsewhere.
  */
-const holderOf = (model: Model, address: Address): Place | null =>
-  derivedAndCompared(
-    model,
-    `holder of ${typeof address === 'bigint' ? 'IPv6 ' : ''}${address}`,
-    () => derived(model, 'holders of addresses', () => holders(model)).get(address) ?? null,
-    (a, b) => a === b || (a !== null && b !== null && samePlace(a, b)),
-  )
+const holderOf = derived(
+  (model: Model, address: Address): Place | null => holdersOf(model).get(address) ?? null,
+  { same: (a, b) => a === b || (a !== null && b !== null && samePlace(a, b)) },
+)
+
+const holdersOf = derived((model: Model) => holders(model))
 
 function holders(model: Model): ReadonlyMap<Address, Place | null> {
   const made = new AddressMap<Place | null>()

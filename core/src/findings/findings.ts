@@ -1,11 +1,11 @@
+import { derived, sameItems } from '../incremental/derived'
 import type { ExpectationResult } from '../expectations/expectations'
 import { hopMemo, type HopMemo } from '../hops/hops'
 import { cached } from '../incremental/cells'
-import { derivedAndCompared, sameItems } from '../model/derived'
 import type { Model } from '../model/model'
 import { addTo, byGravity, unique, type Finding } from './finding'
 import { CHECKS } from './records'
-import { checkContext, type Check, type Subject, type CheckContext } from './survey'
+import { checkContext, modelOf, type Check, type Subject, type CheckContext } from './survey'
 
 export interface Findings {
   readonly findings: readonly Finding[]
@@ -70,17 +70,17 @@ export const findingsOf = (
 
 const SUBJECTS_AT_ONCE = 100
 
-const numbers = new Map(
-  CHECKS.flatMap(([, checks]) => checks).map((check, number) => [check, number]),
-)
+const EVERY_CHECK = CHECKS.flatMap(([, checks]) => checks)
+const numbers = new Map(EVERY_CHECK.map((check, number) => [check, number]))
 
 const subjectsOf = (survey: CheckContext, check: Check): readonly Subject[] =>
-  derivedAndCompared(
-    survey.model,
-    `subjects of check ${numbers.get(check)}`,
-    () => check.subjects(survey),
-    sameItems,
-  )
+  subjectsOfNumber(survey, numbers.get(check)!)
+
+const subjectsOfNumber = derived(
+  (survey: CheckContext, number: number): readonly Subject[] =>
+    EVERY_CHECK[number]!.subjects(survey),
+  { same: sameItems, on: modelOf },
+)
 
 /** The result of every expectation. */
 export const expectationsOf = ({ survey }: FindingCache): ExpectationResult[] =>

@@ -1,8 +1,8 @@
+import { derived, sameItems } from '../incremental/derived'
 import { formatPrefix } from '../address/prefix'
 import { prefixesOfRange, type RangeSet } from '../address/ranges'
 import type { Route } from '../format/estate'
 import { pointer, type Operation } from '../changes/index'
-import { derived, derivedAndCompared, sameItems } from '../model/derived'
 import type {
   InterfaceModel,
   Model,
@@ -13,7 +13,7 @@ import type {
 } from '../model/model'
 import { groupBy } from '../model/sections'
 import type { FindingMend } from './finding'
-import { presentOf } from './survey'
+import { tablesByNetwork } from './table-routes'
 
 /** More routes than this are no small change. */
 const MOST_ROUTES = 6
@@ -75,21 +75,13 @@ export function leadThrough(
 }
 
 /** The numbers of a network's tables, in their order. */
-const tablesIn = (model: Model, network: number): readonly number[] =>
-  derivedAndCompared(
-    model,
-    `tables in network ${network}`,
-    () =>
-      derived(model, 'tables by network', () =>
-        groupBy(
-          presentOf(model, 'routeTables').map((index) => model.tables[index]!),
-          (table) => table.network,
-        ),
-      )
-        .get(network)
-        ?.map((table) => table.index) ?? [],
-    sameItems,
-  )
+const tablesIn = derived(
+  (model: Model, network: number): readonly number[] =>
+    tablesByNetwork(model)
+      .get(network)
+      ?.map((table) => table.index) ?? [],
+  { same: sameItems },
+)
 
 /**
  * Gives a subnet that leaves directly another table of its network, one whose default leads to a
@@ -317,7 +309,7 @@ function keysThatName(model: Model, section: string, id: string): string[] | nul
     const defaults = [...estate.networks].filter(([, network]) => network.defaultRouteTable === id)
     return [
       ...defaults.map(([network]) => pointer('networks', network, 'defaultRouteTable')),
-      ...(tablesNamedInVain(model).get(id) ?? []),
+      ...(namedInVain(model).get(id) ?? []),
     ]
   }
   if (section === 'gateways') {
@@ -349,42 +341,37 @@ function keysThatNameNetwork(model: Model, id: string): string[] | null {
   })
 }
 
-/**
- * By table: keys of subnets and gateways that name it, though another table, or none, is in force
- * there.
- */
-const tablesNamedInVain = (model: Model): ReadonlyMap<string, readonly string[]> => {
-  const named = derivedAndCompared(
-    model,
-    'tables named in vain',
-    () => {
-      const { estate, index } = model
-      const inForce = (id: string): string | undefined =>
-        model.tables[model.subnets[index.subnets.get(id) ?? -1]?.table ?? -1]?.id
-      const ofSubnets = [...estate.subnets].filter(
-        ([id, { routeTable }]) => routeTable !== undefined && inForce(id) !== routeTable,
-      )
-      const ofGateways = [...estate.gateways].filter(
-        ([id, { routeTable }]) => routeTable !== undefined && !index.gateways.has(id),
-      )
-      return [
-        ...ofSubnets.map(
-          ([id, { routeTable }]) => [routeTable!, pointer('subnets', id, 'routeTable')] as const,
-        ),
-        ...ofGateways.map(
-          ([id, { routeTable }]) => [routeTable!, pointer('gateways', id, 'routeTable')] as const,
-        ),
-      ]
-    },
-    (a, b) => a.length === b.length && a.every((one, at) => one.join() === b[at]!.join()),
-  )
-  return new Map(
-    [...groupBy(named, ([table]) => table)].map(([table, all]) => [
+/** A table with a key of a subnet or gateway that names it. */
+type NamedTable = readonly [table: string, path: string]
+
+/** Tables that subnets and gateways name, though another table, or none, is in force there. */
+const tablesNamedInVain = derived(
+  ({ estate, index, tables, subnets }: Model): readonly NamedTable[] => {
+    const inForce = (id: string): string | undefined =>
+      tables[subnets[index.subnets.get(id) ?? -1]?.table ?? -1]?.id
+    const ofSubnets = [...estate.subnets].flatMap(([id, { routeTable }]): NamedTable[] =>
+      routeTable !== undefined && inForce(id) !== routeTable
+        ? [[routeTable, pointer('subnets', id, 'routeTable')]]
+        : [],
+    )
+    const ofGateways = [...estate.gateways].flatMap(([id, { routeTable }]): NamedTable[] =>
+      routeTable !== undefined && !index.gateways.has(id)
+        ? [[routeTable, pointer('gateways', id, 'routeTable')]]
+        : [],
+    )
+    return [...ofSubnets, ...ofGateways]
+  },
+  { same: (a, b) => a.length === b.length && a.every((one, at) => one.join() === b[at]!.join()) },
+)
+
+/** The same, as the keys by table. */
+const namedInVain = (model: Model): ReadonlyMap<string, readonly string[]> =>
+  new Map(
+    [...groupBy(tablesNamedInVain(model), ([table]) => table)].map(([table, all]) => [
       table,
       all.map(([, path]) => path),
     ]),
   )
-}
 
 /** Whether a group, an expectation or a rule of the estate names an object. */
 function isNamedByPeople({ estate }: Model, section: string, id: string): boolean {

@@ -1,71 +1,88 @@
+import { derived, sameItems } from '../incremental/derived'
 import { compareAddresses, familyOf, type Address, type Family } from '../address/address'
-import { firstFrom, rangesContain, rangeSet, type Range, type RangeSet } from '../address/ranges'
+import {
+  sameRanges,
+  firstFrom,
+  rangesContain,
+  rangeSet,
+  type Range,
+  type RangeSet,
+} from '../address/ranges'
 import { allThatMayCome, mayCome, type Wanted } from '../hops/behind'
 import { outcomeAt, type HopMemo } from '../hops/hops'
-import { currentObserver } from '../incremental/cells'
-import { derived, derivedAndCompared, sameItems, sameRanges } from '../model/derived'
-import { homes, homesIn, type Home, type CheckContext } from './survey'
+import type { BeyondTransit } from '../hops/onward'
+import type { Grain } from '../incremental/grain'
+import type { Model } from '../model/model'
+import { modelOf, homes, homesIn, type Home, type CheckContext } from './survey'
 
 /** The address each kind of host of a subnet sends from, in the order of its kinds. */
-export const sourcesIn = (
-  survey: CheckContext,
-  index: number,
-  family: Family,
-): readonly (Address | null)[] => {
-  const find = (): readonly (Address | null)[] =>
-    survey.tablesOf(survey.model.subnets[index]!).map((table) => table.kind.sources[family])
-  return currentObserver() === null
-    ? find()
-    : derivedAndCompared(survey.model, `sources in ${index} ${family}`, find, sameItems)
-}
+export const sourcesIn = derived(
+  (survey: CheckContext, index: number, family: Family): readonly (Address | null)[] =>
+    survey.tablesOf(survey.model.subnets[index]!).map((table) => table.kind.sources[family]),
+  { same: sameItems, untracked: 'none', on: modelOf },
+)
 
 /** The subnets in some ranges that lie in networks of which some host may reach an address. */
-export function* homesThatReach(
+export const homesThatReach = (
   survey: CheckContext,
   own: Address,
   ranges: readonly Range[],
-): Generator<Home> {
-  if (currentObserver() !== null) {
+): Iterable<Home> => HOMES_THAT_REACH[survey.memo.grain](survey, own, ranges)
+
+type HomesThatReach = (
+  survey: CheckContext,
+  own: Address,
+  ranges: readonly Range[],
+) => Iterable<Home>
+
+/**
+ * By grain: each network is asked for one address, or, since many checks ask for the same address,
+ * all networks for the last one, with whole networks passed over.
+ */
+const HOMES_THAT_REACH: Record<Grain, HomesThatReach> = {
+  *coarse(survey, own, ranges) {
+    const known = homes(survey)
+    const runs = runsOf(survey)
+    const reaches = networksReaching(survey, own)
+    const seen = new Set<number>()
+    for (const range of ranges) {
+      for (
+        let at = firstFrom(known, range.from);
+        at < known.length && compareAddresses(known[at]!.from, range.to) <= 0;
+      ) {
+        const home = known[at]!
+        if (!reaches(home.network)) {
+          at = runs[at]!
+          continue
+        }
+        if (!seen.has(home.subnet)) yield home
+        seen.add(home.subnet)
+        at++
+      }
+    }
+  },
+  *fine(survey, own, ranges) {
     const networks = new Map<number, boolean>()
     for (const home of homesIn(survey, ranges)) {
       let reaches = networks.get(home.network)
       if (reaches === undefined)
-        networks.set(home.network, (reaches = someReach(survey, home.network, own)))
+        networks.set(home.network, (reaches = networkReaches(survey, home.network, own)))
       if (reaches) yield home
     }
-    return
-  }
-  const known = homes(survey)
-  const runs = runsOf(survey)
-  const reaches = askedFor(survey, own)
-  const seen = new Set<number>()
-  for (const range of ranges) {
-    for (
-      let at = firstFrom(known, range.from);
-      at < known.length && compareAddresses(known[at]!.from, range.to) <= 0;
-    ) {
-      const home = known[at]!
-      // Whole networks are passed over: on large estates most do not reach a host.
-      if (!reaches(home.network)) {
-        at = runs[at]!
-        continue
-      }
-      if (!seen.has(home.subnet)) yield home
-      seen.add(home.subnet)
-      at++
-    }
-  }
+  },
 }
 
 /** For each place among all homes, where those of its network that follow one another end. */
-const runsOf = (survey: CheckContext): Int32Array =>
-  derived(survey.model, 'where runs of homes end', () => {
+const runsOf = derived(
+  (survey: CheckContext): Int32Array => {
     const known = homes(survey)
     const ends = new Int32Array(known.length)
     for (let at = known.length - 1; at >= 0; at--)
       ends[at] = known[at + 1]?.network === known[at]!.network ? ends[at + 1]! : at + 1
     return ends
-  })
+  },
+  { on: modelOf },
+)
 
 /**
  * Cached with the memo of next hops instead of with the model, so that both are released together.
@@ -75,16 +92,16 @@ const latest = new WeakMap<
   { readonly own: Address; readonly reaches: (network: number) => boolean }
 >()
 
-/**
- * Whether some host of a network may reach an address. Cached, since many checks ask for the same
- * address.
- */
-function askedFor(survey: CheckContext, own: Address): (network: number) => boolean {
+/** Filled in network by network, without a look-up in a map for each question. */
+const reachedByNetwork = derived((_: Model, __: Family): Reached[] => [])
+
+/** Whether some host of a network may reach an address, cached for the address asked for last. */
+function networksReaching(survey: CheckContext, own: Address): (network: number) => boolean {
   const { model, memo } = survey
   const before = latest.get(memo)
   if (before?.own === own) return before.reaches
   const family = familyOf(own)
-  const reached = derived(model, `reached from each network ${family}`, (): Reached[] => [])
+  const reached = reachedByNetwork(model, family)
   const [UNKNOWN, NO, YES] = [0, 1, 2]
   const answers = new Uint8Array(model.networks.length)
   const behind = new Map<RangeSet, boolean>()
@@ -104,31 +121,26 @@ function askedFor(survey: CheckContext, own: Address): (network: number) => bool
   return reaches
 }
 
-/** The same while dependencies are tracked. */
-function someReach(survey: CheckContext, network: number, own: Address): boolean {
-  const ask = (): boolean =>
-    isReached(reachedFrom(survey, network, familyOf(own)), own, (all) => rangesContain(all, own))
-  return derivedAndCompared(survey.model, `${network} reaches ${typeof own} ${own}`, ask, Object.is)
-}
+const networkReaches = derived(
+  (survey: CheckContext, network: number, own: Address): boolean =>
+    isReached(reachedFrom(survey, network, familyOf(own)), own, (all) => rangesContain(all, own)),
+  { same: Object.is, on: modelOf },
+)
 
-/**
- * The kinds of host of a subnet whose packets reach an address untranslated. Compared before its
- * observers are invalidated, since few changes alter it.
- */
-export function reachingFrom(survey: CheckContext, index: number, own: Address): readonly number[] {
-  const { model, memo } = survey
-  const subnet = model.subnets[index]!
-  const find = (): readonly number[] =>
-    survey.tablesOf(subnet).flatMap((table, kind) => {
+/** The kinds of host of a subnet whose packets reach an address untranslated. */
+export const reachingFrom = derived(
+  (survey: CheckContext, index: number, own: Address): readonly number[] => {
+    const { model, memo } = survey
+    const subnet = model.subnets[index]!
+    return survey.tablesOf(subnet).flatMap((table, kind) => {
       if (table.kind.sources[familyOf(own)] === null) return []
       const there = outcomeAt(model, subnet, table, own, memo)
       // The answer to a translated packet goes to the translator, not to this subnet's hosts.
       return there !== null && AS_IT_IS.has(there) ? [kind] : []
     })
-  return currentObserver() === null
-    ? find()
-    : derivedAndCompared(model, `who of ${index} reaches ${typeof own} ${own}`, find, sameItems)
-}
+  },
+  { same: sameItems, untracked: 'none', on: modelOf },
+)
 
 /** Delivered, and not translated on the way. */
 const AS_IT_IS = {
@@ -153,46 +165,53 @@ interface BehindTransit {
   readonly all: RangeSet
 }
 
-const reachedFrom = (survey: CheckContext, network: number, family: Family): Reached =>
-  derivedAndCompared(
-    survey.model,
-    `reached from network ${network} ${family}`,
-    () => {
-      const { model, memo } = survey
-      const asked = new Set<unknown>()
-      const near: Range[] = []
-      // The tables of a network lead to the same transits with different gaps, so their spans are
-      // united.
-      const byTransit = new Map<RangeSet, Range[]>()
-      for (const index of model.networks[network]!.subnets) {
-        for (const table of survey.tablesOf(model.subnets[index]!)) {
-          const ranges = table.shared[family]
-          if (asked.has(ranges)) continue
-          asked.add(ranges)
-          for (const { from, to, hop, behind } of ranges) {
-            if (behind === null) {
-              if (AS_IT_IS.has(hop)) near.push({ from, to })
-            } else if (currentObserver() !== null)
-              for (const part of mayCome(model, memo, { from, to, behind }, AS_IT_IS))
-                near.push(part)
-            else {
-              const all = allThatMayCome(model, memo, behind, family, AS_IT_IS)
-              const spans = byTransit.get(all)
-              if (spans) spans.push({ from, to })
-              else byTransit.set(all, [{ from, to }])
-            }
-          }
+const reachedFrom = derived(
+  (survey: CheckContext, network: number, family: Family): Reached => {
+    const { model, memo } = survey
+    const addBehind = ADD_BEHIND[memo.grain]
+    const asked = new Set<unknown>()
+    const near: Range[] = []
+    // The tables of a network lead to the same transits with different gaps, so their spans are
+    // united.
+    const byTransit = new Map<RangeSet, Range[]>()
+    for (const index of model.networks[network]!.subnets) {
+      for (const table of survey.tablesOf(model.subnets[index]!)) {
+        const ranges = table.shared[family]
+        if (asked.has(ranges)) continue
+        asked.add(ranges)
+        for (const { from, to, hop, behind } of ranges) {
+          if (behind !== null) addBehind(survey, { near, byTransit }, { from, to, behind })
+          else if (AS_IT_IS.has(hop)) near.push({ from, to })
         }
       }
-      return {
-        near: rangeSet(near),
-        behind: [...byTransit].map(([all, spans]) => ({ spans: rangeSet(spans), all })),
-      }
-    },
-    // Destinations beyond transits are not compared one by one: while dependencies are tracked they
-    // are part of the near ones.
-    (a, b) => sameRanges(a.near, b.near),
-  )
+    }
+    return {
+      near: rangeSet(near),
+      behind: [...byTransit].map(([all, spans]) => ({ spans: rangeSet(spans), all })),
+    }
+  },
+  // With a fine grain, destinations beyond transits are among the near ones, so all is compared.
+  { same: (a, b) => sameRanges(a.near, b.near), on: modelOf },
+)
+
+type AddBehind = (
+  survey: CheckContext,
+  to: { readonly near: Range[]; readonly byTransit: Map<RangeSet, Range[]> },
+  range: Range & { readonly behind: BeyondTransit },
+) => void
+
+/** By grain: the set of a whole transit, which its senders share, or only what lies in a range. */
+const ADD_BEHIND: Record<Grain, AddBehind> = {
+  coarse: ({ model, memo }, { byTransit }, { from, to, behind }) => {
+    const all = allThatMayCome(model, memo, behind, familyOf(from), AS_IT_IS)
+    const spans = byTransit.get(all)
+    if (spans) spans.push({ from, to })
+    else byTransit.set(all, [{ from, to }])
+  },
+  fine: ({ model, memo }, { near }, range) => {
+    for (const part of mayCome(model, memo, range, AS_IT_IS)) near.push(part)
+  },
+}
 
 const isReached = (
   { near, behind }: Reached,

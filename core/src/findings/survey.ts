@@ -1,3 +1,4 @@
+import { derived, sameItems } from '../incremental/derived'
 import {
   compareAddresses,
   familyOf,
@@ -8,6 +9,7 @@ import {
 
 import { formatPrefix, prefixOf } from '../address/prefix'
 import {
+  sameRanges,
   firstFrom,
   partsWithin,
   prefixesOfRange,
@@ -23,7 +25,6 @@ import { destinationsOf } from '../exits/columns'
 import type { Wanted } from '../hops/behind'
 import { outcomesWithin } from '../hops/meet'
 import { hopsOf, type HopMemo, type HopTable, type Part } from '../hops/hops'
-import { derived, derivedAndCompared, sameItems, sameRanges } from '../model/derived'
 import { cached } from '../incremental/cells'
 import type { GatewayModel, Model, SubnetModel } from '../model/model'
 import { proveExpectation, type ExpectationResult } from '../expectations/expectations'
@@ -169,30 +170,23 @@ export function checkContext(model: Model, memo: HopMemo): CheckContext {
 }
 
 /** The ranges of something outside. */
-export const rangesOf = (
-  model: Model,
-  section: 'sites' | 'services' | 'parties',
-  id: string,
-): RangeSet =>
-  derivedAndCompared(
-    model,
-    `ranges of ${section}/${id}`,
-    () => rangeSetOf((model.estate[section].get(id)?.ranges ?? []).map(prefixOf)),
-    sameRanges,
-  )
+export const rangesOf = derived(
+  (model: Model, section: 'sites' | 'services' | 'parties', id: string): RangeSet =>
+    rangeSetOf((model.estate[section].get(id)?.ranges ?? []).map(prefixOf)),
+  { same: sameRanges },
+)
 
 /** The ids of a section’s objects that are there, in their order. */
-export const idsOf = (model: Model, section: MapSection): readonly string[] =>
-  derivedAndCompared(model, `ids of ${section}`, () => [...model.index[section].keys()], sameItems)
+export const idsOf = derived(
+  (model: Model, section: MapSection): readonly string[] => [...model.index[section].keys()],
+  { same: sameItems },
+)
 
 /** The numbers of a section’s objects that are there, in their order. */
-export const presentOf = (model: Model, section: MapSection): readonly number[] =>
-  derivedAndCompared(
-    model,
-    `there are ${section}`,
-    () => [...model.index[section].values()],
-    sameItems,
-  )
+export const presentOf = derived(
+  (model: Model, section: MapSection): readonly number[] => [...model.index[section].values()],
+  { same: sameItems },
+)
 
 /** Ranges as the fewest prefixes, no more than a person would read. */
 export function rangeTexts(ranges: readonly Range[], most = 50): string[] {
@@ -271,64 +265,58 @@ export interface Home extends Range {
   readonly network: number
 }
 
-/**
- * Something of the subnets of each network that is there, found network by network: a change
- * elsewhere leaves it.
- */
-export const byNetwork = <T>(
-  model: Model,
-  name: string,
-  make: (subnets: readonly SubnetModel[]) => T,
-  same: (a: T, b: T) => boolean,
-): readonly T[] =>
-  presentOf(model, 'networks').map((network) => inNetwork(model, network, name, make, same))
+/** Caches a value that is derived from a context with the context's model. */
+export const modelOf = ({ model }: CheckContext): Model => model
 
-const inNetwork = <T>(
-  model: Model,
-  network: number,
-  name: string,
-  make: (subnets: readonly SubnetModel[]) => T,
+/**
+ * A value for the subnets of each network that is there, derived network by network: a change of
+ * one network leaves the others' values valid.
+ */
+export function byNetwork<T>(
+  make: (subnets: readonly SubnetModel[], model: Model) => T,
   same: (a: T, b: T) => boolean,
-): T =>
-  derivedAndCompared(
-    model,
-    `${name} in network ${network}`,
-    () => make(model.networks[network]!.subnets.map((index) => model.subnets[index]!)),
-    same,
+): (model: Model) => readonly T[] {
+  const inNetwork = derived(
+    (model: Model, network: number): T =>
+      make(
+        model.networks[network]!.subnets.map((index) => model.subnets[index]!),
+        model,
+      ),
+    { same },
   )
+  return (model) => presentOf(model, 'networks').map((network) => inNetwork(model, network))
+}
 
 const sameHomes = (a: readonly Home[], b: readonly Home[]): boolean =>
   sameRanges(a, b) &&
   a.every((one, at) => one.subnet === b[at]!.subnet && one.network === b[at]!.network)
 
+const homesByNetwork = byNetwork<readonly Home[]>(
+  (subnets) =>
+    subnets.flatMap(({ ranges, index, network }) =>
+      ranges.map((range): Home => ({ ...rangeOf(range), subnet: index, network })),
+    ),
+  sameHomes,
+)
+
+const allHomes = derived((model: Model): readonly Home[] =>
+  homesByNetwork(model)
+    .flat()
+    .sort((a, b) => compareAddresses(a.from, b.from)),
+)
+
 /** Where each range of subnets is, from the lowest. */
-export const homes = ({ model }: CheckContext): readonly Home[] =>
-  derived(model, 'where subnets are', () =>
-    byNetwork(
-      model,
-      'homes',
-      (subnets) =>
-        subnets.flatMap(({ ranges, index, network }) =>
-          ranges.map((range): Home => ({ ...rangeOf(range), subnet: index, network })),
-        ),
-      sameHomes,
-    )
-      .flat()
-      .sort((a, b) => compareAddresses(a.from, b.from)),
-  )
+export const homes = ({ model }: CheckContext): readonly Home[] => allHomes(model)
+
+const rangesByNetwork = byNetwork(
+  (subnets): RangeSet => rangeSetOf(subnets.flatMap((one) => one.allRanges)),
+  sameRanges,
+)
 
 /** Every address of subnets. */
-export const subnetSpaceRanges = (model: Model): RangeSet =>
-  derived(model, 'ranges of all subnets', () =>
-    rangeSet(
-      byNetwork(
-        model,
-        'ranges',
-        (subnets) => rangeSetOf(subnets.flatMap((one) => one.allRanges)),
-        sameRanges,
-      ).flat(),
-    ),
-  )
+export const subnetSpaceRanges = derived((model: Model): RangeSet =>
+  rangeSet(rangesByNetwork(model).flat()),
+)
 
 /**
  * The subnets that begin in some ranges, one after the other: whoever found one looks no further.

@@ -1,4 +1,6 @@
-import { memoStable, cached, currentObserver } from '../incremental/cells'
+import { memoStable, cached } from '../incremental/cells'
+import { derived } from '../incremental/derived'
+import type { Grain } from '../incremental/grain'
 import {
   compareAddresses,
   familyOf,
@@ -9,9 +11,15 @@ import {
 } from '../address/address'
 import { sortedOnce } from '../address/address-map'
 import { wholeSpace } from '../address/prefix-table'
-import { firstFrom, rangeOf, rangeSet, type Range, type RangeSet } from '../address/ranges'
+import {
+  firstFrom,
+  rangeOf,
+  rangeSet,
+  sameRanges,
+  type Range,
+  type RangeSet,
+} from '../address/ranges'
 import { splitRef } from '../format/ref'
-import { derivedAndCompared, sameRanges } from '../model/derived'
 import type { Model } from '../model/model'
 import {
   addRange,
@@ -141,10 +149,7 @@ export function outcomesBeyond(
   span: Range,
   wanted: Wanted,
 ): readonly OnwardRange[] {
-  // While dependencies are tracked, the key names this way, so that the value rests on no other
-  // one.
-  const way = currentObserver() === null ? behind.way : identity(behind)
-  const key = `${way} ${familyOf(span.from)} ${wanted.name}`
+  const key = `${WAY_KEY[memo.grain](behind)} ${familyOf(span.from)} ${wanted.name}`
   return memoStable(
     memo.joined,
     key,
@@ -198,40 +203,61 @@ function networksOn(model: Model, passed: ReadonlySet<string>): ReadonlySet<numb
 }
 
 /**
- * All outcomes beyond a transit. While dependencies are tracked they are cached in pieces, one for
- * each network, so that a change of one network leaves the others valid.
+ * What names the way up to a transit in a key. A way that others found first is a number shared
+ * with them; a fine value rests on no other sender, so its key names the way itself.
  */
-function outcomesFromEntry(
+const WAY_KEY: Record<Grain, (behind: BeyondTransit) => string | number> = {
+  coarse: (behind) => behind.way,
+  fine: identity,
+}
+
+/** All outcomes beyond a transit, in the family of an address. */
+const outcomesFromEntry = (
   model: Model,
   memo: OnwardMemo,
   junction: TransitEntry,
   { from }: { readonly from: Address },
-): readonly OnwardRange[] {
-  const family = familyOf(from)
-  const { key } = junction
-  if (currentObserver() === null)
-    return cached(memo.junctions, key, () =>
+): readonly OnwardRange[] => FROM_ENTRY[memo.grain](model, memo, junction, familyOf(from))
+
+type FromEntry = (
+  model: Model,
+  memo: OnwardMemo,
+  junction: TransitEntry,
+  family: Family,
+) => readonly OnwardRange[]
+
+/** By grain: all at once, or one piece for each network, so that a change of one leaves others. */
+const FROM_ENTRY: Record<Grain, FromEntry> = {
+  coarse: (model, memo, junction, family) =>
+    cached(memo.junctions, junction.key, () =>
       behindTransit(model, memo, junction, wholeSpace(family)),
-    )
-  return memoStable(
+    ),
+  fine: (model, memo, junction, family) =>
+    memoStable(
+      memo.junctions,
+      junction.key,
+      () => {
+        const out: OnwardRange[] = []
+        for (const piece of piecesOf(model, family))
+          for (const part of pieceBehind(model, memo, junction, piece)) addRange(out, part)
+        return out
+      },
+      sameOnward,
+    ),
+}
+
+const pieceBehind = (
+  model: Model,
+  memo: OnwardMemo,
+  junction: TransitEntry,
+  piece: Range,
+): readonly OnwardRange[] =>
+  memoStable(
     memo.junctions,
-    key,
-    () => {
-      const out: OnwardRange[] = []
-      for (const piece of piecesOf(model, family)) {
-        const found = memoStable(
-          memo.junctions,
-          `${key} from ${piece.from}`,
-          () => behindTransit(model, memo, junction, piece),
-          sameOnward,
-        )
-        for (const part of found) addRange(out, part)
-      }
-      return out
-    },
+    `${junction.key} from ${piece.from}`,
+    () => behindTransit(model, memo, junction, piece),
     sameOnward,
   )
-}
 
 function behindTransit(
   model: Model,
@@ -261,30 +287,27 @@ function behindTransit(
 const CREATOR_NETWORK = 'the first comer'
 
 /** The whole space of a family, cut wherever a range of a network begins or ends. */
-const piecesOf = (model: Model, family: Family): readonly Range[] =>
-  derivedAndCompared(
-    model,
-    `pieces of all networks ${family}`,
-    () => {
-      const whole = wholeSpace(family)
-      const starts: Address[] = [whole.from]
-      for (const network of model.networks) {
-        for (const prefix of network.ranges) {
-          const { from, to } = rangeOf(prefix)
-          if (familyOf(from) !== family) continue
-          starts.push(from)
-          const next = nextAddress(to)
-          if (next !== null) starts.push(next)
-        }
+const piecesOf = derived(
+  (model: Model, family: Family): readonly Range[] => {
+    const whole = wholeSpace(family)
+    const starts: Address[] = [whole.from]
+    for (const network of model.networks) {
+      for (const prefix of network.ranges) {
+        const { from, to } = rangeOf(prefix)
+        if (familyOf(from) !== family) continue
+        starts.push(from)
+        const next = nextAddress(to)
+        if (next !== null) starts.push(next)
       }
-      const sorted = sortedOnce(starts)
-      return sorted.map((from, at) => ({
-        from,
-        to: at + 1 < sorted.length ? previousAddress(sorted[at + 1]!)! : whole.to,
-      }))
-    },
-    sameRanges,
-  )
+    }
+    const sorted = sortedOnce(starts)
+    return sorted.map((from, at) => ({
+      from,
+      to: at + 1 < sorted.length ? previousAddress(sorted[at + 1]!)! : whole.to,
+    }))
+  },
+  { same: sameRanges },
+)
 
 /** The outcome of a way up to a transit, continued by an outcome beyond it. */
 function joined(memo: OnwardMemo, before: Outcome, behind: Outcome): Outcome {

@@ -1,4 +1,6 @@
 import { extend, cached, lazy } from '../incremental/cells'
+import { derived } from '../incremental/derived'
+import type { Grain } from '../incremental/grain'
 import {
   compareAddresses,
   familyOf,
@@ -6,7 +8,6 @@ import {
   type Address,
   type Family,
 } from '../address/address'
-import { derived } from '../model/derived'
 import type { Model, SubnetModel } from '../model/model'
 import { hostKinds, type HostKind } from './kinds'
 import {
@@ -55,17 +56,17 @@ export interface HopMemo extends OnwardMemo {
   meetings: WeakMap<RangeSet, Map<string, Part[]>>
 }
 
-/** Empty caches for the next hops of one model. */
-export const hopMemo = (): HopMemo => ({
-  ...onwardMemo(),
+/** Empty caches for the next hops of one model; `fine` for a model that changes. */
+export const hopMemo = (grain: Grain = 'coarse'): HopMemo => ({
+  ...onwardMemo(grain),
   sweeps: new Map(),
   meetings: new WeakMap(),
 })
 
 /**
- * Lets go of what only some networks come by: the ranges they meet, and what lies behind transits
- * as they see it. Who looks at network after network, and holds everything, would fill its memory
- * with it.
+ * Releases the values that only a few networks share: destinations within sets, and what lies
+ * beyond transits on their own way. An analysis that goes from network to network calls it between
+ * them, or these values fill its memory.
  */
 export function releasePerNetworkCaches(memo: HopMemo): void {
   memo.joined.clear()
@@ -175,16 +176,15 @@ function zoneKey(model: Model, subnet: SubnetModel): string {
 }
 
 /** For each transit a network is attached to in several zones, those zones. */
-const transitZones = (model: Model, network: number): readonly ReadonlySet<string>[] =>
-  derived(model, `transit zones ${network}`, () =>
-    model.transits.flatMap((transit) => {
-      const attachment = transit.source.attachments?.[transit.attachmentOf.get(network) ?? '']
-      const zones = new Set(
-        (attachment?.subnets ?? []).flatMap((id) => model.estate.subnets.get(id)?.zone ?? []),
-      )
-      return zones.size > 1 ? [zones] : []
-    }),
-  )
+const transitZones = derived((model: Model, network: number): readonly ReadonlySet<string>[] =>
+  model.transits.flatMap((transit) => {
+    const attachment = transit.source.attachments?.[transit.attachmentOf.get(network) ?? '']
+    const zones = new Set(
+      (attachment?.subnets ?? []).flatMap((id) => model.estate.subnets.get(id)?.zone ?? []),
+    )
+    return zones.size > 1 ? [zones] : []
+  }),
+)
 
 /**
  * Puts the names of this subnet and host into a shared outcome, where its cause or an address is

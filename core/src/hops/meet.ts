@@ -8,13 +8,14 @@ import {
 import {
   firstFrom,
   firstPart,
+  sameRanges,
   partsWithin,
   subtractRanges,
   type Range,
   type RangeSet,
 } from '../address/ranges'
-import { memoStable, currentObserver } from '../incremental/cells'
-import { sameRanges } from '../model/derived'
+import { memoStable } from '../incremental/cells'
+import type { Grain } from '../incremental/grain'
 import type { Model, SubnetModel } from '../model/model'
 import { EVERYTHING, type Wanted } from './behind'
 import { outcomesAcross, type Crossed } from './crossing'
@@ -56,7 +57,7 @@ export function outcomesWithin(
   let found = memo.meetings.get(destinations)
   if (!found) memo.meetings.set(destinations, (found = new Map()))
   const meet = (): Part[] =>
-    meetShared(model, subnet, table, ranges, destinations, memo, wanted, most, without)
+    meetShared({ model, subnet, table, ranges, destinations, memo, wanted, without }, most)
   const parts = memoStable(found, key, meet, sameParts)
   return parts.map((part) => {
     const outcome = table.named(part.outcome)
@@ -84,64 +85,84 @@ const FEW = 8
  */
 const MOST_CROSSED = 64
 
-function meetShared(
-  model: Model,
-  subnet: SubnetModel,
-  table: HopTable,
-  ranges: readonly HopRange[],
-  destinations: RangeSet,
-  memo: HopMemo,
-  wanted: Wanted,
-  most: number,
-  without: RangeSet,
-): Part[] {
+/** What is asked of a kind of host: its ranges and the destinations to look for in them. */
+interface Asked extends Required<Omit<Meeting, 'most'>> {
+  readonly model: Model
+  readonly subnet: SubnetModel
+  readonly table: HopTable
+  readonly ranges: readonly HopRange[]
+  readonly destinations: RangeSet
+  readonly memo: HopMemo
+}
+
+/** A range that leads to a transit. */
+type ToTransit = HopRange & { readonly behind: BeyondTransit }
+
+function meetShared(asked: Asked, most: number): Part[] {
+  const { ranges, destinations, memo, wanted, without } = asked
+  const meetBehind = destinations.length <= FEW ? expandEach : MEET_BEHIND[memo.grain]
   const gathered = gather(most)
-  const expandWithin = (
-    range: HopRange & { readonly behind: BeyondTransit },
-    span: Range,
-  ): void => {
-    for (const part of expandRange(model, subnet, table.kind, { ...range, ...span }, memo, wanted))
-      gathered.addWithin(part.outcome, part, destinations)
-  }
-  const meetBehind = (range: HopRange & { readonly behind: BeyondTransit }, span: Range): void => {
-    if (destinations.length <= FEW)
-      return partsWithin(destinations, span).forEach((part) => expandWithin(range, part))
-    // While dependencies are tracked, each piece is read on its own, so that its dependencies are
-    // noted.
-    if (currentObserver() !== null) return expandWithin(range, span)
-    const { shared, individual } = outcomesAcross(
-      model,
-      memo,
-      range.behind,
-      destinations,
-      span,
-      wanted,
-    )
-    if (shared.length > MOST_CROSSED) return expandWithin(range, span)
-    let from: Address | null = span.from
-    for (
-      let at = firstFrom(individual, span.from);
-      from !== null && at < individual.length && individual[at]!.from <= span.to;
-      at++
-    ) {
-      const own = meetSpans(individual[at]!, span)
-      if (own.from > from) gathered.addCrossed(shared, { from, to: previousAddress(own.from)! })
-      expandWithin(range, own)
-      from = nextAddress(own.to)
-    }
-    if (from !== null && from <= span.to) gathered.addCrossed(shared, { from, to: span.to })
-  }
   for (const range of ranges) {
     const { behind, hop } = range
     if (behind === null && !wanted.has(hop)) continue
     if (firstPart(destinations, range) === null) continue
     for (const span of subtractRanges([range], without)) {
       if (behind === null) gathered.addWithin(outcomeOf(memo, hop), span, destinations)
-      else meetBehind({ ...range, behind }, span)
+      else meetBehind(asked, gathered, { ...range, behind }, span)
     }
   }
   return gathered.parts()
 }
+
+type MeetBehind = (
+  asked: Asked,
+  gathered: ReturnType<typeof gather>,
+  range: ToTransit,
+  span: Range,
+) => void
+
+/** Adds every outcome beyond a transit in a span, range by range. */
+const expandWithin: MeetBehind = (
+  { model, subnet, table, memo, wanted, destinations },
+  gathered,
+  range,
+  span,
+) => {
+  for (const part of expandRange(model, subnet, table.kind, { ...range, ...span }, memo, wanted))
+    gathered.addWithin(part.outcome, part, destinations)
+}
+
+/** Adds the outcomes of each of a few destinations by itself. */
+const expandEach: MeetBehind = (asked, gathered, range, span) => {
+  for (const part of partsWithin(asked.destinations, span))
+    expandWithin(asked, gathered, range, part)
+}
+
+/**
+ * Adds the destinations that share an outcome beyond the transit all at once, and those whose
+ * outcome depends on the sender range by range.
+ */
+const addAcross: MeetBehind = (asked, gathered, range, span) => {
+  const { model, memo, destinations, wanted } = asked
+  const across = outcomesAcross(model, memo, range.behind, destinations, span, wanted)
+  const { shared, individual } = across
+  if (shared.length > MOST_CROSSED) return expandWithin(asked, gathered, range, span)
+  let from: Address | null = span.from
+  for (
+    let at = firstFrom(individual, span.from);
+    from !== null && at < individual.length && individual[at]!.from <= span.to;
+    at++
+  ) {
+    const own = meetSpans(individual[at]!, span)
+    if (own.from > from) gathered.addCrossed(shared, { from, to: previousAddress(own.from)! })
+    expandWithin(asked, gathered, range, own)
+    from = nextAddress(own.to)
+  }
+  if (from !== null && from <= span.to) gathered.addCrossed(shared, { from, to: span.to })
+}
+
+/** By grain: a set across all destinations beyond a transit would depend on every one of them. */
+const MEET_BEHIND: Record<Grain, MeetBehind> = { coarse: addAcross, fine: expandWithin }
 
 interface Met {
   readonly ranges: Range[]

@@ -1,8 +1,9 @@
+import { derived, sameItems } from '../incremental/derived'
+import type { Grain } from '../incremental/grain'
 import { compareAddresses, nextAddress, previousAddress, type Address } from '../address/address'
 import { sortedOnce } from '../address/address-map'
-import { firstFrom, rangeSetOf, type Range, type RangeSet } from '../address/ranges'
+import { sameRanges, firstFrom, rangeSetOf, type Range, type RangeSet } from '../address/ranges'
 import { cached } from '../incremental/cells'
-import { derivedAndCompared, sameItems, sameRanges } from '../model/derived'
 import type { Model } from '../model/model'
 import { TCP } from '../packet/packet'
 import { allPackets } from '../packet/packet-set'
@@ -70,6 +71,8 @@ export interface TransitEntry {
 
 /** Caches of outcomes, by what they depend on. */
 export interface OnwardMemo {
+  /** How finely the values are cut. */
+  readonly grain: Grain
   /** Each distinct outcome once, so that outcomes are compared by identity. */
   readonly outcomes: Map<string, Outcome>
   /** All outcomes beyond a transit, by its table. */
@@ -86,7 +89,8 @@ export interface OnwardMemo {
 }
 
 /** Empty caches for the outcomes of one model. */
-export const onwardMemo = (): OnwardMemo => ({
+export const onwardMemo = (grain: Grain): OnwardMemo => ({
+  grain,
   outcomes: new Map(),
   junctions: new Map(),
   joined: new Map(),
@@ -380,16 +384,13 @@ export function intern(memo: OnwardMemo, outcome: Outcome): Outcome {
 }
 
 /** Every address of a network's subnets. */
-export const subnetRanges = (model: Model, network: number): RangeSet =>
-  derivedAndCompared(
-    model,
-    `ranges of network ${network}`,
-    () =>
-      rangeSetOf(
-        model.networks[network]!.subnets.flatMap((index) => model.subnets[index]!.allRanges),
-      ),
-    sameRanges,
-  )
+export const subnetRanges = derived(
+  (model: Model, network: number): RangeSet =>
+    rangeSetOf(
+      model.networks[network]!.subnets.flatMap((index) => model.subnets[index]!.allRanges),
+    ),
+  { same: sameRanges },
+)
 
 const hasRange = (set: RangeSet, address: Address): boolean => {
   const range = set[firstFrom(set, address)]

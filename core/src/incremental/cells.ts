@@ -2,7 +2,7 @@
  * Cached values that are computed again only where a change of the estate touches what they read.
  *
  * Outside of `track` a cached value is an entry of a map, and costs nothing more. Inside, every
- * cached value is a cell that knows its observers. Reads of the estate (`model/watched.ts`) and of
+ * cached value is a cell that knows its observers. Reads of the model (`tracked-model.ts`) and of
  * other cells are noted while a value is computed, so no dependency is declared by hand. A change
  * invalidates the cells that read what changed, then their observers; a value that is asked for
  * again is computed again.
@@ -45,8 +45,8 @@ const cellOf = (drop: () => void, again: (() => boolean) | null): Cell => ({
   again,
 })
 
-/** The cell being computed; null where dependencies are not tracked. */
-export const currentObserver = (): Cell | null => current
+/** Whether dependencies are tracked; for the modules beside this one only. */
+export const isTracking = (): boolean => current !== null
 
 function run<T>(cell: Cell, make: () => T): T {
   const before = current
@@ -69,11 +69,35 @@ function note(cell: Cell): void {
  * A list of observers with one more. At sizes that are powers of two, dead and repeated ones are
  * removed.
  */
-export function withObserver(readers: Cell[], one: Cell): Cell[] {
-  readers.push(one)
-  return readers.length >= 64 && (readers.length & (readers.length - 1)) === 0
-    ? [...new Set(readers)].filter((each) => each.live)
-    : readers
+function withObserver(observers: Cell[], one: Cell): Cell[] {
+  observers.push(one)
+  return observers.length >= 64 && (observers.length & (observers.length - 1)) === 0
+    ? [...new Set(observers)].filter((each) => each.live)
+    : observers
+}
+
+/** The cells that read something that is not a cell itself, such as a part of a model. */
+export interface Observers {
+  cells: Cell[]
+  /** The number of the observer noted last: most observers read a part several times in a row. */
+  latest: number
+}
+
+export const noObservers = (): Observers => ({ cells: [], latest: 0 })
+
+/** Notes the value being computed, if any, among the observers of what it reads. */
+export function observe(observers: Observers): void {
+  if (current === null || observers.latest === current.number) return
+  observers.latest = current.number
+  observers.cells = withObserver(observers.cells, current)
+}
+
+/** Takes all observers out, to be invalidated. */
+export function takeObservers(observers: Observers): readonly Cell[] {
+  const { cells } = observers
+  observers.cells = []
+  observers.latest = 0
+  return cells
 }
 
 /** Computes a value with its reads noted as dependencies. */
@@ -195,9 +219,9 @@ function drop(first: Cell): void {
     }
     cell.live = false
     cell.drop()
-    const { observers: readers } = cell
+    const { observers } = cell
     cell.observers = []
-    for (const one of readers) pending.push(one)
+    for (const one of observers) pending.push(one)
   }
 }
 
@@ -214,8 +238,8 @@ function renew(cell: Cell): void {
     changed = true
   }
   if (!changed) return
-  const { observers: readers } = cell
+  const { observers } = cell
   cell.observers = []
   cell.latest = 0
-  for (const one of readers) drop(one)
+  for (const one of observers) drop(one)
 }

@@ -1,3 +1,4 @@
+import type { ModelShape } from '../incremental/tracked-model'
 import type { Address } from '../address/address'
 import type { ObjectNumbers, Target } from './targets'
 import type { Prefix } from '../address/prefix'
@@ -60,6 +61,15 @@ export interface Model {
    * destination.
    */
   readonly internetSpace: RangeSet
+}
+
+/**
+ * How a tracked model is read. Lists of the estate and ranges of addresses are read as a whole:
+ * a reader of one entry reads all of them.
+ */
+export const MODEL_SHAPE: ModelShape = {
+  nested: new Set(['estate', 'index', 'attached']),
+  isWhole: (path) => path === 'internetSpace' || path.startsWith('estate.'),
 }
 
 /**

@@ -1,7 +1,7 @@
+import { derived } from '../incremental/derived'
 import { prefixOf } from '../address/prefix'
 import { rangeSet, rangeSetOf, type Range, type RangeSet } from '../address/ranges'
 import type { Firewall } from '../format/estate'
-import { derived } from '../model/derived'
 import type { FirewallModel, Model } from '../model/model'
 import { destinationPrefixes } from '../model/routes'
 import { protocolNumber, type Packet } from '../packet/packet'
@@ -42,21 +42,23 @@ export interface PolicyVerdict {
 }
 
 const policyOf = (model: Model, { index }: FirewallModel): readonly PolicyRule[] =>
-  derived(model, `policy ${index}`, () =>
-    [...(model.firewalls[index]!.source.policy ?? [])]
-      .sort((a, b) => a.order - b.order)
-      .map((written): PolicyRule => ({
-        written,
-        from: peersOf(model, written.from),
-        to: peersOf(model, written.to),
-        protocol:
-          written.protocol === undefined || written.protocol === 'any'
-            ? null
-            : protocolNumber(written.protocol),
-        ports: portSpans(written.ports),
-        sourcePorts: portSpans(written.sourcePorts),
-      })),
-  )
+  policyOfNumber(model, index)
+
+const policyOfNumber = derived((model: Model, index: number): readonly PolicyRule[] =>
+  [...(model.firewalls[index]!.source.policy ?? [])]
+    .sort((a, b) => a.order - b.order)
+    .map((written): PolicyRule => ({
+      written,
+      from: peersOf(model, written.from),
+      to: peersOf(model, written.to),
+      protocol:
+        written.protocol === undefined || written.protocol === 'any'
+          ? null
+          : protocolNumber(written.protocol),
+      ports: portSpans(written.ports),
+      sourcePorts: portSpans(written.sourcePorts),
+    })),
+)
 
 function peersOf(model: Model, peers: WrittenRule['from']): RangeSet | null {
   if (peers === undefined) return null

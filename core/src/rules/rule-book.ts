@@ -1,11 +1,10 @@
-import { cached, lazy, currentObserver } from '../incremental/cells'
+import { cached, lazy } from '../incremental/cells'
+import { derived, sameItems, takenOver, type Outliving } from '../incremental/derived'
 import type { Address } from '../address/address'
 import { hostPrefix, prefixOf } from '../address/prefix'
-import { rangeSet, rangeSetOf, type Range, type RangeSet } from '../address/ranges'
+import { rangeSet, rangeSetOf, sameRanges, type Range, type RangeSet } from '../address/ranges'
 import type { EstateRule, Peer, Rule, RuleSet } from '../format/estate'
-import { derived, derivedAndCompared, sameItems, sameRanges } from '../model/derived'
 import type { Model } from '../model/model'
-import { sameList } from '../model/sections'
 import { destinationPrefixes } from '../model/routes'
 import { protocolNumber } from '../packet/packet'
 import { hasTag, applies } from './applies-to'
@@ -41,12 +40,7 @@ export interface RuleBook {
   /** The same of a set as `set` says, without compiling it. */
   readonly isStateful: (index: number) => boolean
   readonly estateRules: () => readonly EstateRuleModel[]
-  readonly members: (ruleSet: string) => RangeSet
 }
-
-/** The addresses of all interfaces that carry a rule set, in whatever network. */
-export const memberRanges = (model: Model, ruleSet: string): RangeSet =>
-  ruleBook(model).members(ruleSet)
 
 const books = new WeakMap<Model, RuleBook>()
 
@@ -59,6 +53,10 @@ export function ruleBook(model: Model): RuleBook {
   }
   return book
 }
+
+const setIds = derived((model: Model): readonly string[] => [...model.estate.ruleSets.keys()], {
+  same: sameItems,
+})
 
 const carriers = new WeakMap<Model['interfaces'], ReadonlyMap<number, readonly Address[]>>()
 
@@ -77,60 +75,66 @@ const carriersOf = (model: Model): ReadonlyMap<number, readonly Address[]> =>
     return made
   })
 
+/** The addresses of all interfaces that carry a rule set, in any network. */
+export const memberRanges = derived(
+  (model: Model, ruleSet: string): RangeSet => {
+    const set = model.index.ruleSets.get(ruleSet) ?? -1
+    return rangeSetOf((carriersOf(model).get(set) ?? []).map(hostPrefix))
+  },
+  { same: sameRanges },
+)
+
+/** The addresses of all interfaces that have a tag, of their own or of where they stand. */
+const taggedRanges = derived(
+  (model: Model, tag: string): RangeSet =>
+    rangeSetOf(
+      model.interfaces
+        .filter(
+          ({ id, index, subnet }) =>
+            model.index.interfaces.has(id) && hasTag(model, { subnet, interface: index }, tag),
+        )
+        .flatMap((one) => one.addresses.map(hostPrefix)),
+    ),
+  { same: sameRanges },
+)
+
 /**
  * Compiled sets with the inputs they were made from. A model with the same inputs takes them over.
  */
-const compiledSets = new WeakMap<
-  RuleSet,
-  { readonly set: SetModel; readonly madeFrom: readonly unknown[] }
->()
+const compiledSets: Outliving<RuleSet, SetModel> = new WeakMap()
 
-const isStateful = (set: RuleSet): boolean => set.stateful ?? true
-
-function makeBook(model: Model): RuleBook {
+/** What a compiled set is made of, besides the set itself. */
+function inputsOf(model: Model, id: string, source: RuleSet): readonly unknown[] {
   const { estate } = model
-  const always = (): readonly unknown[] => [
+  const inputs = [
+    id,
     model.interfaces,
     model.internetSpace,
     model.index.ruleSets,
     estate.prefixLists,
     estate.services,
   ]
-  const asksTags = (set: RuleSet): boolean =>
-    set.rules?.some((rule) =>
-      rule.peers?.some((peer) => typeof peer === 'object' && 'tag' in peer),
-    ) ?? false
-  const ids = (): readonly string[] =>
-    derivedAndCompared(model, 'ids of rule sets', () => [...estate.ruleSets.keys()], sameItems)
+  return asksTags(source) ? [...inputs, estate.subnets, estate.networks] : inputs
+}
+
+const asksTags = (set: RuleSet): boolean =>
+  set.rules?.some((rule) =>
+    rule.peers?.some((peer) => typeof peer === 'object' && 'tag' in peer),
+  ) ?? false
+
+const isStateful = (set: RuleSet): boolean => set.stateful ?? true
+
+function makeBook(model: Model): RuleBook {
+  const { estate } = model
   const sets = new Map<number, SetModel>()
-
-  const memo = (key: string, make: () => RangeSet): RangeSet =>
-    derivedAndCompared(model, `members of ${key}`, make, sameRanges)
-  const addressesWhere = (test: (index: number) => boolean): RangeSet =>
-    rangeSetOf(
-      model.interfaces
-        .filter((one) => model.index.interfaces.has(one.id) && test(one.index))
-        .flatMap((one) => one.addresses.map(hostPrefix)),
-    )
-
-  const membersOf = (ruleSet: string): RangeSet => {
-    const set = model.index.ruleSets.get(ruleSet) ?? -1
-    return memo(`set ${ruleSet}`, () =>
-      rangeSetOf((carriersOf(model).get(set) ?? []).map(hostPrefix)),
-    )
-  }
+  const estateRules = new Map<'all', readonly EstateRuleModel[]>()
   const peerRanges = (peer: Peer): RangeSet | null => {
     if (peer === 'any') return null
     if (peer === 'internet') return model.internetSpace
     if (typeof peer === 'string') return rangeSetOf([prefixOf(peer)])
     if ('prefixList' in peer || 'service' in peer)
       return rangeSetOf(destinationPrefixes(model.estate, peer))
-    if ('ruleSet' in peer) return membersOf(peer.ruleSet)
-    return memo(`tag ${peer.tag}`, () =>
-      addressesWhere((i) =>
-        hasTag(model, { subnet: model.interfaces[i]!.subnet, interface: i }, peer.tag),
-      ),
-    )
+    return 'ruleSet' in peer ? memberRanges(model, peer.ruleSet) : taggedRanges(model, peer.tag)
   }
   const peersOf = (peers: readonly Peer[] | undefined): RangeSet | null => {
     if (peers === undefined) return null
@@ -153,38 +157,36 @@ function makeBook(model: Model): RuleBook {
   })
 
   return {
-    members: membersOf,
     set: (index) => cached(sets, index, () => compiledSet(index)),
-    isStateful: (index) => isStateful(estate.ruleSets.get(ids()[index]!)!),
-    estateRules: () =>
-      derived(model, 'rules over the estate', () =>
-        model.estate.estateRules
-          .filter((rule) => (rule.state ?? 'up') === 'up')
-          .map((rule): EstateRuleModel => ({
-            ...condition(rule),
-            ref: `estateRules/${rule.order}`,
-            order: rule.order,
-            action: rule.action,
-            appliesTo: (place) => applies(model, rule, place),
-          }))
-          .sort((a, b) => a.order - b.order),
-      ),
+    isStateful: (index) => isStateful(estate.ruleSets.get(setIds(model)[index]!)!),
+    estateRules: () => cached(estateRules, 'all', compiledEstateRules),
+  }
+
+  function compiledEstateRules(): EstateRuleModel[] {
+    return estate.estateRules
+      .filter((rule) => (rule.state ?? 'up') === 'up')
+      .map((rule): EstateRuleModel => ({
+        ...condition(rule),
+        ref: `estateRules/${rule.order}`,
+        order: rule.order,
+        action: rule.action,
+        appliesTo: (place) => applies(model, rule, place),
+      }))
+      .sort((a, b) => a.order - b.order)
   }
 
   function compiledSet(index: number): SetModel {
-    const id = ids()[index]!
+    const id = setIds(model)[index]!
     const source = estate.ruleSets.get(id)!
-    // While dependencies are tracked, sets are cached with the model, and invalidated with their
-    // inputs.
-    const madeFrom =
-      currentObserver() !== null
-        ? null
-        : asksTags(source)
-          ? [...always(), estate.subnets, estate.networks]
-          : always()
-    const before = madeFrom && compiledSets.get(source)
-    if (before && before.set.ref === `ruleSets/${id}` && sameList(before.madeFrom, madeFrom))
-      return before.set
+    return takenOver(
+      compiledSets,
+      source,
+      () => inputsOf(model, id, source),
+      () => compileSet(`ruleSets/${id}`, source),
+    )
+  }
+
+  function compileSet(ref: string, source: RuleSet): SetModel {
     const rules = (source.rules ?? []).map((rule, entry): SetRule => ({
       ...condition(rule),
       entry,
@@ -192,14 +194,12 @@ function makeBook(model: Model): RuleBook {
       allow: rule.action !== 'deny',
     }))
     const ordered = rules.some((rule) => rule.order !== null)
-    const made: SetModel = {
-      ref: `ruleSets/${id}`,
+    return {
+      ref,
       stateful: isStateful(source),
       ordered,
       rules: ordered ? [...rules].sort((a, b) => a.order! - b.order!) : rules,
       otherwise: { in: source.otherwise?.in === 'allow', out: source.otherwise?.out === 'allow' },
     }
-    if (madeFrom) compiledSets.set(source, { set: made, madeFrom })
-    return made
   }
 }

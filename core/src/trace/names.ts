@@ -1,3 +1,4 @@
+import { derived } from '../incremental/derived'
 import {
   familyOf,
   formatAddress,
@@ -6,7 +7,6 @@ import {
   type Family,
 } from '../address/address'
 import { addressOf, prefixFamily, prefixOf } from '../address/prefix'
-import { derived } from '../model/derived'
 import type { Model } from '../model/model'
 import { wildcard } from '../rules/applies-to'
 
@@ -29,8 +29,9 @@ interface Resolver {
   readonly endpoints: readonly string[]
 }
 
-const resolverOf = (model: Model, network: number): Resolver =>
-  derived(model, `names in network ${network}`, () => makeResolver(model, network))
+const resolverOf = derived((model: Model, network: number): Resolver =>
+  makeResolver(model, network),
+)
 
 function makeResolver({ estate, networks }: Model, network: number): Resolver {
   const own = networks[network]?.id

@@ -1,7 +1,7 @@
+import { derived } from '../incremental/derived'
 import { addressPlus, type Address } from '../address/address'
 import { addressOf, hostPrefix, prefixOf } from '../address/prefix'
-import { rangeSetOf, subtractRanges, type RangeSet } from '../address/ranges'
-import { derivedAndCompared, sameRanges } from '../model/derived'
+import { sameRanges, rangeSetOf, subtractRanges, type RangeSet } from '../address/ranges'
 import type { Model } from '../model/model'
 import { longestHere, ownerHere, type Note } from './scope'
 
@@ -52,18 +52,15 @@ export const standInAddress = (model: Model): Address =>
 /**
  * The public addresses that are in no network, site, service, party or list of public addresses.
  */
-const nobodysSpace = (model: Model): RangeSet =>
-  derivedAndCompared(
-    model,
-    'public addresses of nobody',
-    () => {
-      const named = [
-        ...model.estate.sites.values(),
-        ...model.estate.services.values(),
-        ...model.estate.parties.values(),
-      ].flatMap((o) => (o.ranges ?? []).map(prefixOf))
-      const single = [...model.publicOwners.keys(), ...model.inventory].map(hostPrefix)
-      return subtractRanges(model.internetSpace, rangeSetOf([...named, ...single]))
-    },
-    sameRanges,
-  )
+const nobodysSpace = derived(
+  (model: Model): RangeSet => {
+    const named = [
+      ...model.estate.sites.values(),
+      ...model.estate.services.values(),
+      ...model.estate.parties.values(),
+    ].flatMap((o) => (o.ranges ?? []).map(prefixOf))
+    const single = [...model.publicOwners.keys(), ...model.inventory].map(hostPrefix)
+    return subtractRanges(model.internetSpace, rangeSetOf([...named, ...single]))
+  },
+  { same: sameRanges },
+)

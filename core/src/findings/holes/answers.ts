@@ -1,3 +1,5 @@
+import { derived, sameItems } from '../../incremental/derived'
+import type { Grain } from '../../incremental/grain'
 import { familyOf, type Address, type Family } from '../../address/address'
 import {
   partsWithin,
@@ -10,8 +12,7 @@ import { walkFlow } from '../../flows/flow'
 import type { Wanted } from '../../hops/behind'
 import { outcomeAt, sendingKey, type HopMemo } from '../../hops/hops'
 import { identity, type Outcome } from '../../hops/onward'
-import { memoStable, cached, lazy, currentObserver } from '../../incremental/cells'
-import { derivedAndCompared, sameItems } from '../../model/derived'
+import { memoStable, cached, lazy } from '../../incremental/cells'
 import type { Model } from '../../model/model'
 import { TCP, type Packet } from '../../packet/packet'
 import { allPackets } from '../../packet/packet-set'
@@ -20,6 +21,7 @@ import { ask, judge, type Side } from './ask-for-answers'
 import { unique, type Finding } from '../finding'
 import { homesThatReach, reachingFrom, sourcesIn } from '../reach'
 import {
+  modelOf,
   check,
   checkSubnets,
   endOf,
@@ -70,19 +72,43 @@ export const checkInspection = check(
   { joinsRanges: true },
 )
 
-interface Settled {
-  /** By way out: the sources whose answers share one outcome. */
-  readonly settled: Map<string, { sources: Range; sound: boolean }[]>
-  /** The same for single sources, while dependencies are tracked. */
-  readonly sounds: Map<string, boolean>
+/** Whether the answers to some sources come back. */
+interface Soundness {
+  readonly sources: Range
+  readonly sound: boolean
 }
 
-const settledOn = new WeakMap<HopMemo, Settled>()
+type IsSound = (
+  memo: HopMemo,
+  way: string,
+  from: Side,
+  source: Address,
+  find: () => Soundness,
+) => boolean
 
-function settledWith(memo: HopMemo): Settled {
-  let known = settledOn.get(memo)
-  if (!known) settledOn.set(memo, (known = { settled: new Map(), sounds: new Map() }))
-  return known
+const soundnessByWay = derived((_: HopMemo) => new Map<string, Soundness[]>())
+const soundnessByHost = derived((_: HopMemo) => new Map<string, boolean>())
+
+/**
+ * By grain: one answer for all sources of a way that share it, or each host evaluated on its own,
+ * since a value that is compared later must not rest on another host's packet.
+ */
+const IS_SOUND: Record<Grain, IsSound> = {
+  coarse: (memo, way, _, source, find) => {
+    const known = cached(soundnessByWay(memo), way, (): Soundness[] => [])
+    const found = known.find(({ sources }) => sources.from <= source && source <= sources.to)
+    if (found) return found.sound
+    const made = find()
+    known.push(made)
+    return made.sound
+  },
+  fine: (memo, way, { table: { kind } }, source, find) =>
+    memoStable(
+      soundnessByHost(memo),
+      `${way} ${source} ${kind.place.subnet} ${kind.place.interface}`,
+      () => find().sound,
+      Object.is,
+    ),
 }
 
 /**
@@ -94,8 +120,7 @@ function fromOutside(survey: CheckContext, out: Finding[], from: Side, family: F
   const { subnet, table } = from
   const src = table.kind.sources[family]
   if (src === null) return
-  const { settled, sounds } = settledWith(memo)
-  const fares = (dst: Address): { sources: Range; sound: boolean } => {
+  const fares = (dst: Address): Soundness => {
     const flow = walkFlow(model, endOf(table), probe(src, dst), allPackets(family), true, {
       ignoresRules: true,
       home: subnet.network,
@@ -112,23 +137,7 @@ function fromOutside(survey: CheckContext, out: Finding[], from: Side, family: F
       ? subnet.ref
       : ''
     const key = `${sendingKey(model, subnet, table.kind)} ${identity(outcome)} ${dst} ${byEndpoint}`
-    // While dependencies are tracked, each host is evaluated on its own: a value that is compared
-    // later must not rest on another host's packet.
-    if (currentObserver() !== null) {
-      const { place } = table.kind
-      return memoStable(
-        sounds,
-        `${key} ${src} ${place.subnet} ${place.interface}`,
-        () => fares(dst).sound,
-        Object.is,
-      )
-    }
-    const known = cached(settled, key, (): { sources: Range; sound: boolean }[] => [])
-    const found = known.find(({ sources }) => sources.from <= src && src <= sources.to)
-    if (found) return found.sound
-    const made = fares(dst)
-    known.push(made)
-    return made.sound
+    return IS_SOUND[memo.grain](memo, key, from, src, () => fares(dst))
   }
   const sites = idsOf(model, 'sites').map((id) => rangesOf(model, 'sites', id))
   const parts = [
@@ -307,42 +316,42 @@ export const checkWaysBack = checkHosts((survey, out, near, family) =>
 /** A kind of host by the number of its subnet and its place there. */
 type Placed = readonly [subnet: number, kind: number]
 
-/** Every kind of host in a network, by its key. */
-const kinds = (survey: CheckContext, network: number): ReadonlyMap<string, readonly Placed[]> =>
-  derivedAndCompared(
-    survey.model,
-    `kinds of host in ${network}`,
-    () => {
-      const found = new Map<string, Placed[]>()
-      for (const index of survey.model.networks[network]!.subnets) {
-        const subnet = survey.model.subnets[index]!
-        for (const [at, table] of survey.tablesOf(subnet).entries()) {
-          const key = classOf(survey.model, { subnet, table })
-          const list = found.get(key)
-          if (list) list.push([subnet.index, at])
-          else found.set(key, [[subnet.index, at]])
-        }
-      }
-      return found
-    },
-    (a, b) =>
-      sameItems(a.keys(), b.keys()) && [...a].every(([key, list]) => samePlaces(list, b.get(key)!)),
-  )
-
 const samePlaces = (a: readonly Placed[], b: readonly Placed[]): boolean =>
   a.length === b.length &&
   a.every(([subnet, at], index) => b[index]![0] === subnet && b[index]![1] === at)
 
+/** Every kind of host in a network, by its key. */
+const kinds = derived(
+  (survey: CheckContext, network: number): ReadonlyMap<string, readonly Placed[]> => {
+    const found = new Map<string, Placed[]>()
+    for (const index of survey.model.networks[network]!.subnets) {
+      const subnet = survey.model.subnets[index]!
+      for (const [at, table] of survey.tablesOf(subnet).entries()) {
+        const key = classOf(survey.model, { subnet, table })
+        const list = found.get(key)
+        if (list) list.push([subnet.index, at])
+        else found.set(key, [[subnet.index, at]])
+      }
+    }
+    return found
+  },
+  {
+    same: (a, b) =>
+      sameItems(a.keys(), b.keys()) && [...a].every(([key, list]) => samePlaces(list, b.get(key)!)),
+    on: modelOf,
+  },
+)
+
+const placesOf = derived(
+  (survey: CheckContext, kind: string): readonly Placed[] =>
+    kinds(survey, Number.parseInt(kind)).get(kind) ?? [],
+  { same: samePlaces, on: modelOf },
+)
+
 /** The hosts of one kind, each with its subnet; the name of a kind begins with its network. */
 function sidesOf(survey: CheckContext, kind: string): Side[] {
   const { model } = survey
-  const places = derivedAndCompared(
-    model,
-    `hosts of kind ${kind}`,
-    () => kinds(survey, Number.parseInt(kind)).get(kind) ?? [],
-    samePlaces,
-  )
-  return places.flatMap(([index, at]) => {
+  return placesOf(survey, kind).flatMap(([index, at]) => {
     const subnet = model.subnets[index]!
     const table = survey.tablesOf(subnet)[at]
     return table ? [{ subnet, table }] : []

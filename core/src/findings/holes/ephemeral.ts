@@ -1,7 +1,7 @@
+import { derived, sameItems } from '../../incremental/derived'
 import { formatAddress, type Address, type Family } from '../../address/address'
 import { eachFlow } from '../../flows/flow'
 import { outcomeAt, type HopTable } from '../../hops/hops'
-import { derivedAndCompared, sameItems } from '../../model/derived'
 import type { Model, SubnetModel } from '../../model/model'
 import { packetJson, TCP } from '../../packet/packet'
 import { allPackets, subtractSets, type PacketBox } from '../../packet/packet-set'
@@ -13,7 +13,15 @@ import type { Direction } from '../../rules/condition'
 import type { End } from '../../walk/state'
 import { doorsTo } from '../../exits/doors'
 import { finding, unique, type Finding } from '../finding'
-import { checkSubnets, endOf, FAMILIES, nameOf, presentOf, type CheckContext } from '../survey'
+import {
+  modelOf,
+  checkSubnets,
+  endOf,
+  FAMILIES,
+  nameOf,
+  presentOf,
+  type CheckContext,
+} from '../survey'
 
 const one = (value: Address): { from: Address; to: Address } => ({ from: value, to: value })
 const tcp = one(placeOfProtocol(TCP)) as PacketBox['protocol']
@@ -68,23 +76,13 @@ export const checkEphemeral = checkSubnets(
 )
 
 /** The stateless sets that stop some answer to what they let through. */
-const setsBlockingReplies = (model: Model): ReadonlySet<number> =>
-  derivedAndCompared(
-    model,
-    'rule sets that stop answers',
-    () =>
-      new Set(
-        presentOf(model, 'ruleSets').filter((index) =>
-          derivedAndCompared(
-            model,
-            `rule set ${index} stops answers`,
-            () => isTroubled(model, index),
-            Object.is,
-          ),
-        ),
-      ),
-    sameItems,
-  )
+const setsBlockingReplies = derived(
+  (model: Model): ReadonlySet<number> =>
+    new Set(presentOf(model, 'ruleSets').filter((index) => stopsAnswers(model, index))),
+  { same: sameItems },
+)
+
+const stopsAnswers = derived(isTroubled, { same: Object.is })
 
 function isTroubled(model: Model, index: number): boolean {
   const book = ruleBook(model)
@@ -145,34 +143,6 @@ interface Other {
   readonly sources: HopTable['kind']['sources']
 }
 
-/** One kind of host for each table and set of rules there is. */
-const classes = (survey: CheckContext): readonly Other[] =>
-  derivedAndCompared(
-    survey.model,
-    'one host of each kind',
-    () => presentOf(survey.model, 'networks').flatMap((network) => classesIn(survey, network)),
-    sameOthers,
-  )
-
-const classesIn = (survey: CheckContext, network: number): readonly Other[] =>
-  derivedAndCompared(
-    survey.model,
-    `one host of each kind in ${network}`,
-    () => {
-      const found = new Map<string, Other>()
-      for (const index of survey.model.networks[network]!.subnets) {
-        const subnet = survey.model.subnets[index]!
-        for (const [at, table] of survey.tablesOf(subnet).entries()) {
-          const key = `${subnet.table} ${setsOf(survey.model, subnet, table).join()} ${table.kind.hasPublicAddress}`
-          if (!found.has(key))
-            found.set(key, { subnet: subnet.index, kind: at, sources: table.kind.sources })
-        }
-      }
-      return [...found.values()]
-    },
-    sameOthers,
-  )
-
 const sameOthers = (a: readonly Other[], b: readonly Other[]): boolean =>
   a.length === b.length && a.every((one, at) => sameOther(one, b[at]!))
 
@@ -181,6 +151,29 @@ const sameOther = (a: Other, b: Other): boolean =>
   a.kind === b.kind &&
   a.sources[4] === b.sources[4] &&
   a.sources[6] === b.sources[6]
+
+/** One kind of host for each table and set of rules there is. */
+const classes = derived(
+  (survey: CheckContext): readonly Other[] =>
+    presentOf(survey.model, 'networks').flatMap((network) => classesIn(survey, network)),
+  { same: sameOthers, on: modelOf },
+)
+
+const classesIn = derived(
+  (survey: CheckContext, network: number): readonly Other[] => {
+    const found = new Map<string, Other>()
+    for (const index of survey.model.networks[network]!.subnets) {
+      const subnet = survey.model.subnets[index]!
+      for (const [at, table] of survey.tablesOf(subnet).entries()) {
+        const key = `${subnet.table} ${setsOf(survey.model, subnet, table).join()} ${table.kind.hasPublicAddress}`
+        if (!found.has(key))
+          found.set(key, { subnet: subnet.index, kind: at, sources: table.kind.sources })
+      }
+    }
+    return [...found.values()]
+  },
+  { same: sameOthers, on: modelOf },
+)
 
 /**
  * What fails of a kind of host that has such rules itself; for each set until one request shows it.

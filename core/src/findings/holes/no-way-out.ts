@@ -1,6 +1,6 @@
+import { derived, sameItems } from '../../incremental/derived'
 import { type Family, formatAddress } from '../../address/address'
 import { chosenBy } from '../../expectations/selection'
-import { derivedAndCompared, sameItems } from '../../model/derived'
 import type { SubnetModel, Model } from '../../model/model'
 import { protocolName } from '../../packet/packet'
 import { lowestInternetAddress } from '../../walk/public-address'
@@ -69,16 +69,13 @@ const ADDRESS_CAUSES: ReadonlySet<string> = new Set(['no-public-address', 'loope
 
 /** The expectations that something is never reached. */
 
-export const separations = (model: Model): readonly string[] =>
-  derivedAndCompared(
-    model,
-    'expectations of separation',
-    () =>
-      [...model.estate.expectations].flatMap(([id, { must, state }]) =>
-        must === 'never-reach' && state !== 'deleted' ? [id] : [],
-      ),
-    sameItems,
-  )
+export const separations = derived(
+  (model: Model): readonly string[] =>
+    [...model.estate.expectations].flatMap(([id, { must, state }]) =>
+      must === 'never-reach' && state !== 'deleted' ? [id] : [],
+    ),
+  { same: sameItems },
+)
 
 /** Whether an expectation keeps this subnet from the internet. */
 function exempts(model: Model, id: string, subnet: SubnetModel): boolean {
@@ -88,17 +85,14 @@ function exempts(model: Model, id: string, subnet: SubnetModel): boolean {
   return exemptSubnets(model, id).has(subnet.index)
 }
 
-const exemptSubnets = (model: Model, id: string): ReadonlySet<number> =>
-  derivedAndCompared(
-    model,
-    `subnets that ${id} speaks of`,
-    () => {
-      const { from, except } = model.estate.expectations.get(id)!
-      const chosen = chosenBy(model, from, except)
-      return new Set([
-        ...[...chosen.interfaces].map((index) => model.interfaces[index]!.subnet),
-        ...chosen.unoccupied.keys(),
-      ])
-    },
-    sameItems,
-  )
+const exemptSubnets = derived(
+  (model: Model, id: string): ReadonlySet<number> => {
+    const { from, except } = model.estate.expectations.get(id)!
+    const chosen = chosenBy(model, from, except)
+    return new Set([
+      ...[...chosen.interfaces].map((index) => model.interfaces[index]!.subnet),
+      ...chosen.unoccupied.keys(),
+    ])
+  },
+  { same: sameItems },
+)

@@ -1,6 +1,8 @@
+import { derived } from '../../incremental/derived'
 import { formatAddress } from '../../address/address'
 import { formatPrefix, prefixOf } from '../../address/prefix'
 import {
+  sameRanges,
   intersectRanges,
   partsWithin,
   rangeSet,
@@ -11,7 +13,6 @@ import {
 } from '../../address/ranges'
 
 import { destinationPrefixes } from '../../model/routes'
-import { derivedAndCompared, sameRanges } from '../../model/derived'
 import type { HopRange } from '../../hops/sweep'
 import { cached, lazy } from '../../incremental/cells'
 import type { Model, RouteModel, SubnetModel } from '../../model/model'
@@ -97,29 +98,26 @@ const steeredInside = (model: Model, ranges: readonly HopRange[]): readonly Stee
   )
 
 /** The places inside that a rule set lets packets go to by name of their ranges. */
-const namedBy = (model: Model, set: number): RangeSet =>
-  derivedAndCompared(
-    model,
-    `places rule set ${set} names`,
-    () => {
-      const rules = model.estate.ruleSets.get(nameOf(ruleBook(model).set(set).ref))?.rules ?? []
-      const prefixes = rules
-        .filter((rule) => rule.direction === 'out' && rule.action !== 'deny')
-        .flatMap((rule) =>
-          (rule.peers ?? []).flatMap((peer) =>
-            typeof peer === 'string'
-              ? peer.includes('/') && !peer.endsWith('/0')
-                ? [prefixOf(peer)]
-                : []
-              : 'prefixList' in peer
-                ? destinationPrefixes(model.estate, peer)
-                : [],
-          ),
-        )
-      return intersectRanges(rangeSetOf(prefixes), subnetSpaceOrSites(model))
-    },
-    sameRanges,
-  )
+const namedBy = derived(
+  (model: Model, set: number): RangeSet => {
+    const rules = model.estate.ruleSets.get(nameOf(ruleBook(model).set(set).ref))?.rules ?? []
+    const prefixes = rules
+      .filter((rule) => rule.direction === 'out' && rule.action !== 'deny')
+      .flatMap((rule) =>
+        (rule.peers ?? []).flatMap((peer) =>
+          typeof peer === 'string'
+            ? peer.includes('/') && !peer.endsWith('/0')
+              ? [prefixOf(peer)]
+              : []
+            : 'prefixList' in peer
+              ? destinationPrefixes(model.estate, peer)
+              : [],
+        ),
+      )
+    return intersectRanges(rangeSetOf(prefixes), subnetSpaceOrSites(model))
+  },
+  { same: sameRanges },
+)
 
 function routesWithoutRules(
   survey: CheckContext,
@@ -164,15 +162,12 @@ function routesWithoutRules(
   )
 }
 
-const subnetSpaceOrSites = (model: Model): RangeSet =>
-  derivedAndCompared(
-    model,
-    'ranges of subnets and sites',
-    () => {
-      const sites = idsOf(model, 'sites').flatMap((id) =>
-        (model.estate.sites.get(id)?.ranges ?? []).map(prefixOf),
-      )
-      return rangeSet([...subnetSpaceRanges(model), ...rangeSetOf(sites)])
-    },
-    sameRanges,
-  )
+const subnetSpaceOrSites = derived(
+  (model: Model): RangeSet => {
+    const sites = idsOf(model, 'sites').flatMap((id) =>
+      (model.estate.sites.get(id)?.ranges ?? []).map(prefixOf),
+    )
+    return rangeSet([...subnetSpaceRanges(model), ...rangeSetOf(sites)])
+  },
+  { same: sameRanges },
+)

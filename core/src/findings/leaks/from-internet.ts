@@ -1,8 +1,8 @@
+import { derived } from '../../incremental/derived'
 import { familyOf, formatAddress, type Address } from '../../address/address'
-import type { Range, RangeSet } from '../../address/ranges'
+import { sameRanges, type Range, type RangeSet } from '../../address/ranges'
 import { internetRanges } from '../../expectations/selection'
 import { eachFlow, type Flow } from '../../flows/flow'
-import { derivedAndCompared, sameRanges } from '../../model/derived'
 import type { Model, SubnetModel } from '../../model/model'
 import { hasPorts, ICMP, packetJson, protocolName, TCP } from '../../packet/packet'
 import { allPackets, packetOf, type PacketBox } from '../../packet/packet-set'
@@ -165,8 +165,9 @@ function throughRules(model: Model, index: number, door: Address): PacketBox[] {
 }
 
 /** The internet without the public addresses the estate itself has. */
-const outsideSpace = (model: Model): RangeSet =>
-  derivedAndCompared(model, 'internet without our own', () => internetRanges(model), sameRanges)
+const outsideSpace = derived((model: Model): RangeSet => internetRanges(model), {
+  same: sameRanges,
+})
 
 /** The firewalls that a host’s way to the internet passes. */
 function guardsOf(survey: CheckContext, subnet: SubnetModel, index: number): string[] {

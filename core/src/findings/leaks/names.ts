@@ -1,7 +1,7 @@
+import { derived, sameItems } from '../../incremental/derived'
 import { formatAddress } from '../../address/address'
 import { addressOf } from '../../address/prefix'
 import { isPublic } from '../../address/public'
-import { derivedAndCompared, sameItems } from '../../model/derived'
 import type { Model } from '../../model/model'
 import { resolveName } from '../../trace/names'
 import { finding } from '../finding'
@@ -39,13 +39,10 @@ export const checkNames = check(
 )
 
 /** Names with a private answer, each with who gives it. */
-const privateNames = (model: Model): ReadonlyMap<string, string> =>
-  derivedAndCompared(
-    model,
-    'names with a private answer',
-    () => findPrivateNames(model),
-    (a, b) => sameItems(a.keys(), b.keys()) && sameItems(a.values(), b.values()),
-  )
+const privateNames = derived(
+  (model: Model): ReadonlyMap<string, string> => findPrivateNames(model),
+  { same: (a, b) => sameItems(a.keys(), b.keys()) && sameItems(a.values(), b.values()) },
+)
 
 function findPrivateNames(model: Model): ReadonlyMap<string, string> {
   const { estate } = model

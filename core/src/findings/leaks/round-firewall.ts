@@ -1,6 +1,8 @@
+import { derived, sameItems } from '../../incremental/derived'
 import { lazy } from '../../incremental/cells'
 import { formatAddress, type Family } from '../../address/address'
 import {
+  sameRanges,
   rangeSet,
   rangeSetOf,
   subtractRanges,
@@ -11,11 +13,11 @@ import type { HopTable } from '../../hops/hops'
 import type { Model, RouteModel, SubnetModel } from '../../model/model'
 import { groupHas } from '../../rules/applies-to'
 import { firewallAt } from '../../walk/next-hops/registry'
-import { derivedAndCompared, sameItems, sameRanges } from '../../model/derived'
 import { finding, unique, type Finding } from '../finding'
 import { leadThrough } from '../mends'
 import {
-  byNetwork,
+  modelOf,
+  presentOf,
   checkSubnets,
   FAMILIES,
   firewallsOf,
@@ -77,36 +79,33 @@ export const checkRoundFirewall = checkSubnets(
 const firewallOf = (model: Model, network: number, { target }: RouteModel): string | null =>
   firewallAt(model, network, target)?.ref ?? null
 
-/** The ranges of the subnets each firewall itself stands in. */
-const homesOf = (model: Model): ReadonlyMap<string, RangeSet> =>
-  derivedAndCompared(
-    model,
-    'homes of firewalls',
-    () =>
-      new Map(
-        model.firewalls.map(({ ref, source, interfaces }): [string, RangeSet] => {
-          const inline =
-            source.style === 'inline'
-              ? Object.values(source.endpoints ?? {}).map(
-                  (one) => model.index.subnets.get(one.subnet) ?? -1,
-                )
-              : []
-          const subnets = [
-            ...inline,
-            ...interfaces.map((one) => model.interfaces[one.interface]!.subnet),
-          ].flatMap((index) => model.subnets[index] ?? [])
-          return [ref, rangeSetOf(subnets.flatMap((subnet) => subnet.allRanges))]
-        }),
-      ),
-    sameRangesByName,
-  )
-
 const sameRangesByName = (
   a: ReadonlyMap<string, RangeSet>,
   b: ReadonlyMap<string, RangeSet>,
 ): boolean =>
   sameItems(a.keys(), b.keys()) &&
   [...a].every(([name, ranges]) => sameRanges(ranges, b.get(name)!))
+
+/** The ranges of the subnets each firewall itself stands in. */
+const homesOf = derived(
+  (model: Model): ReadonlyMap<string, RangeSet> =>
+    new Map(
+      model.firewalls.map(({ ref, source, interfaces }): [string, RangeSet] => {
+        const inline =
+          source.style === 'inline'
+            ? Object.values(source.endpoints ?? {}).map(
+                (one) => model.index.subnets.get(one.subnet) ?? -1,
+              )
+            : []
+        const subnets = [
+          ...inline,
+          ...interfaces.map((one) => model.interfaces[one.interface]!.subnet),
+        ].flatMap((index) => model.subnets[index] ?? [])
+        return [ref, rangeSetOf(subnets.flatMap((subnet) => subnet.allRanges))]
+      }),
+    ),
+  { same: sameRangesByName },
+)
 
 /** A group whose members count as one, and what they send through each firewall. */
 interface Group {
@@ -117,124 +116,98 @@ interface Group {
   readonly space: RangeSet
 }
 
-const groupsOf = (survey: CheckContext): readonly Group[] =>
-  derivedAndCompared(
-    survey.model,
-    'groups of subnets',
-    () => makeGroups(survey),
-    (a, b) =>
-      a.length === b.length &&
-      a.every(
-        (one, at) =>
-          one.id === b[at]!.id &&
-          sameItems(one.members, b[at]!.members) &&
-          sameRanges(one.space, b[at]!.space),
-      ),
-  )
+const groupsOf = derived((survey: CheckContext): readonly Group[] => makeGroups(survey), {
+  same: (a, b) =>
+    a.length === b.length &&
+    a.every(
+      (one, at) =>
+        one.id === b[at]!.id &&
+        sameItems(one.members, b[at]!.members) &&
+        sameRanges(one.space, b[at]!.space),
+    ),
+  on: modelOf,
+})
 
 function makeGroups({ model }: CheckContext): Group[] {
   return [...model.estate.groups].flatMap(([id, { section }]): Group[] => {
     if (!model.index.groups.has(id) || (section !== 'subnets' && section !== 'networks')) return []
-    const has = (one: SubnetModel): boolean =>
-      section === 'subnets'
-        ? groupHas(model, id, 'subnets', one.id)
-        : groupHas(model, id, 'networks', model.networks[one.network]!.id)
-    const members = byNetwork(
-      model,
-      `members of ${id}`,
-      (subnets) => {
-        const own = (section === 'networks' ? subnets.slice(0, 1) : subnets).some(has)
-          ? section === 'networks'
-            ? subnets
-            : subnets.filter(has)
-          : []
-        return {
-          numbers: own.map((one) => one.index),
-          space: rangeSetOf(own.flatMap((one) => one.allRanges)),
-        }
-      },
-      (a, b) => sameItems(a.numbers, b.numbers) && sameRanges(a.space, b.space),
-    )
-    const byNetworks = members.flatMap(({ numbers }) => (numbers.length > 0 ? [numbers] : []))
-    const numbers = new Set(byNetworks.flat())
-    return numbers.size < 2
-      ? []
-      : [
-          {
-            id,
-            members: numbers,
-            byNetwork: byNetworks,
-            space: rangeSet(members.flatMap((one) => one.space)),
-          },
-        ]
+    const members = presentOf(model, 'networks').map((network) => membersIn(model, id, network))
+    const byNetwork = members.flatMap(({ numbers }) => (numbers.length > 0 ? [numbers] : []))
+    const numbers = new Set(byNetwork.flat())
+    const space = rangeSet(members.flatMap((one) => one.space))
+    return numbers.size < 2 ? [] : [{ id, members: numbers, byNetwork, space }]
   })
 }
 
-/** The destinations that some members of a group send through each firewall. */
-const guardedBy = (
-  survey: CheckContext,
-  group: Group,
-  family: Family,
-): ReadonlyMap<string, RangeSet> =>
-  derivedAndCompared(
-    survey.model,
-    `guarded in ${group.id} ${family}`,
-    () => findGuarded(survey, group.id, family),
-    sameRangesByName,
-  )
-
-function findGuarded(
-  survey: CheckContext,
-  id: string,
-  family: Family,
-): ReadonlyMap<string, RangeSet> {
-  const found = new Map<string, Range[]>()
-  for (const members of groupsOf(survey).find((group) => group.id === id)?.byNetwork ?? []) {
-    for (const [firewall, ranges] of guardedOf(survey, members, family)) {
-      const list = found.get(firewall)
-      if (list) for (const range of ranges) list.push(range)
-      else found.set(firewall, [...ranges])
-    }
-  }
-  return new Map([...found].map(([firewall, ranges]) => [firewall, rangeSet(ranges)]))
+interface Members {
+  readonly numbers: readonly number[]
+  readonly space: RangeSet
 }
+
+/** The members of a group of subnets or networks in one network. */
+const membersIn = derived(
+  (model: Model, id: string, network: number): Members => {
+    const subnets = model.networks[network]!.subnets.map((index) => model.subnets[index]!)
+    const own =
+      model.estate.groups.get(id)!.section === 'subnets'
+        ? subnets.filter((one) => groupHas(model, id, 'subnets', one.id))
+        : subnets.length > 0 && groupHas(model, id, 'networks', model.networks[network]!.id)
+          ? subnets
+          : []
+    return {
+      numbers: own.map((one) => one.index),
+      space: rangeSetOf(own.flatMap((one) => one.allRanges)),
+    }
+  },
+  { same: (a, b) => sameItems(a.numbers, b.numbers) && sameRanges(a.space, b.space) },
+)
+
+/** The destinations that some members of a group send through each firewall. */
+const guardedBy = derived(
+  (survey: CheckContext, group: string, family: Family): ReadonlyMap<string, RangeSet> => {
+    const found = new Map<string, Range[]>()
+    for (const members of groupsOf(survey).find(({ id }) => id === group)?.byNetwork ?? []) {
+      for (const [firewall, ranges] of guardedOf(survey, members, family)) {
+        const list = found.get(firewall)
+        if (list) for (const range of ranges) list.push(range)
+        else found.set(firewall, [...ranges])
+      }
+    }
+    return new Map([...found].map(([firewall, ranges]) => [firewall, rangeSet(ranges)]))
+  },
+  { same: sameRangesByName, on: modelOf },
+)
 
 const guardedOf = (
   survey: CheckContext,
   members: readonly number[],
   family: Family,
-): ReadonlyMap<string, RangeSet> =>
-  derivedAndCompared(
-    survey.model,
-    `guarded of ${members.join()} ${family}`,
-    () => findGuardedOf(survey, members, family),
-    sameRangesByName,
-  )
+): ReadonlyMap<string, RangeSet> => guardedOfMembers(survey, members.join(), family)
 
-function findGuardedOf(
-  survey: CheckContext,
-  members: readonly number[],
-  family: Family,
-): ReadonlyMap<string, RangeSet> {
-  const found = new Map<string, Range[]>()
-  const asked = new Set<unknown>()
-  for (const member of members) {
-    for (const table of survey.tablesOf(survey.model.subnets[member]!)) {
-      // Members that share their routing share its ranges.
-      if (asked.has(table[family])) continue
-      asked.add(table[family])
-      for (const { hop, ...range } of table[family]) {
-        if (hop.cause !== null) continue
-        for (const firewall of firewallsOf(hop.ways)) {
-          const list = found.get(firewall)
-          if (list) list.push(range)
-          else found.set(firewall, [range])
+/** The same by the numbers of subnets in a text, separated by commas. */
+const guardedOfMembers = derived(
+  (survey: CheckContext, members: string, family: Family): ReadonlyMap<string, RangeSet> => {
+    const found = new Map<string, Range[]>()
+    const asked = new Set<unknown>()
+    for (const member of members.split(',').map(Number)) {
+      for (const table of survey.tablesOf(survey.model.subnets[member]!)) {
+        // Members that share their routing share its ranges.
+        if (asked.has(table[family])) continue
+        asked.add(table[family])
+        for (const { hop, ...range } of table[family]) {
+          if (hop.cause !== null) continue
+          for (const firewall of firewallsOf(hop.ways)) {
+            const list = found.get(firewall)
+            if (list) list.push(range)
+            else found.set(firewall, [range])
+          }
         }
       }
     }
-  }
-  return new Map([...found].map(([firewall, ranges]) => [firewall, rangeSet(ranges)]))
-}
+    return new Map([...found].map(([firewall, ranges]) => [firewall, rangeSet(ranges)]))
+  },
+  { same: sameRangesByName, on: modelOf },
+)
 
 /** What other members of the group send through a firewall, and this subnet does not. */
 function unlikeGroup(
@@ -248,7 +221,7 @@ function unlikeGroup(
   family: Family,
 ): void {
   const round: Range[] = []
-  for (const [firewall, guarded] of guardedBy(survey, group, family)) {
+  for (const [firewall, guarded] of guardedBy(survey, group.id, family)) {
     const wanted = subtractRanges(guarded, rangeSet([...spared(), ...(homes.get(firewall) ?? [])]))
     if (wanted.length === 0) continue
     const parts = survey

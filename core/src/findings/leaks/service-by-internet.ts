@@ -1,7 +1,7 @@
+import { derived, sameItems } from '../../incremental/derived'
 import { formatAddress } from '../../address/address'
 import type { HopTable } from '../../hops/hops'
 import { outcomesWithin } from '../../hops/meet'
-import { derivedAndCompared, derived, sameItems } from '../../model/derived'
 import type { SubnetModel, Model } from '../../model/model'
 import { groupBy } from '../../model/sections'
 import { useEndpoint } from '../mends'
@@ -70,20 +70,17 @@ export function leakService(
 }
 
 /** The endpoints of a network that are up and lead to a service. */
-const endpointsIn = (model: Model, network: string, service: string): readonly string[] =>
-  derivedAndCompared(
-    model,
-    `endpoints of ${service} in ${network}`,
-    () => {
-      const byPlace = derived(model, 'endpoints by place', () =>
-        groupBy([...model.estate.endpoints], ([, { network, service, state }]) =>
-          (state ?? 'up') === 'up' ? `${network} ${service}` : '',
-        ),
-      )
-      return (byPlace.get(`${network} ${service}`) ?? []).map(([id]) => id)
-    },
-    sameItems,
-  )
+const endpointsIn = derived(
+  (model: Model, network: string, service: string): readonly string[] =>
+    (endpointsByPlace(model).get(`${network} ${service}`) ?? []).map(([id]) => id),
+  { same: sameItems },
+)
+
+const endpointsByPlace = derived((model: Model) =>
+  groupBy([...model.estate.endpoints], ([, { network, service, state }]) =>
+    (state ?? 'up') === 'up' ? `${network} ${service}` : '',
+  ),
+)
 
 function natCost({ estate: { prices } }: Model, by: string): string[] {
   if (!by.startsWith('nats/') || prices?.natGigabyte === undefined) return []

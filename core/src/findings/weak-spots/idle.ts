@@ -1,15 +1,15 @@
+import { derived, sameItems } from '../../incremental/derived'
 import { prefixOf } from '../../address/prefix'
 import type { PrefixTable } from '../../address/prefix-table'
 import { cached } from '../../incremental/cells'
-import { derived, derivedAndCompared, sameItems } from '../../model/derived'
 import type { Model, RouteModel, SubnetModel } from '../../model/model'
 import { targetRef } from '../../model/targets'
-import { groupBy } from '../../model/sections'
 import { isOwned } from '../../walk/next-hops/registry'
 import { servedBy } from './nat-capacity'
 import { finding, type Finding, type FindingCode } from '../finding'
 import { remove } from '../mends'
-import { byNetwork, checkWhole, nameOf, presentOf, type CheckContext } from '../survey'
+import { tablesByNetwork } from '../table-routes'
+import { modelOf, byNetwork, checkWhole, nameOf, presentOf, type CheckContext } from '../survey'
 
 /** What is there and in use by nothing. */
 export const checkIdle = checkWhole('elements', (survey) => {
@@ -141,39 +141,39 @@ interface Uses {
   readonly onDefault: ReadonlySet<number>
 }
 
-const usesOf = (survey: CheckContext): Uses =>
-  derivedAndCompared(
-    survey.model,
-    'what is in use',
-    () => {
-      const { model } = survey
-      const networks = byNetwork(model, 'uses', usesOfSubnets, sameUses)
-      const learned = new Set(networks.flatMap((one) => one.learned))
-      const tablesInUse = new Set([
-        ...networks.flatMap((one) => one.tables),
-        ...model.gateways.map((gateway) => gateway.table),
-      ])
-      const tables = presentOf(model, 'routeTables')
-      return {
-        targets: new Set([
-          ...tables.flatMap((index) => targetsOf(model, index)),
-          ...[...learned].flatMap((routes) => refsOf(routes)),
-        ]),
-        targetsInUse: new Set(
-          tables.flatMap((index) => (tablesInUse.has(index) ? targetsOf(model, index) : [])),
-        ),
-        tablesInUse,
-        withSubnets: new Set(networks.flatMap((one) => one.with)),
-        onDefault: new Set(networks.flatMap((one) => one.onDefault)),
-      }
-    },
-    (a, b) =>
+const usesOf = derived(
+  (survey: CheckContext): Uses => {
+    const { model } = survey
+    const networks = usesByNetwork(model)
+    const learned = new Set(networks.flatMap((one) => one.learned))
+    const tablesInUse = new Set([
+      ...networks.flatMap((one) => one.tables),
+      ...model.gateways.map((gateway) => gateway.table),
+    ])
+    const tables = presentOf(model, 'routeTables')
+    return {
+      targets: new Set([
+        ...tables.flatMap((index) => targetsOf(model, index)),
+        ...[...learned].flatMap((routes) => refsOf(routes)),
+      ]),
+      targetsInUse: new Set(
+        tables.flatMap((index) => (tablesInUse.has(index) ? targetsOf(model, index) : [])),
+      ),
+      tablesInUse,
+      withSubnets: new Set(networks.flatMap((one) => one.with)),
+      onDefault: new Set(networks.flatMap((one) => one.onDefault)),
+    }
+  },
+  {
+    same: (a, b) =>
       (Object.keys(a) as (keyof Uses)[]).every(
         (key) =>
           a[key].size === b[key].size &&
           [...a[key]].every((one) => (b[key] as ReadonlySet<unknown>).has(one)),
       ),
-  )
+    on: modelOf,
+  },
+)
 
 interface UsesOfSubnets {
   readonly tables: readonly number[]
@@ -198,6 +198,8 @@ const sameUses = (a: UsesOfSubnets, b: UsesOfSubnets): boolean =>
   sameItems(a.with, b.with) &&
   sameItems(a.onDefault, b.onDefault)
 
+const usesByNetwork = byNetwork(usesOfSubnets, sameUses)
+
 const routesOf = (routes: PrefixTable<RouteModel>): RouteModel[] =>
   [...routes[4].groups, ...routes[6].groups].flatMap((group) => [...group.values])
 
@@ -214,12 +216,7 @@ const handedOn = new WeakMap<PrefixTable<RouteModel>, readonly RouteModel[]>()
 
 /** Whether some route of two networks hands packets to a next hop on the other side. */
 function handedOnOver({ model }: CheckContext, ends: readonly number[]): boolean {
-  const byNetwork = derived(model, 'tables by network', () =>
-    groupBy(
-      presentOf(model, 'routeTables').map((index) => model.tables[index]!),
-      (table) => table.network,
-    ),
-  )
+  const byNetwork = tablesByNetwork(model)
   return ends.some((end) =>
     (byNetwork.get(end) ?? []).some(({ routes }) =>
       cached(handedOn, routes, () => routesOf(routes).filter(({ target }) => isOwned(target))).some(
@@ -229,8 +226,10 @@ function handedOnOver({ model }: CheckContext, ends: readonly number[]): boolean
   )
 }
 
-const networksWithPublicHosts = (model: Model): ReadonlySet<number> =>
-  derivedAndCompared(model, 'networks with public hosts', () => findPublicHosts(model), sameItems)
+const networksWithPublicHosts = derived(
+  (model: Model): ReadonlySet<number> => findPublicHosts(model),
+  { same: sameItems },
+)
 
 function findPublicHosts(model: Model): ReadonlySet<number> {
   const hosts = model.interfaces

@@ -1,61 +1,59 @@
-import { derivedAndCompared, sameItems } from '../../model/derived'
+import { derived, sameItems } from '../../incremental/derived'
 import type { NatModel } from '../../model/model'
 import { type Finding, finding } from '../finding'
 import { sharePorts } from '../mends'
-import type { CheckContext } from '../survey'
+import { modelOf, type CheckContext } from '../survey'
 
 /** Source ports an address offers. */
 const PORTS_PER_ADDRESS = 64512
 
 /** The elements that a subnet's ways to the internet pass, each with the hosts that send there. */
-const passedBy = (survey: CheckContext, index: number): ReadonlyMap<string, readonly number[]> =>
-  derivedAndCompared(
-    survey.model,
-    `passed on the way to the internet by ${index}`,
-    () => {
-      const subnet = survey.model.subnets[index]!
-      const found = new Map<string, number[]>()
-      for (const table of survey.tablesOf(subnet)) {
-        const refs = new Set(
-          survey.toInternet(subnet, table, 4).flatMap(({ outcome }) => outcome.ways.flat()),
-        )
-        for (const ref of refs)
-          found.set(ref, [...(found.get(ref) ?? []), ...table.kind.interfaces])
-      }
-      return found
-    },
-    (a, b) =>
+const passedBy = derived(
+  (survey: CheckContext, index: number): ReadonlyMap<string, readonly number[]> => {
+    const subnet = survey.model.subnets[index]!
+    const found = new Map<string, number[]>()
+    for (const table of survey.tablesOf(subnet)) {
+      const refs = new Set(
+        survey.toInternet(subnet, table, 4).flatMap(({ outcome }) => outcome.ways.flat()),
+      )
+      for (const ref of refs) found.set(ref, [...(found.get(ref) ?? []), ...table.kind.interfaces])
+    }
+    return found
+  },
+  {
+    same: (a, b) =>
       sameItems(a.keys(), b.keys()) &&
       [...a].every(([ref, hosts]) => sameItems(hosts, b.get(ref)!)),
-  )
+    on: modelOf,
+  },
+)
 
 /**
  * How many hosts send to the internet by each element; those nobody sends by are not among them.
  */
-export const servedBy = (survey: CheckContext): ReadonlyMap<string, number> =>
-  derivedAndCompared(
-    survey.model,
-    'hosts on each way to the internet',
-    () => {
-      const hosts = new Map<string, number>()
-      for (const index of survey.present()) {
-        for (const [ref, own] of passedBy(survey, index))
-          hosts.set(ref, (hosts.get(ref) ?? 0) + new Set(own).size)
-      }
-      return hosts
-    },
-    (a, b) => a.size === b.size && [...a].every(([ref, count]) => b.get(ref) === count),
-  )
+export const servedBy = derived(
+  (survey: CheckContext): ReadonlyMap<string, number> => {
+    const hosts = new Map<string, number>()
+    for (const index of survey.present()) {
+      for (const [ref, own] of passedBy(survey, index))
+        hosts.set(ref, (hosts.get(ref) ?? 0) + new Set(own).size)
+    }
+    return hosts
+  },
+  {
+    same: (a, b) => a.size === b.size && [...a].every(([ref, count]) => b.get(ref) === count),
+    on: modelOf,
+  },
+)
+
+const hostsServed = derived(
+  (survey: CheckContext, ref: string): number => servedBy(survey).get(ref) ?? 0,
+  { same: Object.is, on: modelOf },
+)
 
 /** A NAT whose hosts may need more source ports than its addresses offer. */
 export function capacity(survey: CheckContext, nat: NatModel): Finding[] {
-  const { model } = survey
-  const served = derivedAndCompared(
-    model,
-    `hosts of ${nat.ref}`,
-    () => servedBy(survey).get(nat.ref) ?? 0,
-    Object.is,
-  )
+  const served = hostsServed(survey, nat.ref)
   const perHost = nat.source.portsPerHost ?? 1024
   const offered =
     nat.addresses.filter((address) => !nat.draining.has(address)).length * PORTS_PER_ADDRESS

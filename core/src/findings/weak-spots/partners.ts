@@ -1,12 +1,12 @@
+import { derived, sameItems } from '../../incremental/derived'
 import { type Address, formatAddress } from '../../address/address'
 import { prefixOf } from '../../address/prefix'
 import { rangeSetOf, rangesContain } from '../../address/ranges'
 import { pointer } from '../../changes/index'
-import { derivedAndCompared, sameItems } from '../../model/derived'
 import type { Model } from '../../model/model'
 import { type Finding, finding } from '../finding'
 import { keepAddress } from '../mends'
-import { check, idsOf, nameOf, listText, type CheckContext, rangesOf } from '../survey'
+import { modelOf, check, idsOf, nameOf, listText, type CheckContext, rangesOf } from '../survey'
 
 /** Partners with an allowlist: which addresses of ours they see. */
 
@@ -92,32 +92,32 @@ interface Seen {
 }
 
 /** As whom a party sees the hosts of a subnet, and what they pass on the way. */
-const seenBy = (survey: CheckContext, party: string, index: number): readonly Seen[] =>
-  derivedAndCompared(
-    survey.model,
-    `seen by ${party} ${index}`,
-    () => {
-      const { model } = survey
-      const subnet = model.subnets[index]!
-      const ranges = rangesOf(model, 'parties', party)
-      return survey.tablesOf(subnet).flatMap((table) => {
-        if (!table.kind.interfaces.some((one) => survey.rulesAllow(one, ranges))) return []
-        return survey.meet(subnet, table, 4, ranges).flatMap(({ outcome }) =>
-          outcome.cause === null
-            ? [
-                {
-                  by: [...new Set(outcome.ways.flat())].filter((one) => one.includes('/')),
-                  seenAs: outcome.seenAs,
-                },
-              ]
-            : [],
-        )
-      })
-    },
-    (a, b) =>
+const seenBy = derived(
+  (survey: CheckContext, party: string, index: number): readonly Seen[] => {
+    const { model } = survey
+    const subnet = model.subnets[index]!
+    const ranges = rangesOf(model, 'parties', party)
+    return survey.tablesOf(subnet).flatMap((table) => {
+      if (!table.kind.interfaces.some((one) => survey.rulesAllow(one, ranges))) return []
+      return survey.meet(subnet, table, 4, ranges).flatMap(({ outcome }) =>
+        outcome.cause === null
+          ? [
+              {
+                by: [...new Set(outcome.ways.flat())].filter((one) => one.includes('/')),
+                seenAs: outcome.seenAs,
+              },
+            ]
+          : [],
+      )
+    })
+  },
+  {
+    same: (a, b) =>
       a.length === b.length &&
       a.every((one, at) => sameItems(one.by, b[at]!.by) && sameItems(one.seenAs, b[at]!.seenAs)),
-  )
+    on: modelOf,
+  },
+)
 
 /** A host's own public address that is not reserved goes with the host. */
 function isEphemeral(model: Model, address: Address, by: readonly string[]): boolean {

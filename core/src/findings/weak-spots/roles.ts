@@ -1,6 +1,6 @@
+import { derived, sameItems } from '../../incremental/derived'
 import { pointer } from '../../changes/index'
-import type { SubnetModel } from '../../model/model'
-import { derivedAndCompared, sameItems } from '../../model/derived'
+import type { Model, SubnetModel } from '../../model/model'
 import { finding, type Finding } from '../finding'
 import {
   check,
@@ -136,29 +136,32 @@ export const checkDefaultTables = check(
   },
 )
 
+/** The subnets that inline firewalls have endpoints in. */
+const inlineSubnets = derived(
+  (model: Model): ReadonlySet<number> =>
+    new Set(
+      model.firewalls.flatMap(({ source }) =>
+        source.style === 'inline'
+          ? Object.values(source.endpoints ?? {}).map(
+              (one) => model.index.subnets.get(one.subnet) ?? -1,
+            )
+          : [],
+      ),
+    ),
+  { same: sameItems },
+)
+
+/** The subnets that routed firewalls have interfaces in. */
+const routedSubnets = derived(
+  (model: Model): ReadonlySet<number> =>
+    new Set([...model.firewallAt.keys()].map((index) => model.interfaces[index]!.subnet)),
+  { same: sameItems },
+)
+
 /** Hosts that stand beside a firewall, in its subnet: nothing inspects what comes to them there. */
 function besideFirewall({ model }: CheckContext, subnet: SubnetModel): Finding[] {
-  const inline = derivedAndCompared(
-    model,
-    'subnets of inline firewalls',
-    () =>
-      new Set(
-        model.firewalls.flatMap(({ source }) =>
-          source.style === 'inline'
-            ? Object.values(source.endpoints ?? {}).map(
-                (one) => model.index.subnets.get(one.subnet) ?? -1,
-              )
-            : [],
-        ),
-      ),
-    sameItems,
-  )
-  const routed = derivedAndCompared(
-    model,
-    'subnets of routed firewalls',
-    () => new Set([...model.firewallAt.keys()].map((index) => model.interfaces[index]!.subnet)),
-    sameItems,
-  )
+  const inline = inlineSubnets(model)
+  const routed = routedSubnets(model)
   if (subnet.role !== 'inspection' && !inline.has(subnet.index)) return []
   const hosts = subnet.interfaces.filter(
     (index) =>

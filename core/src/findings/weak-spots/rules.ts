@@ -1,9 +1,9 @@
+import { derived, sameItems } from '../../incremental/derived'
 import { pointer } from '../../changes/index'
 import { coverOf } from '../../rules/covered'
 import { ruleBook } from '../../rules/rule-book'
 import { ruleText } from '../../rules/words'
 import { finding } from '../finding'
-import { derivedAndCompared, sameItems } from '../../model/derived'
 import type { Model } from '../../model/model'
 import { neighboursSets, remove } from '../mends'
 import { check, checkWhole, idsOf, listText, presentOf } from '../survey'
@@ -68,25 +68,22 @@ export const checkWithoutRules = check(
 )
 
 /** The rule sets that rules and policies name as a far side. */
-const setsNamedAsPeers = (model: Model): ReadonlySet<string> =>
-  derivedAndCompared(
-    model,
-    'rule sets named as peers',
-    () => {
-      const { ruleSets, firewalls } = model.estate
-      const rules = [...ruleSets.values()].flatMap((set) => set.rules ?? [])
-      const policies = [...firewalls.values()].flatMap((firewall) => firewall.policy ?? [])
-      const peers = [
-        ...rules.map((rule) => rule.peers),
-        ...policies.flatMap((rule) => [rule.from, rule.to]),
-      ]
-      const named = peers
-        .flatMap((some) => some ?? [])
-        .flatMap((peer) => (typeof peer === 'object' && 'ruleSet' in peer ? [peer.ruleSet] : []))
-      return new Set(named)
-    },
-    sameItems,
-  )
+const setsNamedAsPeers = derived(
+  (model: Model): ReadonlySet<string> => {
+    const { ruleSets, firewalls } = model.estate
+    const rules = [...ruleSets.values()].flatMap((set) => set.rules ?? [])
+    const policies = [...firewalls.values()].flatMap((firewall) => firewall.policy ?? [])
+    const peers = [
+      ...rules.map((rule) => rule.peers),
+      ...policies.flatMap((rule) => [rule.from, rule.to]),
+    ]
+    const named = peers
+      .flatMap((some) => some ?? [])
+      .flatMap((peer) => (typeof peer === 'object' && 'ruleSet' in peer ? [peer.ruleSet] : []))
+    return new Set(named)
+  },
+  { same: sameItems },
+)
 
 /** Sets nobody carries. */
 export const checkIdleSets = checkWhole('rules', ({ model }) => {

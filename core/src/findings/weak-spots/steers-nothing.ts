@@ -1,6 +1,6 @@
+import { derived, sameItems } from '../../incremental/derived'
 import { formatPrefix, type Prefix } from '../../address/prefix'
 import { rangeOf } from '../../address/ranges'
-import { derivedAndCompared, sameItems } from '../../model/derived'
 import type { TableModel, Model, NetworkModel, RouteModel, SubnetModel } from '../../model/model'
 import { firewallAt } from '../../walk/next-hops/registry'
 import { type Finding, finding } from '../finding'
@@ -46,13 +46,10 @@ export function steersNothing(survey: CheckContext, table: TableModel): Finding[
 }
 
 /** The tables of gateways themselves. */
-const gatewayTables = (model: Model): ReadonlySet<number> =>
-  derivedAndCompared(
-    model,
-    'tables of gateways',
-    () => new Set(model.gateways.map((gateway) => gateway.table)),
-    sameItems,
-  )
+const gatewayTables = derived(
+  (model: Model): ReadonlySet<number> => new Set(model.gateways.map((gateway) => gateway.table)),
+  { same: sameItems },
+)
 
 /** The firewall a route leads to, and the subnet it stands in. */
 function firewallHome(

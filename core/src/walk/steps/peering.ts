@@ -1,6 +1,6 @@
+import { derived } from '../../incremental/derived'
 import { formatAddress } from '../../address/address'
-import { rangeSetOf, type RangeSet } from '../../address/ranges'
-import { derivedAndCompared, sameRanges } from '../../model/derived'
+import { sameRanges, rangeSetOf, type RangeSet } from '../../address/ranges'
 import { gatewayRanges } from '../../model/learned'
 import type { Model, PeeringModel } from '../../model/model'
 import { fact, rangesText, type FactsEvidence } from '../facts'
@@ -129,17 +129,14 @@ function carriesLentRoute(
 }
 
 /** The ranges that the private gateways of a network learned. */
-const lentRanges = (model: Model, lender: number): RangeSet =>
-  derivedAndCompared(
-    model,
-    `ranges learned by private gateways of network ${lender}`,
-    () => {
-      const gateways = model.networks[lender]!.up ? (model.attached.gateways.get(lender) ?? []) : []
-      const live = gateways.filter((gateway) => gateway.kind === 'private' && gateway.up)
-      return rangeSetOf(live.flatMap((gateway) => gatewayRanges(model.estate, gateway.id)))
-    },
-    sameRanges,
-  )
+const lentRanges = derived(
+  (model: Model, lender: number): RangeSet => {
+    const gateways = model.networks[lender]!.up ? (model.attached.gateways.get(lender) ?? []) : []
+    const live = gateways.filter((gateway) => gateway.kind === 'private' && gateway.up)
+    return rangeSetOf(live.flatMap((gateway) => gatewayRanges(model.estate, gateway.id)))
+  },
+  { same: sameRanges },
+)
 
 /** The first peering by id between two networks that is up, or null. */
 export function peeringBetween(model: Model, a: number, b: number): PeeringModel | null {

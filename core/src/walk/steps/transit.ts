@@ -1,7 +1,7 @@
+import { derived } from '../../incremental/derived'
 import { formatAddress } from '../../address/address'
 import { formatPrefix } from '../../address/prefix'
 import { matchAll } from '../../address/prefix-table'
-import { derivedAndCompared } from '../../model/derived'
 import type { Model, TransitModel } from '../../model/model'
 import { askEdge } from '../ask-on-the-way'
 import { longestHere, narrow, noteFor } from '../scope'
@@ -75,29 +75,25 @@ interface Edge {
   readonly zone: string | null
 }
 
-const zoneOf = (model: Model, subnet: number): string | null =>
-  derivedAndCompared(
-    model,
-    `zone of subnet ${subnet}`,
-    () => model.subnets[subnet]?.zone ?? null,
-    Object.is,
-  )
+const zoneOf = derived(
+  (model: Model, subnet: number): string | null => model.subnets[subnet]?.zone ?? null,
+  { same: Object.is },
+)
 
-const edgesOf = (model: Model, transit: number, attachment: string): readonly Edge[] =>
-  derivedAndCompared(
-    model,
-    `edges of transit ${transit} ${attachment}`,
-    () =>
-      (model.transits[transit]!.source.attachments?.[attachment]?.subnets ?? []).flatMap(
-        (id): Edge[] => {
-          const subnet = model.subnets[model.index.subnets.get(id) ?? -1]
-          return subnet ? [{ index: subnet.index, zone: subnet.zone }] : []
-        },
-      ),
-    (a, b) =>
+const edgesOf = derived(
+  (model: Model, transit: number, attachment: string): readonly Edge[] =>
+    (model.transits[transit]!.source.attachments?.[attachment]?.subnets ?? []).flatMap(
+      (id): Edge[] => {
+        const subnet = model.subnets[model.index.subnets.get(id) ?? -1]
+        return subnet ? [{ index: subnet.index, zone: subnet.zone }] : []
+      },
+    ),
+  {
+    same: (a, b) =>
       a.length === b.length &&
       a.every((one, at) => one.index === b[at]!.index && one.zone === b[at]!.zone),
-  )
+  },
+)
 
 /**
  * Into a transit by an attachment: its table decides, longest prefix first, written before learned.
