@@ -52,7 +52,9 @@ export function derived<R extends object, A extends readonly Key[], T>(
 /** One key for several. A bigint is a text of its own, since a map hashes it by its low half. */
 function keyOf(keys: readonly Key[]): Key {
   if (keys.length === 1 && typeof keys[0] !== 'bigint') return keys[0]!
-  return keys.map((key) => (typeof key === 'bigint' ? `${key}n` : key)).join(' ')
+  let text = ''
+  for (const key of keys) text += typeof key === 'bigint' ? `${key}n ` : `${key} `
+  return text
 }
 
 /** Values that outlive a model, with what else they were made of. */
