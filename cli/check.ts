@@ -5,7 +5,7 @@ import {
   mendOf,
   problemsJson,
   SEVERITIES,
-  soughtMend,
+  trialOf,
   trace,
   type ExpectationResult,
   type Finding,
@@ -78,7 +78,7 @@ function withEvidence(model: Model, findings: readonly Finding[]): object[] {
   return findings.map((one) => {
     const { question } = one.evidence
     const shown = question === null ? null : trace(model, question, { evidence: false })
-    const search = soughtMend(one) !== null && tried < MOST_TRIED
+    const search = trialOf(one) !== null && tried < MOST_TRIED
     if (search) tried++
     return {
       ...one,

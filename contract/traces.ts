@@ -51,7 +51,7 @@ export const mendsAnswer = z
       z.object({
         code: z.string().nullable(),
         object: z.string(),
-        sentence: z.string(),
+        what: z.string(),
         changes: z.array(change),
       }),
     ),

@@ -37,8 +37,9 @@ export type {
   Operation,
   Rebased,
 } from './changes/index'
-export { closingsOf } from './mend/closing'
-export { mendsOf, type Mend, type MendPlan } from './mend/mend'
+export { stopsOf } from './mend/stopping'
+export { type Mend } from './mend/mend'
+export { mendsOf, type PlannedMend, type MendPlan } from './mend/plan'
 export { traceText } from './trace/text'
 export { checklistOf, type Check, type CheckState } from './trace/checklist'
 export { firstDifference, type Difference } from './trace/difference'
@@ -57,7 +58,6 @@ export {
   type Finding,
   type FindingCode,
   type FindingEvidence,
-  type FindingMend,
   type Severity,
 } from './findings/finding'
 
@@ -131,6 +131,6 @@ export {
 export { graphDot } from './map/dot'
 export { aboutFinding, CHECKS, familyOfCode, FINDINGS } from './findings/records'
 export type { FindingRecord } from './findings/record'
-export { mendOf, soughtMend } from './findings/sought-mend'
+export { mendOf, trialOf } from './findings/mending'
 export { networkOfFinding } from './findings/network'
 export { CAUSE_CODES } from './walk/causes'

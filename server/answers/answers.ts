@@ -10,7 +10,7 @@ import {
   hopsOf,
   isRefusal,
   membersOf,
-  closingsOf,
+  stopsOf,
   mendsOf,
   problemsJson,
   proveExpectations,
@@ -78,7 +78,7 @@ export const ANSWERS = {
     }),
   /** What would make a question work, fault by fault, or what would stop its packet. */
   mends: ({ model }: HeldModel, { question, stops }: { question: Question; stops: boolean }) => {
-    const plan = (stops ? closingsOf : mendsOf)(model, question)
+    const plan = (stops ? stopsOf : mendsOf)(model, question)
     if (isRefusal(plan)) throw refusedQuestion(plan)
     return plan
   },

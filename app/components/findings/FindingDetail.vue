@@ -1,11 +1,5 @@
 <script setup lang="ts">
-import {
-  aboutFinding,
-  familyOfCode,
-  soughtMend,
-  type Finding,
-  type MendPlan,
-} from '@salt-trail/core'
+import { aboutFinding, familyOfCode, trialOf, type Finding, type MendPlan } from '@salt-trail/core'
 import { failureText } from '~/stores/estate'
 import { changeLine } from '~/trace/mend-words'
 
@@ -21,7 +15,7 @@ const { branch, failure } = useShown(() => props.finding.evidence.question)
  */
 const plan = shallowRef<MendPlan | null>(null)
 const planFailure = ref('')
-const sought = computed(() => soughtMend(props.finding))
+const sought = computed(() => trialOf(props.finding))
 watch(
   [() => props.finding.fingerprint, () => estate.base],
   async ([fingerprint, base]) => {

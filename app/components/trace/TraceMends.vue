@@ -18,7 +18,7 @@ defineProps<{ plan: MendPlan | null; failure: string; stops?: boolean }>()
       <li v-for="(mend, index) in plan.mends" :key="index" class="border-b border-hair py-1.5">
         <p class="flex items-baseline gap-2">
           <span class="font-semibold"
-            >{{ plan.mends.length > 1 ? `${index + 1}. ` : '' }}{{ mend.sentence }}</span
+            >{{ plan.mends.length > 1 ? `${index + 1}. ` : '' }}{{ mend.what }}</span
           >
           <span v-if="mend.code" class="mono ml-auto shrink-0 text-faint">{{ mend.code }}</span>
         </p>

@@ -1,4 +1,4 @@
-import type { Operation } from '../changes/index'
+import type { Mend } from '../mend/mend'
 import type { PacketJson } from '../packet/packet'
 import type { Question } from '../trace/question'
 
@@ -84,12 +84,7 @@ export interface Finding {
   readonly fingerprint: string
   readonly evidence: FindingEvidence
   /** The smallest change known that would mend it; null where the estate alone does not say. */
-  readonly mend: FindingMend | null
-}
-
-export interface FindingMend {
-  readonly what: string
-  readonly changes: readonly Operation[]
+  readonly mend: Mend | null
 }
 
 /** A finding as a check states it; what can be derived is left out. */
@@ -105,7 +100,7 @@ export interface Stated {
   readonly packet?: PacketJson
   readonly question?: Question
   readonly facts?: readonly string[]
-  readonly mend?: FindingMend | null
+  readonly mend?: Mend | null
 }
 
 /** A finding from what a check states: with its fingerprint, and its anchor among its objects. */

@@ -1,5 +1,6 @@
 import { withoutWayOut } from './holes/nat-without-way-out'
-import { check, presentOf } from './survey'
+import { check } from './survey'
+import { presentOf } from '../model/present'
 
 import { capacity } from './weak-spots/nat-capacity'
 

@@ -21,8 +21,12 @@ export interface FindingRecord {
   /** The checks that find it, with their subjects; a check may find several codes. */
   readonly foundBy: readonly Check[]
   /**
-   * What is tried where its check states no change: to lead the packet that shows it to its end and
-   * back, or to stop it. Null where no packet says what was meant.
+   * How its mend is found:
+   * - `by-leading`: changes are tried until the packet that shows it is delivered and answered, as
+   *   for a trace of that packet. Where no packet shows it, its check names the mend;
+   * - `by-stopping`: changes are tried until that packet is stopped;
+   * - `by-its-check`: its check names a recipe, since the estate itself says what was meant;
+   * - `never`: the estate does not say what was meant.
    */
-  readonly sought: 'lead' | 'stop' | null
+  readonly mended: 'by-leading' | 'by-stopping' | 'by-its-check' | 'never'
 }

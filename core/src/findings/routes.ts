@@ -1,4 +1,5 @@
-import { check, presentOf } from './survey'
+import { check } from './survey'
+import { presentOf } from '../model/present'
 
 import { deadTargets } from './holes/dead-targets'
 import { shadowedRoutes } from './weak-spots/shadowed-routes'

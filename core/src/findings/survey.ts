@@ -1,4 +1,4 @@
-import { derived, sameItems } from '../incremental/derived'
+import { derived } from '../incremental/derived'
 import {
   compareAddresses,
   familyOf,
@@ -7,7 +7,7 @@ import {
   type Family,
 } from '../address/address'
 
-import { formatPrefix, prefixOf } from '../address/prefix'
+import { formatPrefix } from '../address/prefix'
 import {
   sameRanges,
   firstFrom,
@@ -28,13 +28,13 @@ import { hopsOf, type HopMemo, type HopTable, type Part } from '../hops/hops'
 import { cached } from '../incremental/cells'
 import type { GatewayModel, Model, SubnetModel } from '../model/model'
 import { proveExpectation, type ExpectationResult } from '../expectations/expectations'
-import type { MapSection } from '../format/schema/document'
 import type { Packet } from '../packet/packet'
 import { allPackets, packetOf, type PacketBox } from '../packet/packet-set'
 import { passing } from '../rules/passing'
 import { lowestInternetAddress } from '../walk/public-address'
 import type { End } from '../walk/state'
 import type { Finding } from './finding'
+import { presentOf } from '../model/present'
 
 /** What the checks look at: the estate, and the ways out of its subnets, each found once. */
 export interface CheckContext {
@@ -168,25 +168,6 @@ export function checkContext(model: Model, memo: HopMemo): CheckContext {
       ),
   }
 }
-
-/** The ranges of something outside. */
-export const rangesOf = derived(
-  (model: Model, section: 'sites' | 'services' | 'parties', id: string): RangeSet =>
-    rangeSetOf((model.estate[section].get(id)?.ranges ?? []).map(prefixOf)),
-  { same: sameRanges },
-)
-
-/** The ids of a section’s objects that are there, in their order. */
-export const idsOf = derived(
-  (model: Model, section: MapSection): readonly string[] => [...model.index[section].keys()],
-  { same: sameItems },
-)
-
-/** The numbers of a section’s objects that are there, in their order. */
-export const presentOf = derived(
-  (model: Model, section: MapSection): readonly number[] => [...model.index[section].values()],
-  { same: sameItems },
-)
 
 /** Ranges as the fewest prefixes, no more than a person would read. */
 export function rangeTexts(ranges: readonly Range[], most = 50): string[] {

@@ -1,6 +1,6 @@
 import { parseAddress, type Address } from '../address/address'
 import { containsAddress, prefixOf } from '../address/prefix'
-import type { Estate, Via } from '../format/estate'
+import type { Estate } from '../format/estate'
 import { splitRef } from '../format/ref'
 import type { Model } from '../model/model'
 import type { PacketJson } from '../packet/packet'
@@ -98,9 +98,11 @@ export const networkWith = (estate: Estate, address: Address): string | undefine
 /** Whether some ranges contain an address. */
 export const covers = (ranges: readonly string[] | undefined, address: Address): boolean =>
   (ranges ?? []).some((text) => containsAddress(prefixOf(text), address))
+
 /** Whether an object is there and up. */
 export const isUp = (object: { readonly state?: string } | undefined): boolean =>
   object !== undefined && (object.state ?? 'up') === 'up'
+
 /** An address as a prefix of its own. */
 export const host = (address: string): string => `${address}/${address.includes(':') ? 128 : 32}`
 const everything = (address: Address): string =>
@@ -115,51 +117,6 @@ export function prefixFor({ estate }: Situation, address: Address): string {
     (object) => object.ranges ?? [],
   )
   return ranges.find((text) => containsAddress(prefixOf(text), address)) ?? everything(address)
-}
-
-/** Makes the winning route lead elsewhere, or writes one where none won. */
-export function setRoute(s: Situation, via: Via): Operation[] {
-  const { lookup } = s
-  if (lookup?.table != null && lookup.entry >= 0)
-    return [
-      {
-        op: 'replace',
-        path: pointer('routeTables', lookup.table, 'routes', lookup.entry, 'via'),
-        value: via,
-      },
-    ]
-  return addRoute(s, lookup, prefixFor(s, s.dst), via)
-}
-
-/**
- * Writes one more route where a subnet looks up; a subnet without a table gets one. A route of the
- * same prefix gives way.
- */
-export function addRoute(
-  s: Pick<Situation, 'estate'>,
-  lookup: Looked | null,
-  to: string,
-  via: Via,
-): Operation[] {
-  if (!lookup) return []
-  const route = { to, via }
-  if (lookup.table === null) {
-    const table = freeId(s.estate.routeTables, `${lookup.subnet}-table`)
-    const { network } = s.estate.subnets.get(lookup.subnet)!
-    return [
-      { op: 'add', path: pointer('routeTables', table), value: { network, routes: [route] } },
-      { op: 'add', path: pointer('subnets', lookup.subnet, 'routeTable'), value: table },
-    ]
-  }
-  const routes = s.estate.routeTables.get(lookup.table)!.routes
-  const same = routes?.findIndex((one) => one.to === to) ?? -1
-  if (same >= 0)
-    return [
-      { op: 'replace', path: pointer('routeTables', lookup.table, 'routes', same), value: route },
-    ]
-  if (!routes)
-    return [{ op: 'add', path: pointer('routeTables', lookup.table, 'routes'), value: [route] }]
-  return [{ op: 'add', path: pointer('routeTables', lookup.table, 'routes', '-'), value: route }]
 }
 
 /** An id that a section does not have yet: the wanted one, else with a number. */

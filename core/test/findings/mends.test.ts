@@ -3,10 +3,14 @@ import { join } from 'node:path'
 import { parse } from 'yaml'
 import {
   compile,
+  familyOfCode,
   findAll,
   FINDING_CODES,
+  isRefusal,
   mendOf,
+  mendsOf,
   readEstate,
+  trace,
   writeJson,
   type Estate,
   type Finding,
@@ -112,6 +116,27 @@ test('the same in the demo, and for leaks in random estates', () => {
         /^(leak|in|open|idle)-|^odd-(nat|steers|crosses|changing|no-rules)/.test(code),
       ),
     ).toEqual([])
+})
+
+test('a blackhole and the trace of the packet that shows it bring the same mends', () => {
+  const compared = new Set<FindingCode>()
+  for (const model of [...fixtureModels(), compile(demo())])
+    for (const one of findAll(model)!.findings) {
+      if (familyOfCode(one.code) !== 'hole') continue
+      const { question } = one.evidence
+      const answer = question && trace(model, question)
+      if (!answer || isRefusal(answer) || answer.cause === null) continue
+      const plan = mendsOf(model, question)
+      if (isRefusal(plan)) throw new Error(plan.message)
+      const changes = plan.mends.flatMap((mend) => mend.changes)
+      expect([one.code, one.sentence, mendOf(model, one)?.changes ?? []]).toEqual([
+        one.code,
+        one.sentence,
+        changes,
+      ])
+      if (changes.length > 0) compared.add(one.code)
+    }
+  expect(compared.size).toBeGreaterThan(10)
 })
 
 test.each(FINDING_CODES.filter((code) => !WITHOUT.includes(code)))(

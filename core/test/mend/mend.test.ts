@@ -60,7 +60,7 @@ test('no tangled estate makes a mend throw, or say what it does not know', () =>
       const plan = mendsOf(model, { from: r.pick(ends.slice(0, -2)), to: r.pick(ends), port: 443 })
       if (isRefusal(plan)) continue
       expect(plan.works).toBe(plan.stuckAt === null)
-      for (const { sentence } of plan.mends) expect(sentence).not.toMatch(/undefined|null/)
+      for (const { what: sentence } of plan.mends) expect(sentence).not.toMatch(/undefined|null/)
     }
   }
 })

@@ -136,6 +136,6 @@ test('a trace as text says the verdict, both ways and what was assumed', () => {
   expect(text).toContain('assumed from there on')
   expect(mendsOf(model, { from: 'interface:app-1', to: 'internet', port: 443 })).toMatchObject({
     works: true,
-    mends: [{ sentence: 'route 0.0.0.0/0 by nat n' }],
+    mends: [{ what: 'route 0.0.0.0/0 by nat n' }],
   })
 })

@@ -29,13 +29,11 @@ import {
   firewallsOf,
   nameOf,
   passes,
-  idsOf,
-  presentOf,
   subnetsIn,
   subnetSpaceRanges,
-  rangesOf,
   type CheckContext,
 } from '../survey'
+import { idsOf, presentOf, rangesOf } from '../../model/present'
 
 type Look = (survey: CheckContext, out: Finding[], near: Side, family: Family) => void
 

@@ -7,7 +7,9 @@ import type { TargetFault } from '../../walk/next-hops/next-hop'
 import { faultOf, isOwned } from '../../walk/next-hops/registry'
 import { lowestInternetAddress } from '../../walk/public-address'
 import { type Finding, finding } from '../finding'
-import { routesOf, usersOf, removeRoutes } from '../table-routes'
+import { usersOf } from '../table-routes'
+import { removeRoutes } from '../../mend/recipes/routes'
+import { routesOf } from '../../model/present'
 import { type CheckContext, nameOf, listText, FAMILIES, fromText, internetText } from '../survey'
 
 /** Why packets by a route are lost at its next hop, whatever they are; null where they are not. */
@@ -47,6 +49,7 @@ export function deadTargets(survey: CheckContext, table: TableModel): Finding[] 
     const { target } = routes[0]!
     const owned = isOwned(target)
     const name = nameOf(targetRef(target) ?? key)
+    const question = questionBy(survey, subnets, routes)
     return finding({
       code: owned ? 'hole-next-hop' : 'hole-dead-target',
       severity: users.length > 0 ? 'high' : 'low',
@@ -57,8 +60,15 @@ export function deadTargets(survey: CheckContext, table: TableModel): Finding[] 
         : `${table.id} sends ${listText(prefixes)} to ${name}, which ${found.why}.`,
       part: key,
       ranges: routes.map((route) => formatPrefix(route.prefix)),
-      question: questionBy(survey, subnets, routes),
-      mend: removeRoutes(table, routes),
+      question,
+      mend:
+        question === undefined
+          ? removeRoutes(
+              survey.model.estate,
+              table.id,
+              routes.map((route) => route.entry),
+            )
+          : null,
     })
   })
 }

@@ -13,15 +13,8 @@ import type { Direction } from '../../rules/condition'
 import type { End } from '../../walk/state'
 import { doorsTo } from '../../exits/doors'
 import { finding, unique, type Finding } from '../finding'
-import {
-  modelOf,
-  checkSubnets,
-  endOf,
-  FAMILIES,
-  nameOf,
-  presentOf,
-  type CheckContext,
-} from '../survey'
+import { modelOf, checkSubnets, endOf, FAMILIES, nameOf, type CheckContext } from '../survey'
+import { presentOf } from '../../model/present'
 
 const one = (value: Address): { from: Address; to: Address } => ({ from: value, to: value })
 const tcp = one(placeOfProtocol(TCP)) as PacketBox['protocol']

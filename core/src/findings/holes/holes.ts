@@ -17,7 +17,7 @@ export const HOLES = {
     leaving: 'by-its-ranges',
     entering: false,
     foundBy: [checkRoutes],
-    sought: 'lead',
+    mended: 'by-leading',
   },
   'hole-no-way-out': {
     family: 'hole',
@@ -26,7 +26,7 @@ export const HOLES = {
     leaving: 'internet',
     entering: false,
     foundBy: [checkWays],
-    sought: 'lead',
+    mended: 'by-leading',
   },
   'hole-no-public-address': {
     family: 'hole',
@@ -36,7 +36,7 @@ export const HOLES = {
     leaving: 'internet',
     entering: false,
     foundBy: [checkWays],
-    sought: 'lead',
+    mended: 'by-leading',
   },
   'hole-nat-without-way-out': {
     family: 'hole',
@@ -46,7 +46,7 @@ export const HOLES = {
     leaving: 'internet',
     entering: false,
     foundBy: [checkNats],
-    sought: 'lead',
+    mended: 'by-leading',
   },
   'hole-nat-out-of-reach': {
     family: 'hole',
@@ -55,7 +55,7 @@ export const HOLES = {
     leaving: 'internet',
     entering: false,
     foundBy: [checkWays],
-    sought: 'lead',
+    mended: 'by-leading',
   },
   'hole-next-hop': {
     family: 'hole',
@@ -65,7 +65,7 @@ export const HOLES = {
     leaving: 'by-its-ranges',
     entering: false,
     foundBy: [checkRoutes],
-    sought: 'lead',
+    mended: 'by-leading',
   },
   'hole-not-transitive': {
     family: 'hole',
@@ -75,7 +75,7 @@ export const HOLES = {
     leaving: 'by-its-ranges',
     entering: false,
     foundBy: [checkWays],
-    sought: 'lead',
+    mended: 'by-leading',
   },
   'hole-forwarded-refused': {
     family: 'hole',
@@ -85,7 +85,7 @@ export const HOLES = {
     leaving: 'by-its-ranges',
     entering: false,
     foundBy: [checkWays],
-    sought: 'lead',
+    mended: 'by-leading',
   },
   'hole-no-way-back': {
     family: 'hole',
@@ -95,7 +95,7 @@ export const HOLES = {
     leaving: null,
     entering: true,
     foundBy: [checkAnswers, checkWaysBack, checkInspection],
-    sought: 'lead',
+    mended: 'by-leading',
   },
   'hole-no-state': {
     family: 'hole',
@@ -105,7 +105,7 @@ export const HOLES = {
     leaving: 'by-its-ranges',
     entering: true,
     foundBy: [checkAnswers, checkWaysBack, checkInspection],
-    sought: 'lead',
+    mended: 'by-leading',
   },
   'hole-ephemeral': {
     family: 'hole',
@@ -115,7 +115,7 @@ export const HOLES = {
     leaving: null,
     entering: true,
     foundBy: [checkEphemeral],
-    sought: 'lead',
+    mended: 'by-leading',
   },
   'hole-loop': {
     family: 'hole',
@@ -125,7 +125,7 @@ export const HOLES = {
     leaving: 'by-its-ranges',
     entering: false,
     foundBy: [checkWays],
-    sought: 'lead',
+    mended: 'by-leading',
   },
   'hole-overlap': {
     family: 'hole',
@@ -135,7 +135,7 @@ export const HOLES = {
     leaving: null,
     entering: true,
     foundBy: [checkOverlaps],
-    sought: 'lead',
+    mended: 'by-leading',
   },
   'hole-rules-without-route': {
     family: 'hole',
@@ -144,7 +144,7 @@ export const HOLES = {
     leaving: 'by-its-ranges',
     entering: false,
     foundBy: [checkRulesAndRoutes],
-    sought: 'lead',
+    mended: 'by-leading',
   },
   'hole-route-without-rules': {
     family: 'hole',
@@ -153,6 +153,6 @@ export const HOLES = {
     leaving: 'by-its-ranges',
     entering: false,
     foundBy: [checkRulesAndRoutes],
-    sought: 'lead',
+    mended: 'by-leading',
   },
 } as const satisfies Record<string, FindingRecord>

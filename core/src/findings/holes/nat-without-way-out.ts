@@ -1,12 +1,11 @@
 import { lowestOf } from '../../address/address'
-import { pointer } from '../../changes/index'
 import type { NatModel, Model } from '../../model/model'
 import { TCP } from '../../packet/packet'
 import type { Question } from '../../trace/question'
 import { walk, startState } from '../../walk/engine'
 import { lowestInternetAddress } from '../../walk/public-address'
 import { type Finding, finding } from '../finding'
-import { appendRoutes } from '../mends'
+import { leadNatOut } from '../../mend/recipes/associations'
 import { type CheckContext, nameOf, fromText } from '../survey'
 
 /** A NAT whose own subnet has no way to the internet. */
@@ -36,6 +35,7 @@ export function withoutWayOut(survey: CheckContext, nat: NatModel): Finding[] {
   ).walks.find((one) => one.cause?.code === 'nat-without-way-out')
   if (!lost) return []
   const inner = lost.cause!.inner!
+  const question = lostAt(survey, nat)
   return [
     finding({
       code: 'hole-nat-without-way-out',
@@ -48,9 +48,9 @@ export function withoutWayOut(survey: CheckContext, nat: NatModel): Finding[] {
         inner.object.includes('/') ? inner.object : null,
       ],
       sentence: `${nat.id} sits in ${subnet.id}, which itself has no way to the internet (${inner.code} at ${nameOf(inner.object)}): everything sent to it is lost.`,
-      question: lostAt(survey, nat),
+      question,
       facts: [`its own packets are lost: ${inner.code} at ${inner.object}`],
-      mend: natDoor(model, nat),
+      mend: question === undefined ? leadOut(model, nat) : null,
     }),
   ]
 }
@@ -73,19 +73,10 @@ function lostAt(survey: CheckContext, nat: NatModel): Question | undefined {
   return undefined
 }
 
-/** A default route from the translator's subnet to an internet gateway of its network. */
-function natDoor(model: Model, nat: NatModel): Finding['mend'] {
-  const subnet = model.subnets[nat.subnet]!
-  const door = model.attached.gateways
+/** Leads a translator that nobody sends to out by an internet gateway of its network. */
+function leadOut(model: Model, nat: NatModel): Finding['mend'] {
+  const gateway = model.attached.gateways
     .get(nat.network)
-    ?.find((gateway) => gateway.kind === 'internet' && gateway.up)
-  if (!door || subnet.table < 0) return null
-  const table = model.tables[subnet.table]!
-  const at = (table.source.routes ?? []).findIndex((route) => route.to === '0.0.0.0/0')
-  const value = { to: '0.0.0.0/0', via: { gateway: door.id } }
-  const path = pointer('routeTables', table.id, 'routes', at)
-  return {
-    what: `lead the default route of ${table.id} to ${door.id}`,
-    changes: at >= 0 ? [{ op: 'replace', path, value }] : appendRoutes(table, [value]),
-  }
+    ?.find((one) => one.kind === 'internet' && one.up)
+  return gateway ? leadNatOut(model, model.subnets[nat.subnet]!.id, gateway.id, '0.0.0.0/0') : null
 }

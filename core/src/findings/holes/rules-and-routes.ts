@@ -23,13 +23,13 @@ import {
   FAMILIES,
   fromText,
   hostIn,
-  idsOf,
   listText,
   nameOf,
   rangeTexts,
   subnetSpaceRanges,
   type CheckContext,
 } from '../survey'
+import { idsOf } from '../../model/present'
 
 /** Rules that name somewhere no route leads, and routes to where no rule lets anything go. */
 export const checkRulesAndRoutes = checkSubnets('rules and routes', (survey, subnet) => {

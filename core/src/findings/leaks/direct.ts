@@ -6,7 +6,8 @@ import type { Outcome } from '../../hops/onward'
 import type { Model, SubnetModel } from '../../model/model'
 import { type PacketJson, packetJson } from '../../packet/packet'
 import type { Add } from '../finding'
-import { closeIpv6, leaveByNat } from '../mends'
+import { leaveByNat } from '../../mend/recipes/associations'
+import { closeIpv6 } from '../../mend/recipes/steering'
 import {
   gatewayOf,
   type CheckContext,

@@ -12,15 +12,8 @@ import { ruleBook } from '../../rules/rule-book'
 import type { Question } from '../../trace/question'
 import { doorsTo } from '../../exits/doors'
 import { finding, type Finding, type Severity } from '../finding'
-import {
-  check,
-  FAMILIES,
-  firewallsOf,
-  listText,
-  nameOf,
-  presentOf,
-  type CheckContext,
-} from '../survey'
+import { check, FAMILIES, firewallsOf, listText, nameOf, type CheckContext } from '../survey'
+import { presentOf } from '../../model/present'
 
 const one = (value: Address): Range => ({ from: value, to: value })
 

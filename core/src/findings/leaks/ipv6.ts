@@ -1,7 +1,7 @@
 import type { HopTable } from '../../hops/hops'
 import type { SubnetModel } from '../../model/model'
 import type { Add } from '../finding'
-import { closeIpv6 } from '../mends'
+import { closeIpv6 } from '../../mend/recipes/steering'
 import {
   type CheckContext,
   passes,

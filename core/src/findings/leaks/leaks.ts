@@ -17,7 +17,7 @@ export const LEAKS = {
     leaving: 'internet',
     entering: true,
     foundBy: [checkWays],
-    sought: null,
+    mended: 'by-its-check',
   },
   'leak-round-firewall': {
     family: 'leak',
@@ -27,7 +27,7 @@ export const LEAKS = {
     leaving: 'by-its-ranges',
     entering: false,
     foundBy: [checkRoundFirewall],
-    sought: null,
+    mended: 'by-its-check',
   },
   'leak-ipv6': {
     family: 'leak',
@@ -37,7 +37,7 @@ export const LEAKS = {
     leaving: 'internet',
     entering: false,
     foundBy: [checkWays],
-    sought: null,
+    mended: 'by-its-check',
   },
   'leak-one-way-inspected': {
     family: 'leak',
@@ -47,7 +47,7 @@ export const LEAKS = {
     leaving: 'by-its-ranges',
     entering: true,
     foundBy: [checkAnswers, checkWaysBack, checkInspection],
-    sought: 'lead',
+    mended: 'by-leading',
   },
   'leak-service-by-internet': {
     family: 'leak',
@@ -57,7 +57,7 @@ export const LEAKS = {
     leaving: 'services',
     entering: false,
     foundBy: [checkWays],
-    sought: null,
+    mended: 'by-its-check',
   },
   'leak-name-public': {
     family: 'leak',
@@ -67,7 +67,7 @@ export const LEAKS = {
     leaving: null,
     entering: false,
     foundBy: [checkNames],
-    sought: null,
+    mended: 'by-its-check',
   },
   'leak-learned-route': {
     family: 'leak',
@@ -77,7 +77,7 @@ export const LEAKS = {
     leaving: 'by-its-ranges',
     entering: false,
     foundBy: [checkLearned],
-    sought: null,
+    mended: 'by-its-check',
   },
   'leak-segment': {
     family: 'leak',
@@ -86,7 +86,7 @@ export const LEAKS = {
     leaving: null,
     entering: true,
     foundBy: [checkSegments],
-    sought: 'stop',
+    mended: 'by-stopping',
   },
   'open-to-internet': {
     family: 'leak',
@@ -96,7 +96,7 @@ export const LEAKS = {
     leaving: null,
     entering: true,
     foundBy: [checkFromInternet],
-    sought: 'stop',
+    mended: 'by-stopping',
   },
   'in-round-firewall': {
     family: 'leak',
@@ -105,6 +105,6 @@ export const LEAKS = {
     leaving: null,
     entering: true,
     foundBy: [checkFromInternet],
-    sought: 'stop',
+    mended: 'by-stopping',
   },
 } as const satisfies Record<string, FindingRecord>

@@ -1,8 +1,9 @@
 import { rangeSet, type Range, rangesContain } from '../../address/ranges'
 import type { HopRange } from '../../hops/sweep'
 import type { Model, SubnetModel, RouteModel } from '../../model/model'
-import { type Finding, finding, type FindingMend } from '../finding'
-import { leadThrough } from '../mends'
+import type { Mend } from '../../mend/mend'
+import { type Finding, finding } from '../finding'
+import { leadThrough } from '../../mend/recipes/steering'
 import { checkSubnets, FAMILIES, firewallsOf, listText, nameOf, rangeTexts } from '../survey'
 
 /**
@@ -55,11 +56,7 @@ export const checkLearned = checkSubnets('routes', (survey, subnet) => {
 })
 
 /** Leads what a learned route draws away where the table's own default leads. */
-function keepFromLearned(
-  model: Model,
-  subnet: SubnetModel,
-  bad: readonly HopRange[],
-): FindingMend | null {
+function keepFromLearned(model: Model, subnet: SubnetModel, bad: readonly HopRange[]): Mend | null {
   const { winners, shadowed } = bad[0]!.hop
   const learned = winners.find((route) => route.origin === 'learned')!
   return leadThrough(model, subnet, rangeSet(bad), learned, shadowed.find(isDefault)!)

@@ -5,8 +5,9 @@ import { isPublic } from '../../address/public'
 import type { Model } from '../../model/model'
 import { resolveName } from '../../trace/names'
 import { finding } from '../finding'
-import { linkZone } from '../mends'
-import { check, presentOf, nameOf, listText } from '../survey'
+import { linkZone } from '../../mend/recipes/upkeep'
+import { check, nameOf, listText } from '../survey'
+import { presentOf } from '../../model/present'
 
 /** Names that have a private answer somewhere in the estate, and a public one in a network. */
 

@@ -14,10 +14,9 @@ import type { Model, RouteModel, SubnetModel } from '../../model/model'
 import { groupHas } from '../../rules/applies-to'
 import { firewallAt } from '../../walk/next-hops/registry'
 import { finding, unique, type Finding } from '../finding'
-import { leadThrough } from '../mends'
+import { leadThrough } from '../../mend/recipes/steering'
 import {
   modelOf,
-  presentOf,
   checkSubnets,
   FAMILIES,
   firewallsOf,
@@ -29,6 +28,7 @@ import {
   rangeTexts,
   type CheckContext,
 } from '../survey'
+import { presentOf } from '../../model/present'
 
 /**
  * Destinations that a subnet, or the other members of its group, send through a firewall, and that

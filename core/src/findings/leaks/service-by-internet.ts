@@ -4,16 +4,9 @@ import type { HopTable } from '../../hops/hops'
 import { outcomesWithin } from '../../hops/meet'
 import type { SubnetModel, Model } from '../../model/model'
 import { groupBy } from '../../model/sections'
-import { useEndpoint } from '../mends'
-import {
-  type CheckContext,
-  rangesOf,
-  FAMILIES,
-  fromText,
-  nameOf,
-  listText,
-  rangeTexts,
-} from '../survey'
+import { useEndpoint } from '../../mend/recipes/steering'
+import { type CheckContext, FAMILIES, fromText, nameOf, listText, rangeTexts } from '../survey'
+import { rangesOf } from '../../model/present'
 import type { Add } from '../finding'
 
 /** Provider services that are reached the long way, though a private one is there or could be. */

@@ -7,9 +7,9 @@ import { targetRef } from '../../model/targets'
 import { isOwned } from '../../walk/next-hops/registry'
 import { servedBy } from './nat-capacity'
 import { finding, type Finding, type FindingCode } from '../finding'
-import { remove } from '../mends'
-import { tablesByNetwork } from '../table-routes'
-import { modelOf, byNetwork, checkWhole, nameOf, presentOf, type CheckContext } from '../survey'
+import { remove } from '../../mend/recipes/removal'
+import { tablesByNetwork, presentOf } from '../../model/present'
+import { modelOf, byNetwork, checkWhole, nameOf, type CheckContext } from '../survey'
 
 /** What is there and in use by nothing. */
 export const checkIdle = checkWhole('elements', (survey) => {

@@ -3,7 +3,8 @@ import { nameServersOf } from '../../trace/names'
 import { isRefusal } from '../../trace/question'
 import { trace } from '../../trace/trace'
 import { finding } from '../finding'
-import { check, presentOf, fromText, listText } from '../survey'
+import { check, fromText, listText } from '../survey'
+import { presentOf } from '../../model/present'
 
 /** A network’s own name servers that its subnets cannot ask. */
 

@@ -1,7 +1,7 @@
 import { derived, sameItems } from '../../incremental/derived'
 import type { NatModel } from '../../model/model'
 import { type Finding, finding } from '../finding'
-import { sharePorts } from '../mends'
+import { sharePorts } from '../../mend/recipes/upkeep'
 import { modelOf, type CheckContext } from '../survey'
 
 /** Source ports an address offers. */

@@ -5,8 +5,9 @@ import { rangeSetOf, rangesContain } from '../../address/ranges'
 import { pointer } from '../../changes/index'
 import type { Model } from '../../model/model'
 import { type Finding, finding } from '../finding'
-import { keepAddress } from '../mends'
-import { modelOf, check, idsOf, nameOf, listText, type CheckContext, rangesOf } from '../survey'
+import { keepAddress } from '../../mend/recipes/upkeep'
+import { modelOf, check, nameOf, listText, type CheckContext } from '../survey'
+import { idsOf, rangesOf } from '../../model/present'
 
 /** Partners with an allowlist: which addresses of ours they see. */
 

@@ -1,6 +1,8 @@
 import { derived, sameItems } from '../../incremental/derived'
 import { pointer } from '../../changes/index'
 import type { Model, SubnetModel } from '../../model/model'
+import { mend } from '../../mend/mend'
+import { associate } from '../../mend/recipes/routes'
 import { finding, type Finding } from '../finding'
 import {
   check,
@@ -11,9 +13,9 @@ import {
   internetText,
   listText,
   nameOf,
-  presentOf,
   type CheckContext,
 } from '../survey'
+import { presentOf } from '../../model/present'
 
 import { zones } from './zones'
 
@@ -123,12 +125,7 @@ export const checkDefaultTables = check(
           sentence: `${subnet.id} has no table of its own and uses its network’s default ${model.tables[subnet.table]!.id}, while ${listText(neighbours.map((one) => one.id))} of the same role use ${listText(tables)}.`,
           mend:
             tables.length === 1
-              ? {
-                  what: `associate ${subnet.id} with ${only}`,
-                  changes: [
-                    { op: 'add', path: pointer('subnets', subnet.id, 'routeTable'), value: only },
-                  ],
-                }
+              ? mend(`associate ${subnet.id} with ${only}`, [associate(subnet.id, only!)])
               : null,
         }),
       ]

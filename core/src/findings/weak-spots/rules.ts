@@ -5,8 +5,10 @@ import { ruleBook } from '../../rules/rule-book'
 import { ruleText } from '../../rules/words'
 import { finding } from '../finding'
 import type { Model } from '../../model/model'
-import { neighboursSets, remove } from '../mends'
-import { check, checkWhole, idsOf, listText, presentOf } from '../survey'
+import { neighboursSets } from '../../mend/recipes/upkeep'
+import { remove } from '../../mend/recipes/removal'
+import { check, checkWhole, listText } from '../survey'
+import { idsOf, presentOf } from '../../model/present'
 
 /** Rules that can never match. */
 export const checkRules = check(

@@ -3,7 +3,9 @@ import type { TableModel, RouteModel } from '../../model/model'
 import { targetRef } from '../../model/targets'
 import { type Finding, finding } from '../finding'
 import { type CheckContext, FAMILIES } from '../survey'
-import { usersOf, routesOf, removeRoutes } from '../table-routes'
+import { usersOf } from '../table-routes'
+import { removeRoutes } from '../../mend/recipes/routes'
+import { routesOf } from '../../model/present'
 
 /** Routes that can never win: others as good or better stand before them everywhere. */
 export function shadowedRoutes(survey: CheckContext, table: TableModel): Finding[] {
@@ -59,7 +61,7 @@ export function shadowedRoutes(survey: CheckContext, table: TableModel): Finding
         sentence: `The route of ${table.id} to ${prefix} never wins: ${originText(by)} to ${formatPrefix(by.prefix)} stands before it everywhere.`,
         part: `${route.writtenTo ?? ''} ${prefix} ${route.priority} ${targetRef(route.target) ?? route.target.kind}${route.target.kind === 'address' ? route.target.address : ''} `,
         ranges: [prefix],
-        mend: route.entry < 0 ? null : removeRoutes(table, [route]),
+        mend: route.entry < 0 ? null : removeRoutes(model.estate, table.id, [route.entry]),
       }),
     ]
   })

@@ -5,7 +5,9 @@ import type { TableModel, Model, NetworkModel, RouteModel, SubnetModel } from '.
 import { firewallAt } from '../../walk/next-hops/registry'
 import { type Finding, finding } from '../finding'
 import { type CheckContext, nameOf } from '../survey'
-import { usersOf, routesOf, removeRoutes } from '../table-routes'
+import { usersOf } from '../table-routes'
+import { removeRoutes } from '../../mend/recipes/routes'
+import { routesOf } from '../../model/present'
 
 /**
  * Routes to a firewall that carry nothing: they cover only the firewall's own subnet, or nobody
@@ -39,7 +41,7 @@ export function steersNothing(survey: CheckContext, table: TableModel): Finding[
           : `${table.id} steers ${prefix} to ${nameOf(home.firewall)}, but no subnet uses this table.`,
         part: prefix,
         ranges: [prefix],
-        mend: route.entry < 0 ? null : removeRoutes(table, [route]),
+        mend: route.entry < 0 ? null : removeRoutes(model.estate, table.id, [route.entry]),
       }),
     ]
   })

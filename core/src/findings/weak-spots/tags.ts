@@ -2,7 +2,7 @@ import { lazy } from '../../incremental/cells'
 import type { Model } from '../../model/model'
 import { wildcard } from '../../rules/applies-to'
 import { finding } from '../finding'
-import { giveTags } from '../mends'
+import { giveTags } from '../../mend/recipes/upkeep'
 import { checkWhole, listText } from '../survey'
 
 /** An object that may have tags, and what says where it is. */

@@ -19,7 +19,7 @@ export const WEAK_SPOTS = {
     leaving: 'internet',
     entering: false,
     foundBy: [checkRoles],
-    sought: null,
+    mended: 'by-its-check',
   },
   'odd-default-table': {
     family: 'weak',
@@ -29,7 +29,7 @@ export const WEAK_SPOTS = {
     leaving: null,
     entering: false,
     foundBy: [checkDefaultTables],
-    sought: null,
+    mended: 'by-its-check',
   },
   'odd-steers-nothing': {
     family: 'weak',
@@ -39,7 +39,7 @@ export const WEAK_SPOTS = {
     leaving: null,
     entering: false,
     foundBy: [checkRoutes],
-    sought: null,
+    mended: 'by-its-check',
   },
   'odd-shared-inspection-subnet': {
     family: 'weak',
@@ -49,7 +49,7 @@ export const WEAK_SPOTS = {
     leaving: null,
     entering: false,
     foundBy: [checkRoles],
-    sought: null,
+    mended: 'never',
   },
   'odd-crosses-zone': {
     family: 'weak',
@@ -59,7 +59,7 @@ export const WEAK_SPOTS = {
     leaving: 'internet',
     entering: false,
     foundBy: [checkRoles],
-    sought: null,
+    mended: 'by-its-check',
   },
   'odd-changing-address': {
     family: 'weak',
@@ -68,7 +68,7 @@ export const WEAK_SPOTS = {
     leaving: null,
     entering: false,
     foundBy: [checkPartners],
-    sought: null,
+    mended: 'by-its-check',
   },
   'odd-not-allowlisted': {
     family: 'weak',
@@ -77,7 +77,7 @@ export const WEAK_SPOTS = {
     leaving: null,
     entering: false,
     foundBy: [checkPartners],
-    sought: null,
+    mended: 'by-its-check',
   },
   'odd-nat-capacity': {
     family: 'weak',
@@ -87,7 +87,7 @@ export const WEAK_SPOTS = {
     leaving: null,
     entering: false,
     foundBy: [checkNats],
-    sought: null,
+    mended: 'by-its-check',
   },
   'odd-quota': {
     family: 'weak',
@@ -96,7 +96,7 @@ export const WEAK_SPOTS = {
     leaving: null,
     entering: false,
     foundBy: [checkQuotas],
-    sought: null,
+    mended: 'never',
   },
   'odd-missing-tag': {
     family: 'weak',
@@ -105,7 +105,7 @@ export const WEAK_SPOTS = {
     leaving: null,
     entering: false,
     foundBy: [checkTags],
-    sought: null,
+    mended: 'by-its-check',
   },
   'odd-name-server': {
     family: 'weak',
@@ -114,7 +114,7 @@ export const WEAK_SPOTS = {
     leaving: null,
     entering: false,
     foundBy: [checkNameServers],
-    sought: 'lead',
+    mended: 'by-leading',
   },
   'odd-shadowed-route': {
     family: 'weak',
@@ -123,7 +123,7 @@ export const WEAK_SPOTS = {
     leaving: null,
     entering: false,
     foundBy: [checkRoutes],
-    sought: null,
+    mended: 'by-its-check',
   },
   'odd-shadowed-rule': {
     family: 'weak',
@@ -132,7 +132,7 @@ export const WEAK_SPOTS = {
     leaving: null,
     entering: false,
     foundBy: [checkRules],
-    sought: null,
+    mended: 'by-its-check',
   },
   'odd-no-rules': {
     family: 'weak',
@@ -142,7 +142,7 @@ export const WEAK_SPOTS = {
     leaving: null,
     entering: false,
     foundBy: [checkWithoutRules],
-    sought: null,
+    mended: 'by-its-check',
   },
   'idle-table': {
     family: 'weak',
@@ -151,7 +151,7 @@ export const WEAK_SPOTS = {
     leaving: null,
     entering: false,
     foundBy: [checkIdle],
-    sought: null,
+    mended: 'by-its-check',
   },
   'idle-gateway': {
     family: 'weak',
@@ -160,7 +160,7 @@ export const WEAK_SPOTS = {
     leaving: null,
     entering: false,
     foundBy: [checkIdle],
-    sought: null,
+    mended: 'by-its-check',
   },
   'idle-nat': {
     family: 'weak',
@@ -169,7 +169,7 @@ export const WEAK_SPOTS = {
     leaving: null,
     entering: false,
     foundBy: [checkIdle],
-    sought: null,
+    mended: 'by-its-check',
   },
   'idle-address': {
     family: 'weak',
@@ -178,7 +178,7 @@ export const WEAK_SPOTS = {
     leaving: null,
     entering: false,
     foundBy: [checkIdle],
-    sought: null,
+    mended: 'by-its-check',
   },
   'idle-rule-set': {
     family: 'weak',
@@ -187,7 +187,7 @@ export const WEAK_SPOTS = {
     leaving: null,
     entering: false,
     foundBy: [checkIdleSets],
-    sought: null,
+    mended: 'by-its-check',
   },
   'idle-network': {
     family: 'weak',
@@ -196,7 +196,7 @@ export const WEAK_SPOTS = {
     leaving: null,
     entering: false,
     foundBy: [checkIdle],
-    sought: null,
+    mended: 'by-its-check',
   },
   'idle-peering': {
     family: 'weak',
@@ -205,7 +205,7 @@ export const WEAK_SPOTS = {
     leaving: null,
     entering: false,
     foundBy: [checkIdle],
-    sought: null,
+    mended: 'by-its-check',
   },
   'idle-endpoint': {
     family: 'weak',
@@ -214,6 +214,6 @@ export const WEAK_SPOTS = {
     leaving: null,
     entering: false,
     foundBy: [checkIdle],
-    sought: null,
+    mended: 'by-its-check',
   },
 } as const satisfies Record<string, FindingRecord>

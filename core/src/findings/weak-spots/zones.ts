@@ -1,7 +1,7 @@
 import type { SubnetModel, Model, RouteModel } from '../../model/model'
 import { applianceAt } from '../../walk/next-hops/registry'
 import { type Finding, finding } from '../finding'
-import { leaveInZone } from '../mends'
+import { leaveInZone } from '../../mend/recipes/associations'
 import { type CheckContext, nameOf, fromText } from '../survey'
 
 /** A way out that depends on another zone. */

@@ -1,38 +1,36 @@
-import { formatAddress } from '../address/address'
-import type { CauseCode } from '../walk/causes'
+import { formatAddress } from '../../address/address'
+import type { CauseCode } from '../../walk/causes'
 import {
   firstLookUp,
   answerByTheDoor,
   answerPastTheFirewall,
   answerThroughTheFirewall,
   answerTheWayItCame,
-} from './answering'
-import { pointer, type Operation } from '../changes/index'
-import { remedy } from './remedy'
+} from './answers'
+import { pointer, type Operation } from '../../changes/index'
+import { mend } from '../mend'
 import { type Recipe, viaText, dropTheRoute, allow, upAgain, reroute } from './rerouting'
 import { allowInPolicy, deferInEstate } from './rules'
 import {
-  addRoute,
   bringUp,
   covers,
   freeId,
   isUp,
   networkWith,
   prefixFor,
-  setRoute,
   situationOf,
   type Situation,
-} from './situation'
+} from '../situation'
+import { associate, addRoute, setRoute } from './routes'
 import {
   announce,
   firewallRoute,
   ingressWithoutDrop,
   roomFor,
-  tableThatLeads,
   transitRoute,
-  wayOutFor,
   withoutOwnRoute,
-} from './tables'
+} from './element-routes'
+import { leadNatOut, tableThatLeads } from './associations'
 import { waysTowards } from './ways'
 
 /**
@@ -40,19 +38,19 @@ import { waysTowards } from './ways'
  */
 const publicAddress: Recipe = (s) => {
   if (s.section === 'subnets')
-    return remedy(`${s.id} gives public addresses`, [
+    return mend(`${s.id} gives public addresses`, [
       { op: 'add', path: pointer('subnets', s.id, 'givesPublicAddresses'), value: true },
     ])
   const owner = s.model.index.interfaces.get(s.id)
   const nat = waysTowards(s).find((via) => typeof via === 'object' && via.nat !== undefined)
   if (nat !== undefined && s.lookup && !leadsOthersOut(s))
-    return remedy(`route by ${viaText(nat)}`, setRoute(s, nat))
+    return mend(`route by ${viaText(nat)}`, setRoute(s, nat))
   if (s.section !== 'interfaces' || owner === undefined) return null
   const free = [...s.model.inventory].find((address) => !s.model.publicOwners.has(address))
   const value = free === undefined ? nextFree(s) : formatAddress(free)
   return value === null
     ? null
-    : remedy(`give ${s.id} the public address ${value}`, [
+    : mend(`give ${s.id} the public address ${value}`, [
         { op: 'add', path: pointer('interfaces', s.id, 'publicAddress'), value },
       ])
 }
@@ -88,23 +86,23 @@ function nextFree({ model }: Situation): string | null {
  */
 export const RECIPES: Record<CauseCode, Recipe> = {
   'denied-estate': (s) =>
-    remedy(`leave this packet to lower rules before estate rule ${s.id}`, deferInEstate(s)),
+    mend(`leave this packet to lower rules before estate rule ${s.id}`, deferInEstate(s)),
   'denied-local': allow,
   'denied-interface': allow,
   'denied-subnet': allow,
   'denied-boundary': allow,
   'denied-policy': (s) =>
-    remedy(`let it pass in the policy of ${s.id}, this packet alone`, allowInPolicy(s)),
+    mend(`let it pass in the policy of ${s.id}, this packet alone`, allowInPolicy(s)),
   'nat-outbound-only': () => null,
   'gateway-outbound-only': (s) =>
-    remedy(`make ${s.id} an internet gateway`, [
+    mend(`make ${s.id} an internet gateway`, [
       { op: 'replace', path: pointer('gateways', s.id, 'kind'), value: 'internet' },
     ]),
   'gateway-wrong-family': (s) => {
     const via = waysTowards(s, [s.id])[0]
     if (via !== undefined)
-      return remedy(`route ${prefixFor(s, s.dst)} by ${viaText(via)}`, setRoute(s, via))
-    return remedy(`make ${s.id} an internet gateway`, [
+      return mend(`route ${prefixFor(s, s.dst)} by ${viaText(via)}`, setRoute(s, via))
+    return mend(`make ${s.id} an internet gateway`, [
       { op: 'replace', path: pointer('gateways', s.id, 'kind'), value: 'internet' },
     ])
   },
@@ -114,13 +112,13 @@ export const RECIPES: Record<CauseCode, Recipe> = {
     if (s.section === 'routeTables' && !isUp(s.estate.routeTables.get(s.id))) return upAgain(s)
     const fitting = tableThatLeads(s)
     if (fitting !== null)
-      return remedy(`associate ${s.lookup!.subnet} with ${fitting}`, [
-        { op: 'add', path: pointer('subnets', s.lookup!.subnet, 'routeTable'), value: fitting },
+      return mend(`associate ${s.lookup!.subnet} with ${fitting}`, [
+        associate(s.lookup!.subnet, fitting),
       ])
     const via = waysTowards(s)[0]
     return via === undefined
       ? null
-      : remedy(`route ${prefixFor(s, s.dst)} by ${viaText(via)}`, setRoute(s, via))
+      : mend(`route ${prefixFor(s, s.dst)} by ${viaText(via)}`, setRoute(s, via))
   },
   'drop-route': (s) => {
     if (s.section === 'transits') return withoutOwnRoute(s, 'transits')
@@ -133,12 +131,12 @@ export const RECIPES: Record<CauseCode, Recipe> = {
     const gone = [...s.estate.subnets].find(
       ([, one]) => one.network === network && !isUp(one) && covers(one.ranges, s.dst),
     )?.[0]
-    if (gone !== undefined) return remedy(`bring ${gone} back`, bringUp(s.estate, 'subnets', gone))
+    if (gone !== undefined) return mend(`bring ${gone} back`, bringUp(s.estate, 'subnets', gone))
     const id = freeId(s.estate.subnets, `${network}-new`)
     const ranges = [roomFor(s)]
     return network === undefined
       ? null
-      : remedy(`a subnet of ${network} for ${ranges[0]}`, [
+      : mend(`a subnet of ${network} for ${ranges[0]}`, [
           { op: 'add', path: pointer('subnets', id), value: { network, ranges } },
         ])
   },
@@ -150,7 +148,7 @@ export const RECIPES: Record<CauseCode, Recipe> = {
         : undefined
     const [kind, id] = typeof via === 'object' ? Object.entries(via)[0]! : ['', '']
     const back = bringUp(s.estate, SECTION_OF[kind] ?? '', id)
-    return back.length > 0 ? remedy(`bring ${id} back`, back) : reroute(id)(s)
+    return back.length > 0 ? mend(`bring ${id} back`, back) : reroute(id)(s)
   },
   'target-not-up': (s) => {
     const parts =
@@ -179,14 +177,14 @@ export const RECIPES: Record<CauseCode, Recipe> = {
         ...subnet,
       ]
     })
-    return remedy(`bring ${s.id} up`, [...bringUp(s.estate, s.section, s.id), ...inside])
+    return mend(`bring ${s.id} up`, [...bringUp(s.estate, s.section, s.id), ...inside])
   },
   'target-elsewhere': (s) => {
     const object = (
       s.estate as unknown as Record<string, ReadonlyMap<string, { network?: string }>>
     )[s.section]?.get(s.id)
     if (s.section === 'gateways' && object?.network === undefined && s.network !== null)
-      return remedy(`attach ${s.id} to ${s.network}`, [
+      return mend(`attach ${s.id} to ${s.network}`, [
         { op: 'add', path: pointer('gateways', s.id, 'network'), value: s.network },
       ])
     return reroute()(s)
@@ -196,13 +194,13 @@ export const RECIPES: Record<CauseCode, Recipe> = {
   'no-internet-gateway': (s) => {
     if (s.section === 'gateways') return upAgain(s)
     const id = freeId(s.estate.gateways, `${s.id}-door`)
-    return remedy(`give ${s.id} an internet gateway`, [
+    return mend(`give ${s.id} an internet gateway`, [
       { op: 'add', path: pointer('gateways', id), value: { kind: 'internet', network: s.id } },
     ])
   },
   'nobody-has-it': () => null,
   'nat-no-address': (s) =>
-    remedy(`let ${s.id} use its draining addresses again`, [
+    mend(`let ${s.id} use its draining addresses again`, [
       { op: 'remove', path: pointer('nats', s.id, 'draining') },
     ]),
   'nat-other-region': (s) => {
@@ -211,11 +209,11 @@ export const RECIPES: Record<CauseCode, Recipe> = {
     const other = [...s.estate.nats].find(
       ([, nat]) => isUp(nat) && nat.network === s.network && nat.placement?.region === region,
     )?.[0]
-    if (other !== undefined) return remedy(`route by nat ${other}`, setRoute(s, { nat: other }))
+    if (other !== undefined) return mend(`route by nat ${other}`, setRoute(s, { nat: other }))
     return reroute()(s)
   },
   'nat-does-not-serve': (s) =>
-    remedy(`let ${s.id} serve every subnet and range`, [
+    mend(`let ${s.id} serve every subnet and range`, [
       { op: 'remove', path: pointer('nats', s.id, 'serves') },
     ]),
   'nat-wrong-family': reroute(),
@@ -239,7 +237,9 @@ export const RECIPES: Record<CauseCode, Recipe> = {
       inner.code === 'private-destination' ||
       inner.code === 'no-route'
     )
-      return door === undefined ? null : wayOutFor(s, subnet, door)
+      return door === undefined
+        ? null
+        : leadNatOut(s.model, subnet, door, typeof s.dst === 'number' ? '0.0.0.0/0' : '::/0')
     return RECIPES[inner.code](own)
   },
   'nat-no-flow': answerByTheDoor,
@@ -247,7 +247,7 @@ export const RECIPES: Record<CauseCode, Recipe> = {
   'next-hop-not-up': upAgain,
   'next-hop-not-forwarding': (s) =>
     s.section === 'interfaces'
-      ? remedy(`let ${s.id} forward`, [
+      ? mend(`let ${s.id} forward`, [
           { op: 'add', path: pointer('interfaces', s.id, 'forwards'), value: true },
         ])
       : reroute()(s),
@@ -259,7 +259,7 @@ export const RECIPES: Record<CauseCode, Recipe> = {
     const [network, target] = [s.network, networkWith(s.estate, s.dst)]
     const via = waysTowards(s, [s.id])[0]
     if (via !== undefined)
-      return remedy(
+      return mend(
         `route ${prefixFor(s, s.dst)} by ${viaText(via)}`,
         addRoute(s, s.lookup, prefixFor(s, s.dst), via),
       )
@@ -270,7 +270,7 @@ export const RECIPES: Record<CauseCode, Recipe> = {
       path: pointer('peerings', id),
       value: { a: { network }, b: { network: target } },
     }
-    return remedy(`peer ${network} with ${target}`, [
+    return mend(`peer ${network} with ${target}`, [
       peering,
       ...addRoute(s, s.lookup, prefixFor(s, s.dst), { peering: id }),
     ])
@@ -278,7 +278,7 @@ export const RECIPES: Record<CauseCode, Recipe> = {
   'forwarded-refused': (s) => {
     const peering = s.estate.peerings.get(s.id)!
     const to = peering.a.network === s.network ? 'b' : 'a'
-    return remedy(`let ${peering[to].network} take forwarded packets over ${s.id}`, [
+    return mend(`let ${peering[to].network} take forwarded packets over ${s.id}`, [
       { op: 'add', path: pointer('peerings', s.id, to, 'acceptsForwarded'), value: true },
     ])
   },
@@ -290,7 +290,7 @@ export const RECIPES: Record<CauseCode, Recipe> = {
       ([, one]) => one.network === s.network,
     )?.[0]
     if (attachment === undefined || !s.lookup) return null
-    return remedy(`attach ${s.lookup.subnet} to ${s.id} too`, [
+    return mend(`attach ${s.lookup.subnet} to ${s.id} too`, [
       {
         op: 'add',
         path: pointer('transits', s.id, 'attachments', attachment, 'subnets', '-'),
@@ -302,7 +302,7 @@ export const RECIPES: Record<CauseCode, Recipe> = {
     const service = [...s.estate.services].find(([, one]) => covers(one.ranges, s.dst))?.[0]
     const via = waysTowards(s, [s.id])[0]
     if (via !== undefined)
-      return remedy(`route ${prefixFor(s, s.dst)} by ${viaText(via)}`, setRoute(s, via))
+      return mend(`route ${prefixFor(s, s.dst)} by ${viaText(via)}`, setRoute(s, via))
     if (service === undefined || s.network === null) return dropTheRoute(s)
     const id = freeId(s.estate.endpoints, `${s.network}-${service}`)
     const endpoint: Operation = {
@@ -310,7 +310,7 @@ export const RECIPES: Record<CauseCode, Recipe> = {
       path: pointer('endpoints', id),
       value: { style: 'routed', service, network: s.network },
     }
-    return remedy(`an endpoint of ${s.network} for ${service}`, [
+    return mend(`an endpoint of ${s.network} for ${service}`, [
       endpoint,
       ...setRoute(s, { endpoint: id }),
     ])
@@ -320,7 +320,7 @@ export const RECIPES: Record<CauseCode, Recipe> = {
     const front = s.estate.frontends.get(s.id)
     const like = front?.listeners?.find((one) => one.targets?.length)
     if (!like || s.packet.dstPort === null) return null
-    return remedy(`let ${s.id} listen on ${s.packet.dstPort}`, [
+    return mend(`let ${s.id} listen on ${s.packet.dstPort}`, [
       {
         op: 'add',
         path: pointer('frontends', s.id, 'listeners', '-'),

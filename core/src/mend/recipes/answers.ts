@@ -1,17 +1,10 @@
-import { parseAddress } from '../address/address'
-import { containsAddress, prefixOf } from '../address/prefix'
-import { pointer } from '../changes/index'
-import { remedy } from './remedy'
+import { parseAddress } from '../../address/address'
+import { containsAddress, prefixOf } from '../../address/prefix'
+import { pointer } from '../../changes/index'
+import { mend } from '../mend'
 import { type Recipe, viaText, dropTheRoute } from './rerouting'
-import {
-  lookedUpLast,
-  isUp,
-  addRoute,
-  host,
-  prefixFor,
-  type Situation,
-  setRoute,
-} from './situation'
+import { lookedUpLast, isUp, host, prefixFor, type Situation } from '../situation'
+import { addRoute, setRoute } from './routes'
 import { waysTowards } from './ways'
 
 /**
@@ -25,7 +18,7 @@ export const answerByTheDoor: Recipe = (s) => {
   )?.[0]
   return gateway === undefined
     ? null
-    : remedy(
+    : mend(
         `answer ${s.packet.dst} by ${gateway}`,
         addRoute(s, first, host(s.packet.dst), { gateway }),
       )
@@ -46,7 +39,7 @@ export const answerThroughTheFirewall: Recipe = (s) => {
     )?.[0]
     return label === undefined
       ? null
-      : remedy(
+      : mend(
           `answer by ${s.id}/${label}`,
           addRoute(s, lookup, prefixFor(s, parseAddress(asker)!), { inspect: `${s.id}/${label}` }),
         )
@@ -56,7 +49,7 @@ export const answerThroughTheFirewall: Recipe = (s) => {
     .reverse()
     .find((one) => one.kind === 'rules' && sides.includes(one.at.slice('interfaces/'.length)))
   return last
-    ? remedy(
+    ? mend(
         `answer by ${s.id}`,
         addRoute(s, lookup, subnetRangeOf(s, asker), {
           interface: last.at.slice('interfaces/'.length),
@@ -82,9 +75,9 @@ const subnetRangeOf = (s: Situation, address: string): string =>
 export const answerPastTheFirewall: Recipe = (s) => {
   const via = waysTowards(s)[0]
   if (via !== undefined && s.lookup)
-    return remedy(`answer by ${viaText(via)}, past ${s.id}`, setRoute(s, via))
+    return mend(`answer by ${viaText(via)}, past ${s.id}`, setRoute(s, via))
   return s.estate.firewalls.has(s.id)
-    ? remedy(`let ${s.id} decide packet by packet, without state`, [
+    ? mend(`let ${s.id} decide packet by packet, without state`, [
         { op: 'add', path: pointer('firewalls', s.id, 'stateful'), value: false },
       ])
     : null
@@ -100,7 +93,7 @@ export const answerTheWayItCame: Recipe = (s) => {
     .find((one) => one.kind === 'peering' || one.kind === 'transit')
   if (!crossed) return dropTheRoute(s)
   const id = crossed.at.slice(crossed.at.indexOf('/') + 1)
-  return remedy(
+  return mend(
     `answer by ${crossed.kind} ${id}`,
     setRoute(s, crossed.kind === 'peering' ? { peering: id } : { transit: id }),
   )

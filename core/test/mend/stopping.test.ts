@@ -1,5 +1,5 @@
 import {
-  closingsOf,
+  stopsOf,
   compile,
   isRefusal,
   readEstate,
@@ -50,20 +50,20 @@ const estate = {
 const question = { from: 'interface:till', to: 'interface:rack', protocol: 'tcp', port: 22 }
 
 test('every rule that lets a packet in is taken out, those nearest to its end first', () => {
-  const plan = closingsOf(modelOf(estate), question)
+  const plan = stopsOf(modelOf(estate), question)
   expect(plan).toMatchObject({
     works: true,
     mends: [
       {
         code: null,
         object: 'ruleSets/in',
-        sentence: 'take “allow in tcp 22 from 10.1.0.0/16” out of in',
+        what: 'take “allow in tcp 22 from 10.1.0.0/16” out of in',
         changes: [{ op: 'remove', path: '/ruleSets/in/rules/0' }],
       },
       {
         code: null,
         object: 'ruleSets/in',
-        sentence: 'take “allow in tcp 20-80 from any” out of in',
+        what: 'take “allow in tcp 20-80 from any” out of in',
         changes: [{ op: 'remove', path: '/ruleSets/in/rules/0' }],
       },
     ],
@@ -72,20 +72,20 @@ test('every rule that lets a packet in is taken out, those nearest to its end fi
 
 test('where nobody has rules that could be taken out, the route goes', () => {
   const bare = { interfaces: { till: { ruleSets: null }, rack: { ruleSets: null } } }
-  const plan = closingsOf(modelOf(estate, bare), question)
+  const plan = stopsOf(modelOf(estate, bare), question)
   expect(plan).toMatchObject({
     works: true,
-    mends: [{ object: 'routeTables/shop', sentence: 'take the route to 10.2.0.0/16 out of shop' }],
+    mends: [{ object: 'routeTables/shop', what: 'take the route to 10.2.0.0/16 out of shop' }],
   })
 })
 
 test('what is lost already needs no change, and what cannot be asked is told as such', () => {
-  expect(closingsOf(modelOf(estate), { ...question, port: 443 })).toEqual({
+  expect(stopsOf(modelOf(estate), { ...question, port: 443 })).toEqual({
     mends: [],
     works: true,
     stuckAt: null,
   })
-  expect(closingsOf(modelOf(estate), { ...question, from: 'interface:nobody' })).toMatchObject({
+  expect(stopsOf(modelOf(estate), { ...question, from: 'interface:nobody' })).toMatchObject({
     code: 'unknown-object',
     part: 'from',
   })
@@ -98,7 +98,7 @@ test('neighbours in one subnet without rules cannot be kept apart by such change
       rack: { ruleSets: null },
     },
   }
-  expect(closingsOf(modelOf(estate, bare), question)).toEqual({
+  expect(stopsOf(modelOf(estate, bare), question)).toEqual({
     mends: [],
     works: false,
     stuckAt: null,
@@ -118,7 +118,7 @@ test('on tangled estates nothing throws, and what is said to stop a packet stops
         protocol: 'tcp',
         port: r.pick([22, 443, 5432]),
       }
-      const plan = closingsOf(model, question)
+      const plan = stopsOf(model, question)
       if (isRefusal(plan) || plan.mends.length === 0) continue
       const changed = plan.mends.reduce((state, { changes }) => made(state, changes), model.estate)
       const read = readEstate([{ name: 'closed', text: writeJson(changed) }])

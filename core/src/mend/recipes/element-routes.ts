@@ -1,66 +1,11 @@
-import { formatAddress } from '../address/address'
-import { containsAddress, prefixOf } from '../address/prefix'
-import { pointer, type Operation } from '../changes/index'
-import { remedy, type Remedy } from './remedy'
-import { bringUp, freeId, host, isUp, networkWith, prefixFor, type Situation } from './situation'
-
-/**
- * For a subnet that has no table of its own: one of its network that leads to the destination. One
- * that nobody uses was most likely made for it; else one of a neighbour of the same role.
- */
-export function tableThatLeads({ estate, lookup, dst }: Situation): string | null {
-  const subnet = estate.subnets.get(lookup?.subnet ?? '')
-  if (
-    !subnet ||
-    subnet.routeTable !== undefined ||
-    estate.networks.get(subnet.network)?.behaviour === 'priority-routed'
-  )
-    return null
-  const leads = [...estate.routeTables].filter(
-    ([id, table]) =>
-      id !== lookup!.table &&
-      table.network === subnet.network &&
-      isUp(table) &&
-      table.routes?.some(
-        (route) =>
-          isUp(route) &&
-          route.via !== 'drop' &&
-          typeof route.to === 'string' &&
-          containsAddress(prefixOf(route.to), dst),
-      ),
-  )
-  const users = (id: string) => [...estate.subnets.values()].filter((one) => one.routeTable === id)
-  const idle = leads.find(
-    ([id]) =>
-      users(id).length === 0 &&
-      ![...estate.gateways.values()].some((gateway) => gateway.routeTable === id),
-  )
-  const alike = leads.find(([id]) =>
-    users(id).some((one) => one.role !== undefined && one.role === subnet.role),
-  )
-  return (idle ?? alike)?.[0] ?? null
-}
-
-/**
- * A translator's subnet gets a table of its own where it shares one with those that are routed to
- * it.
- */
-export function wayOutFor(s: Situation, subnet: string, gateway: string): Remedy | null {
-  const id = freeId(s.estate.routeTables, `${subnet}-out`)
-  const { network } = s.estate.subnets.get(subnet)!
-  const to = typeof s.dst === 'number' ? '0.0.0.0/0' : '::/0'
-  return remedy(`give ${subnet} a table that leads out by ${gateway}`, [
-    {
-      op: 'add',
-      path: pointer('routeTables', id),
-      value: { network, routes: [{ to, via: { gateway } }] },
-    },
-    { op: 'add', path: pointer('subnets', subnet, 'routeTable'), value: id },
-  ])
-}
+import { formatAddress } from '../../address/address'
+import { containsAddress, prefixOf } from '../../address/prefix'
+import { pointer, type Operation } from '../../changes/index'
+import { mend, type Mend } from '../mend'
+import { bringUp, host, isUp, networkWith, prefixFor, type Situation } from '../situation'
 
 /** A route in the transit's table of the sender's attachment, towards the destination's network. */
-export function transitRoute(s: Situation): Remedy | null {
+export function transitRoute(s: Situation): Mend | null {
   const transit = s.estate.transits.get(s.id)
   const target = networkWith(s.estate, s.dst)
   const attachments = Object.entries(transit?.attachments ?? {})
@@ -74,11 +19,11 @@ export function transitRoute(s: Situation): Remedy | null {
   const change: Operation = routes
     ? { op: 'add', path: pointer('transits', s.id, 'tables', table, 'routes', '-'), value: route }
     : { op: 'add', path: pointer('transits', s.id, 'tables', table, 'routes'), value: [route] }
-  return remedy(`route ${route.to} by ${towards} in ${s.id}`, [change])
+  return mend(`route ${route.to} by ${towards} in ${s.id}`, [change])
 }
 
 /** A route of the firewall's own, to the first address of its outside or first subnet. */
-export function firewallRoute(s: Situation): Remedy | null {
+export function firewallRoute(s: Situation): Mend | null {
   const firewall = s.estate.firewalls.get(s.id)
   if (firewall?.style !== 'routed') return null
   const side = firewall.interfaces?.outside ?? Object.values(firewall.interfaces ?? {})[0]
@@ -87,7 +32,7 @@ export function firewallRoute(s: Situation): Remedy | null {
   if (typeof first !== 'number') return null
   const route = { to: host(s.packet.dst), via: { address: formatAddress(first + 1) } }
   const path = pointer('firewalls', s.id, 'routes')
-  return remedy(`a route of ${s.id} to ${s.packet.dst}`, [
+  return mend(`a route of ${s.id} to ${s.packet.dst}`, [
     firewall.routes
       ? { op: 'add', path: `${path}/-`, value: route }
       : { op: 'add', path, value: [route] },
@@ -98,7 +43,7 @@ export function firewallRoute(s: Situation): Remedy | null {
  * The route of a transit's table or of a firewall that drops the destination is taken out: the
  * longest that covers it.
  */
-export function withoutOwnRoute(s: Situation, section: 'transits' | 'firewalls'): Remedy | null {
+export function withoutOwnRoute(s: Situation, section: 'transits' | 'firewalls'): Mend | null {
   const firewall = section === 'firewalls' ? s.estate.firewalls.get(s.id) : undefined
   const tables =
     section === 'transits' ? Object.entries(s.estate.transits.get(s.id)?.tables ?? {}) : []
@@ -122,7 +67,7 @@ export function withoutOwnRoute(s: Situation, section: 'transits' | 'firewalls')
         containsAddress(prefixOf(one.to), s.dst),
     )
     if (at >= 0)
-      return remedy(`take the route that drops it out of ${s.id}`, [
+      return mend(`take the route that drops it out of ${s.id}`, [
         { op: 'remove', path: `${path}/${at}` },
       ])
   }
@@ -130,7 +75,7 @@ export function withoutOwnRoute(s: Situation, section: 'transits' | 'firewalls')
 }
 
 /** The table of a gateway without its route that drops the destination. */
-export function ingressWithoutDrop(s: Situation): Remedy | null {
+export function ingressWithoutDrop(s: Situation): Mend | null {
   const routes = s.estate.routeTables.get(s.id)?.routes ?? []
   const at = routes.findIndex(
     (one) =>
@@ -138,7 +83,7 @@ export function ingressWithoutDrop(s: Situation): Remedy | null {
   )
   return at < 0
     ? null
-    : remedy(`take the route that drops it out of ${s.id}`, [
+    : mend(`take the route that drops it out of ${s.id}`, [
         { op: 'remove', path: pointer('routeTables', s.id, 'routes', at) },
       ])
 }
@@ -161,7 +106,7 @@ export function roomFor({ dst, model }: Situation): string {
 }
 
 /** A private gateway of the site announces the range, or is brought up, or the peering lends it. */
-export function announce(s: Situation): Remedy | null {
+export function announce(s: Situation): Mend | null {
   const target = networkWith(s.estate, s.dst)
   const own = [...s.estate.gateways].filter(([, g]) => g.kind === 'private' && g.site === s.id)
   const near = own.find(([, g]) => g.network === target)
@@ -169,9 +114,9 @@ export function announce(s: Situation): Remedy | null {
   if (near) {
     const [id, gateway] = near
     const up = bringUp(s.estate, 'gateways', id)
-    if (up.length > 0) return remedy(`bring ${id} up`, up)
+    if (up.length > 0) return mend(`bring ${id} up`, up)
     const path = pointer('gateways', id, 'announces')
-    return remedy(`announce ${range} by ${id}`, [
+    return mend(`announce ${range} by ${id}`, [
       gateway.announces
         ? { op: 'add', path: `${path}/-`, value: range }
         : { op: 'add', path, value: [range] },
@@ -183,7 +128,7 @@ export function announce(s: Situation): Remedy | null {
     )?.[1].network
     if (lender === undefined || ![a.network, b.network].includes(target ?? '')) continue
     const [user, lending] = a.network === lender ? (['b', 'a'] as const) : (['a', 'b'] as const)
-    return remedy(`let ${target} use the gateways of ${lender} over ${id}`, [
+    return mend(`let ${target} use the gateways of ${lender} over ${id}`, [
       { op: 'add', path: pointer('peerings', id, user, 'usesPeerGateway'), value: true },
       { op: 'add', path: pointer('peerings', id, lending, 'lendsGateway'), value: true },
     ])

@@ -5,8 +5,9 @@ import { trace, type Trace } from '../trace/trace'
 import type { Branch, StationJson } from '../trace/branch'
 import { pointer } from '../changes/index'
 import { modelAfter } from './attempt'
-import type { Mend, MendPlan } from './mend'
-import { remedy } from './remedy'
+import type { PlannedMend, MendPlan } from './plan'
+import { mend } from './mend'
+import { removeRoutes } from './recipes/routes'
 import { lookedUpLast } from './situation'
 
 /**
@@ -19,7 +20,7 @@ const MOST = 6
  * those nearest to its end first, else the route by which it came. Each change is tried in the
  * estate. `works` says whether it is stopped. Never throws on any estate.
  */
-export function closingsOf(model: Model, question: Question): MendPlan | Refusal {
+export function stopsOf(model: Model, question: Question): MendPlan | Refusal {
   const answer = trace(model, question)
   if (isRefusal(answer)) return answer
   const byRules = stopping(model, question, answer, ruleThatLet)
@@ -40,9 +41,9 @@ function stopping(
   model: Model,
   question: Question,
   first: Trace,
-  find: (model: Model, way: readonly StationJson[]) => Mend | null,
+  find: (model: Model, way: readonly StationJson[]) => PlannedMend | null,
 ): MendPlan | null {
-  const mends: Mend[] = []
+  const mends: PlannedMend[] = []
   let [current, answer] = [model, first]
   while (getsThrough(answer) && mends.length < MOST) {
     const mend = find(current, wayOf(answer))
@@ -65,7 +66,7 @@ const getsThrough = (answer: Trace): boolean => delivered(answer) !== undefined
 const wayOf = (answer: Trace): readonly StationJson[] => delivered(answer)!.forward.stations
 
 /** The rule of a set that let the packet on, nearest to where it ended up. */
-function ruleThatLet(_: Model, way: readonly StationJson[]): Mend | null {
+function ruleThatLet(_: Model, way: readonly StationJson[]): PlannedMend | null {
   for (const { kind, evidence } of [...way].reverse()) {
     const levels = kind === 'rules' ? (evidence as Partial<RulesEvidence>).levels : undefined
     for (const { sets } of [...(levels ?? [])].reverse()) {
@@ -74,7 +75,7 @@ function ruleThatLet(_: Model, way: readonly StationJson[]): Mend | null {
           passes && decidedBy !== null ? rules.find((one) => one.entry === decidedBy) : undefined
         if (!rule || !set.startsWith('ruleSets/')) continue
         const id = set.slice('ruleSets/'.length)
-        const found = remedy(`take “${rule.says}” out of ${id}`, [
+        const found = mend(`take “${rule.says}” out of ${id}`, [
           { op: 'remove', path: pointer('ruleSets', id, 'rules', rule.entry) },
         ])
         return found && { ...found, code: null, object: set }
@@ -85,13 +86,9 @@ function ruleThatLet(_: Model, way: readonly StationJson[]): Mend | null {
 }
 
 /** The written route that led the packet where it was let in. */
-function routeThatLed({ estate }: Model, way: readonly StationJson[]): Mend | null {
+function routeThatLed({ estate }: Model, way: readonly StationJson[]): PlannedMend | null {
   const lookup = lookedUpLast(way)
   if (!lookup || lookup.table === null || lookup.entry < 0) return null
-  const to = estate.routeTables.get(lookup.table)?.routes?.[lookup.entry]?.to
-  const what = `take the route${typeof to === 'string' ? ` to ${to}` : ''} out of ${lookup.table}`
-  const found = remedy(what, [
-    { op: 'remove', path: pointer('routeTables', lookup.table, 'routes', lookup.entry) },
-  ])
+  const found = removeRoutes(estate, lookup.table, [lookup.entry])
   return found && { ...found, code: null, object: `routeTables/${lookup.table}` }
 }

@@ -1,7 +1,7 @@
-import { isPublic } from '../address/public'
-import type { Estate, Via } from '../format/estate'
-import { publicAddressOf } from '../walk/public-address'
-import { covers, isUp, networkWith, type Situation } from './situation'
+import { isPublic } from '../../address/public'
+import type { Estate, Via } from '../../format/estate'
+import { publicAddressOf } from '../../walk/public-address'
+import { covers, isUp, networkWith, type Situation } from '../situation'
 
 /**
  * What in a network could carry its packets towards an address, the most fitting first: a peering

@@ -1,6 +1,6 @@
-import type { RulesEvidence } from '../rules/words'
-import { pointer, type Operation } from '../changes/index'
-import { host, type Situation } from './situation'
+import type { RulesEvidence } from '../../rules/words'
+import { pointer, type Operation } from '../../changes/index'
+import { host, type Situation } from '../situation'
 
 /** Protocol and port of the packet that was denied, as a rule names them. */
 const transport = ({ packet }: Situation): object => ({

@@ -1,0 +1,34 @@
+import type { Via } from '../../format/estate'
+import { type Mend, mend } from '../mend'
+import { allowInSet } from './rules'
+import { type Situation, prefixFor, bringUp } from '../situation'
+import { removeRoutes, setRoute } from './routes'
+import { waysTowards } from './ways'
+
+export type Recipe = (s: Situation) => Mend | null
+
+/** A written next hop in words. */
+export const viaText = (via: Via): string =>
+  typeof via === 'string' ? via : Object.entries(via).map((one) => one.join(' '))[0]!
+
+/** Another way for the packet at the table that led it astray, else without the route that did. */
+export const reroute =
+  (...without: string[]): Recipe =>
+  (s) => {
+    const via = waysTowards(s, [s.id, ...without])[0]
+    if (via !== undefined)
+      return mend(`route ${prefixFor(s, s.dst)} by ${viaText(via)}`, setRoute(s, via))
+    return dropTheRoute(s)
+  }
+
+/** Takes the route out that led the packet astray. */
+export const dropTheRoute: Recipe = ({ estate, lookup }) =>
+  lookup?.table != null && lookup.entry >= 0
+    ? removeRoutes(estate, lookup.table, [lookup.entry])
+    : null
+
+/** Brings the object up that failed. */
+export const upAgain: Recipe = (s) => mend(`bring ${s.id} up`, bringUp(s.estate, s.section, s.id))
+
+/** Lets the packet pass in the rule set that denied it. */
+export const allow: Recipe = (s) => mend(`let it pass in ${s.id}, this packet alone`, allowInSet(s))
