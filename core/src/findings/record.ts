@@ -1,10 +1,13 @@
 import type { ExitColumn } from '../exits/columns'
 import type { Family, Severity } from './finding'
+import type { AnchorSection } from './network'
 import type { Check } from './survey'
 
 /** All there is to say of one code. Every code has one record, in the file of its family. */
 export interface FindingRecord {
   readonly family: Family
+  /** The sections its anchor may be of; a finding lies in the network of its anchor. */
+  readonly anchors: readonly AnchorSection[] | 'any'
   /** The severities it may have, the worst first. */
   readonly severities: readonly Severity[]
   /**

@@ -24,7 +24,7 @@ test('every check is made in one step, once', () => {
   expect(new Set(CHECKS.map(([step]) => step)).size).toBe(CHECKS.length)
 })
 
-test('findings of every code have a severity of its record', () => {
+test('findings of every code have a severity and an anchor of its record', () => {
   const folder = join(__dirname, 'fixtures')
   const fixtures = readdirSync(folder).map(
     (file) =>
@@ -36,8 +36,10 @@ test('findings of every code have a severity of its record', () => {
   const found = new Set<string>()
   for (const { estate, cases } of fixtures) {
     for (const { edit } of cases) {
-      for (const { code, severity } of findAll(modelOf(estate, edit))!.findings) {
-        expect(FINDINGS[code].severities).toContain(severity)
+      for (const { code, severity, anchor } of findAll(modelOf(estate, edit))!.findings) {
+        const { severities, anchors } = FINDINGS[code]
+        expect(severities).toContain(severity)
+        if (anchors !== 'any') expect(anchors).toContain(anchor.slice(0, anchor.indexOf('/')))
         found.add(`${code} ${severity}`)
       }
     }

@@ -11,6 +11,7 @@ import { checkRulesAndRoutes } from './rules-and-routes'
 export const HOLES = {
   'hole-dead-target': {
     family: 'hole',
+    anchors: ['routeTables'],
     severities: ['high', 'low'],
     about:
       'A route leads to something that is missing, not up, or elsewhere. It wins all the same and its packets are lost; there is no falling back to a shorter one.',
@@ -21,6 +22,7 @@ export const HOLES = {
   },
   'hole-no-way-out': {
     family: 'hole',
+    anchors: ['subnets'],
     severities: ['medium'],
     about: 'Hosts have rules that allow the internet, but no route of their subnet leads there.',
     leaving: 'internet',
@@ -30,6 +32,7 @@ export const HOLES = {
   },
   'hole-no-public-address': {
     family: 'hole',
+    anchors: ['subnets'],
     severities: ['medium'],
     about:
       'The way out is direct, and a host without a public address cannot use it: an internet gateway translates nothing but an address the host has.',
@@ -40,6 +43,7 @@ export const HOLES = {
   },
   'hole-nat-without-way-out': {
     family: 'hole',
+    anchors: ['nats'],
     severities: ['critical'],
     about:
       'The translator’s own subnet has no way to the internet, so everything it takes is lost behind it.',
@@ -50,6 +54,7 @@ export const HOLES = {
   },
   'hole-nat-out-of-reach': {
     family: 'hole',
+    anchors: ['nats'],
     severities: ['high'],
     about: 'The translator is of another region, or does not serve this subnet.',
     leaving: 'internet',
@@ -59,6 +64,7 @@ export const HOLES = {
   },
   'hole-next-hop': {
     family: 'hole',
+    anchors: ['routeTables'],
     severities: ['high', 'low'],
     about:
       'A route’s next hop is an address that nobody has, that does not forward, or that is out of reach.',
@@ -69,6 +75,7 @@ export const HOLES = {
   },
   'hole-not-transitive': {
     family: 'hole',
+    anchors: ['peerings'],
     severities: ['high'],
     about:
       'A peering carries packets between its two networks only, never on to what lies beyond one of them; that takes a router.',
@@ -79,6 +86,7 @@ export const HOLES = {
   },
   'hole-forwarded-refused': {
     family: 'hole',
+    anchors: ['peerings'],
     severities: ['high'],
     about:
       'Packets that were forwarded from elsewhere come to a peering that takes only those its own networks’ hosts sent.',
@@ -89,6 +97,7 @@ export const HOLES = {
   },
   'hole-no-way-back': {
     family: 'hole',
+    anchors: ['subnets'],
     severities: ['high'],
     about:
       'The packet is delivered, but its answer is lost: the side that answers needs a route back of its own.',
@@ -99,6 +108,7 @@ export const HOLES = {
   },
   'hole-no-state': {
     family: 'hole',
+    anchors: ['subnets'],
     severities: ['high'],
     about:
       'A firewall that keeps state sees only one half of the flow: the answer goes round it, or meets one that never saw the flow begin.',
@@ -109,6 +119,7 @@ export const HOLES = {
   },
   'hole-ephemeral': {
     family: 'hole',
+    anchors: ['ruleSets'],
     severities: ['high'],
     about:
       'A stateless list lets the request through but not its answer, which goes to a port between 1024 and 65535 that the client chose.',
@@ -119,6 +130,7 @@ export const HOLES = {
   },
   'hole-loop': {
     family: 'hole',
+    anchors: ['subnets'],
     severities: ['high', 'medium'],
     about:
       'Routes lead the packet back to where it was, unchanged, and it would go round for ever.',
@@ -129,6 +141,7 @@ export const HOLES = {
   },
   'hole-overlap': {
     family: 'hole',
+    anchors: ['networks'],
     severities: ['high'],
     about:
       'Connected networks have the same addresses; a route leads to one of them, and the other cannot be reached.',
@@ -139,6 +152,7 @@ export const HOLES = {
   },
   'hole-rules-without-route': {
     family: 'hole',
+    anchors: ['subnets'],
     severities: ['medium'],
     about: 'Rules allow these destinations, but no route leads there.',
     leaving: 'by-its-ranges',
@@ -148,6 +162,7 @@ export const HOLES = {
   },
   'hole-route-without-rules': {
     family: 'hole',
+    anchors: ['subnets'],
     severities: ['medium'],
     about: 'A route leads there, but no rule lets any packet out.',
     leaving: 'by-its-ranges',

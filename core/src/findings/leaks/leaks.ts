@@ -11,6 +11,7 @@ import { checkSegments } from './segments'
 export const LEAKS = {
   'leak-direct': {
     family: 'leak',
+    anchors: ['subnets'],
     severities: ['high'],
     about:
       'A subnet declared private or isolated has hosts that reach the internet, or are reached from it, with no translator or firewall between.',
@@ -21,6 +22,7 @@ export const LEAKS = {
   },
   'leak-round-firewall': {
     family: 'leak',
+    anchors: ['subnets'],
     severities: ['high'],
     about:
       'Most of what this subnet sends passes a firewall, but some destinations go round it. The longest prefix wins: a more specific built-in, peering or learned route beats the default that leads to the firewall.',
@@ -31,6 +33,7 @@ export const LEAKS = {
   },
   'leak-ipv6': {
     family: 'leak',
+    anchors: ['subnets'],
     severities: ['high'],
     about:
       'IPv4 passes a firewall or a NAT while IPv6 leaves another way. Each family has routes of its own; a default for one says nothing of the other.',
@@ -41,6 +44,7 @@ export const LEAKS = {
   },
   'leak-one-way-inspected': {
     family: 'leak',
+    anchors: ['subnets'],
     severities: ['high'],
     about:
       'A firewall sees one direction only. Each direction is routed by its own side’s table, so both have to lead there.',
@@ -51,6 +55,7 @@ export const LEAKS = {
   },
   'leak-service-by-internet': {
     family: 'leak',
+    anchors: ['subnets'],
     severities: ['low', 'note'],
     about:
       'A provider service is reached over the internet or through a NAT, though an endpoint or a switch in the network could carry it privately.',
@@ -61,6 +66,7 @@ export const LEAKS = {
   },
   'leak-name-public': {
     family: 'leak',
+    anchors: ['networks'],
     severities: ['low'],
     about:
       'A name that has a private answer in the estate resolves to a public one here, because the private zone is not linked to this network.',
@@ -71,6 +77,7 @@ export const LEAKS = {
   },
   'leak-learned-route': {
     family: 'leak',
+    anchors: ['routeTables'],
     severities: ['high', 'medium'],
     about:
       'A route learned from elsewhere draws traffic that the table’s own default was to carry: it is more specific, and the longest prefix wins.',
@@ -81,6 +88,7 @@ export const LEAKS = {
   },
   'leak-segment': {
     family: 'leak',
+    anchors: ['subnets'],
     severities: ['critical'],
     about: 'Two segments that an expectation keeps apart can exchange a packet.',
     leaving: null,
@@ -90,6 +98,7 @@ export const LEAKS = {
   },
   'open-to-internet': {
     family: 'leak',
+    anchors: ['interfaces'],
     severities: ['critical', 'medium', 'note'],
     about:
       'Somebody on the internet can open a connection to this interface: a door, a public address, and rules of every level let it in and the answer out.',
@@ -100,6 +109,7 @@ export const LEAKS = {
   },
   'in-round-firewall': {
     family: 'leak',
+    anchors: ['subnets'],
     severities: ['high'],
     about: 'Traffic from outside comes in without passing the firewall that the way out passes.',
     leaving: null,

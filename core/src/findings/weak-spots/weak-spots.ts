@@ -13,6 +13,7 @@ import { checkTags } from './tags'
 export const WEAK_SPOTS = {
   'odd-role': {
     family: 'weak',
+    anchors: ['subnets'],
     severities: ['medium'],
     about:
       'The subnet’s declared role and its routes contradict each other: public without a way in, or private with one.',
@@ -23,6 +24,7 @@ export const WEAK_SPOTS = {
   },
   'odd-default-table': {
     family: 'weak',
+    anchors: ['subnets'],
     severities: ['medium'],
     about:
       'The subnet has no table of its own and relies on its network’s default, while its neighbours of the same role have one.',
@@ -33,6 +35,7 @@ export const WEAK_SPOTS = {
   },
   'odd-steers-nothing': {
     family: 'weak',
+    anchors: ['routeTables'],
     severities: ['medium'],
     about:
       'A route to a firewall that no packet uses, or that covers only the firewall’s own subnet.',
@@ -43,6 +46,7 @@ export const WEAK_SPOTS = {
   },
   'odd-shared-inspection-subnet': {
     family: 'weak',
+    anchors: ['subnets'],
     severities: ['medium'],
     about:
       'A host stands in a firewall’s subnet. What it sends does not pass the firewall beside it.',
@@ -53,6 +57,7 @@ export const WEAK_SPOTS = {
   },
   'odd-crosses-zone': {
     family: 'weak',
+    anchors: ['subnets'],
     severities: ['low'],
     about:
       'The way out depends on something in another zone: an outage there takes this subnet’s way out down, and traffic between zones is charged.',
@@ -63,6 +68,7 @@ export const WEAK_SPOTS = {
   },
   'odd-changing-address': {
     family: 'weak',
+    anchors: ['parties'],
     severities: ['medium'],
     about: 'A partner that allows us by address sees one that may change by itself.',
     leaving: null,
@@ -72,6 +78,7 @@ export const WEAK_SPOTS = {
   },
   'odd-not-allowlisted': {
     family: 'weak',
+    anchors: ['parties'],
     severities: ['medium'],
     about: 'A partner sees us come from an address that its allowlist lacks.',
     leaving: null,
@@ -81,6 +88,7 @@ export const WEAK_SPOTS = {
   },
   'odd-nat-capacity': {
     family: 'weak',
+    anchors: ['nats'],
     severities: ['medium'],
     about:
       'So many hosts share the translator’s addresses that its source ports can run out; each address offers 64,512.',
@@ -91,6 +99,7 @@ export const WEAK_SPOTS = {
   },
   'odd-quota': {
     family: 'weak',
+    anchors: ['routeTables', 'networks', 'regions'],
     severities: ['medium', 'low'],
     about: 'A quota is passed, or nine tenths of it are used.',
     leaving: null,
@@ -100,6 +109,7 @@ export const WEAK_SPOTS = {
   },
   'odd-missing-tag': {
     family: 'weak',
+    anchors: 'any',
     severities: ['low'],
     about: 'An object lacks a tag that the organisation requires.',
     leaving: null,
@@ -109,6 +119,7 @@ export const WEAK_SPOTS = {
   },
   'odd-name-server': {
     family: 'weak',
+    anchors: ['networks'],
     severities: ['medium'],
     about: 'A subnet cannot reach its network’s own name server on port 53.',
     leaving: null,
@@ -118,6 +129,7 @@ export const WEAK_SPOTS = {
   },
   'odd-shadowed-route': {
     family: 'weak',
+    anchors: ['routeTables'],
     severities: ['low'],
     about: 'A route that never wins: another of the same destination always comes before it.',
     leaving: null,
@@ -127,6 +139,7 @@ export const WEAK_SPOTS = {
   },
   'odd-shadowed-rule': {
     family: 'weak',
+    anchors: ['ruleSets'],
     severities: ['medium', 'low'],
     about: 'A rule that never decides: those asked before it take every packet it would match.',
     leaving: null,
@@ -136,6 +149,7 @@ export const WEAK_SPOTS = {
   },
   'odd-no-rules': {
     family: 'weak',
+    anchors: ['interfaces'],
     severities: ['medium', 'low'],
     about:
       'No rule set holds for this interface at any level, so everything that routes bring reaches it.',
@@ -146,6 +160,7 @@ export const WEAK_SPOTS = {
   },
   'idle-table': {
     family: 'weak',
+    anchors: ['routeTables'],
     severities: ['note'],
     about: 'No subnet, gateway or transit uses this table.',
     leaving: null,
@@ -155,6 +170,7 @@ export const WEAK_SPOTS = {
   },
   'idle-gateway': {
     family: 'weak',
+    anchors: ['gateways'],
     severities: ['note'],
     about: 'No route leads to this gateway.',
     leaving: null,
@@ -164,6 +180,7 @@ export const WEAK_SPOTS = {
   },
   'idle-nat': {
     family: 'weak',
+    anchors: ['nats'],
     severities: ['low', 'note'],
     about: 'No route leads to this translator.',
     leaving: null,
@@ -173,6 +190,7 @@ export const WEAK_SPOTS = {
   },
   'idle-address': {
     family: 'weak',
+    anchors: ['publicAddresses'],
     severities: ['low', 'note'],
     about: 'A reserved public address that nobody has; it is charged all the same.',
     leaving: null,
@@ -182,6 +200,7 @@ export const WEAK_SPOTS = {
   },
   'idle-rule-set': {
     family: 'weak',
+    anchors: ['ruleSets'],
     severities: ['note'],
     about: 'No interface or subnet has this rule set.',
     leaving: null,
@@ -191,6 +210,7 @@ export const WEAK_SPOTS = {
   },
   'idle-network': {
     family: 'weak',
+    anchors: ['networks'],
     severities: ['note'],
     about: 'A network without subnets.',
     leaving: null,
@@ -200,6 +220,7 @@ export const WEAK_SPOTS = {
   },
   'idle-peering': {
     family: 'weak',
+    anchors: ['peerings'],
     severities: ['note'],
     about: 'No route leads over this peering.',
     leaving: null,
@@ -209,6 +230,7 @@ export const WEAK_SPOTS = {
   },
   'idle-endpoint': {
     family: 'weak',
+    anchors: ['endpoints'],
     severities: ['low', 'note'],
     about: 'No route leads to this endpoint.',
     leaving: null,
