@@ -31,6 +31,7 @@ export default {
       ...shared,
       displayName: 'server',
       testMatch: ['<rootDir>/test/server/**/*.test.ts'],
+      setupFilesAfterEnv: ['<rootDir>/test/server/parse-answers.ts'],
       globalSetup: '<rootDir>/test/machine/jest-setup.mjs',
       globalTeardown: '<rootDir>/test/machine/jest-teardown.mjs',
     },

@@ -1,21 +1,23 @@
-import { EXIT_COLUMNS } from '@salt-trail/core'
+import { EXIT_COLUMNS, type ExitRow, type ExitWay, type MarkedRow } from '@salt-trail/core'
 import { z } from 'zod'
-import { cause, countUpTo, from, text } from './parts'
+import { ofCore, cause, countUpTo, from, text } from './parts'
 
-const exitWay = z.object({
-  kind: z.enum(['translated', 'inspected', 'direct', 'private-line', 'service', 'local', 'lost']),
-  by: z.string().nullable(),
-  way: z.array(z.string()),
-  branches: z.int(),
-  leavesBy: z.string().nullable(),
-  seenAs: z.array(z.string()),
-  cause: cause.extend({ inner: cause.optional() }).nullable(),
-  ranges: z.array(z.string()).nullable(),
-  moreRanges: z.number().int(),
-  family: z.union([z.literal(4), z.literal(6)]),
-  hosts: z.array(z.string()).nullable(),
-  question: z.object({ from: z.string(), to: z.string() }),
-})
+const exitWay = ofCore<ExitWay>(
+  z.object({
+    kind: z.enum(['translated', 'inspected', 'direct', 'private-line', 'service', 'local', 'lost']),
+    by: z.string().nullable(),
+    way: z.array(z.string()),
+    branches: z.int(),
+    leavesBy: z.string().nullable(),
+    seenAs: z.array(z.string()),
+    cause: cause.extend({ inner: cause.optional() }).nullable(),
+    ranges: z.array(z.string()).nullable(),
+    moreRanges: z.number().int(),
+    family: z.union([z.literal(4), z.literal(6)]),
+    hosts: z.array(z.string()).nullable(),
+    question: z.object({ from: z.string(), to: z.string() }),
+  }),
+)
 
 const cellFinding = z.object({
   fingerprint: z.string(),
@@ -26,6 +28,16 @@ const cellFinding = z.object({
   question: z.object({ from: z.string(), to: z.string() }).nullable(),
 })
 
+/** What a row of the matrix is: a subnet, and its ways in each column. */
+const columns = {
+  subnet: z.string(),
+  internet: z.array(exitWay),
+  services: z.array(exitWay),
+  sites: z.array(exitWay),
+  otherNetworks: z.array(exitWay),
+  sameNetwork: z.array(exitWay),
+}
+
 const columnFindings = z.partialRecord(z.enum(EXIT_COLUMNS), z.array(cellFinding))
 export const exitsAnswer = z
   .object({
@@ -33,16 +45,13 @@ export const exitsAnswer = z
     milliseconds: z.number(),
     total: z.int(),
     rows: z.array(
-      z.object({
-        subnet: z.string(),
-        internet: z.array(exitWay),
-        services: z.array(exitWay),
-        sites: z.array(exitWay),
-        otherNetworks: z.array(exitWay),
-        sameNetwork: z.array(exitWay),
-        findings: columnFindings,
-        entering: columnFindings,
-      }),
+      ofCore<MarkedRow>(
+        z.object({
+          ...columns,
+          findings: columnFindings,
+          entering: columnFindings,
+        }),
+      ),
     ),
   })
   .meta({ id: 'Exits', description: 'By what the traffic of every subnet leaves' })
@@ -70,20 +79,10 @@ export const membersQuery = z
   })
   .meta({ id: 'MembersQuery' })
 export const entriesQuery = z.object({ subnets: someSubnets }).meta({ id: 'EntriesQuery' })
-const entryWays = z.array(exitWay)
 export const entriesAnswer = z
   .object({
     revision: z.int(),
-    rows: z.array(
-      z.object({
-        subnet: z.string(),
-        internet: entryWays,
-        services: entryWays,
-        sites: entryWays,
-        otherNetworks: entryWays,
-        sameNetwork: entryWays,
-      }),
-    ),
+    rows: z.array(ofCore<ExitRow>(z.object(columns))),
   })
   .meta({
     id: 'Entries',

@@ -1,12 +1,12 @@
-import { SEVERITIES } from '@salt-trail/core'
+import { SEVERITIES, type Finding } from '@salt-trail/core'
 import { z } from 'zod'
-import { change, countUpTo, from, packet, text } from './parts'
+import { ofCore, change, countUpTo, from, packet, text } from './parts'
 import { acceptanceBody } from './requests'
 
 /** What findings can be grouped by. */
 export const FINDINGS_GROUPINGS = ['severity', 'family', 'network'] as const
 
-const finding = z.object({
+const found = {
   code: z.string(),
   severity: z.enum(SEVERITIES),
   anchor: z.string(),
@@ -20,9 +20,20 @@ const finding = z.object({
     facts: z.array(z.string()),
   }),
   mend: z.object({ what: z.string(), changes: z.array(change) }).nullable(),
-  network: z.string().nullable().meta({ description: 'The network it lies in' }),
-  accepted: acceptanceBody.nullable(),
-})
+}
+const finding = ofCore<Finding>(z.object(found))
+const listedFinding = ofCore<
+  Finding & {
+    readonly network: string | null
+    readonly accepted: z.output<typeof acceptanceBody> | null
+  }
+>(
+  z.object({
+    ...found,
+    network: z.string().nullable().meta({ description: 'The network it lies in' }),
+    accepted: acceptanceBody.nullable(),
+  }),
+)
 
 export const findingsQuery = z
   .object({
@@ -47,8 +58,8 @@ export const findingsSinceAnswer = z
   .object({
     revision: z.int(),
     since: z.int(),
-    come: z.array(finding.omit({ accepted: true, network: true })),
-    gone: z.array(finding.omit({ accepted: true, network: true })),
+    come: z.array(finding),
+    gone: z.array(finding),
   })
   .meta({ id: 'FindingsSince' })
 
@@ -58,7 +69,7 @@ export const findingsAnswer = z
     milliseconds: z.number(),
     total: z.int(),
     groups: z.array(z.object({ key: z.string().nullable(), total: z.int() })),
-    findings: z.array(finding),
+    findings: z.array(listedFinding),
   })
   .meta({
     id: 'Findings',

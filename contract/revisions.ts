@@ -1,6 +1,7 @@
+import type { WayChange } from '@salt-trail/core'
 import { z } from 'zod'
 import { revisionInfo, objectChange } from './requests'
-import { cause } from './parts'
+import { ofCore, cause } from './parts'
 
 const historyRow = revisionInfo.extend({
   counts: z.object({ leak: z.int(), hole: z.int(), weak: z.int(), broken: z.int() }).nullable(),
@@ -33,14 +34,16 @@ export const differenceAnswer = z
     wayCount: z.int(),
     subnetCount: z.int(),
     ways: z.array(
-      z.object({
-        subnet: z.string(),
-        host: z.string(),
-        ranges: z.array(z.string()),
-        moreRanges: z.int(),
-        before: wayText.nullable(),
-        after: wayText.nullable(),
-      }),
+      ofCore<WayChange & { readonly moreRanges: number }>(
+        z.object({
+          subnet: z.string(),
+          host: z.string(),
+          ranges: z.array(z.string()),
+          moreRanges: z.int(),
+          before: wayText.nullable(),
+          after: wayText.nullable(),
+        }),
+      ),
     ),
   })
   .meta({

@@ -1,5 +1,6 @@
+import type { HopsJson, WaysIn } from '@salt-trail/core'
 import { z } from 'zod'
-import { cause, packet, text } from './parts'
+import { ofCore, cause, packet, text } from './parts'
 
 export const subnetQuery = z
   .object({ subnet: text.min(1).max(128) })
@@ -25,22 +26,24 @@ const hopRange = z.object({
   cause: cause.extend({ inner: cause.optional() }).nullable(),
 })
 
-export const hopsAnswer = z
-  .object({
-    subnet: z.string(),
-    kinds: z.array(
-      z.object({
-        hosts: z.array(z.string()),
-        publicAddress: z.boolean(),
-        tags: z.array(z.string()),
-        ranges: z.array(hopRange),
-      }),
-    ),
-  })
-  .meta({
-    id: 'NextHops',
-    description: 'The effective next hops of a subnet: the whole address space by way out',
-  })
+export const hopsAnswer = ofCore<HopsJson>(
+  z
+    .object({
+      subnet: z.string(),
+      kinds: z.array(
+        z.object({
+          hosts: z.array(z.string()),
+          publicAddress: z.boolean(),
+          tags: z.array(z.string()),
+          ranges: z.array(hopRange),
+        }),
+      ),
+    })
+    .meta({
+      id: 'NextHops',
+      description: 'The effective next hops of a subnet: the whole address space by way out',
+    }),
+)
 const packetBox = z.object({
   src: z.string(),
   dst: z.string(),
@@ -49,22 +52,27 @@ const packetBox = z.object({
   dstPorts: z.string().nullable(),
 })
 
-export const waysInAnswer = z
-  .object({
-    subnet: z.string(),
-    ways: z.array(
-      z.object({
-        from: z.string(),
-        to: z.string(),
-        ways: z.array(z.array(z.string())),
-        packets: z.array(packetBox),
-        packet,
-        rules: z.array(z.string()),
-      }),
-    ),
-    jumps: z.array(
-      z.object({ host: z.string(), from: z.array(z.string()), opens: z.array(z.string()) }),
-    ),
-    idle: z.array(z.object({ set: z.string(), rule: z.string(), why: z.string() })),
-  })
-  .meta({ id: 'WaysIn', description: 'Who can reach the hosts of a subnet, on what, through what' })
+export const waysInAnswer = ofCore<WaysIn>(
+  z
+    .object({
+      subnet: z.string(),
+      ways: z.array(
+        z.object({
+          from: z.string(),
+          to: z.string(),
+          ways: z.array(z.array(z.string())),
+          packets: z.array(packetBox),
+          packet,
+          rules: z.array(z.string()),
+        }),
+      ),
+      jumps: z.array(
+        z.object({ host: z.string(), from: z.array(z.string()), opens: z.array(z.string()) }),
+      ),
+      idle: z.array(z.object({ set: z.string(), rule: z.string(), why: z.string() })),
+    })
+    .meta({
+      id: 'WaysIn',
+      description: 'Who can reach the hosts of a subnet, on what, through what',
+    }),
+)

@@ -1,5 +1,6 @@
+import type { MendPlan, Trace } from '@salt-trail/core'
 import { z } from 'zod'
-import { cause, change, packet } from './parts'
+import { ofCore, cause, change, packet } from './parts'
 import { questionBody } from './requests'
 
 const station = z.object({
@@ -12,56 +13,62 @@ const station = z.object({
 })
 
 const lane = z.object({ outcome: z.string(), stations: z.array(station) })
+/** A fault with its place on the way: the number of the station, from 0, of a direction. */
+const fault = cause.extend({
+  direction: z.enum(['forward', 'return']),
+  station: z.int(),
+  inner: cause.optional(),
+})
 const branch = z.object({
   verdict: z.enum(['works', 'one-way', 'blocked', 'blackholed', 'looped']),
-  cause: cause
-    .extend({ direction: z.enum(['forward', 'return']), station: z.int(), inner: cause.optional() })
-    .nullable(),
+  cause: fault.nullable(),
   seenAs: z.array(z.string()),
   way: z.array(z.string()),
   leavesBy: z.string().nullable(),
   forward: lane,
   return: lane.nullable(),
   assumed: z.array(z.object({ direction: z.string(), station: z.int(), what: z.string() })),
-  faults: z.array(cause),
+  faults: z.array(fault),
 })
 
-export const traceAnswer = branch
-  .extend({
-    question: questionBody,
-    branches: z.array(branch),
-    truncated: z.boolean(),
-    name: z
-      .object({
-        asked: z.string(),
-        answeredBy: z.string().nullable(),
-        addresses: z.array(z.string()),
-        nameServers: z.array(z.object({ address: z.string(), reachable: z.boolean() })),
-      })
-      .optional(),
-  })
-  .meta({
-    id: 'Trace',
-    description: 'The answer to a question: both directions, station by station',
-  })
+export const traceAnswer = ofCore<Trace>(
+  branch
+    .extend({
+      question: questionBody,
+      branches: z.array(branch),
+      truncated: z.boolean(),
+      name: z
+        .object({
+          asked: z.string(),
+          answeredBy: z.string().nullable(),
+          addresses: z.array(z.string()),
+          nameServers: z.array(z.object({ address: z.string(), reachable: z.boolean() })),
+        })
+        .optional(),
+    })
+    .meta({
+      id: 'Trace',
+      description: 'The answer to a question: both directions, station by station',
+    }),
+)
 
-export const mendsAnswer = z
-  .object({
-    mends: z.array(
-      z.object({
-        code: z.string().nullable(),
-        object: z.string(),
-        what: z.string(),
-        changes: z.array(change),
-      }),
-    ),
-    works: z.boolean(),
-    stuckAt: cause
-      .extend({ direction: z.string(), station: z.int(), inner: cause.optional() })
-      .nullable(),
-  })
-  .meta({
-    id: 'Mends',
-    description:
-      'What would make a question work, fault by fault, or stop its packet: changes after RFC 6902, each tried',
-  })
+export const mendsAnswer = ofCore<MendPlan>(
+  z
+    .object({
+      mends: z.array(
+        z.object({
+          code: z.string().nullable(),
+          object: z.string(),
+          what: z.string(),
+          changes: z.array(change),
+        }),
+      ),
+      works: z.boolean(),
+      stuckAt: fault.nullable(),
+    })
+    .meta({
+      id: 'Mends',
+      description:
+        'What would make a question work, fault by fault, or stop its packet: changes after RFC 6902, each tried',
+    }),
+)

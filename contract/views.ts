@@ -1,6 +1,13 @@
-import { MAP_COLUMNS, SEVERITIES } from '@salt-trail/core'
+import {
+  MAP_COLUMNS,
+  SEVERITIES,
+  type EstateGraph,
+  type ExpectationResult,
+  type NetworkSpace,
+  type SeenAs,
+} from '@salt-trail/core'
 import { z } from 'zod'
-import { cause, packet, text } from './parts'
+import { ofCore, cause, packet, text } from './parts'
 import { problemsAnswer, revisionInfo } from './requests'
 
 export const outlineAnswer = z
@@ -54,20 +61,22 @@ export const refusalAnswer = z
   })
   .meta({ id: 'Refusal', description: 'Why a request was refused, and what to do' })
 
-const expectationState = z.object({
-  id: z.string(),
-  must: z.string(),
-  says: z.string(),
-  state: z.enum(['holds', 'broken', 'empty']),
-  sentence: z.string(),
-  from: z.string().nullable(),
-  to: z.string().nullable(),
-  packet: packet.nullable(),
-  because: z.string().nullable(),
-})
+const expectationState = ofCore<Omit<ExpectationResult, 'trace'>>(
+  z.object({
+    id: z.string(),
+    must: z.string(),
+    says: z.string(),
+    state: z.enum(['holds', 'broken', 'empty']),
+    sentence: z.string(),
+    from: z.string().nullable(),
+    to: z.string().nullable(),
+    packet: packet.nullable(),
+    because: z.string().nullable(),
+  }),
+)
 
-export const counts = (...names: string[]) =>
-  z.object(Object.fromEntries(names.map((name) => [name, z.int()])))
+const counts = <N extends string>(...names: readonly N[]) =>
+  z.object(Object.fromEntries(names.map((name) => [name, z.int()])) as Record<N, z.ZodInt>)
 export const analysisAnswer = z
   .object({
     revision: z.int(),
@@ -108,70 +117,76 @@ export const onlookerQuery = z
   })
   .meta({ id: 'OnlookerQuery' })
 const seenCause = cause.nullable()
-export const seenAsAnswer = z
-  .object({
-    revision: z.int(),
-    to: z.string(),
-    allowlist: z.array(z.string()).nullable(),
-    unused: z.array(z.string()),
-    addresses: z.array(
-      z.object({
-        address: z.string().nullable(),
-        by: z.string().nullable(),
-        lasting: z.enum([
-          'reserved',
-          'kept',
-          'draining',
-          'automatic',
-          'with-host',
-          'unforeseeable',
-          'own',
-        ]),
-        allowed: z.boolean().nullable(),
-        subnets: z.array(z.string()),
-      }),
-    ),
-    lost: z.array(
-      z.object({
-        subnet: z.string(),
-        hosts: z.array(z.string()).nullable(),
-        family: z.union([z.literal(4), z.literal(6)]),
-        ranges: z.array(z.string()).nullable(),
-        by: z.string().nullable(),
-        addresses: z.array(z.string()),
-        cause: seenCause,
-      }),
-    ),
-  })
-  .meta({
-    id: 'SeenAs',
-    description: 'By which addresses somebody outside sees the subnets, and how long these last',
-  })
+export const seenAsAnswer = ofCore<SeenAs & { readonly revision: number; readonly to: string }>(
+  z
+    .object({
+      revision: z.int(),
+      to: z.string(),
+      allowlist: z.array(z.string()).nullable(),
+      unused: z.array(z.string()),
+      addresses: z.array(
+        z.object({
+          address: z.string().nullable(),
+          by: z.string().nullable(),
+          lasting: z.enum([
+            'reserved',
+            'kept',
+            'draining',
+            'automatic',
+            'with-host',
+            'unforeseeable',
+            'own',
+          ]),
+          allowed: z.boolean().nullable(),
+          subnets: z.array(z.string()),
+        }),
+      ),
+      lost: z.array(
+        z.object({
+          subnet: z.string(),
+          hosts: z.array(z.string()).nullable(),
+          family: z.union([z.literal(4), z.literal(6)]),
+          ranges: z.array(z.string()).nullable(),
+          by: z.string().nullable(),
+          addresses: z.array(z.string()),
+          cause: seenCause,
+        }),
+      ),
+    })
+    .meta({
+      id: 'SeenAs',
+      description: 'By which addresses somebody outside sees the subnets, and how long these last',
+    }),
+)
 export const spaceAnswer = z
   .object({
     revision: z.int(),
     networks: z.array(
-      z.object({
-        network: z.string(),
-        ranges: z.array(
-          z.object({
-            prefix: z.string(),
-            addresses: z.string(),
-            carvedShare: z.number(),
-            carved: z.array(
-              z.object({
-                prefix: z.string(),
-                subnet: z.string(),
-                taken: z.int(),
-                usable: z.string(),
-              }),
-            ),
-            free: z.array(z.string()),
-            moreFree: z.int(),
-          }),
-        ),
-        collisions: z.array(z.object({ prefix: z.string(), with: z.string(), other: z.string() })),
-      }),
+      ofCore<NetworkSpace>(
+        z.object({
+          network: z.string(),
+          ranges: z.array(
+            z.object({
+              prefix: z.string(),
+              addresses: z.string(),
+              carvedShare: z.number(),
+              carved: z.array(
+                z.object({
+                  prefix: z.string(),
+                  subnet: z.string(),
+                  taken: z.int(),
+                  usable: z.string(),
+                }),
+              ),
+              free: z.array(z.string()),
+              moreFree: z.int(),
+            }),
+          ),
+          collisions: z.array(
+            z.object({ prefix: z.string(), with: z.string(), other: z.string() }),
+          ),
+        }),
+      ),
     ),
   })
   .meta({
@@ -192,23 +207,25 @@ export const mapQuery = z
       }),
   })
   .meta({ id: 'MapQuery' })
-export const mapAnswer = z
-  .object({
-    revision: z.int(),
-    folds: z.boolean(),
-    nodes: z.array(
-      z.object({
-        ref: z.string(),
-        column: z.enum(MAP_COLUMNS),
-        kind: z.string(),
-        about: z.string(),
-        up: z.boolean(),
-        subnets: z
-          .array(z.object({ ref: z.string(), zone: z.string(), role: z.string().nullable() }))
-          .nullable(),
-        stands: z.array(z.string()),
-      }),
-    ),
-    edges: z.array(z.object({ from: z.string(), to: z.string(), by: z.string().nullable() })),
-  })
-  .meta({ id: 'Map', description: 'What stands in the estate and what joins it' })
+export const mapAnswer = ofCore<EstateGraph & { readonly revision: number }>(
+  z
+    .object({
+      revision: z.int(),
+      folds: z.boolean(),
+      nodes: z.array(
+        z.object({
+          ref: z.string(),
+          column: z.enum(MAP_COLUMNS),
+          kind: z.string(),
+          about: z.string(),
+          up: z.boolean(),
+          subnets: z
+            .array(z.object({ ref: z.string(), zone: z.string(), role: z.string().nullable() }))
+            .nullable(),
+          stands: z.array(z.string()),
+        }),
+      ),
+      edges: z.array(z.object({ from: z.string(), to: z.string(), by: z.string().nullable() })),
+    })
+    .meta({ id: 'Map', description: 'What stands in the estate and what joins it' }),
+)

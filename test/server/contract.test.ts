@@ -3,7 +3,7 @@ import { request } from 'node:http'
 import { join, relative } from 'node:path'
 import { Validator } from '@seriousme/openapi-schema-validator'
 import type { z } from 'zod'
-import { ROUTES } from '../../server/http/openapi'
+import { ROUTES, type Described } from '../../contract/routes'
 import { base, get, post } from './requests'
 
 test('the JSON Schema is published at its own address', async () => {
@@ -93,7 +93,7 @@ test('U+0000 in a text of a request is refused with its place', async () => {
 test('no text that a request brings may hold U+0000, but for files, which their reader looks at', () => {
   const open: string[] = []
   for (const [route, methods] of Object.entries(ROUTES)) {
-    for (const { path, query, body } of Object.values(methods)) {
+    for (const { path, query, body } of Object.values<Described>(methods)) {
       for (const schema of [path, query, body])
         if (schema) textsOf(schema, (at) => open.push(`${route} ${at}`))
     }
