@@ -1,4 +1,5 @@
 import type { Consequences, SourceFile } from '@salt-trail/core'
+import { ask as askRevision } from '~/api/request'
 import type { Asked, Told } from '~/workers/consequences'
 
 /**
@@ -61,7 +62,7 @@ export function useConsequences() {
         worker.onerror = (event) =>
           hear({ data: { kind: 'failed', message: event.message } } as MessageEvent<Told>)
         begunFor = `${slug} ${revision}`
-        const base = await $fetch<SourceFile[]>(`/api/estates/${slug}/${revision}/files`)
+        const base = await askRevision({ base: `/api/estates/${slug}/${revision}`, path: 'files' })
         ask({ kind: 'begin', files: base.map(({ name, text }) => ({ name, text })) })
       }
       if (mine === number)

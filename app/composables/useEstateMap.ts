@@ -1,7 +1,8 @@
 import type { EstateGraph } from '@salt-trail/core'
 import type { ElkNode } from 'elkjs/lib/elk-api'
 import { inColumns, layoutRequest, placed, type PlacedMap } from '~/map/layout'
-import { failureText } from '~/stores/estate'
+import { failureText } from '~/api/request'
+import { useAnswer } from '~/api/useAnswer'
 
 let elk: Promise<{ layout: (graph: ElkNode) => Promise<ElkNode> }> | undefined
 
@@ -20,28 +21,31 @@ function layouter() {
 /** The map of the revision on screen, laid out; asked for again when other networks are opened. */
 export function useEstateMap(opened: () => readonly string[]) {
   const estate = useEstate()
+  const { answer, failure: refused } = useAnswer<'map'>(() => {
+    const open = opened().join(',')
+    return estate.fixedBase === null
+      ? null
+      : { base: estate.fixedBase, path: 'map', ...(open === '' ? {} : { query: { open } }) }
+  })
+  // The map before stays on screen until the next one is laid out.
   const graph = shallowRef<EstateGraph | null>(null)
   const map = shallowRef<PlacedMap | null>(null)
-  const failure = ref('')
+  const notLaidOut = ref('')
   watch(
-    [() => estate.base, () => opened().join(','), () => estate.outline],
-    async ([base, open]) => {
-      if (!estate.outline) return
-      failure.value = ''
-      const isCurrent = (): boolean => base === estate.base && open === opened().join(',')
+    answer,
+    async (found) => {
+      if (found === null) return
+      notLaidOut.value = ''
       try {
-        const found = await $fetch<EstateGraph>(`${base}/map`, {
-          query: open === '' ? {} : { open },
-        })
-        const answer = inColumns(found) ?? (await (await layouter()).layout(layoutRequest(found)))
-        if (!isCurrent()) return
+        const laid = inColumns(found) ?? (await (await layouter()).layout(layoutRequest(found)))
+        if (found !== answer.value) return
         graph.value = found
-        map.value = placed(found, answer)
+        map.value = placed(found, laid)
       } catch (error) {
-        if (isCurrent()) failure.value = failureText(error)
+        if (found === answer.value) notLaidOut.value = failureText(error)
       }
     },
     { immediate: true },
   )
-  return { graph, map, failure }
+  return { graph, map, failure: computed(() => refused.value ?? notLaidOut.value) }
 }

@@ -1,4 +1,4 @@
-import type { ColumnFindings, ExitRow, ExitWay } from '@salt-trail/core'
+import type { ColumnFindings, ExitWay } from '@salt-trail/core'
 import type { OpenColumn } from '~/exits/arrange'
 import {
   cellOf,
@@ -8,7 +8,7 @@ import {
   type ColumnKey,
   type Direction,
 } from '~/exits/cells'
-import { failureText } from '~/stores/estate'
+import { ask, failureText } from '~/api/request'
 
 const ROWS_AT_ONCE = 60
 
@@ -55,7 +55,9 @@ export function useFetchedCells() {
 
   const fetchEntering = (subnets: readonly string[]): Promise<void> =>
     fetchOnce('entering', subnets, async (wanted) => {
-      const { rows } = await $fetch<{ rows: ExitRow[] }>(`${estate.base}/entries`, {
+      const { rows } = await ask({
+        base: estate.base,
+        path: 'entries',
         query: { subnets: wanted.join(',') },
       })
       return rows.flatMap((row) =>
@@ -76,10 +78,7 @@ export function useFetchedCells() {
         members: members.join(','),
         subnets: wanted.join(','),
       }
-      const { rows } = await $fetch<{ rows: { subnet: string; cells: ExitWay[][] }[] }>(
-        `${estate.base}/members`,
-        { query },
-      )
+      const { rows } = await ask({ base: estate.base, path: 'members', query })
       return rows.flatMap((row) =>
         row.cells.map(
           (list, at) => [row.subnet, `${direction} ${column} ${members[at]}`, list] as const,

@@ -1,6 +1,9 @@
-import type { Finding, FindingFamily, Severity } from '@salt-trail/core'
+import type { FindingFamily, Severity } from '@salt-trail/core'
+import { useInfiniteQuery, useQueryCache } from '@pinia/colada'
+import type { Acceptance, FindingsPage, ListedFinding } from '~/api/answers'
+import { keyOf } from '~/api/useAnswer'
+import { ask, failureText, type Asked } from '~/api/request'
 import type { FindingsGrouping } from '~/findings/finding-words'
-import { failureText } from '~/stores/estate'
 
 export interface FindingsChosen {
   readonly by: FindingsGrouping
@@ -8,25 +11,6 @@ export interface FindingsChosen {
   readonly severity: Severity | null
   readonly network: string | null
   readonly text: string
-}
-
-export interface Acceptance {
-  readonly reason: string
-  readonly author: string
-  /** The last day on which it holds; null for good. */
-  readonly until: string | null
-}
-
-/** A finding with the network it lies in, and what was said when it was accepted. */
-export interface ListedFinding extends Finding {
-  readonly network: string | null
-  readonly accepted: Acceptance | null
-}
-
-export interface FindingsPage {
-  readonly total: number
-  readonly groups: readonly { readonly key: string | null; readonly total: number }[]
-  readonly findings: readonly ListedFinding[]
 }
 
 /** What the server is asked for those that are chosen. */
@@ -52,47 +36,38 @@ const AT_ONCE = 200
  */
 export function useFindings(chosen: () => FindingsChosen) {
   const estate = useEstate()
-  const found = shallowRef<FindingsPage | null>(null)
-  const failure = ref<string | null>(null)
-  let asked = 0
-
-  const page = (from: number): Promise<FindingsPage> =>
-    $fetch<FindingsPage>(`${estate.base}/findings`, {
-      query: { ...findingsQuery(chosen()), from, count: AT_ONCE },
-    })
-
-  watch(
-    [() => estate.base, () => estate.isDone, () => JSON.stringify(findingsQuery(chosen()))],
-    async ([, done]) => {
-      if (!done) {
-        found.value = null
-        return
-      }
-      const mine = ++asked
-      failure.value = null
-      try {
-        const first = await page(0)
-        if (mine === asked) found.value = first
-      } catch (error) {
-        if (mine === asked) failure.value = failureText(error)
-      }
-    },
-    { immediate: true },
+  const asked = computed((): Asked<'findings'> | null =>
+    estate.fixedBase === null || !estate.isDone
+      ? null
+      : { base: estate.fixedBase, path: 'findings', query: findingsQuery(chosen()) },
   )
+  const { data, error, loadNextPage } = useInfiniteQuery<FindingsPage, Error, number>({
+    key: () => (asked.value ? ['findings pages', ...keyOf(asked.value)] : ['nothing asked']),
+    query: ({ pageParam, signal }) => {
+      const { query, ...one } = asked.value!
+      return ask<'findings'>(
+        { ...one, query: { ...query, from: pageParam, count: AT_ONCE } },
+        signal,
+      )
+    },
+    initialPageParam: 0,
+    getNextPageParam: (last, all) => {
+      const fetched = all.reduce((sum, { findings }) => sum + findings.length, 0)
+      return last.findings.length === 0 || fetched >= last.total ? null : fetched
+    },
+    enabled: () => asked.value !== null,
+    // What was chosen before stays on screen until the next is there.
+    placeholderData: (previous) => previous,
+  })
+  const found = computed((): FindingsPage | null => {
+    const pages = data.value?.pages
+    const first = pages?.[0]
+    return asked.value && first
+      ? { ...first, findings: pages.flatMap(({ findings }) => findings) }
+      : null
+  })
 
-  async function more(): Promise<void> {
-    const mine = asked
-    const before = found.value
-    if (!before) return
-    try {
-      const next = await page(before.findings.length)
-      if (mine === asked && found.value === before)
-        found.value = { ...next, findings: [...before.findings, ...next.findings] }
-    } catch (error) {
-      if (mine === asked) failure.value = failureText(error)
-    }
-  }
-
+  const cache = useQueryCache()
   const refused = ref<string | null>(null)
   /** Accepts a finding, or with null takes that back; the list and the counts follow. */
   async function accept(fingerprint: string, acceptance: Acceptance | null): Promise<void> {
@@ -103,12 +78,25 @@ export function useFindings(chosen: () => FindingsChosen) {
       else await $fetch(path, { method: 'DELETE' })
       const said = (one: ListedFinding): ListedFinding =>
         one.fingerprint === fingerprint ? { ...one, accepted: acceptance } : one
-      found.value = found.value && { ...found.value, findings: found.value.findings.map(said) }
+      for (const { key } of cache.getEntries({ key: ['findings pages'] }))
+        cache.setQueryData<{ pages: FindingsPage[]; pageParams: number[] }>(key, (pages) => ({
+          pageParams: pages?.pageParams ?? [],
+          pages: (pages?.pages ?? []).map((page) => ({
+            ...page,
+            findings: page.findings.map(said),
+          })),
+        }))
       await estate.countAgain()
-    } catch (error) {
-      refused.value = failureText(error)
+    } catch (failed) {
+      refused.value = failureText(failed)
     }
   }
 
-  return { found, failure, more, accept, refused }
+  return {
+    found,
+    failure: computed(() => (error.value && asked.value ? failureText(error.value) : null)),
+    more: () => loadNextPage(),
+    accept,
+    refused,
+  }
 }

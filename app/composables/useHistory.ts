@@ -1,51 +1,41 @@
-import { failureText } from '~/stores/estate'
-import type { RevisionInfo } from '~/stores/outline'
-
-export interface RevisionHistory extends RevisionInfo {
-  /** How much was wrong with it; null where it is not analysed. */
-  readonly counts: {
-    readonly leak: number
-    readonly hole: number
-    readonly weak: number
-    readonly broken: number
-  } | null
-}
+import { useQuery } from '@pinia/colada'
+import type { RevisionHistory } from '~/api/answers'
+import { ask, failureText } from '~/api/request'
 
 /** The revisions of the estate on screen with how much was wrong with each, the newest first. */
 export function useHistory() {
   const estate = useEstate()
-  const history = shallowRef<readonly RevisionHistory[] | null>(null)
-  const failure = ref('')
-  async function fetchHistory(): Promise<void> {
-    const slug = estate.slug
-    if (!slug) return
-    try {
-      const found = await $fetch<RevisionHistory[]>(`/api/estates/${slug}/history`)
-      if (slug === estate.slug) history.value = found
-      failure.value = ''
-    } catch (error) {
-      if (slug === estate.slug) failure.value = failureText(error)
-    }
-  }
-  watch([() => estate.slug, () => estate.outline?.head, () => estate.isDone], fetchHistory, {
-    immediate: true,
-  })
+  // An analysis that ends adds to what is known, so the answer is fetched whenever it is shown.
+  const { data, error, refetch } = useQuery<RevisionHistory[]>(() => ({
+    key: ['history', estate.slug ?? '', estate.outline?.head ?? 0, estate.isDone ? 1 : 0],
+    query: ({ signal }) => $fetch(`/api/estates/${estate.slug}/history`, { signal }),
+    enabled: estate.slug !== null,
+    staleTime: 0,
+  }))
+  const history = computed((): readonly RevisionHistory[] | null => data.value ?? null)
 
-  /** Has those analysed that were not, one after the other, and tells as each is done. */
   const analysing = ref(false)
+  const refused = ref('')
+  /** Analyses the revisions that were not, one after the other, and shows each as it is done. */
   async function analyseAll(): Promise<void> {
     analysing.value = true
+    refused.value = ''
     try {
       for (const { number, counts } of history.value ?? []) {
         if (counts !== null) continue
-        await $fetch(`/api/estates/${estate.slug}/${number}/findings`, { query: { count: 1 } })
-        await fetchHistory()
+        await ask({
+          base: estate.baseOf(String(number)),
+          path: 'findings',
+          query: { count: 1 },
+        })
+        await refetch()
       }
-    } catch (error) {
-      failure.value = failureText(error)
+    } catch (failed) {
+      refused.value = failureText(failed)
     } finally {
       analysing.value = false
     }
   }
+  const failure = computed(() => (error.value === null ? refused.value : failureText(error.value)))
   return { history, failure, analysing, analyseAll }
 }

@@ -1,5 +1,6 @@
-import { failureText } from '~/stores/estate'
-import type { RevisionInfo } from '~/stores/outline'
+import { useQuery } from '@pinia/colada'
+import type { RevisionInfo } from '~/api/answers'
+import { failureText } from '~/api/request'
 
 /**
  * The revisions of the estate on screen, the newest first; asked for again when a newer one is
@@ -7,21 +8,13 @@ import type { RevisionInfo } from '~/stores/outline'
  */
 export function useRevisions() {
   const estate = useEstate()
-  const revisions = shallowRef<readonly RevisionInfo[]>([])
-  const failure = ref<string | null>(null)
-  watch(
-    [() => estate.slug, () => estate.outline?.head],
-    async ([slug]) => {
-      if (!slug) return
-      try {
-        const found = await $fetch<RevisionInfo[]>(`/api/estates/${slug}/revisions`)
-        if (slug === estate.slug) revisions.value = found
-        failure.value = null
-      } catch (error) {
-        failure.value = failureText(error)
-      }
-    },
-    { immediate: true },
-  )
-  return { revisions, failure }
+  const { data, error } = useQuery<RevisionInfo[]>(() => ({
+    key: ['revisions', estate.slug ?? '', estate.outline?.head ?? 0],
+    query: ({ signal }) => $fetch(`/api/estates/${estate.slug}/revisions`, { signal }),
+    enabled: estate.slug !== null,
+  }))
+  return {
+    revisions: computed((): readonly RevisionInfo[] => data.value ?? []),
+    failure: computed(() => (error.value === null ? null : failureText(error.value))),
+  }
 }

@@ -1,35 +1,20 @@
-import type { Branch, Trace } from '@salt-trail/core'
-import { failureText } from '~/stores/estate'
+import { useAnswer } from '~/api/useAnswer'
+import { decidingBranch } from '~/trace/deciding-branch'
 import type { AskedQuestion } from './useAsk'
 
-/**
- * The trace that shows something, fetched when its question changes: the branch that decides it.
- */
+/** The trace that shows something: the branch that decides it. */
 export function useShown(question: () => AskedQuestion | null) {
   const estate = useEstate()
-  const branch = shallowRef<Branch | null>(null)
-  const failure = ref<string | null>(null)
-  watch(
-    [() => JSON.stringify(question()), () => estate.base],
-    async ([written, base]) => {
-      branch.value = null
-      failure.value = null
-      const wanted = question()
-      if (!wanted) return
-      const isCurrent = (): boolean =>
-        written === JSON.stringify(question()) && base === estate.base
-      try {
-        const found = await $fetch<Trace>(`${base}/trace`, {
-          method: 'POST',
-          body: { protocol: 'tcp', port: 443, ...wanted, continue: true },
-        })
-        if (isCurrent())
-          branch.value = found.branches.find((one) => one.verdict === found.verdict) ?? found
-      } catch (error) {
-        if (isCurrent()) failure.value = failureText(error)
-      }
-    },
-    { immediate: true },
-  )
+  const { answer, failure } = useAnswer<'trace'>(() => {
+    const asked = question()
+    return asked === null || estate.fixedBase === null
+      ? null
+      : {
+          base: estate.fixedBase,
+          path: 'trace',
+          body: { protocol: 'tcp', port: 443, ...asked, continue: true },
+        }
+  })
+  const branch = computed(() => (answer.value ? decidingBranch(answer.value) : null))
   return { branch, failure }
 }

@@ -1,5 +1,5 @@
 import type { MarkedRow } from '@salt-trail/core'
-import type { Outline, SubnetOutline } from '~/stores/outline'
+import type { Outline, SubnetOutline } from '~/api/answers'
 import {
   cellOf,
   COLUMNS,

@@ -1,9 +1,6 @@
-import {
-  findingsQuery,
-  type FindingsChosen,
-  type FindingsPage,
-  type ListedFinding,
-} from '~/composables/useFindings'
+import type { ListedFinding } from '~/api/answers'
+import { ask } from '~/api/request'
+import { findingsQuery, type FindingsChosen } from '~/composables/useFindings'
 
 const AT_ONCE = 500
 
@@ -14,9 +11,8 @@ export async function fetchFindings(
 ): Promise<ListedFinding[]> {
   const all: ListedFinding[] = []
   for (let total = 1; all.length < total;) {
-    const piece = await $fetch<FindingsPage>(`${base}/findings`, {
-      query: { ...findingsQuery(chosen), from: all.length, count: AT_ONCE },
-    })
+    const query = { ...findingsQuery(chosen), from: all.length, count: AT_ONCE }
+    const piece = await ask({ base, path: 'findings', query })
     total = piece.total
     all.push(...piece.findings)
     if (piece.findings.length === 0) break

@@ -1,5 +1,5 @@
 import { familyOfCode, type FindingFamily, type Severity } from '@salt-trail/core'
-import type { ListedFinding } from '~/composables/useFindings'
+import type { ListedFinding } from '~/api/answers'
 
 export const FAMILIES: readonly {
   readonly family: FindingFamily

@@ -2,7 +2,8 @@
 import type { Problem, ProblemsJson, SourceFile } from '@salt-trail/core'
 import { useDebounceFn, useEventListener } from '@vueuse/core'
 import type { Change } from '~/components/bring-in/ChangeList.vue'
-import { failureText } from '~/stores/estate'
+import type { EstateInfo, Saved } from '~/api/answers'
+import { ask, failureText } from '~/api/request'
 
 /**
  * Bring in: files to an estate, or to the next revision of one; everything wrong beside the text,
@@ -115,11 +116,11 @@ async function take(): Promise<void> {
   const body = { files: files.value, author: account.name, note: note.value || undefined }
   try {
     const saved = into.value
-      ? await $fetch<{ slug: string; number: number }>(`/api/estates/${into.value}/revisions`, {
+      ? await $fetch<Saved>(`/api/estates/${into.value}/revisions`, {
           method: 'POST',
           body: { ...body, base: checked.value?.base },
         })
-      : await $fetch<{ slug: string; number: number }>('/api/estates', { method: 'POST', body })
+      : await $fetch<Saved>('/api/estates', { method: 'POST', body })
     await estate.show(saved.slug, 'head', true)
     await navigateTo(`/${saved.slug}/head/exits`)
   } catch (error) {
@@ -137,7 +138,7 @@ async function take(): Promise<void> {
 /** Begins from the files of the newest revision, to change and take as the next one. */
 async function openNewest(): Promise<void> {
   try {
-    const given = await $fetch<SourceFile[]>(`/api/estates/${into.value}/head/files`)
+    const given = await ask({ base: `/api/estates/${into.value}/head`, path: 'files' })
     takeFiles(given.map((file) => ({ ...file })))
   } catch (error) {
     failure.value = failureText(error)
@@ -152,7 +153,7 @@ useEventListener('paste', (event: ClipboardEvent) => {
 })
 watch(into, check)
 onMounted(async () => {
-  estates.value = await $fetch<{ slug: string; name: string }[]>('/api/estates').catch(() => [])
+  estates.value = await $fetch<EstateInfo[]>('/api/estates').catch(() => [])
   if (into.value && !estate.outline) estate.show(into.value, 'head')
 })
 const said = computed(() => {

@@ -1,43 +1,10 @@
-import type { ExpectationResult, FindingFamily, MarkedRow, Severity } from '@salt-trail/core'
+import type { MarkedRow } from '@salt-trail/core'
 import { useLocalStorage } from '@vueuse/core'
 import { defineStore } from 'pinia'
-import type { Outline } from './outline'
-
-/** How far the analysis of the revision on screen is. */
-export interface Analysis {
-  readonly revision: number
-  readonly state: 'none' | 'running' | 'done' | 'failed' | 'stopped'
-  readonly progress?: { readonly about: string; readonly done: number; readonly of: number }
-  readonly message?: string
-  readonly finishedAt?: string
-  readonly milliseconds?: number
-  readonly counts?: {
-    readonly findings: Readonly<Record<Severity, number>>
-    readonly families: Readonly<Record<FindingFamily, number>>
-    readonly accepted: number
-    readonly expectations: Readonly<Record<'holds' | 'broken' | 'empty', number>>
-  }
-}
-
-export type ExpectationState = Omit<ExpectationResult, 'trace'>
+import type { Analysis, EstateInfo, ExpectationState, Outline } from '~/api/answers'
+import { ask, failureText } from '~/api/request'
 
 const ROWS_AT_ONCE = 2_000
-
-/** What went wrong with a request, in the server's own words where it has some. */
-export function failureText(error: unknown): string {
-  const failure = error as {
-    data?: { data?: { message?: string }; message?: string }
-    statusCode?: number
-    message?: string
-  }
-  return (
-    failure.data?.data?.message ??
-    failure.data?.message ??
-    (failure.statusCode === undefined
-      ? 'The server does not answer. Is it running?'
-      : (failure.message ?? 'The request failed.'))
-  )
-}
 
 /** The estate and revision on screen, and what was computed of them. */
 export const useEstate = defineStore('estate', () => {
@@ -52,7 +19,12 @@ export const useEstate = defineStore('estate', () => {
   const expectations = shallowRef<readonly ExpectationState[] | null>(null)
   const failure = ref<string | null>(null)
 
-  const base = computed(() => `/api/estates/${slug.value}/${revision.value}`)
+  const baseOf = (number: string): string => `/api/estates/${slug.value}/${number}`
+  const base = computed(() => baseOf(revision.value))
+  /** The same by the revision's number, so that it names the same for good; null until known. */
+  const fixedBase = computed(() =>
+    outline.value === null ? null : baseOf(String(outline.value.revision.number)),
+  )
   const isDone = computed(() => analysis.value?.state === 'done')
 
   /** Shows a revision. What is shown already is kept unless `again` asks for it anew. */
@@ -71,8 +43,8 @@ export const useEstate = defineStore('estate', () => {
     const asked = base.value
     await told(asked, async () => {
       const [held, state] = await Promise.all([
-        $fetch<Outline>(`${asked}/outline`),
-        $fetch<Analysis>(`${asked}/analysis`),
+        ask({ base: asked, path: 'outline' }),
+        ask({ base: asked, path: 'analysis' }),
       ])
       if (asked !== base.value) return
       outline.value = held
@@ -83,7 +55,7 @@ export const useEstate = defineStore('estate', () => {
 
   /** The estate looked at last if it is still there, else the first; null if there is none. */
   async function lastOrFirst(): Promise<string | null> {
-    const estates = await $fetch<{ slug: string }[]>('/api/estates')
+    const estates = await $fetch<EstateInfo[]>('/api/estates')
     return (estates.find((one) => one.slug === lastSlug.value) ?? estates[0])?.slug ?? null
   }
 
@@ -93,7 +65,7 @@ export const useEstate = defineStore('estate', () => {
     for (let wait = 100; analysis.value?.state === 'running'; wait = Math.min(wait * 1.5, 1_500)) {
       await new Promise((resolve) => setTimeout(resolve, wait))
       if (asked !== base.value) return
-      const next = await $fetch<Analysis>(`${asked}/analysis`)
+      const next = await ask({ base: asked, path: 'analysis' })
       if (asked !== base.value) return
       analysis.value = next
     }
@@ -103,7 +75,9 @@ export const useEstate = defineStore('estate', () => {
   async function take(asked: string): Promise<void> {
     const rows: MarkedRow[] = []
     for (let total = 1; rows.length < total;) {
-      const piece = await $fetch<{ total: number; rows: MarkedRow[] }>(`${asked}/exits`, {
+      const piece = await ask({
+        base: asked,
+        path: 'exits',
         query: { from: rows.length, count: ROWS_AT_ONCE },
       })
       if (asked !== base.value) return
@@ -115,7 +89,7 @@ export const useEstate = defineStore('estate', () => {
       if (exits.value === null || rows.length >= total) exits.value = [...rows]
     }
     exits.value ??= []
-    const found = await $fetch<{ expectations: ExpectationState[] }>(`${asked}/expectations`)
+    const found = await ask({ base: asked, path: 'expectations' })
     if (asked === base.value) expectations.value = found.expectations
   }
 
@@ -137,7 +111,7 @@ export const useEstate = defineStore('estate', () => {
   /** What was accepted no longer counts: asked again after somebody accepted a finding. */
   async function countAgain(): Promise<void> {
     const asked = base.value
-    const state = await $fetch<Analysis>(`${asked}/analysis`)
+    const state = await ask({ base: asked, path: 'analysis' })
     if (asked === base.value) analysis.value = state
   }
 
@@ -158,6 +132,8 @@ export const useEstate = defineStore('estate', () => {
     expectations,
     failure,
     base,
+    baseOf,
+    fixedBase,
     isDone,
     show,
     lastOrFirst,

@@ -2,7 +2,7 @@ import type { ExitWay, MarkedRow } from '@salt-trail/core'
 import { arrange, canOpen, MOST_MEMBERS, shownColumns, type Arrangement } from '~/exits/arrange'
 import { cellOf, foundOfMember, type Direction } from '~/exits/cells'
 import { differences } from '~/exits/compare'
-import type { Outline } from '~/stores/outline'
+import type { Outline } from '~/api/answers'
 import { way } from './ways'
 
 const wayBy = (by: string, more: Partial<ExitWay> = {}): ExitWay =>

@@ -85,6 +85,7 @@ test('a working day: bring in, see, ask, read, mend, compare, expect, report', a
 
   // Expect it for good.
   await page.keyboard.press('8')
+  await expect(page.getByRole('heading', { name: 'Expectations of Quay Books' })).toBeVisible()
   await page.keyboard.press('n')
   await page.getByPlaceholder('cards-stay-home').fill('books-by-the-tide')
   await page.getByLabel('from', { exact: true }).last().fill('role private')

@@ -1,29 +1,16 @@
 <script setup lang="ts">
-import { parseAddress, type NetworkSpace } from '@salt-trail/core'
-import { failureText } from '~/stores/estate'
+import { parseAddress } from '@salt-trail/core'
+import { useAnswer } from '~/api/useAnswer'
 import type { TableText } from '~/tables/table-text'
 
 /**
  * What each network's ranges are carved into, what is free, and what else has the same addresses.
  */
 const estate = useEstate()
-const route = useRoute()
-const networks = shallowRef<readonly NetworkSpace[] | null>(null)
-const failure = ref('')
-watch(
-  () => estate.base,
-  async (base) => {
-    networks.value = null
-    failure.value = ''
-    try {
-      const found = await $fetch<{ networks: NetworkSpace[] }>(`${base}/space`)
-      if (base === estate.base) networks.value = found.networks
-    } catch (error) {
-      if (base === estate.base) failure.value = failureText(error)
-    }
-  },
-  { immediate: true },
+const { answer, failure } = useAnswer<'space'>(() =>
+  estate.fixedBase === null ? null : { base: estate.fixedBase, path: 'space' },
 )
+const networks = computed(() => answer.value?.networks ?? null)
 const text = ref('')
 /** More networks than this are not drawn at once: they are found by name. */
 const MOST_NETWORKS = 60
@@ -66,14 +53,8 @@ const collisions = computed(() => {
   )
 })
 
-const prefix = ref(typeof route.query.carve === 'string' ? route.query.carve : '')
-const into = ref(typeof route.query.into === 'string' ? route.query.into : '4')
-watch([prefix, into], ([carve, parts]) => {
-  void navigateTo(
-    { query: { ...route.query, carve: carve || undefined, into: carve ? parts : undefined } },
-    { replace: true },
-  )
-})
+const prefix = textInAddress('carve', 'replace')
+const into = textInAddress('into', 'replace', '4')
 const name = (ref: string): string => ref.slice(ref.indexOf('/') + 1)
 const percent = (share: number): string =>
   share > 0 && share < 0.01 ? 'under 1 %' : `${Math.round(share * 100)} %`
@@ -149,7 +130,7 @@ const table = (): TableText => ({
             </p>
           </div>
         </section>
-        <p v-if="shown.length === 0" class="pt-4 text-soft">No network is like that.</p>
+        <p v-if="shown.length === 0" class="pt-4 text-soft">No network matches.</p>
       </div>
     </div>
     <div

@@ -1,8 +1,8 @@
 <script setup lang="ts">
-import { explainCause, type Cause, type SeenAs } from '@salt-trail/core'
+import { explainCause, type Cause } from '@salt-trail/core'
 import { useClipboard } from '@vueuse/core'
 import { LASTING } from '~/addresses/lasting-words'
-import { failureText } from '~/stores/estate'
+import { useAnswer } from '~/api/useAnswer'
 import { saveText } from '~/tables/save'
 import type { TableText } from '~/tables/table-text'
 
@@ -10,22 +10,10 @@ import type { TableText } from '~/tables/table-text'
 const props = defineProps<{ to: string }>()
 const emit = defineEmits<{ choose: [to: string] }>()
 const estate = useEstate()
-const found = shallowRef<SeenAs | null>(null)
-const failure = ref('')
-watch(
-  [() => props.to, () => estate.base],
-  async ([to, base]) => {
-    found.value = null
-    failure.value = ''
-    const isCurrent = (): boolean => to === props.to && base === estate.base
-    try {
-      const answer = await $fetch<SeenAs>(`${base}/seen-as`, { query: { to } })
-      if (isCurrent()) found.value = answer
-    } catch (error) {
-      if (isCurrent()) failure.value = failureText(error)
-    }
-  },
-  { immediate: true },
+const { answer: found, failure } = useAnswer<'seen-as'>(() =>
+  estate.fixedBase === null
+    ? null
+    : { base: estate.fixedBase, path: 'seen-as', query: { to: props.to } },
 )
 const parties = computed(() =>
   (estate.outline?.ends ?? []).filter(({ end }) => end.startsWith('party:')),

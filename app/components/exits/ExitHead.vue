@@ -8,7 +8,7 @@ import {
   type ShownColumn,
 } from '~/exits/arrange'
 import { COLUMNS, ORIGINS, waysInColumn, type ColumnKey, type Direction } from '~/exits/cells'
-import type { Outline } from '~/stores/outline'
+import type { Outline } from '~/api/answers'
 
 /** The headings of the matrix. A column that has members opens into them. */
 const props = defineProps<{

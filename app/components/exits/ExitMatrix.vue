@@ -5,7 +5,7 @@ import { useVirtualizer } from '@tanstack/vue-virtual'
 import { shownColumns, type Item, type OpenColumn, type SubnetItem } from '~/exits/arrange'
 import type { Cell, ColumnKey, Direction } from '~/exits/cells'
 import type { MatrixPlace } from '~/exits/place'
-import type { Outline } from '~/stores/outline'
+import type { Outline } from '~/api/answers'
 
 /**
  * The matrix: a row for each subnet, in groups, a column for each kind of destination. Only the

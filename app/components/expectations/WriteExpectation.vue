@@ -1,7 +1,7 @@
 <script setup lang="ts">
-import type { ProblemsJson } from '@salt-trail/core'
 import { idsWritten, MUSTS, writtenText, type Written } from '~/expectations/written'
-import { failureText, type ExpectationState } from '~/stores/estate'
+import type { RevisionAnswer } from '~/api/answers'
+import { ask, failureText } from '~/api/request'
 
 /** A new promise, in a small form or as text: proved as it stands before it is kept. */
 const emit = defineEmits<{ kept: []; close: [] }>()
@@ -41,10 +41,7 @@ const words = computed(() => {
   ].slice(0, WORDS_SHOWN)
 })
 
-interface Proved extends ProblemsJson {
-  readonly expectations: readonly ExpectationState[] | null
-}
-const proved = shallowRef<Proved | null>(null)
+const proved = shallowRef<RevisionAnswer<'prove'> | null>(null)
 const failure = ref('')
 const busy = ref(false)
 watch(written, () => {
@@ -62,10 +59,7 @@ async function prove(): Promise<void> {
   failure.value = ''
   const asked = written.value
   try {
-    const found = await $fetch<Proved>(`${estate.base}/prove`, {
-      method: 'POST',
-      body: { text: asked },
-    })
+    const found = await ask({ base: estate.base, path: 'prove', body: { text: asked } })
     if (asked === written.value) proved.value = found
   } catch (error) {
     failure.value = failureText(error)
@@ -84,7 +78,7 @@ async function keep(): Promise<void> {
   failure.value = ''
   try {
     const path = `/api/estates/${estate.slug}`
-    const given = await $fetch<{ name: string; text: string }[]>(`${path}/head/files`)
+    const given = await ask({ base: `${path}/head`, path: 'files' })
     const id = idsWritten(written.value)[0] ?? 'written'
     const files = [...given, { name: `expectation-${id}.yaml`, text: written.value }]
     const note = `expects ${idsWritten(written.value).join(', ') || 'something more'}`

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { Acceptance, ListedFinding } from '~/composables/useFindings'
+import type { Acceptance, ListedFinding } from '~/api/answers'
 
 /**
  * Living with a finding: who says so, why, and until when. An accepted one stays visible as

@@ -1,6 +1,6 @@
 <script setup lang="ts">
-import { aboutFinding, familyOfCode, trialOf, type Finding, type MendPlan } from '@salt-trail/core'
-import { failureText } from '~/stores/estate'
+import { aboutFinding, familyOfCode, trialOf, type Finding } from '@salt-trail/core'
+import { useAnswer } from '~/api/useAnswer'
 import { changeLine } from '~/trace/mend-words'
 
 /** One finding: what is so, whom it concerns, what shows it, what would mend it. */
@@ -9,33 +9,16 @@ const emit = defineEmits<{ trace: [question: NonNullable<Finding['evidence']['qu
 const estate = useEstate()
 const { branch, failure } = useShown(() => props.finding.evidence.question)
 
-/**
- * What brings no mend along has the smallest changes looked for by trying, once somebody looks at
- * it.
- */
-const plan = shallowRef<MendPlan | null>(null)
-const planFailure = ref('')
-const sought = computed(() => trialOf(props.finding))
-watch(
-  [() => props.finding.fingerprint, () => estate.base],
-  async ([fingerprint, base]) => {
-    plan.value = null
-    planFailure.value = ''
-    const wanted = sought.value
-    if (wanted === null) return
-    const isCurrent = (): boolean =>
-      fingerprint === props.finding.fingerprint && base === estate.base
-    try {
-      const found = await $fetch<MendPlan>(`${base}/mends`, {
-        method: 'POST',
-        body: { protocol: 'tcp', port: 443, ...wanted.question, stops: wanted.stops },
-      })
-      if (isCurrent()) plan.value = found
-    } catch (error) {
-      if (isCurrent()) planFailure.value = failureText(error)
-    }
-  },
-  { immediate: true },
+/** A finding whose mend is found by trying has it looked for once somebody looks at it. */
+const trial = computed(() => trialOf(props.finding))
+const { answer: plan, failure: planFailure } = useAnswer<'mends'>(() =>
+  trial.value === null || estate.fixedBase === null
+    ? null
+    : {
+        base: estate.fixedBase,
+        path: 'mends',
+        body: { protocol: 'tcp', port: 443, ...trial.value.question, stops: trial.value.stops },
+      },
 )
 </script>
 
@@ -94,7 +77,7 @@ watch(
         </li>
       </ul>
     </div>
-    <TraceMends v-else-if="sought" :plan="plan" :failure="planFailure" :stops="sought.stops" />
+    <TraceMends v-else-if="trial" :plan="plan" :failure="planFailure ?? ''" :stops="trial.stops" />
     <div v-if="finding.evidence.ranges.length > 0">
       <h3 class="mb-1 font-semibold">Exactly</h3>
       <p class="mono leading-6 break-words">{{ finding.evidence.ranges.join('  ') }}</p>

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { Outline } from '~/stores/outline'
+import type { Outline } from '~/api/answers'
 
 /** Which subnet a view is about, typed or chosen. */
 const props = defineProps<{ outline: Outline; subnet: string }>()

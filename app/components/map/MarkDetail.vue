@@ -1,5 +1,6 @@
 <script setup lang="ts">
-import { allOf, familyOfCode, type EstateGraph, type Finding } from '@salt-trail/core'
+import { allOf, familyOfCode, type EstateGraph } from '@salt-trail/core'
+import { useAnswer } from '~/api/useAnswer'
 import { nameOf } from '~/map/layout'
 
 /**
@@ -28,20 +29,14 @@ const subnet = computed(() =>
 const section = computed(() => props.selected.slice(0, Math.max(0, props.selected.indexOf('/'))))
 const others = computed(() => props.joined.get(props.selected) ?? [])
 
+const { answer: mentioning } = useAnswer<'findings'>(() =>
+  estate.fixedBase === null || !props.selected.includes('/')
+    ? null
+    : { base: estate.fixedBase, path: 'findings', query: { text: props.selected, count: 50 } },
+)
 /** Findings that stand at it. */
-const found = shallowRef<readonly Finding[]>([])
-watch(
-  [() => props.selected, () => estate.base],
-  async ([ref, base]) => {
-    found.value = []
-    if (!ref.includes('/')) return
-    const answer = await $fetch<{ findings: Finding[] }>(`${base}/findings`, {
-      query: { text: ref, count: 50 },
-    }).catch(() => null)
-    if (answer && ref === props.selected)
-      found.value = answer.findings.filter(({ anchor }) => anchor === ref)
-  },
-  { immediate: true },
+const found = computed(() =>
+  (mentioning.value?.findings ?? []).filter(({ anchor }) => anchor === props.selected),
 )
 const to = (view: string, query: Record<string, string>) => ({
   path: `/${estate.slug}/${estate.revision}/${view}`,

@@ -2,7 +2,7 @@
 import '~/charts/setup'
 import { useMediaQuery } from '@vueuse/core'
 import { Line } from 'vue-chartjs'
-import type { RevisionHistory } from '~/composables/useHistory'
+import type { RevisionHistory } from '~/api/answers'
 
 /**
  * Whether it gets better: how many findings of each family every revision has. A drop, a disc and a

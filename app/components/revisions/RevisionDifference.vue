@@ -1,7 +1,8 @@
 <script setup lang="ts">
-import { familyOfCode, type Finding, type ObjectChange, type WayChange } from '@salt-trail/core'
+import { familyOfCode } from '@salt-trail/core'
 import { bothTexts, bySection } from '~/revisions/change-words'
-import { failureText } from '~/stores/estate'
+import type { Asked } from '~/api/request'
+import { useAnswer } from '~/api/useAnswer'
 import type { TableText } from '~/tables/table-text'
 
 /**
@@ -11,43 +12,13 @@ import type { TableText } from '~/tables/table-text'
 const props = defineProps<{ since: number; revision: number }>()
 const estate = useEstate()
 
-interface Difference {
-  readonly objects: readonly ObjectChange[]
-  readonly wayCount: number
-  readonly subnetCount: number
-  readonly ways: readonly (WayChange & { readonly moreRanges: number })[]
-}
-const difference = shallowRef<Difference | null>(null)
-const findings = shallowRef<{ come: Finding[]; gone: Finding[] } | null>(null)
-const failure = ref('')
-watch(
-  [() => props.since, () => props.revision, () => estate.slug],
-  async ([since, revision, slug]) => {
-    difference.value = null
-    findings.value = null
-    failure.value = ''
-    if (since === revision) return
-    const base = `/api/estates/${slug}/${revision}`
-    const isCurrent = (): boolean =>
-      since === props.since && revision === props.revision && slug === estate.slug
-    const told = async <T,>(path: string, take: (found: T) => void): Promise<void> => {
-      try {
-        const found = (await $fetch<unknown>(`${base}/${path}`, { query: { since } })) as T
-        if (isCurrent()) take(found)
-      } catch (error) {
-        if (isCurrent()) failure.value = failureText(error)
-      }
-    }
-    await Promise.all([
-      told<Difference>('difference', (found) => (difference.value = found)),
-      told<{ come: Finding[]; gone: Finding[] }>(
-        'findings-since',
-        (found) => (findings.value = found),
-      ),
-    ])
-  },
-  { immediate: true },
-)
+const asked = <P extends 'difference' | 'findings-since'>(path: P): Asked<P> | null =>
+  props.since === props.revision
+    ? null
+    : { base: estate.baseOf(String(props.revision)), path, query: { since: props.since } }
+const { answer: difference, failure: failed } = useAnswer(() => asked('difference'))
+const { answer: findings, failure: findingsFailed } = useAnswer(() => asked('findings-since'))
+const failure = computed(() => failed.value ?? findingsFailed.value)
 const sections = computed(() => bySection(difference.value?.objects ?? []))
 const KINDS = { added: '+ ', removed: '− ', changed: '± ' } as const
 const name = (ref: string): string => ref.slice(ref.indexOf('/') + 1)

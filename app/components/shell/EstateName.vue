@@ -1,15 +1,10 @@
 <script setup lang="ts">
 import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/vue'
-
-interface Listed {
-  readonly slug: string
-  readonly name: string
-  readonly head: { readonly number: number; readonly createdAt: string }
-}
+import type { EstateInfo } from '~/api/answers'
 
 /** Which world is on screen: the estate and its revision, and the way to others. */
 const estate = useEstate()
-const listed = ref<Listed[]>([])
+const listed = ref<EstateInfo[]>([])
 
 const subtitle = computed(() => {
   const { outline } = estate
@@ -22,7 +17,7 @@ const subtitle = computed(() => {
 })
 
 async function list(): Promise<void> {
-  listed.value = await $fetch<Listed[]>('/api/estates').catch(() => [])
+  listed.value = await $fetch<EstateInfo[]>('/api/estates').catch(() => [])
 }
 </script>
 

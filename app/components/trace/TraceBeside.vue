@@ -1,11 +1,5 @@
 <script setup lang="ts">
-import {
-  explainCause,
-  firstDifference,
-  verdictText,
-  type Branch,
-  type Trace,
-} from '@salt-trail/core'
+import { explainCause, firstDifference, verdictText, type Branch } from '@salt-trail/core'
 import {
   joinQuestion,
   readOver,
@@ -14,8 +8,9 @@ import {
   splitQuestion,
   type QuestionText,
 } from '~/questions/question-text'
-import { failureText } from '~/stores/estate'
+import { useAnswer } from '~/api/useAnswer'
 import { alignLanes, columnOf } from '~/trace/align'
+import { decidingBranch } from '~/trace/deciding-branch'
 
 /**
  * A second question beside the first: a host that works, another port, another revision. It is part
@@ -27,17 +22,11 @@ const differs = defineModel<{ lane: 'there' | 'back'; column: number } | null>('
   required: true,
 })
 const estate = useEstate()
-const route = useRoute()
-const router = useRouter()
 
-const answer = shallowRef<Trace | null>(null)
-const failure = ref('')
 const text = ref('')
 const { revisions } = useRevisions()
-const written = computed(() => (typeof route.query.beside === 'string' ? route.query.beside : ''))
-const revision = computed(() =>
-  typeof route.query.revision === 'string' ? route.query.revision : '',
-)
+const written = textInAddress('beside', 'push')
+const revision = textInAddress('revision', 'push')
 
 /** A whole question, or only another source for the same one. */
 function questionOf(words: string): QuestionText {
@@ -50,40 +39,34 @@ function questionOf(words: string): QuestionText {
   }
 }
 
-async function ask(): Promise<void> {
-  answer.value = null
-  failure.value = ''
-  if (written.value === '') return
+/** The question as the server takes it, what is wrong with its words, or nothing. */
+const wanted = computed(() => {
+  if (written.value === '' || estate.outline === null) return null
   const { from, to, over } = questionOf(written.value)
-  const ends = estate.outline?.ends ?? []
+  const { ends } = estate.outline
   const [a, b, transport] = [resolveEnd(from, ends), resolveEnd(to, ends), readOver(over)]
-  if (typeof transport === 'string') return void (failure.value = transport)
-  if (a === null || b === null)
-    return void (failure.value = `nothing here is called ${a === null ? from : to}`)
-  try {
-    const base =
-      revision.value === '' ? estate.base : `/api/estates/${estate.slug}/${revision.value}`
-    answer.value = await $fetch<Trace>(`${base}/trace`, {
-      method: 'POST',
-      body: { from: a, to: b, ...transport, continue: true },
-    })
-  } catch (error) {
-    failure.value = failureText(error)
-  }
-}
-watch(
-  [written, revision, () => estate.outline, () => props.question],
-  () => estate.outline && ask(),
-  { immediate: true },
+  if (typeof transport === 'string') return transport
+  if (a === null || b === null) return `nothing here is called ${a === null ? from : to}`
+  return { from: a, to: b, ...transport, continue: true }
+})
+const { answer, failure: refused } = useAnswer<'trace'>(() => {
+  const body = wanted.value
+  const base = revision.value === '' ? estate.fixedBase : estate.baseOf(revision.value)
+  return body === null || typeof body === 'string' || base === null
+    ? null
+    : { base, path: 'trace', body }
+})
+const failure = computed(() =>
+  typeof wanted.value === 'string' ? wanted.value : (refused.value ?? ''),
 )
 watch(written, (now) => (text.value = now), { immediate: true })
 
-const put = (query: Record<string, string | undefined>): void =>
-  void router.push({ query: { ...route.query, ...query } })
-const submit = (): void => put({ beside: text.value.trim() || undefined })
-const other = computed(
-  () => answer.value?.branches.find((one) => one.verdict === answer.value!.verdict) ?? answer.value,
-)
+const submit = (): void => void (written.value = text.value.trim())
+function close(): void {
+  written.value = ''
+  revision.value = ''
+}
+const other = computed(() => (answer.value ? decidingBranch(answer.value) : null))
 const difference = computed(() => (other.value ? firstDifference(props.branch, other.value) : null))
 const lane = computed(() =>
   difference.value?.direction === 'return' ? ('back' as const) : ('there' as const),
@@ -141,7 +124,7 @@ const stop = computed(() =>
         <select
           class="mono h-7 bg-paper text-ink"
           :value="revision"
-          @change="put({ revision: ($event.target as HTMLSelectElement).value || undefined })"
+          @change="revision = ($event.target as HTMLSelectElement).value"
         >
           <option value="">this one</option>
           <option v-for="one in revisions" :key="one.number" :value="String(one.number)">
@@ -150,14 +133,7 @@ const stop = computed(() =>
         </select>
       </label>
       <button type="submit" class="action">Put beside</button>
-      <button
-        v-if="written"
-        type="button"
-        class="action"
-        @click="put({ beside: undefined, revision: undefined })"
-      >
-        Take away
-      </button>
+      <button v-if="written" type="button" class="action" @click="close">Take away</button>
       <span v-if="!written" class="text-xs text-soft"
         >a host that works, another port, another revision: the first difference is marked</span
       >

@@ -4,18 +4,13 @@
  * carved into.
  */
 const estate = useEstate()
-const route = useRoute()
 useHead({ title: computed(() => `Addresses, ${estate.outline?.name ?? 'Salt Trail'}`) })
 const HALVES = [
   { half: 'seen', title: 'seen as' },
   { half: 'space', title: 'space' },
 ] as const
-const half = computed(() => (route.query.half === 'space' ? 'space' : 'seen'))
-const to = computed(() =>
-  typeof route.query.to === 'string' && route.query.to !== '' ? route.query.to : 'internet',
-)
-const choose = (query: Record<string, string | undefined>): void =>
-  void navigateTo({ query: { ...route.query, ...query } })
+const half = choiceInAddress('half', 'push', ['seen', 'space'], 'seen')
+const to = textInAddress('to', 'push', 'internet')
 </script>
 
 <template>
@@ -30,7 +25,7 @@ const choose = (query: Record<string, string | undefined>): void =>
           class="cursor-pointer"
           :class="half === one.half ? 'font-semibold' : 'text-soft'"
           :aria-pressed="half === one.half"
-          @click="choose({ half: one.half === 'seen' ? undefined : one.half })"
+          @click="half = one.half"
         >
           {{ one.title }}
         </button>
@@ -40,7 +35,7 @@ const choose = (query: Record<string, string | undefined>): void =>
         :key="estate.base"
         :to="to"
         class="min-h-0 flex-1"
-        @choose="choose({ to: $event })"
+        @choose="to = $event"
       />
       <AddressSpace v-else class="min-h-0 flex-1" />
     </div>

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { onKeyStroke, refDebounced, useClipboard, watchDebounced } from '@vueuse/core'
-import { arrange, GROUPINGS, type Grouping } from '~/exits/arrange'
+import { arrange, GROUPINGS } from '~/exits/arrange'
 import { placeText, readPlace } from '~/exits/place'
 import { exitsTable } from '~/exits/table'
 import type { TableText } from '~/tables/table-text'
@@ -10,73 +10,58 @@ import { showEnd } from '~/questions/question-text'
 /** Home: by which way the traffic of every subnet leaves. */
 const estate = useEstate()
 const questions = useQuestions()
-const route = useRoute()
 const matrix = ref<{ focus: () => void; compare: () => void } | null>(null)
 useHead({ title: computed(() => `Exits, ${estate.outline?.name ?? 'Salt Trail'}`) })
 
-/** What is shown is in the address, so that it can be sent to a colleague. */
-const choose = (query: Record<string, string | undefined>, replace = false): void => {
-  void navigateTo({ query: { ...route.query, ...query } }, { replace })
-}
+const only = choiceInAddress('only', 'push', ['all', 'problems'], 'all')
 const onlyProblems = computed({
-  get: () => route.query.only === 'problems',
-  set: (only) => choose({ only: only ? 'problems' : undefined }),
+  get: () => only.value === 'problems',
+  set: (problems) => (only.value = problems ? 'problems' : 'all'),
 })
-const by = computed({
-  get: () => GROUPINGS.find((one) => one === route.query.by) ?? 'network',
-  set: (grouping: Grouping) => choose({ by: grouping === 'network' ? undefined : grouping }),
-})
-const direction = computed({
-  get: (): Direction => (route.query.turned === 'entering' ? 'entering' : 'leaving'),
-  set: (way: Direction) => choose({ turned: way === 'leaving' ? undefined : way }),
-})
-const open = computed(() =>
-  typeof route.query.open === 'string' ? route.query.open.split(',') : [],
-)
+const by = choiceInAddress('by', 'push', GROUPINGS, 'network')
+const direction = choiceInAddress<Direction>('turned', 'push', ['leaving', 'entering'], 'leaving')
+const opened = textInAddress('open', 'push')
+const open = computed(() => opened.value.split(',').filter(Boolean))
 function toggleColumn(column: string): void {
   const next = open.value.includes(column)
     ? open.value.filter((one) => one !== column)
     : [...open.value, column]
-  choose({ open: next.length > 0 ? next.join(',') : undefined })
+  opened.value = next.join(',')
 }
-const like = computed({
-  get: () => (typeof route.query.like === 'string' ? route.query.like : ''),
-  set: (text: string) => choose({ like: text || undefined }),
-})
+const like = textInAddress('like', 'push')
 /** What waits a moment must not write into the address of the view that came after. */
 let isLeft = false
 onBeforeUnmount(() => (isLeft = true))
-const text = ref(typeof route.query.find === 'string' ? route.query.find : '')
+const wanted = textInAddress('find', 'replace')
+const text = ref(wanted.value)
 const find = refDebounced(text, 150)
-watch(find, (wanted) => {
-  if (!isLeft) choose({ find: wanted || undefined }, true)
+watch(find, (now) => {
+  if (!isLeft) wanted.value = now
 })
 // Going back brings the text back, too.
-watch(
-  () => route.query.find,
-  (now) => (text.value = typeof now === 'string' ? now : ''),
-)
+watch(wanted, (now) => (text.value = now))
 
 /** Moving is no step to go back to; a comparison is. */
 const selectedSubnet = useSelectedSubnet()
+const at = textInAddress('at', 'replace')
 const place = shallowRef(
-  readPlace(route.query.at) ??
-    (selectedSubnet.value === null ? null : readPlace(selectedSubnet.value)),
+  readPlace(at.value) ?? (selectedSubnet.value === null ? null : readPlace(selectedSubnet.value)),
 )
 watchDebounced(
   place,
   (now) => {
-    if (!isLeft) choose({ at: now ? placeText(now) : undefined }, true)
+    if (!isLeft) at.value = now ? placeText(now) : ''
   },
   { debounce: 300 },
 )
 watch(place, (now) => (selectedSubnet.value = now?.subnet ?? selectedSubnet.value))
+const comparedPair = textInAddress('compared', 'push')
 const compared = computed({
   get: () => {
-    const [a, b] = typeof route.query.compared === 'string' ? route.query.compared.split(' ') : []
+    const [a, b] = comparedPair.value.split(' ')
     return a && b ? ([a, b] as const) : null
   },
-  set: (pair: readonly [string, string] | null) => choose({ compared: pair?.join(' ') }),
+  set: (pair: readonly [string, string] | null) => (comparedPair.value = pair?.join(' ') ?? ''),
 })
 
 const items = computed(() =>

@@ -9,7 +9,8 @@ import {
   groupTitle,
   type FindingsGrouping,
 } from '~/findings/finding-words'
-import type { FindingsChosen, ListedFinding } from '~/composables/useFindings'
+import type { ListedFinding } from '~/api/answers'
+import type { FindingsChosen } from '~/composables/useFindings'
 import type { TableText } from '~/tables/table-text'
 
 /**
@@ -17,60 +18,28 @@ import type { TableText } from '~/tables/table-text'
  * the list.
  */
 const estate = useEstate()
-const route = useRoute()
 const ask = useAsk()
 useHead({ title: computed(() => `Findings, ${estate.outline?.name ?? 'Salt Trail'}`) })
 
-const by = computed(() => GROUPINGS.find((one) => one === route.query.by) ?? 'severity')
-const family = computed(
-  () => FAMILIES.find((one) => one.family === route.query.family)?.family ?? null,
-)
-const severity = computed(() => SEVERITIES.find((one) => one === route.query.severity) ?? null)
-const network = computed(() =>
-  typeof route.query.network === 'string' && route.query.network !== ''
-    ? route.query.network
-    : null,
-)
-const text = ref(typeof route.query.find === 'string' ? route.query.find : '')
-interface Query {
-  by?: FindingsGrouping | null
-  family?: FindingFamily | null
-  severity?: Severity | null
-  network?: string | null
-  finding?: string
-  find?: string
-}
-/**
- * What is chosen is in the address; only moving from finding to finding, and typing, leave no step
- * to go back to.
- */
-const choose = (query: Query, replace = false): void => {
-  const merged = { ...route.query, ...query }
-  void navigateTo(
-    {
-      query: Object.fromEntries(
-        Object.entries(merged).filter(
-          ([, value]) => value !== null && value !== undefined && value !== '',
-        ),
-      ),
-    },
-    { replace },
-  )
-}
+// What is chosen leaves a step to go back to; moving from finding to finding, and typing, do not.
+const by = choiceInAddress('by', 'push', GROUPINGS, 'severity')
+const family = choiceInAddress('family', 'push', ['', 'leak', 'hole', 'weak'], '')
+const severity = choiceInAddress('severity', 'push', ['', ...SEVERITIES], '')
+const network = textInAddress('network', 'push')
+const fingerprint = textInAddress('finding', 'replace')
+const wanted = textInAddress('find', 'replace')
+const text = ref(wanted.value)
 // Asked once typing rests.
 const find = refDebounced(text, 200)
-watch(find, (wanted) => choose({ find: wanted }, true))
+watch(find, (now) => (wanted.value = now))
 // Going back brings the text back, too.
-watch(
-  () => route.query.find,
-  (now) => (text.value = typeof now === 'string' ? now : ''),
-)
+watch(wanted, (now) => (text.value = now))
 
 const chosen = (): FindingsChosen => ({
   by: by.value,
-  family: family.value,
-  severity: severity.value,
-  network: network.value,
+  family: family.value || null,
+  severity: severity.value || null,
+  network: network.value || null,
   text: find.value,
 })
 const { found, failure, more, accept, refused } = useFindings(chosen)
@@ -97,11 +66,11 @@ const networks = computed(() => [
 ])
 const open = computed(
   () =>
-    listed.value.find((one) => one.fingerprint === route.query.finding) ?? listed.value[0] ?? null,
+    listed.value.find((one) => one.fingerprint === fingerprint.value) ?? listed.value[0] ?? null,
 )
 const selectedSubnet = useSelectedSubnet()
 watch(
-  () => (route.query.finding ? open.value?.anchor : undefined),
+  () => (fingerprint.value ? open.value?.anchor : undefined),
   (anchor) => {
     if (anchor?.startsWith('subnets/')) selectedSubnet.value = anchor.slice('subnets/'.length)
   },
@@ -129,7 +98,7 @@ function step(by: number): void {
   const at = open.value ? listed.value.indexOf(open.value) : -1
   const next = listed.value[Math.min(Math.max(at + by, 0), listed.value.length - 1)]
   if (!next) return
-  choose({ finding: next.fingerprint }, true)
+  fingerprint.value = next.fingerprint
   void nextTick(() =>
     document.getElementById(`finding-${next.fingerprint}`)?.scrollIntoView({ block: 'nearest' }),
   )
@@ -161,9 +130,9 @@ const KEYS = [
         <button
           type="button"
           class="cursor-pointer"
-          :class="family === null ? 'font-semibold' : 'text-soft'"
-          :aria-pressed="family === null"
-          @click="choose({ family: null })"
+          :class="family === '' ? 'font-semibold' : 'text-soft'"
+          :aria-pressed="family === ''"
+          @click="family = ''"
         >
           all {{ total.toLocaleString('en-GB') }}
         </button>
@@ -175,7 +144,7 @@ const KEYS = [
           :class="family === one.family ? 'font-semibold' : 'text-soft'"
           :aria-pressed="family === one.family"
           :title="one.about"
-          @click="choose({ family: one.family })"
+          @click="family = one.family"
         >
           <ProblemMark :mark="one.family" /> {{ one.title.toLowerCase() }} {{ countOf(one.family) }}
         </button>
@@ -186,8 +155,8 @@ const KEYS = [
           >severity at least
           <select
             class="border-b border-rule bg-paper py-0.5 text-ink"
-            :value="severity ?? 'note'"
-            @change="choose({ severity: ($event.target as HTMLSelectElement).value as Severity })"
+            :value="severity || 'note'"
+            @change="severity = ($event.target as HTMLSelectElement).value as Severity | ''"
           >
             <option v-for="one in SEVERITIES" :key="one" :value="one">{{ one }}</option>
           </select>
@@ -197,7 +166,7 @@ const KEYS = [
           <select
             class="border-b border-rule bg-paper py-0.5 text-ink"
             :value="by"
-            @change="choose({ by: ($event.target as HTMLSelectElement).value as FindingsGrouping })"
+            @change="by = ($event.target as HTMLSelectElement).value as FindingsGrouping"
           >
             <option v-for="one in GROUPINGS" :key="one" :value="one">{{ one }}</option>
           </select>
@@ -206,8 +175,8 @@ const KEYS = [
           >in
           <select
             class="max-w-40 border-b border-rule bg-paper py-0.5 text-ink"
-            :value="network ?? ''"
-            @change="choose({ network: ($event.target as HTMLSelectElement).value })"
+            :value="network"
+            @change="network = ($event.target as HTMLSelectElement).value"
           >
             <option value="">every network</option>
             <option v-for="one in networks" :key="one" :value="one">{{ one }}</option>
@@ -247,7 +216,7 @@ const KEYS = [
               class="grid w-full cursor-pointer grid-cols-[22px_64px_minmax(0,1fr)] items-start border-b border-hair px-4 py-1.5 text-left"
               :class="one === open ? 'bg-wash shadow-[inset_3px_0_var(--focus)]' : ''"
               :aria-current="one === open"
-              @click="choose({ finding: one.fingerprint }, true)"
+              @click="fingerprint = one.fingerprint"
             >
               <ProblemMark :mark="familyOfCode(one.code)" class="mt-0.5" />
               <span class="text-xs leading-5 text-soft">{{
@@ -288,7 +257,7 @@ const KEYS = [
         {{
           total === 0
             ? 'Nothing is wrong with this revision, as far as every check can see.'
-            : 'No finding is like that.'
+            : 'No finding matches.'
         }}
       </p>
       <p v-else class="p-4 text-soft" role="status">Fetching the findings …</p>

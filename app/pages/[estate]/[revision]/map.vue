@@ -1,34 +1,37 @@
 <script setup lang="ts">
-import { graphDot, type Finding, type Trace } from '@salt-trail/core'
+import { graphDot, type Trace } from '@salt-trail/core'
+import type { Outline } from '~/api/answers'
+import { useAnswer } from '~/api/useAnswer'
 import { WAY_WORDS } from '~/exits/way-words'
 import type EstateMapComponent from '~/components/map/EstateMap.vue'
 import type { DrawnLine } from '~/components/map/EstateMap.vue'
 import { svgText } from '~/map/save-svg'
 import { exitLines, pathOf, placesOf, traceLines, type WayLine } from '~/map/way-lines'
 import { readOver, showEnd } from '~/questions/question-text'
-import { failureText } from '~/stores/estate'
 import { saveText } from '~/tables/save'
+import { decidingBranch } from '~/trace/deciding-branch'
 
 /**
  * The estate laid out by the program: the outside, the doors, what translates and inspects, the
  * networks; and ways over it.
  */
 const estate = useEstate()
-const route = useRoute()
 useHead({ title: computed(() => `Map, ${estate.outline?.name ?? 'Salt Trail'}`) })
 
-const text = (value: unknown): string => (typeof value === 'string' ? value : '')
-const opened = computed(() => text(route.query.open).split(',').filter(Boolean))
+const openedText = textInAddress('open', 'replace')
+const opened = computed(() => openedText.value.split(',').filter(Boolean))
+const at = textInAddress('at', 'replace')
+const network = textInAddress('network', 'replace')
+const fingerprint = textInAddress('finding', 'replace')
+const show = choiceInAddress('show', 'replace', ['', 'nothing'], '')
 const { graph, map, failure } = useEstateMap(() => opened.value)
 const drawing = ref<InstanceType<typeof EstateMapComponent> | null>(null)
-const choose = (query: Record<string, string | undefined>): void =>
-  void navigateTo({ query: { ...route.query, ...query } }, { replace: true })
 const selectedSubnet = useSelectedSubnet()
 const selected = computed({
-  get: () => text(route.query.at) || null,
-  set: (at) => {
-    if (at?.startsWith('subnets/')) selectedSubnet.value = at.slice('subnets/'.length)
-    choose({ at: at ?? undefined })
+  get: () => at.value || null,
+  set: (ref) => {
+    if (ref?.startsWith('subnets/')) selectedSubnet.value = ref.slice('subnets/'.length)
+    at.value = ref ?? ''
   },
 })
 
@@ -37,16 +40,25 @@ const selected = computed({
  * objects.
  */
 const lastTrace = useState<Record<string, string>>('last-trace', () => ({}))
+const asked = {
+  from: textInAddress('from', 'replace'),
+  to: textInAddress('to', 'replace'),
+  over: textInAddress('over', 'replace'),
+}
+const valuesOf = ({ from, to, over }: typeof asked) => ({
+  from: from.value,
+  to: to.value,
+  over: over.value,
+})
 const question = computed(() => {
-  const { from, to, over } = route.query.from ? route.query : lastTrace.value
-  return from && to ? { from: text(from), to: text(to), over: text(over) || 'tcp 443' } : null
+  const { from, to, over } = asked.from.value ? valuesOf(asked) : lastTrace.value
+  return from && to ? { from, to, over: over || 'tcp 443' } : null
 })
 const shows = computed((): 'nothing' | 'question' | 'network' | 'finding' => {
-  if (route.query.finding) return 'finding'
-  if (route.query.network) return 'network'
-  return route.query.show === 'nothing' || !question.value ? 'nothing' : 'question'
+  if (fingerprint.value) return 'finding'
+  if (network.value) return 'network'
+  return show.value === 'nothing' || !question.value ? 'nothing' : 'question'
 })
-const network = computed(() => text(route.query.network))
 const home = (ref: string): string => {
   if (!ref.startsWith('interfaces/')) return ref
   const id = ref.slice('interfaces/'.length)
@@ -64,74 +76,87 @@ const homes = computed(
     ),
 )
 
-const lines = shallowRef<readonly WayLine[]>([])
-const concerned = shallowRef<readonly string[]>([])
-const said = ref('')
-const wrong = ref('')
-watch(
-  [
-    shows,
-    () => JSON.stringify(question.value),
-    network,
-    () => route.query.finding,
-    () => estate.base,
-    () => estate.exits,
-    () => estate.outline,
-  ],
-  async () => {
-    lines.value = []
-    concerned.value = []
-    said.value = ''
-    wrong.value = ''
-    if (!estate.outline) return
-    try {
-      if (shows.value === 'question') await showQuestion()
-      else if (shows.value === 'network') showNetwork()
-      else if (shows.value === 'finding') await showFinding(text(route.query.finding))
-    } catch (error) {
-      wrong.value = failureText(error)
-    }
-  },
-  { immediate: true },
+/** What lies over the map: lines, the objects they concern, and what is said of them. */
+interface Overlay {
+  readonly lines: readonly WayLine[]
+  readonly concerned: readonly string[]
+  readonly said: string
+}
+const NOTHING: Overlay = { lines: [], concerned: [], said: '' }
+
+/** Lays something else over the map: a network's ways, nothing, or else the question. */
+function lay(wanted: { readonly network?: string; readonly nothing?: boolean }): void {
+  show.value = wanted.nothing ? 'nothing' : ''
+  network.value = wanted.network ?? ''
+  fingerprint.value = ''
+}
+const transport = computed(() => (question.value ? readOver(question.value.over) : null))
+const { answer: trace, failure: traceRefused } = useAnswer<'trace'>(() => {
+  if (shows.value !== 'question' || !question.value || estate.fixedBase === null) return null
+  if (transport.value === null || typeof transport.value === 'string') return null
+  const { from, to } = question.value
+  return {
+    base: estate.fixedBase,
+    path: 'trace',
+    body: { from, to, ...transport.value, continue: true },
+  }
+})
+const { answer: foundByPrint, failure: findingRefused } = useAnswer<'findings'>(() =>
+  shows.value !== 'finding' || estate.fixedBase === null
+    ? null
+    : {
+        base: estate.fixedBase,
+        path: 'findings',
+        query: { fingerprint: fingerprint.value, count: 1 },
+      },
 )
-async function showQuestion(): Promise<void> {
+const overlay = computed((): Overlay => {
+  if (!estate.outline) return NOTHING
+  switch (shows.value) {
+    case 'question':
+      return trace.value ? questionOverlay(trace.value) : NOTHING
+    case 'network':
+      return networkOverlay(estate.outline, network.value)
+    case 'finding': {
+      const finding = foundByPrint.value?.findings[0]
+      return finding
+        ? { lines: [], concerned: finding.objects.map(home), said: finding.sentence }
+        : NOTHING
+    }
+    default:
+      return NOTHING
+  }
+})
+const wrong = computed(() => {
+  if (shows.value === 'question' && typeof transport.value === 'string') return transport.value
+  if (shows.value === 'finding' && foundByPrint.value?.findings.length === 0)
+    return 'this revision has no such finding'
+  return traceRefused.value ?? findingRefused.value ?? ''
+})
+const lines = computed(() => overlay.value.lines)
+const concerned = computed(() => overlay.value.concerned)
+const said = computed(() => overlay.value.said)
+
+function questionOverlay(answer: Trace): Overlay {
   const { from, to, over } = question.value!
-  const transport = readOver(over)
-  if (typeof transport === 'string') return void (wrong.value = transport)
-  const asked = JSON.stringify(question.value)
-  const found = await $fetch<Trace>(`${estate.base}/trace`, {
-    method: 'POST',
-    body: { from, to, ...transport, continue: true },
-  })
-  if (asked !== JSON.stringify(question.value) || shows.value !== 'question') return
-  const branch = found.branches.find((one) => one.verdict === found.verdict) ?? found
-  lines.value = traceLines(branch, home)
-  const ends = estate.outline!.ends
-  said.value = `${showEnd(from, ends)} > ${showEnd(to, ends)} ${over}`
+  const { ends } = estate.outline!
+  return {
+    lines: traceLines(decidingBranch(answer), home),
+    concerned: [],
+    said: `${showEnd(from, ends)} > ${showEnd(to, ends)} ${over}`,
+  }
 }
-function showNetwork(): void {
-  const own = new Set(
-    estate
-      .outline!.subnets.filter((subnet) => subnet.network === network.value)
-      .map(({ id }) => id),
-  )
+function networkOverlay({ subnets }: Outline, id: string): Overlay {
+  const own = new Set(subnets.flatMap((subnet) => (subnet.network === id ? subnet.id : [])))
   const rows = (estate.exits ?? []).filter((row) => own.has(row.subnet))
-  lines.value = rows.flatMap((row) => [
-    ...exitLines(`subnets/${row.subnet}`, row.internet, 'internet'),
-    ...exitLines(`subnets/${row.subnet}`, [...row.sites, ...row.services, ...row.otherNetworks]),
-  ])
-  concerned.value = [`networks/${network.value}`]
-  said.value = `ways out of ${network.value}`
-}
-async function showFinding(fingerprint: string): Promise<void> {
-  const found = await $fetch<{ findings: Finding[] }>(`${estate.base}/findings`, {
-    query: { fingerprint, count: 1 },
-  })
-  const [finding] = found.findings
-  if (text(route.query.finding) !== fingerprint) return
-  if (!finding) return void (wrong.value = 'this revision has no such finding')
-  concerned.value = finding.objects.map(home)
-  said.value = finding.sentence
+  return {
+    lines: rows.flatMap((row) => [
+      ...exitLines(`subnets/${row.subnet}`, row.internet, 'internet'),
+      ...exitLines(`subnets/${row.subnet}`, [...row.sites, ...row.services, ...row.otherNetworks]),
+    ]),
+    concerned: [`networks/${id}`],
+    said: `ways out of ${id}`,
+  }
 }
 
 const place = computed(() => (graph.value && map.value ? placesOf(graph.value, map.value) : null))
@@ -189,7 +214,7 @@ function saveSvg(): void {
 }
 const toggleOpen = (id: string, open: boolean): void => {
   const next = open ? [...opened.value, id] : opened.value.filter((one) => one !== id)
-  choose({ open: next.join(',') || undefined })
+  openedText.value = next.join(',')
 }
 const KEYS = [
   { keys: 'arrows', does: 'to the next mark' },
@@ -209,14 +234,7 @@ const KEYS = [
           <select
             class="border-b border-rule bg-ground py-0.5 text-ink"
             :value="shows"
-            @change="
-              choose({
-                show:
-                  ($event.target as HTMLSelectElement).value === 'nothing' ? 'nothing' : undefined,
-                network: undefined,
-                finding: undefined,
-              })
-            "
+            @change="lay({ nothing: ($event.target as HTMLSelectElement).value === 'nothing' })"
           >
             <option value="nothing">nothing</option>
             <option value="question" :disabled="!question">the question’s two ways</option>
@@ -320,7 +338,7 @@ const KEYS = [
             :opened="opened"
             @open="toggleOpen($event, true)"
             @close="toggleOpen($event, false)"
-            @ways-out="choose({ network: $event, finding: undefined, show: undefined })"
+            @ways-out="lay({ network: $event })"
             @select="selected = $event"
           />
         </div>

@@ -1,11 +1,5 @@
 <script setup lang="ts">
-import {
-  explainCause,
-  parseAddress,
-  type Cause,
-  type HopRangeJson,
-  type HopsJson,
-} from '@salt-trail/core'
+import { explainCause, parseAddress, type Cause, type HopRangeJson } from '@salt-trail/core'
 import { differingPieces, fareWithout, type Piece } from '~/exits/lay-under'
 import { kindOfRange } from '~/exits/ruler'
 import type { TableText } from '~/tables/table-text'
@@ -16,20 +10,25 @@ import type { TableText } from '~/tables/table-text'
  */
 const estate = useEstate()
 const ask = useAsk()
-const route = useRoute()
-const { subnet, answer: hops, failure } = useOfSubnet<HopsJson>('hops')
-const {
-  subnet: under,
-  answer: hopsUnder,
-  failure: failureUnder,
-} = useOfSubnet<HopsJson>('hops', 'with')
+const { subnet, answer: hops, failure } = useOfSubnet('hops')
+const { subnet: under, answer: hopsUnder, failure: failureUnder } = useOfSubnet('hops', 'with')
 useHead({ title: computed(() => `Next hops of ${subnet.value}`) })
-/** Which hosts, which family and which range are looked at stands in the address. */
-const look = (query: Record<string, string | undefined>): void =>
-  void navigateTo({ query: { ...route.query, ...query } }, { replace: true })
+const subnetChosen = textInAddress('subnet', 'push')
+function chooseSubnet(id: string): void {
+  subnetChosen.value = id
+  hostsNumber.value = '1'
+  rangeFrom.value = ''
+}
+// Which hosts, which family and which range are looked at stands in the address.
+const hostsNumber = textInAddress('hosts', 'replace', '1')
+const familyChosen = choiceInAddress('family', 'replace', ['4', '6'], '4')
+const rangeFrom = textInAddress('range', 'replace')
 const kindAt = computed({
-  get: () => Math.max(0, Number(route.query.hosts ?? 1) - 1 || 0),
-  set: (at: number) => look({ hosts: at === 0 ? undefined : String(at + 1), range: undefined }),
+  get: () => Math.max(0, Number(hostsNumber.value) - 1 || 0),
+  set: (at: number) => {
+    hostsNumber.value = String(at + 1)
+    rangeFrom.value = ''
+  },
 })
 const kind = computed(() => hops.value?.kinds[kindAt.value] ?? hops.value?.kinds[0] ?? null)
 const families = computed(() =>
@@ -37,19 +36,20 @@ const families = computed(() =>
 )
 const family = computed({
   get: (): 4 | 6 => {
-    const wanted = route.query.family === '6' ? 6 : 4
+    const wanted = familyChosen.value === '6' ? 6 : 4
     return families.value.length === 0 || families.value.includes(wanted)
       ? wanted
       : families.value[0]!
   },
-  set: (wanted: 4 | 6) => look({ family: wanted === 6 ? '6' : undefined, range: undefined }),
+  set: (wanted: 4 | 6) => {
+    familyChosen.value = wanted === 6 ? '6' : '4'
+    rangeFrom.value = ''
+  },
 })
 const ranges = computed(
   () => kind.value?.ranges.filter((range) => range.family === family.value) ?? [],
 )
-const chosen = computed(
-  () => ranges.value.find((range) => range.from === route.query.range) ?? null,
-)
+const chosen = computed(() => ranges.value.find((range) => range.from === rangeFrom.value) ?? null)
 
 const typed = ref('')
 const refused = ref('')
@@ -65,8 +65,10 @@ function land(): void {
     .at(-1)
   if (found) choose(found)
 }
-const choose = (range: HopRangeJson): void =>
-  look({ family: range.family === 6 ? '6' : undefined, range: range.from })
+function choose(range: HopRangeJson): void {
+  familyChosen.value = range.family === 6 ? '6' : '4'
+  rangeFrom.value = range.from
+}
 watch(
   chosen,
   (range) => {
@@ -111,15 +113,13 @@ const pieces = computed(() =>
 const { revisions } = useRevisions()
 const shownRevision = computed(() => estate.outline?.revision.number ?? 0)
 /** The revision of the second one, if it is not the one on screen. */
-const otherRevision = computed(() => (typeof route.query.of === 'string' ? route.query.of : ''))
-const layUnder = (second: string | undefined, of: string = otherRevision.value): void => {
-  const query = {
-    ...route.query,
-    subnet: subnet.value,
-    with: second,
-    of: second === undefined || of === '' ? undefined : of,
-  }
-  void navigateTo({ query }, { replace: true })
+const otherRevision = textInAddress('of', 'replace')
+const second = textInAddress('with', 'replace')
+function layUnder(named: string | undefined, of: string = otherRevision.value): void {
+  second.value = named ?? ''
+  otherRevision.value = named === undefined ? '' : of
+  // The link names both, also where the first was chosen by none.
+  subnetChosen.value = subnet.value
 }
 /** The revision before the one on screen, else any other. */
 const revisionBefore = computed(
@@ -172,15 +172,7 @@ const prefixText = (range: HopRangeJson): string =>
     <div v-if="estate.outline" class="flex h-full flex-col">
       <h1 class="sr-only">Next hops</h1>
       <div class="flex h-11 shrink-0 items-center gap-5 border-b border-rule px-4">
-        <SubnetChooser
-          :outline="estate.outline"
-          :subnet="subnet"
-          @choose="
-            navigateTo({
-              query: { ...route.query, subnet: $event, hosts: undefined, range: undefined },
-            })
-          "
-        />
+        <SubnetChooser :outline="estate.outline" :subnet="subnet" @choose="chooseSubnet" />
         <form class="ml-auto flex items-baseline gap-2 text-xs text-soft" @submit.prevent="land">
           <label
             >where is

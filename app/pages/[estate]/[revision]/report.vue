@@ -1,31 +1,23 @@
 <script setup lang="ts">
 import { familyOfCode } from '@salt-trail/core'
-import type { ListedFinding } from '~/composables/useFindings'
+import { useQuery } from '@pinia/colada'
+import type { ListedFinding } from '~/api/answers'
 import { fetchFindings } from '~/findings/fetch'
 import { FAMILIES } from '~/findings/finding-words'
-import { failureText } from '~/stores/estate'
+import { failureText } from '~/api/request'
 
 /**
  * Everything that is wrong with a revision as a report: to be read in one piece, printed, or sent.
  */
 const estate = useEstate()
 useHead({ title: computed(() => `Report on ${estate.outline?.name ?? 'an estate'}`) })
-const findings = shallowRef<readonly ListedFinding[] | null>(null)
-const failure = ref('')
-watch(
-  [() => estate.base, () => estate.isDone],
-  async ([base, done]) => {
-    findings.value = null
-    if (!done) return
-    try {
-      const all = await fetchFindings(base, {})
-      if (base === estate.base) findings.value = all
-    } catch (error) {
-      failure.value = failureText(error)
-    }
-  },
-  { immediate: true },
-)
+const { data, error } = useQuery<ListedFinding[]>(() => ({
+  key: ['every finding', estate.fixedBase ?? ''],
+  query: () => fetchFindings(estate.fixedBase!, {}),
+  enabled: estate.fixedBase !== null && estate.isDone,
+}))
+const findings = computed(() => data.value ?? null)
+const failure = computed(() => (error.value === null ? '' : failureText(error.value)))
 const groups = computed(() =>
   FAMILIES.map((family) => ({
     ...family,

@@ -4,24 +4,29 @@
  * compared.
  */
 const estate = useEstate()
-const route = useRoute()
 useHead({ title: computed(() => `Revisions, ${estate.outline?.name ?? 'Salt Trail'}`) })
 const { history, failure, analysing, analyseAll } = useHistory()
 const shown = computed(() => estate.outline?.revision.number ?? 0)
-const revision = computed(() =>
-  /^\d+$/.test(String(route.query.revision ?? '')) ? Number(route.query.revision) : shown.value,
-)
-/** Compared with the one before it, unless another is chosen. */
-const since = computed(() => {
-  if (/^\d+$/.test(String(route.query.since ?? ''))) return Number(route.query.since)
-  return history.value?.find(({ number }) => number < revision.value)?.number ?? revision.value
+const NUMBER = /^\d+$/
+const chosenRevision = textInAddress('revision', 'replace')
+const chosenSince = textInAddress('since', 'replace')
+const revision = computed({
+  get: () => (NUMBER.test(chosenRevision.value) ? Number(chosenRevision.value) : shown.value),
+  set: (number) => (chosenRevision.value = String(number)),
 })
-const choose = (query: { since?: number; revision?: number }): void => {
-  const chosen = { since: since.value, revision: revision.value, ...query }
-  void navigateTo(
-    { query: { since: String(chosen.since), revision: String(chosen.revision) } },
-    { replace: true },
-  )
+/** Compared with the one before it, unless another is chosen. */
+const since = computed({
+  get: () =>
+    NUMBER.test(chosenSince.value)
+      ? Number(chosenSince.value)
+      : (history.value?.find(({ number }) => number < revision.value)?.number ?? revision.value),
+  set: (number) => (chosenSince.value = String(number)),
+})
+/** The other one stays as it is shown, also where it was chosen by none. */
+function choose(chosen: { since?: number; revision?: number }): void {
+  const pair = { since: since.value, revision: revision.value, ...chosen }
+  since.value = pair.since
+  revision.value = pair.revision
 }
 const notAnalysed = computed(
   () => (history.value ?? []).filter(({ counts }) => counts === null).length,

@@ -1,14 +1,7 @@
 <script setup lang="ts">
-import {
-  explainCause,
-  verdictText,
-  type Branch,
-  type Check,
-  type MendPlan,
-  type Trace,
-} from '@salt-trail/core'
+import { explainCause, verdictText, type Branch, type Check } from '@salt-trail/core'
 import { readOver, showEnd } from '~/questions/question-text'
-import { failureText } from '~/stores/estate'
+import { useAnswer } from '~/api/useAnswer'
 import { alignLanes, columnOf } from '~/trace/align'
 import { nameOf } from '~/trace/stop-words'
 
@@ -22,89 +15,92 @@ useHead({
   ),
 })
 
-const answer = shallowRef<Trace | null>(null)
-const failure = ref('')
-const candidates = ref<string[]>([])
-/** What would make it work; null while that is looked for. */
-const mends = shallowRef<MendPlan | null>(null)
-const mendFailure = ref('')
-const part = ref<'from' | 'to'>('from')
-const waiting = ref(false)
-const tookMs = ref(0)
-
-const query = computed(() => {
-  const text = (value: unknown): string => (typeof value === 'string' ? value : '')
-  return {
-    from: text(route.query.from),
-    to: text(route.query.to),
-    over: text(route.query.over) || 'tcp 443',
-  }
-})
+const fromEnd = textInAddress('from', 'push')
+const toEnd = textInAddress('to', 'push')
+const over = textInAddress('over', 'push', 'tcp 443')
+const query = computed(() => ({ from: fromEnd.value, to: toEnd.value, over: over.value }))
 const asked = computed(() => query.value.from !== '' && query.value.to !== '')
 
-async function ask(): Promise<void> {
-  const { from, to, over } = query.value
-  const transport = readOver(over)
-  failure.value = typeof transport === 'string' ? transport : ''
-  candidates.value = []
-  if (!asked.value || typeof transport === 'string') return void (answer.value = null)
-  const ends = estate.outline?.ends ?? []
-  questions.text = { from: showEnd(from, ends), to: showEnd(to, ends), over }
-  waiting.value = true
-  const start = performance.now()
-  try {
-    const found = await $fetch<Trace>(`${estate.base}/trace`, {
-      method: 'POST',
-      body: { from, to, ...transport, continue: true },
-    })
-    if (from !== query.value.from || to !== query.value.to || over !== query.value.over) return
-    tookMs.value = performance.now() - start
-    answer.value = found
-    if (found.verdict !== 'works') void findMends({ from, to, ...transport })
-  } catch (error) {
-    answer.value = null
-    failure.value = failureText(error)
-    const refused = (error as { data?: { data?: { candidates?: string[]; part?: string } } }).data
-      ?.data
-    part.value = refused?.part === 'to' ? 'to' : 'from'
-    candidates.value =
-      refused?.part === 'from' || refused?.part === 'to' ? (refused.candidates ?? []) : []
-  } finally {
-    waiting.value = false
-  }
-}
-async function findMends(question: object): Promise<void> {
-  mends.value = null
-  mendFailure.value = ''
-  const asked = answer.value
-  try {
-    const found = await $fetch<MendPlan>(`${estate.base}/mends`, { method: 'POST', body: question })
-    if (asked === answer.value) mends.value = found
-  } catch (error) {
-    if (asked === answer.value) mendFailure.value = failureText(error)
-  }
-}
-watch([() => JSON.stringify(query.value), () => estate.outline], () => estate.outline && ask(), {
-  immediate: true,
+const transport = computed(() => readOver(query.value.over))
+const question = computed(() => {
+  const { from, to } = query.value
+  return asked.value && typeof transport.value !== 'string' && estate.fixedBase !== null
+    ? { base: estate.fixedBase, body: { from, to, ...transport.value } }
+    : null
+})
+const {
+  answer,
+  failure: refused,
+  error,
+  isLoading: waiting,
+} = useAnswer<'trace'>(
+  () =>
+    question.value && {
+      base: question.value.base,
+      path: 'trace',
+      body: { ...question.value.body, continue: true },
+    },
+)
+/** What would make it work; null while that is looked for. */
+const { answer: mends, failure: mendsRefused } = useAnswer<'mends'>(() =>
+  question.value && answer.value && answer.value.verdict !== 'works'
+    ? { ...question.value, path: 'mends' }
+    : null,
+)
+const mendFailure = computed(() => mendsRefused.value ?? '')
+const failure = computed(() =>
+  typeof transport.value === 'string' ? transport.value : (refused.value ?? ''),
+)
+/** Which end of the question the server does not know, and what it may have meant. */
+const unknownEnd = computed(() => {
+  const said = (
+    error.value as { data?: { data?: { candidates?: string[]; part?: string } } } | null
+  )?.data?.data
+  return failure.value !== '' && (said?.part === 'from' || said?.part === 'to')
+    ? { part: said.part, candidates: said.candidates ?? [] }
+    : null
+})
+const candidates = computed(() => unknownEnd.value?.candidates ?? [])
+const part = computed(() => unknownEnd.value?.part ?? 'from')
+// The question of the address stands in the bar.
+watch(
+  [() => JSON.stringify(query.value), () => estate.outline],
+  () => {
+    const { from, to, over } = query.value
+    const ends = estate.outline?.ends
+    if (ends && asked.value)
+      questions.text = { from: showEnd(from, ends), to: showEnd(to, ends), over }
+  },
+  { immediate: true },
+)
+/** How long the answer took; nothing for one that was known already. */
+const tookMs = ref<number | null>(null)
+let began = 0
+watch(waiting, (now) => {
+  if (now) began = performance.now()
+  tookMs.value = now ? null : performance.now() - began
 })
 
-/** Which station of which branch is looked at stands in the address, too. */
-const look = (query: { at?: string; branch?: string }): void =>
-  void navigateTo({ query: { ...route.query, ...query } }, { replace: true })
+// Which station of which branch is looked at stands in the address, too.
+const branchNumber = textInAddress('branch', 'replace')
+const stationAt = textInAddress('at', 'replace')
 const branches = computed<readonly Branch[]>(() =>
   answer.value ? (answer.value.branches.length > 0 ? answer.value.branches : [answer.value]) : [],
 )
 /** The branch that was chosen; at first the worst. */
 const chosen = computed({
   get: () => {
-    const named = Number(route.query.branch)
-    if (route.query.branch !== undefined && branches.value[named - 1]) return named - 1
+    const named = Number(branchNumber.value)
+    if (branches.value[named - 1]) return named - 1
     return Math.max(
       0,
       branches.value.findIndex((one) => one.verdict === answer.value?.verdict),
     )
   },
-  set: (index: number) => look({ branch: String(index + 1), at: undefined }),
+  set: (index: number) => {
+    branchNumber.value = String(index + 1)
+    stationAt.value = ''
+  },
 })
 const branch = computed(() => branches.value[chosen.value] ?? null)
 const columns = computed(() => (branch.value ? alignLanes(branch.value) : []))
@@ -134,13 +130,13 @@ const firstLook = computed((): StopAt => {
 })
 const selected = computed({
   get: (): StopAt => {
-    const [lane, number] = typeof route.query.at === 'string' ? route.query.at.split(' ') : []
+    const [lane, number] = stationAt.value.split(' ')
     const column = Number(number) - 1
     return (lane === 'there' || lane === 'back') && columns.value[column]?.[lane]
       ? { lane, column }
       : firstLook.value
   },
-  set: ({ lane, column }: StopAt) => look({ at: `${lane} ${column + 1}` }),
+  set: ({ lane, column }: StopAt) => (stationAt.value = `${lane} ${column + 1}`),
 })
 /** Leads to the stop at which a station stands. */
 function show({ direction, station }: NonNullable<Check['shown']>): void {
@@ -174,6 +170,7 @@ const said = computed(() => {
       : n === 1
         ? 'one fault on this path, and none found behind it'
         : `${n} faults on this path`
+  if (tookMs.value === null) return faults
   return `answered in ${tookMs.value < 10 ? tookMs.value.toFixed(1) : Math.round(tookMs.value)} ms, ${faults}`
 })
 const KEYS = [

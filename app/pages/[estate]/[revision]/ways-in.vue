@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { WayIn, WaysIn } from '@salt-trail/core'
+import type { WayIn } from '@salt-trail/core'
 import type { TableText } from '~/tables/table-text'
 
 /**
@@ -8,7 +8,7 @@ import type { TableText } from '~/tables/table-text'
  */
 const estate = useEstate()
 const ask = useAsk()
-const { subnet, answer: found, failure } = useOfSubnet<WaysIn>('ways-in')
+const { subnet, answer: found, failure } = useOfSubnet('ways-in')
 useHead({ title: computed(() => `Ways into ${subnet.value}`) })
 
 const name = (ref: string): string => ref.slice(ref.indexOf('/') + 1)

@@ -1,0 +1,39 @@
+import type { z } from 'zod'
+import type { ROUTES } from '../../contract/routes'
+
+type Routes = typeof ROUTES
+type Method = 'get' | 'post' | 'put' | 'delete'
+
+/** What a route answers, inferred from its schema. */
+export type Answer<P extends keyof Routes, M extends Method = 'get'> =
+  Routes[P] extends Record<M, { readonly answer: infer S extends z.ZodType }> ? z.output<S> : never
+
+/** What is said of one revision, by the last part of its path. */
+export type RevisionPath = keyof Routes extends infer P
+  ? P extends `${OfRevision}/${infer Last}`
+    ? Last
+    : never
+  : never
+
+type OfRevision = '/api/estates/{estate}/{revision}'
+
+/** The paths of a revision that are asked with a body. */
+export type QuestionPath = 'trace' | 'mends' | 'prove'
+
+/** What a path of a revision answers; to a question where it takes one. */
+export type RevisionAnswer<P extends RevisionPath> = Answer<
+  `${OfRevision}/${P}`,
+  P extends QuestionPath ? 'post' : 'get'
+>
+
+export type Outline = RevisionAnswer<'outline'>
+export type SubnetOutline = Outline['subnets'][number]
+export type RevisionInfo = Outline['revision']
+export type RevisionHistory = Answer<'/api/estates/{estate}/history'>[number]
+export type EstateInfo = Answer<'/api/estates'>[number]
+export type Analysis = RevisionAnswer<'analysis'>
+export type ExpectationState = RevisionAnswer<'expectations'>['expectations'][number]
+export type FindingsPage = RevisionAnswer<'findings'>
+export type ListedFinding = FindingsPage['findings'][number]
+export type Acceptance = NonNullable<ListedFinding['accepted']>
+export type Saved = Answer<'/api/estates', 'post'>
