@@ -7,7 +7,10 @@ export default defineNuxtConfig({
   telemetry: false,
   devtools: { enabled: false },
   modules: ['@pinia/nuxt', '@vueuse/nuxt', '@nuxt/eslint'],
-  components: [{ path: '~/components', pathPrefix: false }],
+  components: ['views', 'shell', 'marks', 'tables', 'help', 'guide'].map((folder) => ({
+    path: `~/${folder}`,
+    pathPrefix: false,
+  })),
   css: ['~/assets/main.css'],
   app: {
     head: {

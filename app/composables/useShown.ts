@@ -1,5 +1,5 @@
 import { useAnswer } from '~/api/useAnswer'
-import { decidingBranch } from '~/trace/deciding-branch'
+import { decidingBranch } from '~/views/trace/deciding-branch'
 import type { AskedQuestion } from './useAsk'
 
 /** The trace that shows something: the branch that decides it. */

@@ -1,6 +1,6 @@
 import type { Branch, StationJson } from '@salt-trail/core'
 import fc from 'fast-check'
-import { alignLanes, stopsOf } from '~/trace/align'
+import { alignLanes, stopsOf } from '~/views/trace/align'
 
 const packet = { src: '10.0.0.1', dst: '10.0.0.2', protocol: 'tcp', srcPort: 1, dstPort: 2 }
 const station = (text: string): StationJson => {

@@ -1,7 +1,13 @@
 import type { ExitWay, MarkedRow } from '@salt-trail/core'
-import { arrange, canOpen, MOST_MEMBERS, shownColumns, type Arrangement } from '~/exits/arrange'
-import { cellOf, foundOfMember, type Direction } from '~/exits/cells'
-import { differences } from '~/exits/compare'
+import {
+  arrange,
+  canOpen,
+  MOST_MEMBERS,
+  shownColumns,
+  type Arrangement,
+} from '~/views/exits/arrange'
+import { cellOf, foundOfMember, type Direction } from '~/views/exits/cells'
+import { differences } from '~/views/exits/compare'
 import type { Outline } from '~/api/answers'
 import { way } from './ways'
 

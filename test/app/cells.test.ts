@@ -1,5 +1,5 @@
-import { cellOf, wayText } from '~/exits/cells'
-import { headline, passedText, rangesText, seenText } from '~/exits/way-words'
+import { cellOf, wayText } from '~/views/exits/cells'
+import { headline, passedText, rangesText, seenText } from '~/views/exits/way-words'
 import { way } from './ways'
 
 const lost = way({

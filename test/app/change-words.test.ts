@@ -1,4 +1,4 @@
-import { bothTexts, bySection } from '~/revisions/change-words'
+import { bothTexts, bySection } from '~/views/revisions/change-words'
 
 const by = (...way: string[]) => ({ way, leavesBy: null, seenAs: [], cause: null })
 

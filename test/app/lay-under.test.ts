@@ -1,5 +1,5 @@
 import type { HopRangeJson } from '@salt-trail/core'
-import { differingPieces, fareWithout } from '~/exits/lay-under'
+import { differingPieces, fareWithout } from '~/views/next-hops/lay-under'
 
 const range = (from: string, to: string, by: string): HopRangeJson =>
   ({ from, to, leavesBy: by }) as unknown as HopRangeJson

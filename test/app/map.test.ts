@@ -11,10 +11,10 @@ import {
 import ELK from 'elkjs'
 import { readdirSync, readFileSync } from 'node:fs'
 import { join } from 'node:path'
-import { inColumns, insideOf, layoutRequest, placed, type PlacedMap } from '~/map/layout'
+import { inColumns, insideOf, layoutRequest, placed, type PlacedMap } from '~/views/map/layout'
 import { generateEstate } from '../../scripts/generator/estate'
 import { SIZES } from '../../scripts/generator/plan'
-import { exitLines, pathOf, placesOf, traceLines } from '~/map/way-lines'
+import { exitLines, pathOf, placesOf, traceLines } from '~/views/map/way-lines'
 
 function demo(): Model {
   const folder = join(__dirname, '../../demo')

@@ -1,5 +1,5 @@
-import { aboutOf, fitted, rangesText, spokenText } from '../../app/map/mark-words'
-import type { PlacedNode } from '../../app/map/layout'
+import { aboutOf, fitted, rangesText, spokenText } from '~/views/map/mark-words'
+import type { PlacedNode } from '~/views/map/layout'
 
 const mark = (
   about: string,

@@ -1,4 +1,4 @@
-import { exitsTable } from '~/exits/table'
+import { exitsTable } from '~/views/exits/table'
 import { asCsv, asMarkdown } from '~/tables/table-text'
 
 const table = {

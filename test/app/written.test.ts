@@ -1,5 +1,5 @@
 import { parse } from 'yaml'
-import { idsWritten, writtenText, type Written } from '~/expectations/written'
+import { idsWritten, writtenText, type Written } from '~/views/expectations/written'
 import type { EndChoice } from '~/questions/question-text'
 
 const ends: EndChoice[] = [

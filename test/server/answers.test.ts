@@ -1,4 +1,4 @@
-import { ROUTES } from '../../contract/routes'
+import type { ROUTES } from '../../contract/routes'
 import { base, create, estateText, files, json } from './requests'
 
 type Routes = typeof ROUTES

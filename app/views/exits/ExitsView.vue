@@ -1,0 +1,239 @@
+<script setup lang="ts">
+import { onKeyStroke, refDebounced, useClipboard, watchDebounced } from '@vueuse/core'
+import { arrange, GROUPINGS } from '~/views/exits/arrange'
+import { placeText, readPlace } from '~/views/exits/place'
+import { exitsTable } from '~/views/exits/table'
+import type { TableText } from '~/tables/table-text'
+import type { Direction } from '~/views/exits/cells'
+import { showEnd } from '~/questions/question-text'
+
+/** Home: by which way the traffic of every subnet leaves. */
+const estate = useEstate()
+const questions = useQuestions()
+const matrix = ref<{ focus: () => void; compare: () => void } | null>(null)
+useHead({ title: computed(() => `Exits, ${estate.outline?.name ?? 'Salt Trail'}`) })
+
+const only = choiceInAddress('only', 'push', ['all', 'problems'], 'all')
+const onlyProblems = computed({
+  get: () => only.value === 'problems',
+  set: (problems) => (only.value = problems ? 'problems' : 'all'),
+})
+const by = choiceInAddress('by', 'push', GROUPINGS, 'network')
+const direction = choiceInAddress<Direction>('turned', 'push', ['leaving', 'entering'], 'leaving')
+const opened = textInAddress('open', 'push')
+const open = computed(() => opened.value.split(',').filter(Boolean))
+function toggleColumn(column: string): void {
+  const next = open.value.includes(column)
+    ? open.value.filter((one) => one !== column)
+    : [...open.value, column]
+  opened.value = next.join(',')
+}
+const like = textInAddress('like', 'push')
+/** What waits a moment must not write into the address of the view that came after. */
+let isLeft = false
+onBeforeUnmount(() => (isLeft = true))
+const wanted = textInAddress('find', 'replace')
+const text = ref(wanted.value)
+const find = refDebounced(text, 150)
+watch(find, (now) => {
+  if (!isLeft) wanted.value = now
+})
+// Going back brings the text back, too.
+watch(wanted, (now) => (text.value = now))
+
+/** Moving is no step to go back to; a comparison is. */
+const selectedSubnet = useSelectedSubnet()
+const at = textInAddress('at', 'replace')
+const place = shallowRef(
+  readPlace(at.value) ?? (selectedSubnet.value === null ? null : readPlace(selectedSubnet.value)),
+)
+watchDebounced(
+  place,
+  (now) => {
+    if (!isLeft) at.value = now ? placeText(now) : ''
+  },
+  { debounce: 300 },
+)
+watch(place, (now) => (selectedSubnet.value = now?.subnet ?? selectedSubnet.value))
+const comparedPair = textInAddress('compared', 'push')
+const compared = computed({
+  get: () => {
+    const [a, b] = comparedPair.value.split(' ')
+    return a && b ? ([a, b] as const) : null
+  },
+  set: (pair: readonly [string, string] | null) => (comparedPair.value = pair?.join(' ') ?? ''),
+})
+
+const items = computed(() =>
+  estate.outline
+    ? arrange(estate.outline, estate.exits ?? [], {
+        by: by.value,
+        onlyProblems: onlyProblems.value,
+        direction: direction.value,
+        find: find.value.trim().toLowerCase(),
+      })
+    : [],
+)
+const table = (): TableText => exitsTable(items.value)
+const shown = computed(() => items.value.filter((item) => item.kind === 'subnet').length)
+const marked = computed(() => {
+  const rowsWith = (family: string): number =>
+    (estate.exits ?? []).filter((row) =>
+      Object.values(direction.value === 'entering' ? row.entering : row.findings).some((found) =>
+        found?.some((one) => one.family === family),
+      ),
+    ).length
+  return { leak: rowsWith('leak'), hole: rowsWith('hole'), weak: rowsWith('weak') }
+})
+const selected = shallowRef<ReadonlySet<string>>(new Set())
+watch(
+  () => estate.base,
+  () => (selected.value = new Set()),
+)
+const { copy, copied } = useClipboard()
+
+function ask(question: { from: string; to: string }): void {
+  const ends = estate.outline?.ends ?? []
+  const over = 'tcp 443'
+  questions.text = { from: showEnd(question.from, ends), to: showEnd(question.to, ends), over }
+  questions.remember({ ...questions.text })
+  navigateTo({ path: `/${estate.slug}/${estate.revision}/trace`, query: { ...question, over } })
+}
+
+onKeyStroke('t', (event) => {
+  if (!isTyping(event.target) && !event.ctrlKey && !event.metaKey && !event.altKey)
+    direction.value = direction.value === 'leaving' ? 'entering' : 'leaving'
+})
+onKeyStroke('p', (event) => {
+  if (!isTyping(event.target)) onlyProblems.value = !onlyProblems.value
+})
+const count = (n: number, one: string, many: string): string =>
+  `${n.toLocaleString('en-GB')} ${n === 1 ? one : many}`
+const KEYS = [
+  { keys: 'arrows', does: 'move' },
+  { keys: 'Enter', does: 'trace' },
+  { keys: 'c', does: 'compare' },
+  { keys: 't', does: 'turn' },
+  { keys: 'x', does: 'select' },
+  { keys: 'Space', does: 'peek' },
+  { keys: 'p', does: 'only problems' },
+  { keys: 'Shift ↑ ↓', does: 'select further' },
+  { keys: 'PgUp PgDn Home End', does: 'further' },
+]
+</script>
+
+<template>
+  <AppShell :keys="KEYS">
+    <div v-if="estate.outline && estate.exits" class="flex h-full flex-col">
+      <h1 class="sr-only">Exits of {{ estate.outline.name }}</h1>
+      <div class="toolbar text-soft">
+        <label class="flex items-center gap-1.5"
+          ><select
+            v-model="direction"
+            aria-label="Which way the matrix looks"
+            class="border-b border-rule bg-ground py-0.5 text-ink"
+          >
+            <option value="leaving">leaving</option>
+            <option value="entering">entering</option>
+          </select>
+          by
+          <select
+            v-model="by"
+            aria-label="Grouped by"
+            class="border-b border-rule bg-ground py-0.5 text-ink"
+          >
+            <option v-for="one in GROUPINGS" :key="one" :value="one">{{ one }}</option>
+          </select>
+        </label>
+        <label class="flex cursor-pointer items-center gap-1.5">
+          <input v-model="onlyProblems" type="checkbox" class="accent-focus" />
+          only problems
+        </label>
+        <label class="flex items-center gap-1.5"
+          >with
+          <input
+            v-model="text"
+            type="search"
+            class="w-44 border-b border-rule bg-ground px-1 py-0.5 text-ink"
+            placeholder="name, range or way"
+          />
+        </label>
+        <span v-if="shown < estate.outline.subnets.length"
+          >{{ shown.toLocaleString('en-GB') }} of
+          {{ estate.outline.subnets.length.toLocaleString('en-GB') }}</span
+        >
+        <CopyTable :name="`exits-${direction}`" :table="table" />
+        <span
+          v-if="selected.size > 0"
+          class="ml-auto flex items-center gap-3 text-ink"
+          role="status"
+        >
+          {{ selected.size }} selected
+          <button
+            type="button"
+            class="cursor-pointer border-b border-ink"
+            @click="matrix?.compare()"
+          >
+            compare
+          </button>
+          <button
+            type="button"
+            class="cursor-pointer border-b border-ink"
+            @click="copy([...selected].join('\n'))"
+          >
+            {{ copied ? 'copied' : 'copy names' }}
+          </button>
+          <button
+            type="button"
+            class="cursor-pointer border-b border-ink"
+            @click="selected = new Set()"
+          >
+            clear
+          </button>
+        </span>
+        <template v-else>
+          <span class="ml-auto flex items-center gap-1.5"
+            ><ProblemMark mark="leak" />
+            {{ count(marked.leak, 'row with leaks', 'rows with leaks') }}</span
+          >
+          <span class="flex items-center gap-1.5"
+            ><ProblemMark mark="hole" />
+            {{ count(marked.hole, 'with black holes', 'with black holes') }}</span
+          >
+          <span v-if="marked.weak > 0" class="flex items-center gap-1.5"
+            ><ProblemMark mark="weak" /> {{ marked.weak.toLocaleString('en-GB') }} with weak
+            spots</span
+          >
+        </template>
+      </div>
+      <ExitMatrix
+        ref="matrix"
+        v-model:place="place"
+        v-model:compared="compared"
+        class="min-h-0 flex-1"
+        :outline="estate.outline"
+        :rows="estate.exits"
+        :items="items"
+        :open="open"
+        :selected="selected"
+        :direction="direction"
+        :like="like"
+        @like="like = $event"
+        @trace="ask"
+        @toggle="toggleColumn"
+        @select="selected = $event"
+      >
+        <p class="p-4 text-soft">
+          {{
+            estate.outline.subnets.length === 0
+              ? 'This estate has no subnets yet.'
+              : onlyProblems
+                ? 'No subnet has a problem here.'
+                : 'No subnet matches.'
+          }}
+        </p>
+      </ExitMatrix>
+    </div>
+    <LoadState v-else />
+  </AppShell>
+</template>

@@ -1,0 +1,104 @@
+<script setup lang="ts">
+import { aboutFinding, familyOfCode, trialOf, type Finding } from '@salt-trail/core'
+import { useAnswer } from '~/api/useAnswer'
+import { changeLine } from '~/views/trace/mend-words'
+
+/** One finding: what is so, whom it concerns, what shows it, what would mend it. */
+const props = defineProps<{ finding: Finding }>()
+const emit = defineEmits<{ trace: [question: NonNullable<Finding['evidence']['question']>] }>()
+const estate = useEstate()
+const { branch, failure } = useShown(() => props.finding.evidence.question)
+
+/** A finding whose mend is found by trying has it looked for once somebody looks at it. */
+const trial = computed(() => trialOf(props.finding))
+const { answer: plan, failure: planFailure } = useAnswer<'mends'>(() =>
+  trial.value === null || estate.fixedBase === null
+    ? null
+    : {
+        base: estate.fixedBase,
+        path: 'mends',
+        body: { protocol: 'tcp', port: 443, ...trial.value.question, stops: trial.value.stops },
+      },
+)
+</script>
+
+<template>
+  <section class="flex flex-col gap-4 p-5" :aria-label="`Finding ${finding.code}`">
+    <header>
+      <p class="mb-1 flex items-center gap-2 text-xs text-soft">
+        <ProblemMark :mark="familyOfCode(finding.code)" :size="15" />
+        <ExplainedTerm
+          class="mono"
+          :text="aboutFinding(finding.code)"
+          to="/reference?of=findings"
+          >{{ finding.code }}</ExplainedTerm
+        >
+        <span>{{ finding.severity }}</span>
+        <span class="mono">{{ finding.anchor }}</span>
+      </p>
+      <h2 class="text-base font-semibold">{{ finding.sentence }}</h2>
+    </header>
+    <div v-if="finding.evidence.question">
+      <div class="mb-1 flex items-baseline gap-3">
+        <h3 class="font-semibold">A packet that shows it</h3>
+        <button
+          type="button"
+          class="action ml-auto"
+          @click="emit('trace', finding.evidence.question)"
+        >
+          Show the whole trace
+        </button>
+      </div>
+      <SmallStrip v-if="branch" :branch="branch" />
+      <p v-else-if="failure" role="alert" class="text-leak">{{ failure }}</p>
+      <p v-else class="text-xs text-soft" role="status">tracing …</p>
+    </div>
+    <p class="flex gap-4 text-xs">
+      <NuxtLink
+        class="border-b border-ink"
+        :to="{
+          path: `/${estate.slug}/${estate.revision}/map`,
+          query: { finding: finding.fingerprint },
+        }"
+        >on the map</NuxtLink
+      >
+    </p>
+    <slot />
+    <div v-if="finding.mend">
+      <h3 class="mb-1 font-semibold">What would mend it</h3>
+      <p class="font-semibold">{{ finding.mend.what }}</p>
+      <ul class="mt-0.5">
+        <li
+          v-for="(change, at) in finding.mend.changes"
+          :key="at"
+          class="mono text-xs break-all text-soft"
+        >
+          {{ changeLine(change) }}
+        </li>
+      </ul>
+    </div>
+    <TraceMends v-else-if="trial" :plan="plan" :failure="planFailure ?? ''" :stops="trial.stops" />
+    <div v-if="finding.evidence.ranges.length > 0">
+      <h3 class="mb-1 font-semibold">Exactly</h3>
+      <p class="mono leading-6 break-words">{{ finding.evidence.ranges.join('  ') }}</p>
+    </div>
+    <ul v-if="finding.evidence.facts.length > 0" class="list-disc pl-5">
+      <li v-for="fact in finding.evidence.facts" :key="fact">{{ fact }}</li>
+    </ul>
+    <div>
+      <h3 class="mb-1 font-semibold">Objects concerned, the one to change first at the head</h3>
+      <ol>
+        <li
+          v-for="object in finding.objects.slice(0, 20)"
+          :key="object"
+          class="mono border-b border-hair py-0.5"
+        >
+          {{ object }}
+        </li>
+      </ol>
+      <p v-if="finding.objects.length > 20" class="mt-1 text-xs text-soft">
+        and {{ finding.objects.length - 20 }} more
+      </p>
+    </div>
+  </section>
+</template>

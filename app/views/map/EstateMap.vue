@@ -1,0 +1,392 @@
+<script setup lang="ts">
+import type { WayKind } from '@salt-trail/core'
+import { useElementSize } from '@vueuse/core'
+import { nameOf, type Box, type PlacedMap, type PlacedNode, type Point } from '~/views/map/layout'
+import { aboutOf, fitted, rangesText, spokenText } from '~/views/map/mark-words'
+import type { WayLine } from '~/views/map/way-lines'
+
+/** A line over the map: a way, or one of many. */
+export interface DrawnLine extends Pick<WayLine, 'lane' | 'kind' | 'isLost'> {
+  readonly points: readonly Point[]
+}
+
+/**
+ * The map as it is drawn: marks, what joins them, and the ways over them. It is read, zoomed and
+ * clicked, never edited.
+ */
+const props = defineProps<{
+  map: PlacedMap
+  /**
+   * What the ways or the finding on the map concern; the rest stands back. Null: nothing is shown
+   * over the map.
+   */
+  lit: ReadonlySet<string> | null
+  lines: readonly DrawnLine[]
+  joined: ReadonlyMap<string, readonly string[]>
+}>()
+const selected = defineModel<string | null>('selected', { required: true })
+
+const MARGIN = 16
+const whole = computed(() => ({
+  x: -MARGIN,
+  y: -MARGIN,
+  width: props.map.width + 2 * MARGIN,
+  height: props.map.height + 2 * MARGIN,
+}))
+const svg = ref<SVGSVGElement | null>(null)
+const { width: shownWidth, height: shownHeight } = useElementSize(svg)
+/** No larger and, unless all of it is asked for, no smaller than is read with ease. */
+const [LARGEST, SMALLEST] = [1.35, 1]
+function fitting(all = false): Box {
+  const { x, y, width, height } = whole.value
+  if (shownWidth.value === 0) return { ...whole.value }
+  const scale = Math.min(LARGEST, shownWidth.value / width, shownHeight.value / height)
+  const used = all ? scale : Math.max(scale, SMALLEST)
+  const [w, h] = [shownWidth.value / used, shownHeight.value / used]
+  const { x: middleX, y: middleY } = litMiddle.value
+  return {
+    x: within(middleX - w / 2, x, x + width - w),
+    y: within(middleY - h / 2, y, y + height - h),
+    width: w,
+    height: h,
+  }
+}
+/** Between two ends; in the middle of what is smaller than its frame. */
+const within = (at: number, low: number, high: number): number =>
+  high < low ? (low + high) / 2 : Math.min(Math.max(at, low), high)
+/** Where that is which is shown over the map, or selected; else its top. */
+const litMiddle = computed((): Point => {
+  const shown = props.map.nodes.filter(({ node }) =>
+    props.lit !== null ? props.lit.has(node.ref) : node.ref === selected.value,
+  )
+  if (shown.length === 0) return { x: 0, y: 0 }
+  const ends = (low: number[], high: number[]): number => (Math.min(...low) + Math.max(...high)) / 2
+  return {
+    x: ends(
+      shown.map((one) => one.x),
+      shown.map((one) => one.x + one.width),
+    ),
+    y: ends(
+      shown.map((one) => one.y),
+      shown.map((one) => one.y + one.height),
+    ),
+  }
+})
+const sight = ref(fitting())
+/** Whether somebody has moved or zoomed it. */
+let isMoved = false
+watch([whole, shownWidth, shownHeight, () => props.lit], ([now], [before]) => {
+  if (now !== before || !isMoved) sight.value = fitting()
+})
+
+function zoom(by: number, round?: Point): void {
+  isMoved = true
+  const { x, y, width, height } = sight.value
+  const at = round ?? { x: x + width / 2, y: y + height / 2 }
+  const next = Math.min(Math.max(width * by, 120), whole.value.width * 1.5)
+  const factor = next / width
+  sight.value = {
+    x: at.x - (at.x - x) * factor,
+    y: at.y - (at.y - y) * factor,
+    width: next,
+    height: height * factor,
+  }
+}
+const fit = (): void => {
+  isMoved = true
+  sight.value = fitting(true)
+}
+function placeOf(event: MouseEvent): Point {
+  const matrix = svg.value!.getScreenCTM()!.inverse()
+  const { x, y } = new DOMPoint(event.clientX, event.clientY).matrixTransform(matrix)
+  return { x, y }
+}
+const onWheel = (event: WheelEvent): void =>
+  zoom(event.deltaY > 0 ? 1.15 : 1 / 1.15, placeOf(event))
+let grabbed: Point | null = null
+function onDown(event: PointerEvent): void {
+  if ((event.target as Element).closest('[data-ref]')) return
+  grabbed = placeOf(event)
+  ;(event.currentTarget as Element).setPointerCapture(event.pointerId)
+}
+function onMove(event: PointerEvent): void {
+  if (!grabbed) return
+  const now = placeOf(event)
+  isMoved = true
+  sight.value = {
+    ...sight.value,
+    x: sight.value.x + grabbed.x - now.x,
+    y: sight.value.y + grabbed.y - now.y,
+  }
+}
+const onUp = (): void => void (grabbed = null)
+
+/**
+ * Everything that can be selected, with its middle, so that arrows lead to the nearest in their
+ * direction.
+ */
+const stops = computed(() =>
+  props.map.nodes.flatMap((one) =>
+    [one, ...one.chips].map((box) => ({
+      ref: 'node' in box ? box.node.ref : box.ref,
+      x: box.x + box.width / 2,
+      y: box.y + ('node' in box && box.chips.length > 0 ? 14 : box.height / 2),
+    })),
+  ),
+)
+const current = computed(() =>
+  stops.value.some(({ ref }) => ref === selected.value) ? selected.value : stops.value[0]?.ref,
+)
+function step(dx: number, dy: number): void {
+  const from = stops.value.find(({ ref }) => ref === current.value)
+  if (!from) return
+  const scored = stops.value.flatMap((to) => {
+    const along = (to.x - from.x) * dx + (to.y - from.y) * dy
+    const across = Math.abs((to.x - from.x) * dy) + Math.abs((to.y - from.y) * dx)
+    return along > 4 ? [{ to, cost: along + 2.5 * across }] : []
+  })
+  if (scored.length === 0) return
+  selected.value = scored.reduce((a, b) => (b.cost < a.cost ? b : a)).to.ref
+  void nextTick(() =>
+    svg.value?.querySelector<SVGElement>(`[data-ref="${CSS.escape(selected.value!)}"]`)?.focus(),
+  )
+}
+function onKey(event: KeyboardEvent): void {
+  if (event.ctrlKey || event.metaKey || event.altKey) return
+  const does: Record<string, () => void> = {
+    ArrowLeft: () => step(-1, 0),
+    ArrowRight: () => step(1, 0),
+    ArrowUp: () => step(0, -1),
+    ArrowDown: () => step(0, 1),
+    '+': () => zoom(1 / 1.3),
+    '-': () => zoom(1.3),
+    '0': fit,
+  }
+  const act = does[event.key]
+  if (!act) return
+  event.preventDefault()
+  event.stopPropagation()
+  act()
+}
+
+const path = (points: readonly Point[]): string =>
+  points
+    .map(({ x, y }, index) => `${index === 0 ? 'M' : 'L'}${x.toFixed(1)} ${y.toFixed(1)}`)
+    .join(' ')
+const isDim = (ref: string): boolean => props.lit !== null && !props.lit.has(ref)
+/** Words keep a rim of the ground they stand on where a line passes under them. */
+const HALO = {
+  'paint-order': 'stroke',
+  stroke: 'var(--paper)',
+  'stroke-width': 3,
+  'stroke-linejoin': 'round',
+} as const
+const outline = ({ node }: PlacedNode): string => {
+  if (node.ref === selected.value) return 'var(--focus)'
+  return node.up ? 'var(--ink)' : 'var(--leak)'
+}
+/** The tone and the pattern of a way, as everywhere. */
+const TONES: Record<WayKind, { readonly tone: string; readonly dash: string | undefined }> = {
+  translated: { tone: 'translated', dash: '6 4' },
+  inspected: { tone: 'inspected', dash: undefined },
+  direct: { tone: 'direct', dash: undefined },
+  'private-line': { tone: 'line', dash: '2 3' },
+  service: { tone: 'service', dash: '8 3 2 3' },
+  local: { tone: 'local', dash: undefined },
+  lost: { tone: 'faint', dash: '1 4' },
+}
+function strokeOf({ lane, kind }: DrawnLine): {
+  stroke: string
+  'stroke-width': number
+  'stroke-dasharray': string | undefined
+} {
+  if (lane === 'out') {
+    const { tone, dash } = TONES[kind ?? 'local']
+    return {
+      stroke: `var(--${tone})`,
+      'stroke-width': kind === 'inspected' ? 3 : 2,
+      'stroke-dasharray': dash,
+    }
+  }
+  return {
+    stroke: lane === 'there' ? 'var(--ink)' : 'var(--focus)',
+    'stroke-width': 3.5,
+    'stroke-dasharray': lane === 'back' ? '8 5' : undefined,
+  }
+}
+/** Very many joins are drawn only where they concern what is selected or shown. */
+const MANY_EDGES = 160
+const drawnEdges = computed(() => {
+  if (props.map.edges.length <= MANY_EDGES) return props.map.edges
+  return props.map.edges.filter(
+    ({ edge }) => edge.from === selected.value || edge.to === selected.value,
+  )
+})
+const boxFill = (ref: string): string => (ref === selected.value ? 'var(--wash)' : 'var(--paper)')
+defineExpose({ fit, zoom, element: svg })
+</script>
+
+<template>
+  <!-- A drawing has no colours of its own: it is saved with those the page has. -->
+  <svg
+    ref="svg"
+    class="h-full w-full touch-none select-none"
+    :class="grabbed ? 'cursor-grabbing' : 'cursor-grab'"
+    :viewBox="`${sight.x} ${sight.y} ${sight.width} ${sight.height}`"
+    role="group"
+    aria-label="Map of the estate"
+    font-family="var(--font-sans)"
+    @wheel.prevent="onWheel"
+    @pointerdown="onDown"
+    @pointermove="onMove"
+    @pointerup="onUp"
+    @pointercancel="onUp"
+    @keydown="onKey"
+  >
+    <g fill="none" stroke="var(--faint)" stroke-width="1" aria-hidden="true">
+      <path
+        v-for="({ edge, points }, index) in drawnEdges"
+        :key="index"
+        :d="path(points)"
+        :stroke-dasharray="edge.by ? '5 3' : undefined"
+        :opacity="lit !== null && (isDim(edge.from) || isDim(edge.to)) ? 0.25 : 1"
+      >
+        <title v-if="edge.by">{{ nameOf(edge.by) }}</title>
+      </path>
+    </g>
+    <!-- Networks lie under the ways, everything else over them: a way goes behind a mark and into a network. -->
+    <g aria-hidden="true">
+      <rect
+        v-for="one in map.nodes.filter(({ chips }) => chips.length > 0)"
+        :key="one.node.ref"
+        :x="one.x"
+        :y="one.y"
+        :width="one.width"
+        :height="one.height"
+        rx="2"
+        :fill="boxFill(one.node.ref)"
+        :stroke="outline(one)"
+        :stroke-width="one.node.ref === selected ? 2 : 1"
+        :opacity="isDim(one.node.ref) ? 0.35 : 1"
+      />
+    </g>
+    <g
+      fill="none"
+      stroke-linejoin="round"
+      stroke-linecap="round"
+      aria-hidden="true"
+      pointer-events="none"
+    >
+      <path
+        v-for="(line, index) in lines"
+        :key="index"
+        :d="path(line.points)"
+        v-bind="strokeOf(line)"
+      />
+    </g>
+    <g v-for="one in map.nodes" :key="one.node.ref" :opacity="isDim(one.node.ref) ? 0.35 : 1">
+      <g
+        :data-ref="one.node.ref"
+        role="button"
+        :tabindex="one.node.ref === current ? 0 : -1"
+        :aria-pressed="one.node.ref === selected"
+        :aria-label="spokenText(one.node, one.chips.length > 0, joined.get(one.node.ref) ?? [])"
+        class="cursor-pointer outline-none"
+        @click="selected = one.node.ref"
+      >
+        <rect
+          :x="one.x"
+          :y="one.y"
+          :width="one.width"
+          :height="one.chips.length > 0 ? 26 : one.height"
+          :rx="one.node.column === 'outside' ? 14 : 2"
+          :fill="one.chips.length > 0 ? 'transparent' : boxFill(one.node.ref)"
+          :stroke="one.chips.length > 0 ? 'none' : outline(one)"
+          :stroke-width="one.node.ref === selected ? 2 : 1"
+          :stroke-dasharray="one.node.up ? undefined : '4 3'"
+        />
+        <text
+          :x="one.x + 10"
+          :y="one.y + 17"
+          font-size="13"
+          font-weight="600"
+          fill="var(--ink)"
+          v-bind="HALO"
+        >
+          {{ fitted(nameOf(one.node.ref), one.width - 14) }}
+          <tspan
+            v-if="one.chips.length > 0"
+            dx="8"
+            font-size="12"
+            font-weight="400"
+            fill="var(--soft)"
+          >
+            {{ rangesText(one.node.about) }}
+          </tspan>
+        </text>
+        <text
+          v-if="one.chips.length === 0"
+          :x="one.x + 10"
+          :y="one.y + 31"
+          font-size="12"
+          fill="var(--soft)"
+        >
+          {{ fitted(aboutOf(one.node), one.width - 10) }}
+        </text>
+      </g>
+      <text
+        v-for="zone in one.zones"
+        :key="zone.name"
+        :x="zone.x"
+        :y="zone.y + 3"
+        font-size="12"
+        fill="var(--soft)"
+        aria-hidden="true"
+        v-bind="HALO"
+      >
+        {{ zone.name }}
+      </text>
+      <g
+        v-for="chip in one.chips"
+        :key="chip.ref"
+        :data-ref="chip.ref"
+        role="button"
+        :tabindex="chip.ref === current ? 0 : -1"
+        :aria-pressed="chip.ref === selected"
+        :aria-label="`${nameOf(chip.ref)}, subnet${chip.role ? `, ${chip.role}` : ''}, in ${nameOf(one.node.ref)}`"
+        class="cursor-pointer outline-none"
+        @click="selected = chip.ref"
+      >
+        <rect
+          :x="chip.x"
+          :y="chip.y"
+          :width="chip.width"
+          :height="chip.height"
+          rx="2"
+          :fill="chip.ref === selected || lit?.has(chip.ref) ? 'var(--wash)' : 'var(--ground)'"
+          :stroke="
+            chip.ref === selected
+              ? 'var(--focus)'
+              : lit?.has(chip.ref)
+                ? 'var(--ink)'
+                : 'var(--rule)'
+          "
+          :stroke-width="chip.ref === selected ? 2 : 1"
+        />
+        <text :x="chip.x + 7" :y="chip.y + 14" font-size="12" fill="var(--ink)">
+          {{ fitted(chip.name, chip.width - 10) }}
+        </text>
+      </g>
+    </g>
+    <g aria-hidden="true" pointer-events="none">
+      <g
+        v-for="(line, index) in lines.filter((one) => one.isLost)"
+        :key="index"
+        :transform="`translate(${line.points.at(-1)!.x + 26} ${line.points.at(-1)!.y})`"
+      >
+        <circle r="8" fill="var(--hole)" stroke="var(--paper)" stroke-width="2" />
+        <circle r="3.6" fill="none" stroke="var(--ground)" stroke-width="2" />
+      </g>
+    </g>
+  </svg>
+</template>

@@ -1,0 +1,169 @@
+<script setup lang="ts">
+import type { WayIn } from '@salt-trail/core'
+import type { TableText } from '~/tables/table-text'
+
+/**
+ * Who can reach the hosts of a subnet, on what, through what, after all levels of rules; the widest
+ * first.
+ */
+const estate = useEstate()
+const ask = useAsk()
+const { subnet, answer: found, failure } = useOfSubnet('ways-in')
+useHead({ title: computed(() => `Ways into ${subnet.value}`) })
+
+const name = (ref: string): string => ref.slice(ref.indexOf('/') + 1)
+/** What is open, said once for all the sources that share it. */
+const portsOf = (way: WayIn): string[] => [
+  ...new Set(
+    way.packets.map(
+      (box) =>
+        `${box.protocols?.join(', ') ?? 'every protocol'}${box.dstPorts === null || box.dstPorts === '0-65535' ? '' : ` ${box.dstPorts}`}`,
+    ),
+  ),
+]
+const addressesOf = (way: WayIn): string[] => [...new Set(way.packets.map((box) => box.dst))]
+const throughText = (ways: readonly (readonly string[])[]): string[] =>
+  ways.map(
+    (one) =>
+      one.map((ref) => (ref === 'internet' ? 'the built-in door' : name(ref))).join(', then ') ||
+      'local',
+  )
+const table = (): TableText => ({
+  columns: ['from', 'to', 'addresses', 'on', 'through', 'rules that let it in'],
+  rows: (found.value?.ways ?? []).map((way) => [
+    sourceOf(way),
+    name(way.to),
+    addressesOf(way).join(' '),
+    portsOf(way).join(', '),
+    throughText(way.ways).join('; '),
+    way.rules.join('; '),
+  ]),
+})
+const sourceOf = (way: WayIn): string => (way.from === 'internet' ? 'the internet' : name(way.from))
+</script>
+
+<template>
+  <AppShell :keys="[]">
+    <div v-if="estate.outline" class="flex h-full flex-col">
+      <h1 class="sr-only">Ways in</h1>
+      <div class="flex h-11 shrink-0 items-center gap-5 border-b border-rule px-4">
+        <SubnetChooser
+          :outline="estate.outline"
+          :subnet="subnet"
+          @choose="navigateTo({ query: { subnet: $event } })"
+        />
+        <CopyTable
+          v-if="found && found.ways.length > 0"
+          class="ml-auto"
+          :name="`ways-into-${subnet}`"
+          :table="table"
+        />
+      </div>
+      <p v-if="failure" class="p-4 text-leak" role="alert">{{ failure }}</p>
+      <p v-else-if="!found" class="p-4 text-soft" role="status">asking for every packet …</p>
+      <div v-else class="min-h-0 flex-1 overflow-y-auto" tabindex="0" aria-label="Ways in">
+        <p v-if="found.ways.length === 0" class="p-4 text-soft">
+          Nobody outside this network reaches a host in {{ subnet }}, with any packet.
+        </p>
+        <table v-else class="w-full border-collapse">
+          <thead>
+            <tr class="border-b border-ink text-left text-xs text-soft">
+              <th class="w-44 py-1.5 pl-4 font-medium">from</th>
+              <th class="w-56 py-1.5 font-medium">to</th>
+              <th class="w-44 py-1.5 font-medium">on</th>
+              <th class="w-64 py-1.5 font-medium">through</th>
+              <th class="py-1.5 pr-4 font-medium">rules that let it in</th>
+            </tr>
+          </thead>
+          <tbody>
+            <tr
+              v-for="way in found.ways"
+              :key="`${way.from} ${way.to}`"
+              class="border-b border-hair align-top"
+            >
+              <td class="py-1.5 pl-4" :class="way.from === 'internet' ? 'font-semibold' : ''">
+                <span class="flex items-center gap-1.5">{{ sourceOf(way) }}</span>
+              </td>
+              <td class="py-1.5 pr-3">
+                {{ name(way.to) }}
+                <span class="mono block text-soft">{{
+                  addressesOf(way).slice(0, 3).join('  ')
+                }}</span>
+              </td>
+              <td class="mono py-1.5 pr-3">
+                <span v-for="port in portsOf(way).slice(0, 6)" :key="port" class="block">{{
+                  port
+                }}</span>
+              </td>
+              <td class="py-1.5 pr-3">
+                <span
+                  v-for="(one, index) in throughText(way.ways.slice(0, 3))"
+                  :key="index"
+                  class="block"
+                  >{{ one }}</span
+                >
+              </td>
+              <td class="py-1.5 pr-4 text-soft">
+                <span v-for="rule in way.rules" :key="rule" class="block">{{ rule }}</span>
+                <button
+                  type="button"
+                  class="cursor-pointer border-b border-ink text-ink"
+                  @click="
+                    ask({
+                      from: way.packet.src,
+                      to: way.packet.dst,
+                      protocol: way.packet.protocol,
+                      port: way.packet.dstPort,
+                    })
+                  "
+                >
+                  trace one packet
+                </button>
+              </td>
+            </tr>
+          </tbody>
+        </table>
+        <section v-if="found.jumps.some((jump) => jump.opens.length > 0)" class="p-4">
+          <h2 class="mb-1 font-semibold">What these hosts open up behind them</h2>
+          <p
+            v-for="jump in found.jumps.filter((one) => one.opens.length > 0)"
+            :key="jump.host"
+            class="mb-1"
+          >
+            <span class="font-semibold">{{ name(jump.host) }}</span>, reached from
+            {{
+              jump.from.map((ref) => (ref === 'internet' ? 'the internet' : name(ref))).join(', ')
+            }}, reaches {{ jump.opens.slice(0, 12).map(name).join(', ')
+            }}{{ jump.opens.length > 12 ? ` and ${jump.opens.length - 12} more` : '' }}.
+          </p>
+        </section>
+        <section v-if="found.idle.length > 0" class="p-4">
+          <h2 class="mb-1 font-semibold">
+            <ExplainedTerm term="neverMatches">Rules that never match here</ExplainedTerm>
+          </h2>
+          <table class="w-full border-collapse">
+            <thead class="sr-only">
+              <tr>
+                <th>rule set</th>
+                <th>rule</th>
+                <th>why</th>
+              </tr>
+            </thead>
+            <tbody>
+              <tr
+                v-for="(one, index) in found.idle"
+                :key="index"
+                class="border-t border-hair align-top"
+              >
+                <td class="w-44 py-1 pr-3">{{ name(one.set) }}</td>
+                <td class="w-[420px] py-1 pr-3">{{ one.rule }}</td>
+                <td class="py-1 text-soft">{{ one.why }}</td>
+              </tr>
+            </tbody>
+          </table>
+        </section>
+      </div>
+    </div>
+    <LoadState v-else />
+  </AppShell>
+</template>
