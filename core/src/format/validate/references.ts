@@ -9,260 +9,284 @@ import {
 
 import { nearest, pathText } from '../read/issues'
 import type { Path } from '../read/source'
-import type { AppliesTo, Peer } from '../estate'
+import type { AppliesTo, EstateObject, Peer } from '../estate'
 import { splitRef } from '../ref'
 import type { Checking } from './checking'
 
-type Refer = (section: MapSection, id: string | undefined, path: Path) => void
+/** Where a reference stands: the object that makes it. */
+interface At {
+  readonly section: Section
+  readonly id: string
+  /** How the object is called, where not by its section and id. */
+  readonly object?: string
+}
+
+/** What the references of one object are reported with. */
+interface Reporter {
+  readonly checking: Checking
+  /** A reference to an object of a section. */
+  readonly to: (section: MapSection, id: string | undefined, path: Path) => void
+  /** Several of them. */
+  readonly list: (section: MapSection, ids: unknown, path: Path) => void
+  readonly peers: (peers: readonly Peer[] | undefined, path: Path) => void
+  /** A reference with its section, as `section/id`. */
+  readonly ref: (ref: string, path: Path) => void
+  /** A name that must be one of some; `what` says that it is not. */
+  readonly name: (
+    name: string | undefined,
+    known: readonly string[],
+    path: Path,
+    what: string,
+  ) => void
+}
 
 /**
  * Reports every reference to an object that is not in the estate, except from routes, where that is
  * how a deleted target looks.
  */
 export function checkReferences(checking: Checking): void {
-  const { estate, declared, error } = checking
-  const zones = new Set([...estate.regions.values()].flatMap((region) => region.zones ?? []))
-
-  const refer =
-    (section: Section, id: string, object?: string): Refer =>
-    (target, targetId, path) => {
-      if (targetId === undefined || declared(target).has(targetId)) return
-      const meant = nearest(targetId, [...declared(target).keys()])
-      error(
-        { section, id, path, object },
-        'dangling-reference',
-        `${pathText(path)}: there is no "${targetId}" in ${target}${meant ? `; did you mean "${meant}"?` : ''}`,
-        meant,
-      )
-    }
-  const each = <S extends MapSection>(
-    section: S,
-    visit: (
-      object: NonNullable<ReturnType<(typeof estate)[S]['get']>>,
-      refer: Refer,
-      id: string,
-    ) => void,
-  ): void => {
+  const { estate } = checking
+  for (const section of Object.keys(REFERENCES) as MapSection[]) {
+    const check = REFERENCES[section] as
+      ((object: never, report: Reporter, id: string) => void) | null
+    if (check === null) continue
     for (const [id, object] of estate[section] as ReadonlyMap<string, never>)
-      visit(object, refer(section, id), id)
+      check(object, reporter(checking, { section, id }), id)
   }
-  const list = (ids: unknown, target: MapSection, path: Path, to: Refer): void => {
-    if (Array.isArray(ids)) ids.forEach((one: string, index) => to(target, one, [...path, index]))
+  checkEstateRules(checking)
+  checkRequiredTags(checking)
+}
+
+function reporter(checking: Checking, at: At): Reporter {
+  const { declared, error } = checking
+  const name: Reporter['name'] = (wanted, known, path, what) => {
+    if (wanted === undefined || known.includes(wanted)) return
+    const meant = nearest(wanted, known)
+    error(
+      { ...at, path },
+      'dangling-reference',
+      `${pathText(path)}: ${what}${meant ? `; did you mean "${meant}"?` : ''}`,
+      meant,
+    )
   }
-  const peers = (all: readonly Peer[] | undefined, path: Path, to: Refer): void =>
-    all?.forEach((peer, index) => {
-      if (typeof peer === 'string') return
-      if ('prefixList' in peer) to('prefixLists', peer.prefixList, [...path, index, 'prefixList'])
-      if ('ruleSet' in peer) to('ruleSets', peer.ruleSet, [...path, index, 'ruleSet'])
-      if ('service' in peer) to('services', peer.service, [...path, index, 'service'])
-    })
-  const objectRef = (
-    ref: string,
-    path: Path,
-    section: Section,
-    id: string,
-    object?: string,
-  ): void => {
-    const [target, rest] = splitRef(ref)
-    if (isMapSection(target)) refer(section, id, object)(target, rest, path)
-    else if (!isListSection(target)) {
+  const to: Reporter['to'] = (section, id, path) => {
+    if (id === undefined || declared(section).has(id)) return
+    name(id, [...declared(section).keys()], path, `there is no "${id}" in ${section}`)
+  }
+  return {
+    checking,
+    name,
+    to,
+    list: (section, ids, path) => {
+      if (Array.isArray(ids)) ids.forEach((id: string, at) => to(section, id, [...path, at]))
+    },
+    peers: (peers, path) =>
+      peers?.forEach((peer, at) => {
+        if (typeof peer === 'string') return
+        if ('prefixList' in peer) to('prefixLists', peer.prefixList, [...path, at, 'prefixList'])
+        if ('ruleSet' in peer) to('ruleSets', peer.ruleSet, [...path, at, 'ruleSet'])
+        if ('service' in peer) to('services', peer.service, [...path, at, 'service'])
+      }),
+    ref: (ref, path) => {
+      const [target, rest] = splitRef(ref)
+      if (isMapSection(target)) return to(target, rest, path)
+      if (isListSection(target)) return
       const meant = nearest(target, [...SECTIONS])
       error(
-        { section, id, path, object },
+        { ...at, path },
         'dangling-reference',
         `${pathText(path)}: "${target}" is no section${meant ? `; did you mean "${meant}"?` : ''}`,
         meant && `${meant}/${rest}`,
       )
-    }
+    },
   }
+}
 
-  each('networks', (network, to) => {
+/** By section, what its objects refer to; null for objects that refer to none. */
+const REFERENCES: {
+  readonly [S in MapSection]:
+    ((object: EstateObject<S>, report: Reporter, id: string) => void) | null
+} = {
+  regions: null,
+  networks: (network, { to }) => {
     to('regions', network.region, ['region'])
     to('routeTables', network.defaultRouteTable, ['defaultRouteTable'])
-  })
-  each('subnets', (subnet, to, id) => {
+  },
+  subnets: (subnet, { to, list, name, checking: { estate } }) => {
     to('networks', subnet.network, ['network'])
     to('regions', subnet.region, ['region'])
     to('routeTables', subnet.routeTable, ['routeTable'])
     to('ruleSets', subnet.boundary, ['boundary'])
-    list(subnet.ruleSets, 'ruleSets', ['ruleSets'], to)
-    list(subnet.privateServices, 'services', ['privateServices'], to)
-    if (subnet.zone !== undefined && !zones.has(subnet.zone)) {
-      const meant = nearest(subnet.zone, [...zones])
-      error(
-        { section: 'subnets', id, path: ['zone'] },
-        'dangling-reference',
-        `zone: no region has a zone "${subnet.zone}"${meant ? `; did you mean "${meant}"?` : ''}`,
-        meant,
-      )
-    }
-  })
-  each('interfaces', (one, to) => {
+    list('ruleSets', subnet.ruleSets, ['ruleSets'])
+    list('services', subnet.privateServices, ['privateServices'])
+    if (subnet.zone === undefined) return
+    const zones = [...new Set([...estate.regions.values()].flatMap((region) => region.zones ?? []))]
+    name(subnet.zone, zones, ['zone'], `no region has a zone "${subnet.zone}"`)
+  },
+  interfaces: (one, { to, list }) => {
     to('subnets', one.subnet, ['subnet'])
-    list(one.ruleSets, 'ruleSets', ['ruleSets'], to)
+    list('ruleSets', one.ruleSets, ['ruleSets'])
     to('ruleSets', one.localRules, ['localRules'])
-  })
-  each('routeTables', (table, to) => {
+  },
+  routeTables: (table, { to, checking: { declared } }) => {
     to('networks', table.network, ['network'])
-    if (Array.isArray(table.learn)) {
-      table.learn.forEach((source, index) => {
-        if (!declared('gateways').has(source) && !declared('transits').has(source))
-          to('gateways', source, ['learn', index])
-      })
-    }
-  })
-  each('gateways', (gateway, to) => {
+    if (!Array.isArray(table.learn)) return
+    table.learn.forEach((source, at) => {
+      if (!declared('gateways').has(source) && !declared('transits').has(source))
+        to('gateways', source, ['learn', at])
+    })
+  },
+  gateways: (gateway, { to }) => {
     to('networks', gateway.network, ['network'])
     to('routeTables', gateway.routeTable, ['routeTable'])
     to('sites', gateway.site, ['site'])
-  })
-  each('nats', (nat, to) => {
+  },
+  nats: (nat, { to, list }) => {
     to('networks', nat.network, ['network'])
     to('subnets', nat.placement?.subnet, ['placement', 'subnet'])
     to('regions', nat.placement?.region, ['placement', 'region'])
-    list(nat.serves?.subnets, 'subnets', ['serves', 'subnets'], to)
-  })
-  each('publicAddresses', (address, to) => to('regions', address.region, ['region']))
-  each('peerings', (peering, to) => {
+    list('subnets', nat.serves?.subnets, ['serves', 'subnets'])
+  },
+  publicAddresses: (address, { to }) => to('regions', address.region, ['region']),
+  peerings: (peering, { to }) => {
     to('networks', peering.a.network, ['a', 'network'])
     to('networks', peering.b.network, ['b', 'network'])
-  })
-  each('transits', (transit, to, id) => {
-    const attachments = Object.keys(transit.attachments ?? {})
-    const tables = Object.keys(transit.tables ?? {})
-    const own = (name: string | undefined, known: string[], what: string, path: Path): void => {
-      if (name === undefined || known.includes(name)) return
-      const meant = nearest(name, known)
-      error(
-        { section: 'transits', id, path },
-        'dangling-reference',
-        `${pathText(path)}: this transit has no ${what} "${name}"${meant ? `; did you mean "${meant}"?` : ''}`,
-        meant,
-      )
-    }
-    for (const [name, attachment] of Object.entries(transit.attachments ?? {})) {
-      const path = ['attachments', name]
-      to('networks', attachment.network, [...path, 'network'])
-      to('gateways', attachment.gateway, [...path, 'gateway'])
-      to('transits', attachment.transit, [...path, 'transit'])
-      list(attachment.subnets, 'subnets', [...path, 'subnets'], to)
-      own(attachment.table, tables, 'table', [...path, 'table'])
-    }
-    for (const [name, table] of Object.entries(transit.tables ?? {})) {
-      if (Array.isArray(table.learn))
-        table.learn.forEach((source, index) =>
-          own(source, attachments, 'attachment', ['tables', name, 'learn', index]),
-        )
-    }
-  })
-  each('firewalls', (firewall, to, id) => {
-    to('networks', firewall.network, ['network'])
-    if (firewall.style === 'routed') {
-      for (const [side, one] of Object.entries(firewall.interfaces ?? {}))
-        to('interfaces', one, ['interfaces', side])
-      const sides = Object.keys(firewall.interfaces ?? {})
-      const side = (name: string | undefined, path: Path): void => {
-        if (name === undefined || sides.includes(name)) return
-        const meant = nearest(name, sides)
-        error(
-          { section: 'firewalls', id, path },
-          'dangling-reference',
-          `${pathText(path)}: this firewall has no side "${name}"${meant ? `; did you mean "${meant}"?` : ''}`,
-          meant,
-        )
-      }
-      firewall.policy?.forEach((rule, index) => {
-        side(rule.fromSide, ['policy', index, 'fromSide'])
-        side(rule.toSide, ['policy', index, 'toSide'])
-      })
-      firewall.sourceTranslation?.forEach((rule, index) => {
-        side(rule.fromSide, ['sourceTranslation', index, 'fromSide'])
-        side(rule.toSide, ['sourceTranslation', index, 'toSide'])
-      })
-      firewall.destinationTranslation?.forEach((rule, index) =>
-        side(rule.at, ['destinationTranslation', index, 'at']),
-      )
-    } else {
-      for (const [name, endpoint] of Object.entries(firewall.endpoints ?? {}))
-        to('subnets', endpoint.subnet, ['endpoints', name, 'subnet'])
-    }
-    firewall.policy?.forEach((rule, index) => {
-      peers(rule.from, ['policy', index, 'from'], to)
-      peers(rule.to, ['policy', index, 'to'], to)
-    })
-  })
-  each('services', (service, to) => to('regions', service.region, ['region']))
-  each('endpoints', (endpoint, to) => {
+  },
+  transits: referencesOfTransit,
+  firewalls: referencesOfFirewall,
+  services: (service, { to }) => to('regions', service.region, ['region']),
+  endpoints: (endpoint, { to, list }) => {
     to('services', endpoint.service, ['service'])
     to('networks', endpoint.network, ['network'])
-    if (endpoint.style === 'addressed') list(endpoint.interfaces, 'interfaces', ['interfaces'], to)
-  })
-  each('ruleSets', (set, to) =>
-    set.rules?.forEach((rule, index) => peers(rule.peers, ['rules', index, 'peers'], to)),
-  )
-  each('frontends', (frontend, to) => {
+    if (endpoint.style === 'addressed') list('interfaces', endpoint.interfaces, ['interfaces'])
+  },
+  ruleSets: (set, { peers }) =>
+    set.rules?.forEach((rule, at) => peers(rule.peers, ['rules', at, 'peers'])),
+  frontends: (frontend, { to, list }) => {
     to('networks', frontend.network, ['network'])
-    list(frontend.subnets, 'subnets', ['subnets'], to)
-    list(frontend.ruleSets, 'ruleSets', ['ruleSets'], to)
-    frontend.listeners?.forEach((listener, index) =>
-      list(listener.targets, 'interfaces', ['listeners', index, 'targets'], to),
+    list('subnets', frontend.subnets, ['subnets'])
+    list('ruleSets', frontend.ruleSets, ['ruleSets'])
+    frontend.listeners?.forEach((listener, at) =>
+      list('interfaces', listener.targets, ['listeners', at, 'targets']),
     )
+  },
+  nameZones: (zone, { list }) => list('networks', zone.linkedTo, ['linkedTo']),
+  groups: referencesOfGroup,
+  expectations: (expectation, report) => {
+    expectation.by?.forEach((ref, at) => report.ref(ref, ['by', at]))
+    for (const key of ['from', 'to', 'except'] as const) selection(expectation[key], [key], report)
+  },
+  sites: null,
+  parties: null,
+  prefixLists: null,
+  plannedRanges: null,
+}
+
+function referencesOfTransit(transit: EstateObject<'transits'>, report: Reporter): void {
+  const { to, list, name } = report
+  const attachments = Object.keys(transit.attachments ?? {})
+  const tables = Object.keys(transit.tables ?? {})
+  for (const [label, attachment] of Object.entries(transit.attachments ?? {})) {
+    const path = ['attachments', label]
+    to('networks', attachment.network, [...path, 'network'])
+    to('gateways', attachment.gateway, [...path, 'gateway'])
+    to('transits', attachment.transit, [...path, 'transit'])
+    list('subnets', attachment.subnets, [...path, 'subnets'])
+    const { table } = attachment
+    name(table, tables, [...path, 'table'], `this transit has no table "${table}"`)
+  }
+  for (const [label, table] of Object.entries(transit.tables ?? {})) {
+    if (!Array.isArray(table.learn)) continue
+    table.learn.forEach((source, at) =>
+      name(
+        source,
+        attachments,
+        ['tables', label, 'learn', at],
+        `this transit has no attachment "${source}"`,
+      ),
+    )
+  }
+}
+
+function referencesOfFirewall(firewall: EstateObject<'firewalls'>, report: Reporter): void {
+  const { to, peers } = report
+  to('networks', firewall.network, ['network'])
+  if (firewall.style === 'routed') referencesOfSides(firewall, report)
+  else
+    for (const [label, endpoint] of Object.entries(firewall.endpoints ?? {}))
+      to('subnets', endpoint.subnet, ['endpoints', label, 'subnet'])
+  firewall.policy?.forEach((rule, at) => {
+    peers(rule.from, ['policy', at, 'from'])
+    peers(rule.to, ['policy', at, 'to'])
   })
-  each('nameZones', (zone, to) => list(zone.linkedTo, 'networks', ['linkedTo'], to))
-  each('groups', (group, to, id) => {
-    if (!isMapSection(group.section)) {
-      const meant = nearest(group.section, MAP_SECTIONS)
-      error(
-        { section: 'groups', id, path: ['section'] },
-        'dangling-reference',
-        `section: "${group.section}" is no section${meant ? `; did you mean "${meant}"?` : ''}`,
-        meant,
-      )
-      return
-    }
-    for (const key of ['members', 'except'] as const) {
-      group[key]?.forEach((member, index) => {
-        if (declared(group.section as MapSection).has(member)) return
-        const other = MAP_SECTIONS.find((section) => declared(section).has(member))
-        if (other)
-          error(
-            { section: 'groups', id, path: [key, index] },
-            'group-member',
-            `${key}: "${member}" is in ${other}; this group's members are ${group.section}`,
-          )
-        else to(group.section as MapSection, member, [key, index])
-      })
-    }
-    to('regions', group.where?.region, ['where', 'region'])
+}
+
+/** The interfaces of a routed firewall, and the sides that its rules name. */
+function referencesOfSides(
+  firewall: Extract<EstateObject<'firewalls'>, { style: 'routed' }>,
+  { to, name }: Reporter,
+): void {
+  for (const [side, one] of Object.entries(firewall.interfaces ?? {}))
+    to('interfaces', one, ['interfaces', side])
+  const sides = Object.keys(firewall.interfaces ?? {})
+  const side = (named: string | undefined, path: Path): void =>
+    name(named, sides, path, `this firewall has no side "${named}"`)
+  firewall.policy?.forEach((rule, at) => {
+    side(rule.fromSide, ['policy', at, 'fromSide'])
+    side(rule.toSide, ['policy', at, 'toSide'])
   })
-  const ruleIds = checking.listIds('estateRules')
-  estate.estateRules.forEach((rule, index) => {
-    const id = ruleIds[index]!
+  firewall.sourceTranslation?.forEach((rule, at) => {
+    side(rule.fromSide, ['sourceTranslation', at, 'fromSide'])
+    side(rule.toSide, ['sourceTranslation', at, 'toSide'])
+  })
+  firewall.destinationTranslation?.forEach((rule, at) =>
+    side(rule.at, ['destinationTranslation', at, 'at']),
+  )
+}
+
+function referencesOfGroup(group: EstateObject<'groups'>, report: Reporter, id: string): void {
+  const { to, name, checking } = report
+  const { section } = group
+  if (!isMapSection(section))
+    return name(section, MAP_SECTIONS, ['section'], `"${section}" is no section`)
+  for (const key of ['members', 'except'] as const) {
+    group[key]?.forEach((member, at) => {
+      if (checking.declared(section).has(member)) return
+      const other = MAP_SECTIONS.find((one) => checking.declared(one).has(member))
+      if (other)
+        checking.error(
+          { section: 'groups', id, path: [key, at] },
+          'group-member',
+          `${key}: "${member}" is in ${other}; this group's members are ${section}`,
+        )
+      else to(section, member, [key, at])
+    })
+  }
+  to('regions', group.where?.region, ['where', 'region'])
+}
+
+function checkEstateRules(checking: Checking): void {
+  const ids = checking.listIds('estateRules')
+  checking.estate.estateRules.forEach((rule, at) => {
     const object = `estateRules/${rule.order}`
-    peers(rule.peers, ['peers'], refer('estateRules', id, object))
+    const { to, peers, ref } = reporter(checking, {
+      section: 'estateRules',
+      id: ids[at]!,
+      object,
+    })
+    peers(rule.peers, ['peers'])
     const appliesTo: AppliesTo | undefined = rule.appliesTo
-    if (Array.isArray(appliesTo))
-      appliesTo.forEach((ref, at) => objectRef(ref, ['appliesTo', at], 'estateRules', id, object))
+    if (Array.isArray(appliesTo)) appliesTo.forEach((one, place) => ref(one, ['appliesTo', place]))
     else if (typeof appliesTo === 'object' && 'region' in appliesTo)
-      refer('estateRules', id, object)('regions', appliesTo.region, ['appliesTo', 'region'])
+      to('regions', appliesTo.region, ['appliesTo', 'region'])
   })
-  const tagIds = checking.listIds('requiredTags')
-  estate.requiredTags.forEach((required, index) => {
-    if (isMapSection(required.section)) return
-    const meant = nearest(required.section, MAP_SECTIONS)
-    error(
-      { section: 'requiredTags', id: tagIds[index]!, path: ['section'] },
-      'dangling-reference',
-      `section: "${required.section}" is no section${meant ? `; did you mean "${meant}"?` : ''}`,
-      meant,
-    )
-  })
-  each('expectations', (expectation, to, id) => {
-    expectation.by?.forEach((ref, index) => objectRef(ref, ['by', index], 'expectations', id))
-    for (const key of ['from', 'to', 'except'] as const)
-      selection(expectation[key], [key], to, (ref, path) =>
-        objectRef(ref, path, 'expectations', id),
-      )
+}
+
+function checkRequiredTags(checking: Checking): void {
+  const ids = checking.listIds('requiredTags')
+  checking.estate.requiredTags.forEach(({ section }, at) => {
+    const { name } = reporter(checking, { section: 'requiredTags', id: ids[at]! })
+    name(section, MAP_SECTIONS, ['section'], `"${section}" is no section`)
   })
 }
 
@@ -274,22 +298,20 @@ const SELECTOR_SECTIONS = {
   service: 'services',
 } as const
 
-function selection(
-  value: unknown,
-  path: Path,
-  to: Refer,
-  objectRef: (ref: string, path: Path) => void,
-): void {
+function selection(value: unknown, path: Path, report: Reporter): void {
   if (Array.isArray(value))
-    return value.forEach((one, index) => selection(one, [...path, index], to, objectRef))
+    return value.forEach((one, index) => selection(one, [...path, index], report))
   if (typeof value === 'string') {
-    if (/^[A-Za-z]+\//.test(value) && !value.includes(':')) objectRef(value, path)
+    if (/^[A-Za-z]+\//.test(value) && !value.includes(':')) report.ref(value, path)
     return
   }
   if (typeof value !== 'object' || value === null) return
   for (const [key, inner] of Object.entries(value)) {
     if (key in SELECTOR_SECTIONS)
-      to(SELECTOR_SECTIONS[key as keyof typeof SELECTOR_SECTIONS], inner as string, [...path, key])
-    else if (key === 'any' || key === 'except') selection(inner, [...path, key], to, objectRef)
+      report.to(SELECTOR_SECTIONS[key as keyof typeof SELECTOR_SECTIONS], inner as string, [
+        ...path,
+        key,
+      ])
+    else if (key === 'any' || key === 'except') selection(inner, [...path, key], report)
   }
 }
