@@ -114,19 +114,15 @@ export {
   type SpaceRange,
 } from './addresses/space'
 
+export { allOf, estateGraph, marksOf, MOST_OUTSIDE, MOST_UNFOLDED } from './map/graph'
 export {
-  allOf,
-  estateGraph,
   MAP_COLUMNS,
-  marksOf,
-  MOST_OUTSIDE,
-  MOST_UNFOLDED,
   type EstateGraph,
   type MapColumn,
   type MapEdge,
   type MapNode,
   type MapSubnet,
-} from './map/graph'
+} from './map/node'
 
 export { graphDot } from './map/dot'
 export { aboutFinding, CHECKS, familyOfCode, FINDINGS } from './findings/records'

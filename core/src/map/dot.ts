@@ -1,4 +1,4 @@
-import { MAP_COLUMNS, type EstateGraph, type MapNode } from './graph'
+import { MAP_COLUMNS, type EstateGraph, type MapNode } from './node'
 
 const quoted = (text: string): string => `"${text.replace(/["\\]/g, '\\$&')}"`
 const nameOf = (ref: string): string => ref.slice(ref.indexOf('/') + 1)

@@ -1,9 +1,10 @@
 import { prefixOf } from '../address/prefix'
 import { prefixTable, type PrefixEntry } from '../address/prefix-table'
-import type { Estate, RouteTable } from '../format/estate'
+import type { RouteTable } from '../format/estate'
 import { keepAlike } from './alike'
+import type { Compiling } from './compiling'
 import { learnableRoutes } from './learned'
-import type { InterfaceModel, Model, RouteModel, SubnetModel } from './model'
+import type { Compiled, InterfaceModel, RouteModel, SubnetModel } from './model'
 import { builtInRoute } from './routes'
 import { groupBy, isUp, mapSection, sameList } from './sections'
 
@@ -27,159 +28,187 @@ const sameLearning = (then: RouteTable | undefined, now: RouteTable | undefined)
  * a table share the rest.
  */
 export function compileSubnets(
-  estate: Estate,
-  index: Model['index'],
+  compiling: Compiling,
   interfaces: readonly InterfaceModel[],
-  previous: Model | null,
 ): readonly SubnetModel[] {
+  const { estate, previous, before } = compiling
+  const takenOver = takeOver(compiling, interfaces)
+  const { stable, sameNetworks, sameWords, interfacesStand } = takenOver
+  return mapSection(estate, 'subnets', {
+    before: before((model) => model.subnets),
+    allHold: stable && sameNetworks && sameWords && interfacesStand,
+    holds: (old, source) =>
+      stable &&
+      (sameNetworks ||
+        previous!.estate.networks.get(source.network) === estate.networks.get(source.network)) &&
+      (sameWords || takenOver.learnsSame(old, old.table)) &&
+      (interfacesStand || sameList(old.interfaces, takenOver.interfacesOf(old.index, old.id))),
+    make: subnetMaker(compiling, takenOver),
+  })
+}
+
+/** What of the subnets is as it was, and what is asked of each that may not be. */
+interface TakenOver {
+  /** Whether what subnets refer to has the numbers it had. */
+  readonly stable: boolean
+  readonly sameNetworks: boolean
+  /** Whether all tables learn by the words they did, from the same. */
+  readonly sameWords: boolean
+  readonly interfacesStand: boolean
+  /** Whether an earlier subnet learned by the same words of the same table. */
+  readonly learnsSame: (old: SubnetModel, table: number) => boolean
+  /** The numbers of a subnet's interfaces, by its own number and id. */
+  readonly interfacesOf: (number: number, id: string) => readonly number[]
+}
+
+function takeOver(
+  { estate, previous, same, sameIndex }: Compiling,
+  interfaces: readonly InterfaceModel[],
+): TakenOver {
+  const tableIds = [...estate.routeTables.keys()]
+  const learnsAsBefore = same(...LEARN_FROM)
+  const sameLearningOf = (id: string): boolean =>
+    sameLearning(previous!.estate.routeTables.get(id), estate.routeTables.get(id))
+  const interfacesStand = previous?.interfaces === interfaces
+  const bySubnet = interfacesStand ? null : groupBy(interfaces, (one) => one.subnet)
+  return {
+    stable: same('regions', 'services') && sameIndex('ruleSets', 'networks', 'routeTables'),
+    sameNetworks: same('networks'),
+    sameWords: learnsAsBefore && tableIds.every(sameLearningOf),
+    interfacesStand,
+    learnsSame: (old, table) =>
+      learnsAsBefore && old.table === table && (table < 0 || sameLearningOf(tableIds[table]!)),
+    interfacesOf: (number, id) => {
+      if (bySubnet) return (bySubnet.get(number) ?? []).map((one) => one.index)
+      const old = previous!.subnets[number]
+      return old?.id === id
+        ? old.interfaces
+        : interfaces.filter((one) => one.subnet === number).map((one) => one.index)
+    },
+  }
+}
+
+/** Makes one subnet; what many share, such as a table's learned routes, is made once. */
+function subnetMaker(
+  compiling: Compiling,
+  takenOver: TakenOver,
+): (source: SubnetModel['source'], base: Compiled) => SubnetModel {
+  const { estate, index, previous, of, all } = compiling
   const regionOfZone = new Map(
     [...estate.regions].flatMap(([id, region]) =>
       (region.zones ?? []).map((zone) => [zone, id] as const),
     ),
   )
-  const learnable = new Map<string, Map<string, PrefixEntry<RouteModel>[]>>()
-  const learnedCache = new Map<string, SubnetModel['learned']>()
-  const switchedCache = new Map<string, SubnetModel['switched']>()
-  const tableIds = [...estate.routeTables.keys()]
-  const learnsAsBefore =
-    previous !== null && LEARN_FROM.every((section) => previous.estate[section] === estate[section])
-
-  const tableOf = (source: SubnetModel['source']): { table: number; own: boolean } => {
+  const learnedOf = learnedRoutes(compiling)
+  const switchedOf = switchedServices(compiling)
+  return (source, base) => {
     const network = estate.networks.get(source.network)
-    // In a priority-routed network the table belongs to the network; a deleted table is no
-    // association.
-    const own =
-      network?.behaviour === 'priority-routed'
-        ? undefined
-        : index.routeTables.get(source.routeTable ?? '')
+    const { table, own } = tableInForce(compiling, source)
+    const old = previous?.subnets[base.index]
+    const known = old?.id === base.id && old.source.network === source.network ? old : undefined
     return {
-      table: own ?? index.routeTables.get(network?.defaultRouteTable ?? '') ?? -1,
-      own: own !== undefined,
+      ...base,
+      ...rangesOf(source, known),
+      up: base.up && isUp(network),
+      network: index.networks.get(source.network) ?? -1,
+      zone: source.zone ?? null,
+      region:
+        source.region ??
+        (source.zone === undefined
+          ? (network?.region ?? null)
+          : (regionOfZone.get(source.zone) ?? null)),
+      table,
+      ownTable: own,
+      learned:
+        known && takenOver.learnsSame(known, table)
+          ? known.learned
+          : learnedOf(source.network, table, known),
+      switched: switchedOf(source.privateServices),
+      boundary: of('ruleSets', source.boundary),
+      ruleSets: all('ruleSets', source.ruleSets),
+      interfaces: takenOver.interfacesOf(base.index, base.id),
+      givesPublicAddresses: source.givesPublicAddresses ?? false,
+      role: source.role ?? null,
+      source,
     }
   }
-  /** Whether an earlier subnet learned by the same words of the same table. */
-  const learnedSame = (old: SubnetModel, table: number): boolean => {
-    if (!learnsAsBefore || old.table !== table) return false
-    if (table < 0) return true
-    return sameLearning(
-      previous!.estate.routeTables.get(tableIds[table]!),
-      estate.routeTables.get(tableIds[table]!),
-    )
-  }
-  const stable =
-    previous !== null &&
-    (['regions', 'services'] as const).every(
-      (section) => previous.estate[section] === estate[section],
-    ) &&
-    (['ruleSets', 'networks', 'routeTables'] as const).every(
-      (section) => previous.index[section] === index[section],
-    )
-  const sameNetworks = previous?.estate.networks === estate.networks
-  const sameWords =
-    learnsAsBefore &&
-    tableIds.every((id) =>
-      sameLearning(previous.estate.routeTables.get(id), estate.routeTables.get(id)),
-    )
-  const interfacesStand = previous?.interfaces === interfaces
-  const interfacesOf = interfacesStand ? null : groupBy(interfaces, (one) => one.subnet)
-  const interfaceNumbers = (number: number, id: string): readonly number[] => {
-    if (interfacesOf) return (interfacesOf.get(number) ?? []).map((one) => one.index)
-    const old = previous!.subnets[number]
-    return old?.id === id
-      ? old.interfaces
-      : interfaces.filter((one) => one.subnet === number).map((one) => one.index)
-  }
+}
 
-  return mapSection(estate, 'subnets', {
-    before: previous && { estate: previous.estate, made: previous.subnets },
-    allHold: stable && sameNetworks && sameWords && interfacesStand,
-    holds: (old, source) =>
-      stable &&
-      (sameNetworks ||
-        previous.estate.networks.get(source.network) === estate.networks.get(source.network)) &&
-      (sameWords || learnedSame(old, old.table)) &&
-      (interfacesStand || sameList(old.interfaces, interfaceNumbers(old.index, old.id))),
-    make: (source, base): SubnetModel => {
-      const network = estate.networks.get(source.network)
-      const { table, own } = tableOf(source)
-      const old = previous?.subnets[base.index]
-      const known = old?.id === base.id && old.source.network === source.network ? old : undefined
-      const sameRanges =
-        known !== undefined &&
-        known.source.ranges === source.ranges &&
-        known.source.namedRanges === source.namedRanges
-      const ranges = sameRanges ? known.ranges : source.ranges.map(prefixOf)
-      const named = (): SubnetModel['allRanges'] =>
-        Object.values(source.namedRanges ?? {})
-          .flat()
-          .map(prefixOf)
-      return {
-        ...base,
-        up: base.up && isUp(network),
-        network: index.networks.get(source.network) ?? -1,
-        zone: source.zone ?? null,
-        region:
-          source.region ??
-          (source.zone === undefined
-            ? (network?.region ?? null)
-            : (regionOfZone.get(source.zone) ?? null)),
-        ranges,
-        allRanges: sameRanges ? known.allRanges : [...ranges, ...named()],
-        table,
-        ownTable: own,
-        learned:
-          known && learnedSame(known, table)
-            ? known.learned
-            : learnedOf(source.network, table, known),
-        switched: switchedOf(source.privateServices),
-        boundary: index.ruleSets.get(source.boundary ?? '') ?? -1,
-        ruleSets: (source.ruleSets ?? [])
-          .map((id) => index.ruleSets.get(id) ?? -1)
-          .filter((i) => i >= 0),
-        interfaces: interfaceNumbers(base.index, base.id),
-        givesPublicAddresses: source.givesPublicAddresses ?? false,
-        role: source.role ?? null,
-        source,
-      }
-    },
-  })
+/** The table a subnet looks up in, −1 for none, and whether it is associated with it itself. */
+function tableInForce(
+  { estate, index }: Compiling,
+  source: SubnetModel['source'],
+): { table: number; own: boolean } {
+  const network = estate.networks.get(source.network)
+  // In a priority-routed network the table belongs to the network; a deleted table is no
+  // association.
+  const own =
+    network?.behaviour === 'priority-routed'
+      ? undefined
+      : index.routeTables.get(source.routeTable ?? '')
+  return {
+    table: own ?? index.routeTables.get(network?.defaultRouteTable ?? '') ?? -1,
+    own: own !== undefined,
+  }
+}
 
-  function learnedOf(
-    networkId: string,
-    table: number,
-    old: SubnetModel | undefined,
-  ): SubnetModel['learned'] {
-    const key = `${networkId} ${table}`
-    const known = learnedCache.get(key)
-    if (known) return known
+/** A subnet's ranges, alone and with its named ones; the same objects where they were written so. */
+function rangesOf(
+  source: SubnetModel['source'],
+  known: SubnetModel | undefined,
+): Pick<SubnetModel, 'ranges' | 'allRanges'> {
+  if (known?.source.ranges === source.ranges && known.source.namedRanges === source.namedRanges)
+    return { ranges: known.ranges, allRanges: known.allRanges }
+  const ranges = source.ranges.map(prefixOf)
+  const named = Object.values(source.namedRanges ?? {}).flat()
+  return { ranges, allRanges: [...ranges, ...named.map(prefixOf)] }
+}
+
+/** The learned routes of a table of a network, made once for all its subnets. */
+function learnedRoutes({
+  estate,
+  index,
+}: Compiling): (
+  network: string,
+  table: number,
+  old: SubnetModel | undefined,
+) => SubnetModel['learned'] {
+  const tableIds = [...estate.routeTables.keys()]
+  const learnable = new Map<string, Map<string, PrefixEntry<RouteModel>[]>>()
+  const known = new Map<string, SubnetModel['learned']>()
+  /** What a table learns from; a default-open network without a table learns from all. */
+  const learnsFrom = (network: string, table: number): 'all' | 'none' | readonly string[] => {
     const source = table < 0 ? undefined : estate.routeTables.get(tableIds[table]!)
-    const openWithoutTable =
-      table < 0 && estate.networks.get(networkId)?.behaviour === 'default-open'
-    const learn = openWithoutTable
-      ? 'all'
-      : source && isUp(source)
-        ? (source.learn ?? 'none')
-        : 'none'
-    let entries: PrefixEntry<RouteModel>[] = []
-    if (learn !== 'none') {
-      if (!learnable.has(networkId))
-        learnable.set(networkId, learnableRoutes(estate, index, networkId))
-      const routes = learnable.get(networkId)!
-      entries = [...routes]
-        .filter(([from]) => learn === 'all' || learn.includes(from))
-        .flatMap(([, list]) => list)
-    }
-    const built = keepAlike(old?.learned, prefixTable(entries))
-    learnedCache.set(key, built)
-    return built
+    if (table < 0 && estate.networks.get(network)?.behaviour === 'default-open') return 'all'
+    return source && isUp(source) ? (source.learn ?? 'none') : 'none'
   }
+  const entriesOf = (network: string, table: number): PrefixEntry<RouteModel>[] => {
+    const learn = learnsFrom(network, table)
+    if (learn === 'none') return []
+    if (!learnable.has(network)) learnable.set(network, learnableRoutes(estate, index, network))
+    return [...learnable.get(network)!]
+      .filter(([from]) => learn === 'all' || learn.includes(from))
+      .flatMap(([, list]) => list)
+  }
+  return (network, table, old) => {
+    const key = `${network} ${table}`
+    let made = known.get(key)
+    if (!made) {
+      made = keepAlike(old?.learned, prefixTable(entriesOf(network, table)))
+      known.set(key, made)
+    }
+    return made
+  }
+}
 
-  function switchedOf(services: 'all' | readonly string[] | undefined): SubnetModel['switched'] {
-    const ids = services === 'all' ? [...estate.services.keys()] : (services ?? [])
-    const key = ids.join(' ')
-    const known = switchedCache.get(key)
-    if (known) return known
-    const built = prefixTable(
+/** The routes to services that a subnet is switched to, made once for each choice of services. */
+function switchedServices({
+  estate,
+  index,
+}: Compiling): (services: 'all' | readonly string[] | undefined) => SubnetModel['switched'] {
+  const known = new Map<string, SubnetModel['switched']>()
+  const make = (ids: readonly string[]): SubnetModel['switched'] =>
+    prefixTable(
       ids.flatMap((id) => {
         const service = estate.services.get(id)
         if (!service || !isUp(service)) return []
@@ -192,7 +221,11 @@ export function compileSubnets(
         )
       }),
     )
-    switchedCache.set(key, built)
-    return built
+  return (services) => {
+    const ids = services === 'all' ? [...estate.services.keys()] : (services ?? [])
+    const key = ids.join(' ')
+    let made = known.get(key)
+    if (!made) known.set(key, (made = make(ids)))
+    return made
   }
 }
