@@ -6,128 +6,156 @@ import type { Model, RouteModel, SubnetModel } from '../../model/model'
 import { targetRef } from '../../model/targets'
 import { isOwned } from '../../walk/next-hops/registry'
 import { servedBy } from './nat-capacity'
-import { finding, type Finding, type FindingCode } from '../finding'
+import { finding, type FindingCode } from '../finding'
 import { remove } from '../../mend/recipes/removal'
 import { tablesByNetwork, presentOf } from '../../model/present'
 import { modelOf, byNetwork, checkWhole, nameOf, type CheckContext } from '../survey'
 
 /** What is there and in use by nothing. */
-export const checkIdle = checkWhole('elements', (survey) => {
-  const { model } = survey
-  const { estate } = model
-  const { targets, targetsInUse, tablesInUse, withSubnets, onDefault } = usesOf(survey)
-  const cost = (price: number | undefined): string[] =>
-    price === undefined
-      ? []
-      : [`costs ${price}${estate.prices?.currency ? ` ${estate.prices.currency}` : ''} an hour`]
-  const out: Finding[] = []
-  const add = (
-    code: FindingCode,
-    ref: string,
-    sentence: string,
-    facts: readonly string[] = [],
-  ): void => {
-    const [section = '', id = ''] = [ref.slice(0, ref.indexOf('/')), nameOf(ref)]
-    out.push(
+export const checkIdle = checkWhole('elements', (survey) =>
+  IDLE.flatMap((find) => [...find(survey, usesOf(survey))]).map(
+    ({ code, ref, sentence, facts = [] }) =>
       finding({
         code,
         severity: facts.length > 0 ? 'low' : 'note',
         anchor: ref,
         sentence,
         facts,
-        mend: remove(model, section, id),
+        mend: remove(survey.model, ref.slice(0, ref.indexOf('/')), nameOf(ref)),
       }),
-    )
-  }
-  // Each asked once for all: an estate may have thousands of what asks.
-  const withPublicHosts = networksWithPublicHosts(model)
+  ),
+)
+
+/** An object that nothing uses; with facts where it costs something. */
+interface Idle {
+  readonly code: FindingCode
+  readonly ref: string
+  readonly sentence: string
+  readonly facts?: readonly string[]
+}
+
+type FindIdle = (survey: CheckContext, uses: Uses) => Iterable<Idle>
+
+/** What an object of a section costs, in the estate's own prices. */
+function cost(
+  { prices }: Model['estate'],
+  key: 'natHour' | 'publicAddressHour' | 'endpointHour',
+): string[] {
+  const price = prices?.[key]
+  if (price === undefined) return []
+  return [`costs ${price}${prices?.currency ? ` ${prices.currency}` : ''} an hour`]
+}
+
+const idleTables: FindIdle = function* ({ model }, { tablesInUse, onDefault }) {
   const defaults = new Set(
-    [...estate.networks.values()].map((network) => network.defaultRouteTable),
+    [...model.estate.networks.values()].map((network) => network.defaultRouteTable),
   )
-  for (const table of model.tables) {
-    if (!model.index.routeTables.has(table.id) || tablesInUse.has(table.index)) continue
-    if (defaults.has(table.id) && onDefault.has(table.network)) continue
-    add('idle-table', table.ref, `No subnet uses ${table.id}: its routes do nothing.`)
+  for (const { id, ref, index, network } of model.tables) {
+    if (!model.index.routeTables.has(id) || tablesInUse.has(index)) continue
+    if (defaults.has(id) && onDefault.has(network)) continue
+    yield { code: 'idle-table', ref, sentence: `No subnet uses ${id}: its routes do nothing.` }
   }
+}
+
+const idleGateways: FindIdle = function* ({ model }, { targets }) {
+  const withPublicHosts = networksWithPublicHosts(model)
   const attached = new Set(
-    [...estate.transits.values()].flatMap((transit) =>
-      Object.values(transit.attachments ?? {}).flatMap((a) => a.gateway ?? []),
+    [...model.estate.transits.values()].flatMap((transit) =>
+      Object.values(transit.attachments ?? {}).flatMap((one) => one.gateway ?? []),
     ),
   )
-  for (const gateway of model.gateways) {
-    if (
-      !model.index.gateways.has(gateway.id) ||
-      targets.has(gateway.ref) ||
-      attached.has(gateway.id)
-    )
-      continue
-    const unattached = gateway.network < 0
-    const letsIn =
-      gateway.kind === 'internet' && !unattached && withPublicHosts.has(gateway.network)
-    const learnsIn =
-      gateway.kind === 'private' && gateway.site !== null && !unattached && gateway.up
-    if (!letsIn && !learnsIn)
-      add(
-        'idle-gateway',
-        gateway.ref,
-        unattached
-          ? `${gateway.id} is attached to no network.`
-          : `No route leads to ${gateway.id}, and nothing comes in by it.`,
-      )
+  for (const { id, ref, kind, network, site, up } of model.gateways) {
+    if (!model.index.gateways.has(id) || targets.has(ref) || attached.has(id)) continue
+    const unattached = network < 0
+    const letsIn = kind === 'internet' && !unattached && withPublicHosts.has(network)
+    const learnsIn = kind === 'private' && site !== null && !unattached && up
+    if (letsIn || learnsIn) continue
+    const sentence = unattached
+      ? `${id} is attached to no network.`
+      : `No route leads to ${id}, and nothing comes in by it.`
+    yield { code: 'idle-gateway', ref, sentence }
   }
-  const liveNats = presentOf(model, 'nats').map((index) => model.nats[index]!)
+}
+
+const idleNats: FindIdle = function* (survey, { targetsInUse }) {
+  const { model } = survey
   const served = servedBy(survey)
-  for (const nat of liveNats) {
-    const used = served.has(nat.ref) || (nat.subnet >= 0 && targetsInUse.has(nat.ref))
-    if (!used)
-      add('idle-nat', nat.ref, `Nothing is sent to ${nat.id}.`, cost(estate.prices?.natHour))
+  for (const index of presentOf(model, 'nats')) {
+    const { id, ref, subnet } = model.nats[index]!
+    if (served.has(ref) || (subnet >= 0 && targetsInUse.has(ref))) continue
+    const facts = cost(model.estate, 'natHour')
+    yield { code: 'idle-nat', ref, sentence: `Nothing is sent to ${id}.`, facts }
   }
-  const natAddresses = new Set(
-    liveNats.flatMap((nat) => [...nat.addresses, ...nat.rules.flatMap((rule) => rule.use)]),
+}
+
+const idleAddresses: FindIdle = function* ({ model }) {
+  const ofNats = new Set(
+    presentOf(model, 'nats').flatMap((index) => {
+      const { addresses, rules } = model.nats[index]!
+      return [...addresses, ...rules.flatMap((rule) => rule.use)]
+    }),
   )
-  for (const [text, address] of estate.publicAddresses) {
+  for (const [text, address] of model.estate.publicAddresses) {
     if (!model.index.publicAddresses.has(text)) continue
     const value = prefixOf(`${text}/${text.includes(':') ? 128 : 32}`).address
-    if (address.reserved && !model.publicOwners.has(value) && !natAddresses.has(value))
-      add(
-        'idle-address',
-        `publicAddresses/${text}`,
-        `${text} is reserved, and nobody has it.`,
-        cost(estate.prices?.publicAddressHour),
-      )
+    if (!address.reserved || model.publicOwners.has(value) || ofNats.has(value)) continue
+    yield {
+      code: 'idle-address',
+      ref: `publicAddresses/${text}`,
+      sentence: `${text} is reserved, and nobody has it.`,
+      facts: cost(model.estate, 'publicAddressHour'),
+    }
   }
-  for (const [id] of estate.networks) {
+}
+
+const idleNetworks: FindIdle = function* ({ model }, { withSubnets }) {
+  for (const [id] of model.estate.networks) {
     const index = model.index.networks.get(id)
-    if (index !== undefined && !withSubnets.has(index))
-      add('idle-network', `networks/${id}`, `${id} has no subnet.`)
+    if (index === undefined || withSubnets.has(index)) continue
+    yield { code: 'idle-network', ref: `networks/${id}`, sentence: `${id} has no subnet.` }
   }
-  for (const peering of model.peerings) {
-    if (!model.index.peerings.has(peering.id)) continue
-    const ends = [peering.a.network, peering.b.network]
-    const builtIn = ends.some(
-      (index) =>
-        model.networks[index] !== undefined && model.networks[index]!.behaviour !== 'table-routed',
-    )
-    const hops = handedOnOver(survey, ends)
-    if (!targets.has(peering.ref) && !builtIn && !hops)
-      add('idle-peering', peering.ref, `No route leads over ${peering.id}.`)
+}
+
+const idlePeerings: FindIdle = function* (survey, { targets }) {
+  const { model } = survey
+  for (const { id, ref, a, b } of model.peerings) {
+    if (!model.index.peerings.has(id) || targets.has(ref)) continue
+    const ends = [a.network, b.network]
+    const isBuiltIn = ends.some((index) => {
+      const network = model.networks[index]
+      return network !== undefined && network.behaviour !== 'table-routed'
+    })
+    if (isBuiltIn || handedOnOver(survey, ends)) continue
+    yield { code: 'idle-peering', ref, sentence: `No route leads over ${id}.` }
   }
-  for (const [id, endpoint] of estate.endpoints) {
+}
+
+const idleEndpoints: FindIdle = function* ({ model }, { targets }) {
+  for (const [id, endpoint] of model.estate.endpoints) {
     if (!model.index.endpoints.has(id)) continue
     const ref = `endpoints/${id}`
-    const idleAddressed = endpoint.style === 'addressed' && (endpoint.interfaces ?? []).length === 0
-    if ((endpoint.style === 'routed' && !targets.has(ref)) || idleAddressed)
-      add(
-        'idle-endpoint',
-        ref,
-        endpoint.style === 'routed'
-          ? `No route leads to ${id}.`
-          : `${id} has no interface, so nothing can reach it.`,
-        cost(estate.prices?.endpointHour),
-      )
+    const isRouted = endpoint.style === 'routed'
+    const isIdle =
+      endpoint.style === 'routed'
+        ? !targets.has(ref)
+        : endpoint.style === 'addressed' && (endpoint.interfaces ?? []).length === 0
+    if (!isIdle) continue
+    const sentence = isRouted
+      ? `No route leads to ${id}.`
+      : `${id} has no interface, so nothing can reach it.`
+    yield { code: 'idle-endpoint', ref, sentence, facts: cost(model.estate, 'endpointHour') }
   }
-  return out
-})
+}
+
+const IDLE: readonly FindIdle[] = [
+  idleTables,
+  idleGateways,
+  idleNats,
+  idleAddresses,
+  idleNetworks,
+  idlePeerings,
+  idleEndpoints,
+]
 
 /** What tables, subnets and routes use, of the whole estate. */
 interface Uses {
