@@ -98,44 +98,36 @@ export function sweep(
     if (last && last.hop === hop && last.behind === behind) last.to = to
     else out.push({ from, to, hop, behind })
   }
-  for (let at: Address | null = wholeSpace(family).from; at !== null;) {
-    const found = lookUp(
-      model,
-      subnet,
-      at,
-      asking,
-      (route) => !isPassedOver(model, subnet.network, route.target),
-    )
-    const shadowed = found.candidates
-      .filter((c) => !found.winners.includes(c.route))
-      .map((c) => c.route)
-    if (found.winners.length === 0) add(at, found.to, hops([], shadowed, lost), null)
-    else {
-      const pausing = found.winners.length === 1
-      for (let from: Address | null = at; from !== null && from <= found.to;) {
-        const parts = found.winners.map((route) =>
-          behindRoute(onsetOf(model, subnet, kind, source, route, table), from!, pausing),
-        )
-        const to = parts.reduce<Address>(
-          (least, part) => (part.to < least ? part.to : least),
-          found.to,
-        )
-        for (const part of parts) {
-          sources = meetSpans(sources, part.sources)
-          individual ||= part.comesBack || part.passed !== null
-        }
-        const [first] = parts
-        const outcome = pausing
-          ? first!.outcome
-          : together(
-              memo,
-              parts.map((part) => part.outcome),
-            )
-        add(from, to, hops(found.winners, shadowed, outcome), first!.behind)
-        from = nextAddress(to)
+  /** Adds the ranges of a span in which the same routes win, cut where they fare differently. */
+  const addWon = (span: Range, winners: readonly RouteModel[], shadowed: readonly RouteModel[]) => {
+    const pausing = winners.length === 1
+    for (let from: Address | null = span.from; from !== null && from <= span.to;) {
+      const parts = winners.map((route) =>
+        behindRoute(onsetOf(model, subnet, kind, source, route, table), from!, pausing),
+      )
+      const to = parts.reduce<Address>(
+        (least, part) => (part.to < least ? part.to : least),
+        span.to,
+      )
+      for (const part of parts) {
+        sources = meetSpans(sources, part.sources)
+        individual ||= part.comesBack || part.passed !== null
       }
+      const [first] = parts
+      const outcomes = parts.map((part) => part.outcome)
+      const outcome = pausing ? first!.outcome : together(memo, outcomes)
+      add(from, to, hops(winners, shadowed, outcome), first!.behind)
+      from = nextAddress(to)
     }
-    at = nextAddress(found.to)
+  }
+  const isAsked = (route: RouteModel): boolean => !isPassedOver(model, subnet.network, route.target)
+  for (let at: Address | null = wholeSpace(family).from; at !== null;) {
+    const { winners, candidates, to } = lookUp(model, subnet, at, asking, isAsked)
+    const shadowed = candidates.filter((one) => !winners.includes(one.route))
+    const losers = shadowed.map((one) => one.route)
+    if (winners.length === 0) add(at, to, hops([], losers, lost), null)
+    else addWon({ from: at, to }, winners, losers)
+    at = nextAddress(to)
   }
   return { ranges: out, sources, individual }
 }

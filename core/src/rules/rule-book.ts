@@ -128,78 +128,80 @@ function makeBook(model: Model): RuleBook {
   const { estate } = model
   const sets = new Map<number, SetModel>()
   const estateRules = new Map<'all', readonly EstateRuleModel[]>()
-  const peerRanges = (peer: Peer): RangeSet | null => {
-    if (peer === 'any') return null
-    if (peer === 'internet') return model.internetSpace
-    if (typeof peer === 'string') return rangeSetOf([prefixOf(peer)])
-    if ('prefixList' in peer || 'service' in peer)
-      return rangeSetOf(destinationPrefixes(model.estate, peer))
-    return 'ruleSet' in peer ? memberRanges(model, peer.ruleSet) : taggedRanges(model, peer.tag)
-  }
-  const peersOf = (peers: readonly Peer[] | undefined): RangeSet | null => {
-    if (peers === undefined) return null
-    const ranges: Range[] = []
-    for (const peer of peers) {
-      const set = peerRanges(peer)
-      if (set === null) return null
-      ranges.push(...set)
-    }
-    return rangeSet(ranges)
-  }
-  const condition = (rule: Rule | EstateRule): Condition => ({
-    direction: rule.direction,
-    protocol:
-      rule.protocol === undefined || rule.protocol === 'any' ? null : protocolNumber(rule.protocol),
-    ports: portSpans(rule.ports),
-    sourcePorts: portSpans(rule.sourcePorts),
-    peers: lazy(() => peersOf(rule.peers)),
-    local: rule.local === undefined ? null : rangeSetOf(rule.local.map(prefixOf)),
-  })
-
   return {
-    set: (index) => cached(sets, index, () => compiledSet(index)),
+    set: (index) => cached(sets, index, () => compiledSet(model, index)),
     isStateful: (index) => isStateful(estate.ruleSets.get(setIds(model)[index]!)!),
-    estateRules: () => cached(estateRules, 'all', compiledEstateRules),
+    estateRules: () => cached(estateRules, 'all', () => compiledEstateRules(model)),
   }
+}
 
-  function compiledEstateRules(): EstateRuleModel[] {
-    return estate.estateRules
-      .filter((rule) => (rule.state ?? 'up') === 'up')
-      .map((rule): EstateRuleModel => ({
-        ...condition(rule),
-        ref: `estateRules/${rule.order}`,
-        order: rule.order,
-        action: rule.action,
-        appliesTo: (place) => applies(model, rule, place),
-      }))
-      .sort((a, b) => a.order - b.order)
+function compiledSet(model: Model, index: number): SetModel {
+  const id = setIds(model)[index]!
+  const source = model.estate.ruleSets.get(id)!
+  return takenOver(
+    compiledSets,
+    source,
+    () => inputsOf(model, id, source),
+    () => compileSet(model, `ruleSets/${id}`, source),
+  )
+}
+
+function compileSet(model: Model, ref: string, source: RuleSet): SetModel {
+  const rules = (source.rules ?? []).map((rule, entry): SetRule => ({
+    ...conditionOf(model, rule),
+    entry,
+    order: rule.order ?? null,
+    allow: rule.action !== 'deny',
+  }))
+  const ordered = rules.some((rule) => rule.order !== null)
+  return {
+    ref,
+    stateful: isStateful(source),
+    ordered,
+    rules: ordered ? [...rules].sort((a, b) => a.order! - b.order!) : rules,
+    otherwise: { in: source.otherwise?.in === 'allow', out: source.otherwise?.out === 'allow' },
   }
+}
 
-  function compiledSet(index: number): SetModel {
-    const id = setIds(model)[index]!
-    const source = estate.ruleSets.get(id)!
-    return takenOver(
-      compiledSets,
-      source,
-      () => inputsOf(model, id, source),
-      () => compileSet(`ruleSets/${id}`, source),
-    )
-  }
-
-  function compileSet(ref: string, source: RuleSet): SetModel {
-    const rules = (source.rules ?? []).map((rule, entry): SetRule => ({
-      ...condition(rule),
-      entry,
-      order: rule.order ?? null,
-      allow: rule.action !== 'deny',
+const compiledEstateRules = (model: Model): EstateRuleModel[] =>
+  model.estate.estateRules
+    .filter((rule) => (rule.state ?? 'up') === 'up')
+    .map((rule): EstateRuleModel => ({
+      ...conditionOf(model, rule),
+      ref: `estateRules/${rule.order}`,
+      order: rule.order,
+      action: rule.action,
+      appliesTo: (place) => applies(model, rule, place),
     }))
-    const ordered = rules.some((rule) => rule.order !== null)
-    return {
-      ref,
-      stateful: isStateful(source),
-      ordered,
-      rules: ordered ? [...rules].sort((a, b) => a.order! - b.order!) : rules,
-      otherwise: { in: source.otherwise?.in === 'allow', out: source.otherwise?.out === 'allow' },
-    }
+    .sort((a, b) => a.order - b.order)
+
+const conditionOf = (model: Model, rule: Rule | EstateRule): Condition => ({
+  direction: rule.direction,
+  protocol:
+    rule.protocol === undefined || rule.protocol === 'any' ? null : protocolNumber(rule.protocol),
+  ports: portSpans(rule.ports),
+  sourcePorts: portSpans(rule.sourcePorts),
+  peers: lazy(() => rangesOfPeers(model, rule.peers)),
+  local: rule.local === undefined ? null : rangeSetOf(rule.local.map(prefixOf)),
+})
+
+/** The addresses of all far sides of a rule; null for any. */
+function rangesOfPeers(model: Model, peers: readonly Peer[] | undefined): RangeSet | null {
+  if (peers === undefined) return null
+  const ranges: Range[] = []
+  for (const peer of peers) {
+    const set = rangesOfPeer(model, peer)
+    if (set === null) return null
+    ranges.push(...set)
   }
+  return rangeSet(ranges)
+}
+
+function rangesOfPeer(model: Model, peer: Peer): RangeSet | null {
+  if (peer === 'any') return null
+  if (peer === 'internet') return model.internetSpace
+  if (typeof peer === 'string') return rangeSetOf([prefixOf(peer)])
+  if ('prefixList' in peer || 'service' in peer)
+    return rangeSetOf(destinationPrefixes(model.estate, peer))
+  return 'ruleSet' in peer ? memberRanges(model, peer.ruleSet) : taggedRanges(model, peer.tag)
 }

@@ -194,59 +194,69 @@ function findAddress(
   part: Part,
   other: number,
 ): FoundEnd | Refusal {
-  const text = formatAddress(address)
-  const addresses = both([address])
   const owner = model.publicOwners.get(address)
-  if (owner?.kind === 'interface' && part === 'from') {
-    const one = model.interfaces[owner.index]!
-    if (one.subnet >= 0)
-      return inSubnet(
+  if (owner && part === 'from') return beginAtPublic(model, address, owner)
+  const subnets = matchAll(model.subnetSpace, address).groups.flatMap((group) => group.values)
+  const networks = [...new Set(subnets.map((one) => model.subnets[one]!.network))]
+  const network = networks.length > 1 ? networks.find((one) => one === other) : networks[0]
+  if (networks.length > 1 && network === undefined) {
+    const candidates = networks.map(
+      (one) => `${model.networks[one]!.id} (${candidateIn(model, one, address)})`,
+    )
+    return refuse(
+      part,
+      'ambiguous',
+      `${formatAddress(address)} exists in several networks: ${candidates.join(', ')}; name the interface or the subnet`,
+      networks.map((one) => candidateIn(model, one, address)),
+    )
+  }
+  return network === undefined
+    ? findOutside(model, address, part)
+    : findInside(model, address, part, {
+        network,
+        subnet: subnets.find((one) => model.subnets[one]!.network === network)!,
+      })
+}
+
+const notWhereQuestionsBegin = (model: Model, address: Address, owner: Owner): Refusal =>
+  refuse(
+    'from',
+    'unknown-object',
+    `${formatAddress(address)} is an address of ${ownerRef(model, owner)}; a question begins at a host, a subnet or outside`,
+  )
+
+/** A question that begins at a public address of the estate begins at the host that has it. */
+function beginAtPublic(model: Model, address: Address, owner: Owner): FoundEnd | Refusal {
+  const one = owner.kind === 'interface' ? model.interfaces[owner.index]! : undefined
+  return one && one.subnet >= 0
+    ? inSubnet(
         model,
         'address',
         { subnet: one.subnet, interface: one.index },
         both(one.addresses),
         address,
       )
-  }
-  if (owner && part === 'from') {
-    return refuse(
-      part,
-      'unknown-object',
-      `${text} is an address of ${ownerRef(model, owner)}; a question begins at a host, a subnet or outside`,
-    )
-  }
-  const subnets = matchAll(model.subnetSpace, address).groups.flatMap((group) => group.values)
-  const networks = [...new Set(subnets.map((s) => model.subnets[s]!.network))]
-  const network = networks.length > 1 ? networks.find((n) => n === other) : networks[0]
-  if (networks.length > 1 && network === undefined) {
-    const candidates = networks.map(
-      (n) => `${model.networks[n]!.id} (${candidateIn(model, n, address)})`,
-    )
-    return refuse(
-      part,
-      'ambiguous',
-      `${text} exists in several networks: ${candidates.join(', ')}; name the interface or the subnet`,
-      networks.map((n) => candidateIn(model, n, address)),
-    )
-  }
-  if (network !== undefined) {
-    const owned = model.networks[network]!.owners.get(address)
-    const subnet = subnets.find((s) => model.subnets[s]!.network === network)!
-    if (owned && owned.kind !== 'interface' && part === 'from') {
-      return refuse(
-        part,
-        'unknown-object',
-        `${text} is an address of ${ownerRef(model, owned)}; a question begins at a host, a subnet or outside`,
-      )
-    }
-    return inSubnet(
-      model,
-      'address',
-      { subnet, interface: owned?.kind === 'interface' ? owned.index : -1 },
-      addresses,
-      null,
-    )
-  }
+    : notWhereQuestionsBegin(model, address, owner)
+}
+
+/** An address of a subnet: the host that has it, or a place that is not taken. */
+function findInside(
+  model: Model,
+  address: Address,
+  part: Part,
+  { network, subnet }: { readonly network: number; readonly subnet: number },
+): FoundEnd | Refusal {
+  const owner = model.networks[network]!.owners.get(address)
+  if (owner && owner.kind !== 'interface' && part === 'from')
+    return notWhereQuestionsBegin(model, address, owner)
+  const place = { subnet, interface: owner?.kind === 'interface' ? owner.index : -1 }
+  return inSubnet(model, 'address', place, both([address]), null)
+}
+
+/** An address of no subnet: of a site, or outside; private ones that nobody has are refused. */
+function findOutside(model: Model, address: Address, part: Part): FoundEnd | Refusal {
+  const text = formatAddress(address)
+  const addresses = both([address])
   const site = longestMatch(model.siteSpace, address)[0]
   if (site !== undefined) return outside('site', `sites/${site}`, addresses)
   if (part === 'to' || isPublic(address)) {

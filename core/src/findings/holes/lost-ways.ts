@@ -4,8 +4,9 @@ import { type Range, firstPart } from '../../address/ranges'
 import type { Wanted } from '../../hops/behind'
 import type { HopTable } from '../../hops/hops'
 import { outcomesWithin } from '../../hops/meet'
+import type { Outcome } from '../../hops/onward'
 import { cached } from '../../incremental/cells'
-import type { SubnetModel } from '../../model/model'
+import type { Model, SubnetModel } from '../../model/model'
 import { lowestInternetAddress } from '../../walk/public-address'
 import {
   type CheckContext,
@@ -19,104 +20,92 @@ import {
   subnetSpaceRanges,
 } from '../survey'
 
-import type { Add } from '../finding'
-
-const LOST_CODES: ReadonlySet<string> = new Set([
-  'looped',
-  'peering-not-transitive',
-  'forwarded-refused',
-  'nat-other-region',
-  'nat-does-not-serve',
-])
-
-const LOST_BY_ROUTES: Wanted = {
-  name: 'lost by routes',
-  has: ({ cause }) => cause !== null && LOST_CODES.has(cause.code),
-}
+import type { Add, Stated } from '../finding'
 
 /** Ways of all the destination space that are lost for a cause of the ways themselves. */
 export function lostWays(
   survey: CheckContext,
   subnet: SubnetModel,
-  table: HopTable,
+  hosts: HopTable,
   family: Family,
   add: Add,
 ): void {
   const { model, memo } = survey
   const whole = wholeRange(family)
-  for (const part of outcomesWithin(model, subnet, table, family, whole, memo, {
+  for (const part of outcomesWithin(model, subnet, hosts, family, whole, memo, {
     wanted: LOST_BY_ROUTES,
   })) {
-    const cause = part.outcome.cause
-    if (cause === null) continue
+    const { cause } = part.outcome
+    const state = cause && STATED[cause.code]
+    if (!state) continue
     const { to, texts, isInside } = toldOf(survey, part.ranges, family)
-    const shown = {
+    const table = subnet.table >= 0 ? [model.tables[subnet.table]!.ref] : []
+    const lost = { model, subnet, table, object: cause.object, texts, isInside }
+    add({
       ranges: upTo(texts, 12),
-      question: { from: fromText(model, subnet, table), to },
-    }
-    switch (cause.code) {
-      case 'looped':
-        add({
-          code: 'hole-loop',
-          severity: isInside ? 'high' : 'medium',
-          anchor: subnet.ref,
-          objects: [cause.object, subnet.ref, ...new Set(part.outcome.ways.flat())].filter((ref) =>
-            ref.includes('/'),
-          ),
-          sentence: `Packets from ${subnet.id} to ${listText(upTo(texts, 3))} go round in a ring through ${nameOf(cause.object)} until they are dropped.`,
-          ...shown,
-        })
-        break
-      case 'peering-not-transitive':
-        add({
-          code: 'hole-not-transitive',
-          severity: 'high',
-          anchor: cause.object,
-          objects: [
-            subnet.ref,
-            ...(subnet.table >= 0 ? [model.tables[subnet.table]!.ref] : []),
-            cause.object,
-          ],
-          sentence: `Packets to ${listText(upTo(texts, 3))} are sent over ${nameOf(cause.object)}, which carries only what is for its two networks.`,
-          part: upTo(texts, 4).join(),
-          ...shown,
-        })
-        break
-      case 'forwarded-refused':
-        add({
-          code: 'hole-forwarded-refused',
-          severity: 'high',
-          anchor: cause.object,
-          objects: [
-            cause.object,
-            subnet.ref,
-            ...(subnet.table >= 0 ? [model.tables[subnet.table]!.ref] : []),
-          ],
-          sentence: `${nameOf(cause.object)} does not take forwarded packets, so those from ${model.networks[subnet.network]!.id} that come by another network are lost there.`,
-          ...shown,
-        })
-        break
-      case 'nat-other-region':
-      case 'nat-does-not-serve':
-        add({
-          code: 'hole-nat-out-of-reach',
-          severity: 'high',
-          anchor: cause.object,
-          objects: [
-            subnet.ref,
-            ...(subnet.table >= 0 ? [model.tables[subnet.table]!.ref] : []),
-            cause.object,
-          ],
-          sentence:
-            cause.code === 'nat-other-region'
-              ? `${nameOf(cause.object)} serves another region than that of ${subnet.id}, whose routes lead to it.`
-              : `${nameOf(cause.object)} does not serve ${subnet.id}, whose routes lead to it.`,
-          ...shown,
-        })
-        break
-      default:
-    }
+      question: { from: fromText(model, subnet, hosts), to },
+      ...state(lost, part.outcome),
+    })
   }
+}
+
+/** Destinations of a subnet that are lost at an object. */
+interface Lost {
+  readonly model: Model
+  readonly subnet: SubnetModel
+  /** The subnet's own table, if it has one. */
+  readonly table: readonly string[]
+  readonly object: string
+  readonly texts: readonly string[]
+  readonly isInside: boolean
+}
+
+const outOfReach =
+  (why: (nat: string, subnet: string) => string) =>
+  ({ subnet, table, object }: Lost): Stated => ({
+    code: 'hole-nat-out-of-reach',
+    severity: 'high',
+    anchor: object,
+    objects: [subnet.ref, ...table, object],
+    sentence: why(nameOf(object), subnet.id),
+  })
+
+/** By cause: the finding that states it. */
+const STATED: Readonly<Record<string, (lost: Lost, outcome: Outcome) => Stated>> = {
+  looped: ({ subnet, object, texts, isInside }, { ways }) => ({
+    code: 'hole-loop',
+    severity: isInside ? 'high' : 'medium',
+    anchor: subnet.ref,
+    objects: [object, subnet.ref, ...new Set(ways.flat())].filter((ref) => ref.includes('/')),
+    sentence: `Packets from ${subnet.id} to ${listText(upTo(texts, 3))} go round in a ring through ${nameOf(object)} until they are dropped.`,
+  }),
+  'peering-not-transitive': ({ subnet, table, object, texts }) => ({
+    code: 'hole-not-transitive',
+    severity: 'high',
+    anchor: object,
+    objects: [subnet.ref, ...table, object],
+    sentence: `Packets to ${listText(upTo(texts, 3))} are sent over ${nameOf(object)}, which carries only what is for its two networks.`,
+    part: upTo(texts, 4).join(),
+  }),
+  'forwarded-refused': ({ model, subnet, table, object }) => ({
+    code: 'hole-forwarded-refused',
+    severity: 'high',
+    anchor: object,
+    objects: [object, subnet.ref, ...table],
+    sentence: `${nameOf(object)} does not take forwarded packets, so those from ${model.networks[subnet.network]!.id} that come by another network are lost there.`,
+  }),
+  'nat-other-region': outOfReach(
+    (nat, subnet) =>
+      `${nat} serves another region than that of ${subnet}, whose routes lead to it.`,
+  ),
+  'nat-does-not-serve': outOfReach(
+    (nat, subnet) => `${nat} does not serve ${subnet}, whose routes lead to it.`,
+  ),
+}
+
+const LOST_BY_ROUTES: Wanted = {
+  name: 'lost by routes',
+  has: ({ cause }) => cause !== null && Object.hasOwn(STATED, cause.code),
 }
 
 interface Told {

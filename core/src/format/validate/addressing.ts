@@ -36,12 +36,17 @@ interface Placed {
  * Ranges inside their network, subnets apart from one another, addresses inside their subnet and
  * given once.
  */
-export function checkAddressing({ estate, error, warning }: Checking): void {
+export function checkAddressing(checking: Checking): void {
+  for (const placed of placedRanges(checking).values()) checkApart(checking, placed)
+  checkInterfaces(checking)
+}
+
+/** The ranges of subnets by network; those outside their network are reported. */
+function placedRanges({ estate, error }: Checking): ReadonlyMap<string, Placed[]> {
   const networkRanges = new Map(
     [...estate.networks].map(([id, network]) => [id, validPrefixes(network.ranges)]),
   )
   const placed = new Map<string, Placed[]>()
-
   for (const [id, subnet] of estate.subnets) {
     const outer = networkRanges.get(subnet.network)
     if (!outer) continue
@@ -59,27 +64,28 @@ export function checkAddressing({ estate, error, warning }: Checking): void {
       else placed.set(subnet.network, [{ subnet: id, prefix, path }])
     }
   }
+  return placed
+}
 
-  for (const list of placed.values()) {
-    list.sort((a, b) => comparePrefixes(a.prefix, b.prefix))
-    let widest: Placed | undefined
-    for (const one of list) {
-      if (widest && containsPrefix(widest.prefix, one.prefix)) {
-        const other =
-          widest.subnet === one.subnet ? 'another range of this subnet' : `subnet ${widest.subnet}`
-        error(
-          { section: 'subnets', id: one.subnet, path: one.path },
-          'subnets-overlap',
-          `${formatPrefix(one.prefix)} overlaps ${formatPrefix(widest.prefix)} of ${other}`,
-        )
-      } else if (
-        !widest ||
-        compareAddresses(lastAddress(one.prefix), lastAddress(widest.prefix)) > 0
+/** Reports ranges of a network that lie in another one. */
+function checkApart({ error }: Checking, placed: Placed[]): void {
+  let widest: Placed | undefined
+  for (const one of placed.sort((a, b) => comparePrefixes(a.prefix, b.prefix))) {
+    if (widest && containsPrefix(widest.prefix, one.prefix)) {
+      const other =
+        widest.subnet === one.subnet ? 'another range of this subnet' : `subnet ${widest.subnet}`
+      error(
+        { section: 'subnets', id: one.subnet, path: one.path },
+        'subnets-overlap',
+        `${formatPrefix(one.prefix)} overlaps ${formatPrefix(widest.prefix)} of ${other}`,
       )
-        widest = one
-    }
+    } else if (!widest || compareAddresses(lastAddress(one.prefix), lastAddress(widest.prefix)) > 0)
+      widest = one
   }
+}
 
+function checkInterfaces(checking: Checking): void {
+  const { estate } = checking
   const subnetRanges = new Map<string, Prefix[]>()
   const owners = new Map<string, Map<Address, string>>()
   for (const [id, one] of estate.interfaces) {
@@ -87,40 +93,55 @@ export function checkAddressing({ estate, error, warning }: Checking): void {
     if (!subnet) continue
     let ranges = subnetRanges.get(one.subnet!)
     if (!ranges) {
-      ranges = rangesOf(subnet).map((r) => r.prefix)
+      ranges = rangesOf(subnet).map((range) => range.prefix)
       subnetRanges.set(one.subnet!, ranges)
     }
     const taken = owners.get(subnet.network) ?? new AddressMap<string>()
     owners.set(subnet.network, taken)
-    ;(one.addresses ?? []).forEach((text, index) => {
-      const address = parseAddress(text)
-      if (address === null) return
-      const at = { section: 'interfaces', id, path: ['addresses', index] } as const
-      if (!ranges.some((range) => containsAddress(range, address))) {
-        error(
-          at,
-          'address-outside-subnet',
-          `${text} lies outside its subnet ${one.subnet} (${ranges.map(formatPrefix).join(', ')})`,
-        )
-      }
-      const owner = taken.get(address)
-      if (owner !== undefined)
-        error(
-          at,
-          'duplicate-address',
-          `${text} belongs to interface ${owner} already; an address is given once in a network`,
-        )
-      else taken.set(address, id)
-      const reserved = validPrefixes(subnet.ranges).find((range) => isReserved(range, address))
-      if (reserved) {
-        warning(
-          at,
-          'reserved-address',
-          `${text} is ${reservedText(reserved, address)} of ${formatPrefix(reserved)}; providers keep the first four and the last address of a subnet for themselves`,
-        )
-      }
-    })
+    const home = { id, subnetId: one.subnet!, subnet, ranges, taken }
+    one.addresses?.forEach((text, index) => checkAddress(checking, home, text, index))
   }
+}
+
+/** Where an interface stands: its subnet, and who has which address of its network. */
+interface Home {
+  readonly id: string
+  readonly subnetId: string
+  readonly subnet: Subnet
+  readonly ranges: readonly Prefix[]
+  readonly taken: Map<Address, string>
+}
+
+function checkAddress(
+  { error, warning }: Checking,
+  { id, subnetId, subnet, ranges, taken }: Home,
+  text: string,
+  index: number,
+): void {
+  const address = parseAddress(text)
+  if (address === null) return
+  const at = { section: 'interfaces', id, path: ['addresses', index] } as const
+  if (!ranges.some((range) => containsAddress(range, address)))
+    error(
+      at,
+      'address-outside-subnet',
+      `${text} lies outside its subnet ${subnetId} (${ranges.map(formatPrefix).join(', ')})`,
+    )
+  const owner = taken.get(address)
+  if (owner !== undefined)
+    error(
+      at,
+      'duplicate-address',
+      `${text} belongs to interface ${owner} already; an address is given once in a network`,
+    )
+  else taken.set(address, id)
+  const reserved = validPrefixes(subnet.ranges).find((range) => isReserved(range, address))
+  if (reserved)
+    warning(
+      at,
+      'reserved-address',
+      `${text} is ${reservedText(reserved, address)} of ${formatPrefix(reserved)}; providers keep the first four and the last address of a subnet for themselves`,
+    )
 }
 
 /** All ranges of a subnet, its named ones too, each with the path at which it stands. */

@@ -67,7 +67,7 @@ function takeAnswer(context: WalkContext, state: State, frontend: FrontendModel)
 
 function openSecond(context: WalkContext, state: State, frontend: FrontendModel): Step {
   const { model } = context
-  const { protocol, dstPort, dst } = state.packet
+  const { dstPort } = state.packet
   const listener = frontend.listeners.find(
     (one) =>
       protocolMatches(one.protocol, state.packet, noteAll(context, state)) &&
@@ -96,63 +96,61 @@ function openSecond(context: WalkContext, state: State, frontend: FrontendModel)
     )
   if (listener.targets.length === 0)
     return lose(context, at('it has no target'), 'no-listener', frontend.ref)
+  return listener.targets.flatMap((target): Step =>
+    openTo(context, state, { frontend, target, port: listener.targetPort, at, evidence }),
+  )
+}
+
+/** A flow that a frontend opens to one of a listener's targets. */
+interface Opening {
+  readonly frontend: FrontendModel
+  readonly target: number
+  readonly port: number
+  readonly at: (decision: Said) => State
+  readonly evidence: () => FactsEvidence
+}
+
+function openTo(context: WalkContext, state: State, opening: Opening): Step {
+  const { frontend, target, port, at, evidence } = opening
+  const { protocol, dstPort, dst } = state.packet
+  const one = context.model.interfaces[target]
+  if (!one) return lose(context, at('a target is gone'), 'target-missing', frontend.ref)
+  const src = frontend.addresses.find((a) => one.addresses.some((b) => familyOf(a) === familyOf(b)))
+  const to = one.addresses.find((b) => src !== undefined && familyOf(b) === familyOf(src))
+  if (src === undefined || to === undefined)
+    return lose(
+      context,
+      at(() => `${one.id} has no address of its family`),
+      'target-missing',
+      frontend.ref,
+    )
   const end = frontendEnd(frontend)
-  return listener.targets.flatMap((target): Step => {
-    const one = model.interfaces[target]
-    if (!one) return lose(context, at('a target is gone'), 'target-missing', frontend.ref)
-    const src = frontend.addresses.find((a) =>
-      one.addresses.some((b) => familyOf(a) === familyOf(b)),
-    )
-    const to = one.addresses.find(
-      (address) => src !== undefined && familyOf(address) === familyOf(src),
-    )
-    if (src === undefined || to === undefined)
-      return lose(
-        context,
-        at(() => `${one.id} has no address of its family`),
-        'target-missing',
-        frontend.ref,
-      )
-    const packet = {
+  const opened = arrive(context, state, {
+    at: frontend.ref,
+    kind: 'frontend',
+    decision: () => `ends the flow to ${formatAddress(dst)} and opens one to ${one.id}`,
+    evidence,
+    packet: {
       src,
       dst: to,
       protocol,
       srcPort: dstPort === null ? null : DEFAULT_SOURCE_PORT,
-      dstPort: dstPort === null ? null : listener.targetPort,
-    }
-    const opened = arrive(context, state, {
-      at: frontend.ref,
-      kind: 'frontend',
-      decision: () => `ends the flow to ${formatAddress(dst)} and opens one to ${one.id}`,
-      evidence,
-      packet,
-    })
-    const { translations, passed, allowedByEstate, firewalls, stations } = state
-    return [
-      {
-        ...opened,
-        fields: { src: null, dst: null, srcPort: null, dstPort: null },
-        legs: [
-          ...state.legs,
-          {
-            end,
-            address: src,
-            packet: state.packet,
-            fields: state.fields,
-            translations,
-            passed,
-            allowedByEstate,
-            firewalls,
-            stations,
-          },
-        ],
-        translations: [],
-        passed: [],
-        allowedByEstate: [],
-        firewalls: [],
-        seenAs: [],
-        next: { at: 'send', sender: { kind: 'host', place: end.place, ref: frontend.ref } },
-      },
-    ]
+      dstPort: dstPort === null ? null : port,
+    },
   })
+  const { packet, fields, translations, passed, allowedByEstate, firewalls, stations } = state
+  const leg = { packet, fields, translations, passed, allowedByEstate, firewalls, stations }
+  return [
+    {
+      ...opened,
+      fields: { src: null, dst: null, srcPort: null, dstPort: null },
+      legs: [...state.legs, { end, address: src, ...leg }],
+      translations: [],
+      passed: [],
+      allowedByEstate: [],
+      firewalls: [],
+      seenAs: [],
+      next: { at: 'send', sender: { kind: 'host', place: end.place, ref: frontend.ref } },
+    },
+  ]
 }

@@ -23,29 +23,11 @@ export function leaveByGateway(context: WalkContext, state: State, index: number
   const gateway = model.gateways[index]!
   const network = model.networks[gateway.network]!
   const { src, dst } = state.packet
-  const note = noteFor(context, state, 'src')
   const own =
     context.answers || isPublicHere(src, noteForPublic(context, state, 'src'))
       ? null
       : publicAddressOf(model, network.index, src, noteForSource(context, state, network.index))
-  const becomes =
-    own === null
-      ? null
-      : own === SOME_ADDRESS
-        ? 'one of its own, not known beforehand'
-        : formatAddress(own)
-  const evidence = (): FactsEvidence => ({
-    facts: [
-      fact('it is up and attached here', network.id, true),
-      ...(gateway.kind === 'outbound-v6'
-        ? [fact('the packet is IPv6', formatAddress(dst), typeof dst !== 'number')]
-        : []),
-      ...(context.answers && gateway.kind === 'outbound-v6'
-        ? [fact('the flow began inside', 'no: this is an answer', false)]
-        : []),
-      ...(context.answers ? answerFacts(state, oneToOneOf(network)) : doorFacts(src, dst, becomes)),
-    ],
-  })
+  const evidence = gatewayFacts(context, state, gateway, own)
   const at = (decision: Said, s: State = state): State =>
     arrive(context, s, { at: gateway.ref, kind: 'gateway', decision, evidence })
   if (!isPublicHere(dst, noteForPublic(context, state, 'dst'))) {
@@ -56,24 +38,9 @@ export function leaveByGateway(context: WalkContext, state: State, index: number
       gateway.ref,
     )
   }
-  if (gateway.kind === 'outbound-v6' && typeof dst === 'number') {
-    return lose(context, at('takes IPv6 only'), 'gateway-wrong-family', gateway.ref, {
-      what: 'it takes IPv4 too',
-      then: (s) => out(s, gateway),
-    })
-  }
-  if (gateway.kind === 'outbound-v6' && context.answers !== null) {
-    return lose(
-      context,
-      at('lets only flows begun inside through'),
-      'gateway-outbound-only',
-      gateway.ref,
-      {
-        what: 'it lets answers out',
-        then: (s) => out(s, gateway),
-      },
-    )
-  }
+  const refused =
+    gateway.kind === 'outbound-v6' ? refusedOutbound(context, state, gateway, at) : null
+  if (refused) return refused
   if (context.answers !== null) {
     return undoAtDoor(context, state, network, gateway.ref, (s, decision) =>
       out(at(decision, s), gateway),
@@ -88,32 +55,98 @@ export function leaveByGateway(context: WalkContext, state: State, index: number
       ),
       gateway,
     )
-  if (own === null && network.behaviour === 'priority-routed') {
-    const nat = attachedNat(
-      model,
-      network.index,
-      src,
-      note,
-      noteForSource(context, state, network.index),
-    )
-    if (nat)
-      return throughAttachedNat(context, state, nat, (s) =>
-        out(
-          arrive(context, s, {
-            at: gateway.ref,
-            kind: 'gateway',
-            decision: 'the source is public already and passes',
-          }),
-          gateway,
-        ),
-      )
-  }
-  const translated = (s: State, address: Address | typeof SOME_ADDRESS): State =>
-    toPublic(context, s, network, address)
+  return leaveTranslated(context, state, gateway, own, at)
+}
+
+type Arrived = (decision: Said, state?: State) => State
+
+/** What is looked at when a packet comes to a gateway to leave by it. */
+function gatewayFacts(
+  context: WalkContext,
+  state: State,
+  gateway: GatewayModel,
+  own: Address | typeof SOME_ADDRESS | null,
+): () => FactsEvidence {
+  const network = context.model.networks[gateway.network]!
+  const { src, dst } = state.packet
+  const becomes =
+    own === null
+      ? null
+      : own === SOME_ADDRESS
+        ? 'one of its own, not known beforehand'
+        : formatAddress(own)
+  return () => ({
+    facts: [
+      fact('it is up and attached here', network.id, true),
+      ...(gateway.kind === 'outbound-v6'
+        ? [fact('the packet is IPv6', formatAddress(dst), typeof dst !== 'number')]
+        : []),
+      ...(context.answers && gateway.kind === 'outbound-v6'
+        ? [fact('the flow began inside', 'no: this is an answer', false)]
+        : []),
+      ...(context.answers ? answerFacts(state, oneToOneOf(network)) : doorFacts(src, dst, becomes)),
+    ],
+  })
+}
+
+/** What an outbound-v6 gateway does not let out; null for what it does. */
+function refusedOutbound(
+  context: WalkContext,
+  state: State,
+  gateway: GatewayModel,
+  at: Arrived,
+): Step | null {
+  if (typeof state.packet.dst === 'number')
+    return lose(context, at('takes IPv6 only'), 'gateway-wrong-family', gateway.ref, {
+      what: 'it takes IPv4 too',
+      then: (s) => out(s, gateway),
+    })
+  if (context.answers === null) return null
+  return lose(
+    context,
+    at('lets only flows begun inside through'),
+    'gateway-outbound-only',
+    gateway.ref,
+    { what: 'it lets answers out', then: (s) => out(s, gateway) },
+  )
+}
+
+/** A private source takes its public address, or that of the NAT its subnet is attached to. */
+function leaveTranslated(
+  context: WalkContext,
+  state: State,
+  gateway: GatewayModel,
+  own: Address | typeof SOME_ADDRESS | null,
+  at: Arrived,
+): Step {
+  const { model } = context
+  const network = model.networks[gateway.network]!
+  const { src } = state.packet
   if (own !== null)
     return out(
-      at(() => translatedText(src, own), translated(state, own)),
+      at(() => translatedText(src, own), toPublic(context, state, network, own)),
       gateway,
+    )
+  const nat =
+    network.behaviour === 'priority-routed'
+      ? attachedNat(
+          model,
+          network.index,
+          src,
+          noteFor(context, state, 'src'),
+          noteForSource(context, state, network.index),
+        )
+      : null
+  if (nat)
+    return throughAttachedNat(context, state, nat, (s) =>
+      out(
+        arrive(context, s, {
+          at: gateway.ref,
+          kind: 'gateway',
+          decision: 'the source is public already and passes',
+        }),
+        gateway,
+      ),
     )
   return lose(
     context,
@@ -122,12 +155,13 @@ export function leaveByGateway(context: WalkContext, state: State, index: number
     sourceRef(context, state, network),
     {
       what: 'the source has a public address',
-      then: (s) => out(translated(s, SOME_ADDRESS), gateway),
+      then: (s) => out(toPublic(context, s, network, SOME_ADDRESS), gateway),
     },
   )
 }
 
-const translatedText = (src: Address, own: Address | typeof SOME_ADDRESS): string =>
+/** A source that becomes its public address, in words. */
+export const translatedText = (src: Address, own: Address | typeof SOME_ADDRESS): string =>
   own === SOME_ADDRESS
     ? `${formatAddress(src)} becomes a public address of its own, not known beforehand`
     : `${formatAddress(src)} becomes ${formatAddress(own)}, one to one`

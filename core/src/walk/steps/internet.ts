@@ -1,11 +1,12 @@
-import { formatAddress } from '../../address/address'
+import { formatAddress, type Address } from '../../address/address'
+import type { NetworkModel } from '../../model/model'
 import { attachedNat } from '../attached-nat'
 import { publicAddressOf, SOME_ADDRESS } from '../public-address'
 import { answerFacts, doorFacts, type FactsEvidence } from '../facts'
 import { arrive, leaveBy, lose, type State, type Step, type WalkContext, type Said } from '../state'
 import { isPublicHere, noteForPublic, noteFor, noteForSource } from '../scope'
 import { undoAtDoor } from '../undo'
-import { sourceRef, toPublic } from './gateway'
+import { sourceRef, toPublic, translatedText } from './gateway'
 import { oneToOneOf } from '../one-to-one'
 import { throughAttachedNat } from './nat'
 
@@ -27,16 +28,10 @@ export function leaveByBuiltInDoor(
     context.answers || isPublicHere(src, noteForPublic(context, state, 'src'))
       ? null
       : publicAddressOf(model, index, src, noteForSource(context, state, index))
-  const becomes =
-    known === null
-      ? network.implicitEgress
-        ? 'a shared one that nobody can foresee'
-        : null
-      : known === SOME_ADDRESS
-        ? 'one of its own'
-        : formatAddress(known)
   const evidence = (): FactsEvidence => ({
-    facts: context.answers ? answerFacts(state, oneToOneOf(network)) : doorFacts(src, dst, becomes),
+    facts: context.answers
+      ? answerFacts(state, oneToOneOf(network))
+      : doorFacts(src, dst, becomesText(network, known)),
   })
   const door = (s: State, decision: Said): State =>
     arrive(context, s, { at: 'internet', kind: 'internet', decision, evidence })
@@ -58,17 +53,8 @@ export function leaveByBuiltInDoor(
     return throughAttachedNat(context, state, nat, (s) => [
       { ...leaveBy(s, nat.ref), pendingNat: -1, next: { at: 'outside' } },
     ])
-  const own = known
-  if (own !== null) {
-    const becomes =
-      own === SOME_ADDRESS
-        ? 'a public address of its own, not known beforehand'
-        : `${formatAddress(own)}, one to one`
-    return out(
-      toPublic(context, state, network, own),
-      () => `${formatAddress(src)} becomes ${becomes}`,
-    )
-  }
+  if (known !== null)
+    return out(toPublic(context, state, network, known), () => translatedText(src, known))
   if (network.implicitEgress && typeof src === 'number') {
     return out(
       toPublic(context, state, network, SOME_ADDRESS),
@@ -85,4 +71,13 @@ export function leaveByBuiltInDoor(
       then: (s) => out(toPublic(context, s, network, SOME_ADDRESS), ''),
     },
   )
+}
+
+/** What a source becomes on its way out, as a fact names it; null where it has no public address. */
+function becomesText(
+  { implicitEgress }: NetworkModel,
+  known: Address | typeof SOME_ADDRESS | null,
+): string | null {
+  if (known === null) return implicitEgress ? 'a shared one that nobody can foresee' : null
+  return known === SOME_ADDRESS ? 'one of its own' : formatAddress(known)
 }

@@ -2,7 +2,7 @@ import { derived } from '../../incremental/derived'
 import { formatAddress } from '../../address/address'
 import { sameRanges, rangeSetOf, type RangeSet } from '../../address/ranges'
 import { gatewayRanges } from '../../model/learned'
-import type { Model, PeeringModel } from '../../model/model'
+import type { Model, NetworkModel, PeeringModel } from '../../model/model'
 import { fact, rangesText, type FactsEvidence } from '../facts'
 import { inPrefixes, noteFor, rangesContainHere } from '../scope'
 import { arrive, finish, lose, type State, type Step, type WalkContext, type Said } from '../state'
@@ -43,32 +43,7 @@ export function crossPeering(
   const own = inPrefixes(from.ranges, src, asksSource ? noteFor(context, state, 'src') : undefined)
   const lent =
     use === 'lent' || (asksSource && !own && carriesLentRoute(context, state, peering, network))
-  const evidence = (): FactsEvidence => ({
-    facts: [
-      fact('it is up', peering.up ? 'yes' : 'no', peering.up),
-      ...(lent
-        ? [fact('it carries a lent gateway’s traffic', `${from.id} and ${to.id}`, true)]
-        : []),
-      ...(use === 'destination'
-        ? [
-            fact(
-              `the destination is in ${to.id}`,
-              `${formatAddress(dst)}, of ${rangesText(to.ranges)}`,
-              within,
-            ),
-          ]
-        : []),
-      ...(lent || own
-        ? [fact(`the source is in ${from.id}`, formatAddress(src), own || lent)]
-        : [
-            fact(
-              `${to.id} takes forwarded packets`,
-              `${formatAddress(src)} is not from ${from.id}`,
-              receiving.acceptsForwarded,
-            ),
-          ]),
-    ],
-  })
+  const evidence = peeringFacts(state, { peering, from, to, use, within, own, lent })
   const cross = (decision: Said, s: State): State =>
     arrive(context, s, { at: peering.ref, kind: 'peering', decision, evidence })
   const goOn = (what: string) => ({ what, then })
@@ -127,6 +102,47 @@ function carriesLentRoute(
     (own.usesPeerGateway && other.lendsGateway && holds(other.network, 'dst'))
   )
 }
+
+/** A crossing of a peering, with what was found of it. */
+interface Crossing {
+  readonly peering: PeeringModel
+  readonly from: NetworkModel
+  readonly to: NetworkModel
+  readonly use: PeeringUse
+  /** Whether the destination is in the other network. */
+  readonly within: boolean
+  /** Whether the source is in this one. */
+  readonly own: boolean
+  readonly lent: boolean
+}
+
+/** What is looked at when a packet crosses a peering. */
+const peeringFacts =
+  (state: State, { peering, from, to, use, within, own, lent }: Crossing) =>
+  (): FactsEvidence => {
+    const { src, dst } = state.packet
+    const receiving = peering.a.network === from.index ? peering.b : peering.a
+    const isLent = fact('it carries a lent gateway’s traffic', `${from.id} and ${to.id}`, true)
+    const isWithin = fact(
+      `the destination is in ${to.id}`,
+      `${formatAddress(dst)}, of ${rangesText(to.ranges)}`,
+      within,
+    )
+    return {
+      facts: [
+        fact('it is up', peering.up ? 'yes' : 'no', peering.up),
+        ...(lent ? [isLent] : []),
+        ...(use === 'destination' ? [isWithin] : []),
+        lent || own
+          ? fact(`the source is in ${from.id}`, formatAddress(src), own || lent)
+          : fact(
+              `${to.id} takes forwarded packets`,
+              `${formatAddress(src)} is not from ${from.id}`,
+              receiving.acceptsForwarded,
+            ),
+      ],
+    }
+  }
 
 /** The ranges that the private gateways of a network learned. */
 const lentRanges = derived(

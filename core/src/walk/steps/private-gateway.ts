@@ -1,4 +1,4 @@
-import { formatAddress } from '../../address/address'
+import { formatAddress, type Address } from '../../address/address'
 import { prefixOf } from '../../address/prefix'
 import type { GatewayModel } from '../../model/model'
 import { type FactsEvidence, fact } from '../facts'
@@ -17,14 +17,13 @@ import {
 import { arriveAtAsker } from '../undo'
 
 /** Out by a private gateway that is up: to its site, or through it to the internet. */
-
 export function leaveByPrivateGateway(
   context: WalkContext,
   state: State,
   gateway: GatewayModel,
 ): Step {
   const { model } = context
-  const { src, dst } = state.packet
+  const { dst } = state.packet
   const site = gateway.site === null ? undefined : model.estate.sites.get(gateway.site)
   const ref = `sites/${gateway.site}`
   const note = noteFor(context, state, 'dst')
@@ -36,22 +35,7 @@ export function leaveByPrivateGateway(
     site?.internet === true &&
     (site.state ?? 'up') === 'up' &&
     isPublicHere(dst, noteForPublic(context, state, 'dst'))
-  const evidence = (): FactsEvidence => ({
-    facts: [
-      fact('it is up', gateway.id, true),
-      has
-        ? fact(
-            `${gateway.site} has the destination`,
-            `${formatAddress(dst)}, of ${site.ranges!.join(', ')}`,
-            true,
-          )
-        : fact(
-            'its site has the destination, or leads on to the internet',
-            leadsOn ? 'it leads on' : `${formatAddress(dst)}: neither`,
-            leadsOn,
-          ),
-    ],
-  })
+  const evidence = (): FactsEvidence => siteFacts(gateway, dst, has ? site.ranges! : null, leadsOn)
   const atGateway = (decision: Said): State =>
     arrive(context, state, { at: gateway.ref, kind: 'gateway', decision, evidence })
   // Out of a public NAT a packet must leave by a door to the internet.
@@ -70,52 +54,7 @@ export function leaveByPrivateGateway(
     })
     return deliverOutside(context, there, ref)
   }
-  if (leadsOn) {
-    const through = leaveBy(
-      arrive(context, atGateway(`to ${gateway.site}`), {
-        at: ref,
-        kind: 'site',
-        decision: 'leads on to the internet',
-      }),
-      ref,
-    )
-    if (typeof src !== 'number' || isPublicHere(src, noteForPublic(context, state, 'src')))
-      return [{ ...through, next: { at: 'outside' } }]
-    if (context.answers) {
-      // Only what its flow did is undone in an answer, and the flow did not come in this way.
-      return lose(context, through, 'answer-from-other-address', gateway.ref, {
-        what: 'the answer has a public address',
-        then: (s) => [
-          {
-            ...s,
-            packet: { ...s.packet, src: context.answers!.asked.address },
-            fields: { ...s.fields, src: context.answers!.asked.addressField },
-            next: { at: 'outside' },
-          },
-        ],
-      })
-    }
-    const after = standInAddress(model)
-    return [
-      {
-        ...through,
-        packet: { ...through.packet, src: after },
-        fields: { ...through.fields, src: null },
-        seenAs: ['unpredictable'],
-        translations: [
-          ...through.translations,
-          {
-            by: ref,
-            kind: 'source',
-            before: src,
-            after,
-            origin: { address: through.fields.src, port: null },
-          },
-        ],
-        next: { at: 'outside' },
-      },
-    ]
-  }
+  if (leadsOn) return leaveThroughSite(context, atGateway(`to ${gateway.site}`), gateway)
   const what =
     site === undefined ? 'leads to no site' : `${gateway.site} does not have ${formatAddress(dst)}`
   return lose(context, atGateway(what), 'site-does-not-have-it', gateway.ref, {
@@ -123,11 +62,76 @@ export function leaveByPrivateGateway(
     then: (s) => deliverOutside(context, s, ref),
   })
 }
+
+/** What is looked at when a packet comes to a gateway to its site. */
+const siteFacts = (
+  { id, site }: GatewayModel,
+  dst: Address,
+  ranges: readonly string[] | null,
+  leadsOn: boolean,
+): FactsEvidence => ({
+  facts: [
+    fact('it is up', id, true),
+    ranges !== null
+      ? fact(`${site} has the destination`, `${formatAddress(dst)}, of ${ranges.join(', ')}`, true)
+      : fact(
+          'its site has the destination, or leads on to the internet',
+          leadsOn ? 'it leads on' : `${formatAddress(dst)}: neither`,
+          leadsOn,
+        ),
+  ],
+})
+
+/** On through a site to the internet, where a private source takes an address of the site's. */
+function leaveThroughSite(context: WalkContext, state: State, gateway: GatewayModel): Step {
+  const { src } = state.packet
+  const ref = `sites/${gateway.site}`
+  const through = leaveBy(
+    arrive(context, state, { at: ref, kind: 'site', decision: 'leads on to the internet' }),
+    ref,
+  )
+  if (typeof src !== 'number' || isPublicHere(src, noteForPublic(context, state, 'src')))
+    return [{ ...through, next: { at: 'outside' } }]
+  if (context.answers) {
+    // Only what its flow did is undone in an answer, and the flow did not come in this way.
+    return lose(context, through, 'answer-from-other-address', gateway.ref, {
+      what: 'the answer has a public address',
+      then: (s) => [
+        {
+          ...s,
+          packet: { ...s.packet, src: context.answers!.asked.address },
+          fields: { ...s.fields, src: context.answers!.asked.addressField },
+          next: { at: 'outside' },
+        },
+      ],
+    })
+  }
+  const after = standInAddress(context.model)
+  return [
+    {
+      ...through,
+      packet: { ...through.packet, src: after },
+      fields: { ...through.fields, src: null },
+      seenAs: ['unpredictable'],
+      translations: [
+        ...through.translations,
+        {
+          by: ref,
+          kind: 'source',
+          before: src,
+          after,
+          origin: { address: through.fields.src, port: null },
+        },
+      ],
+      next: { at: 'outside' },
+    },
+  ]
+}
+
 /**
  * The packet is where it was to go, outside the estate's networks; for an answer that is the asker,
  * with all translations undone.
  */
-
 export function deliverOutside(context: WalkContext, state: State, ref: string): Step {
   const { answers } = context
   if (answers && (answers.asker.in !== 'outside' || answers.asker.ref !== ref))
