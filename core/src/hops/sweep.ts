@@ -84,13 +84,7 @@ export function sweep(
     hasPublicAddress: (): boolean => publicAddressOf(model, subnet.network, source) !== null,
   }
   const table = subnet.table >= 0 ? model.tables[subnet.table]!.ref : subnet.ref
-  const lost = intern(memo, {
-    ways: [[]],
-    leavesBy: null,
-    seenAs: [],
-    cause: { code: 'no-route', object: subnet.table >= 0 ? table : OWN_SUBNET },
-    reaches: null,
-  })
+  const lost = withoutRoute(memo, subnet.table >= 0 ? table : OWN_SUBNET)
   let sources: Range = wholeSpace(family)
   let individual = false
   const add = (from: Address, to: Address, hop: Hop, behind: BeyondTransit | null): void => {
@@ -131,6 +125,16 @@ export function sweep(
   }
   return { ranges: out, sources, individual }
 }
+
+/** What becomes of packets that no route covers. */
+const withoutRoute = (memo: OnwardMemo, object: string): Outcome =>
+  intern(memo, {
+    ways: [[]],
+    leavesBy: null,
+    seenAs: [],
+    cause: { code: 'no-route', object },
+    reaches: null,
+  })
 
 const onsetOf = (
   model: Model,

@@ -3,6 +3,7 @@ import type { PrefixEntry } from '../address/prefix-table'
 import type { Estate, Transit } from '../format/estate'
 import type { Model, RouteModel } from './model'
 import { destinationPrefixes, learnedRoute } from './routes'
+import type { Target } from './targets'
 
 const isUp = (object: { state?: string } | undefined): boolean =>
   object !== undefined && (object.state ?? 'up') === 'up'
@@ -29,66 +30,81 @@ export function learnableRoutes(
   network: string,
 ): Map<string, PrefixEntry<RouteModel>[]> {
   const out = new Map<string, PrefixEntry<RouteModel>[]>()
-  const add = (source: string, entries: PrefixEntry<RouteModel>[]): void =>
-    void out.set(source, [...(out.get(source) ?? []), ...entries])
-
-  const privateGateways = (of: string): string[] =>
-    isUp(estate.networks.get(of))
-      ? [...estate.gateways]
-          .filter(([, g]) => g.kind === 'private' && g.network === of && isUp(g))
-          .map(([id]) => id)
-      : []
-  for (const id of privateGateways(network)) {
-    add(
-      id,
-      gatewayRanges(estate, id).map((prefix) =>
-        learnedRoute(
-          prefix,
-          { kind: 'gateway', id, index: index.gateways.get(id) ?? -1 },
-          `gateways/${id}`,
-        ),
-      ),
-    )
-  }
-  for (const [peeringId, peering] of estate.peerings) {
-    if (!isUp(peering)) continue
-    for (const [own, other] of [
-      [peering.a, peering.b],
-      [peering.b, peering.a],
-    ] as const) {
-      if (own.network !== network || !own.usesPeerGateway || !other.lendsGateway) continue
-      for (const id of privateGateways(other.network)) {
-        add(
-          id,
-          gatewayRanges(estate, id).map((prefix) =>
-            learnedRoute(
-              prefix,
-              { kind: 'peering', id: peeringId, index: index.peerings.get(peeringId) ?? -1 },
-              `gateways/${id}`,
-            ),
-          ),
-        )
-      }
-    }
-  }
-  for (const [id, transit] of estate.transits) {
-    if (!isUp(transit)) continue
-    for (const [name, attachment] of Object.entries(transit.attachments ?? {})) {
-      if (attachment.network !== network || !isUp(attachment)) continue
-      add(
-        id,
-        transitRanges(estate, transit, name).map((prefix) =>
-          learnedRoute(
-            prefix,
-            { kind: 'transit', id, index: index.transits.get(id) ?? -1 },
-            `transits/${id}`,
-          ),
-        ),
-      )
-    }
+  for (const { source, ranges, target, from } of [
+    ...ownGateways(estate, index, network),
+    ...lentGateways(estate, index, network),
+    ...attachedTransits(estate, index, network),
+  ]) {
+    const entries = ranges.map((prefix) => learnedRoute(prefix, target, from))
+    out.set(source, [...(out.get(source) ?? []), ...entries])
   }
   return out
 }
+
+/** Ranges that are learned from a source, and where their routes lead. */
+interface Learnable {
+  /** The id of the gateway or transit they are learned from, as a table names it. */
+  readonly source: string
+  /** The same as `section/id`. */
+  readonly from: string
+  readonly ranges: readonly Prefix[]
+  readonly target: Target
+}
+
+const privateGateways = (estate: Estate, network: string): string[] =>
+  isUp(estate.networks.get(network))
+    ? [...estate.gateways].flatMap(([id, gateway]) =>
+        gateway.kind === 'private' && gateway.network === network && isUp(gateway) ? id : [],
+      )
+    : []
+
+const ownGateways = (estate: Estate, index: Model['index'], network: string): Learnable[] =>
+  privateGateways(estate, network).map((id) => ({
+    source: id,
+    from: `gateways/${id}`,
+    ranges: gatewayRanges(estate, id),
+    target: { kind: 'gateway', id, index: index.gateways.get(id) ?? -1 },
+  }))
+
+/** Gateways of networks that lend them over a peering. */
+const lentGateways = (estate: Estate, index: Model['index'], network: string): Learnable[] =>
+  [...estate.peerings].flatMap(([peering, one]) => {
+    if (!isUp(one)) return []
+    const sides = [
+      [one.a, one.b],
+      [one.b, one.a],
+    ] as const
+    return sides.flatMap(([own, other]) =>
+      own.network === network && own.usesPeerGateway && other.lendsGateway
+        ? privateGateways(estate, other.network).map((id) => ({
+            source: id,
+            from: `gateways/${id}`,
+            ranges: gatewayRanges(estate, id),
+            target: {
+              kind: 'peering' as const,
+              id: peering,
+              index: index.peerings.get(peering) ?? -1,
+            },
+          }))
+        : [],
+    )
+  })
+
+const attachedTransits = (estate: Estate, index: Model['index'], network: string): Learnable[] =>
+  [...estate.transits].flatMap(([id, transit]) =>
+    isUp(transit)
+      ? Object.entries(transit.attachments ?? {}).flatMap(([name, attachment]) =>
+          attachment.network === network && isUp(attachment)
+            ? {
+                source: id,
+                from: `transits/${id}`,
+                ranges: transitRanges(estate, transit, name),
+                target: { kind: 'transit' as const, id, index: index.transits.get(id) ?? -1 },
+              }
+            : [],
+        )
+      : [],
+  )
 
 /**
  * The ranges that the table of an attachment leads to, other than back to the attachment itself,

@@ -188,11 +188,21 @@ function choosePriority(
     return route.priority > best.priority ? 'higher-priority-number' : 'won'
   }
   const choice = conclude(ordered, best, reasonOf, standing)
+  return switched.length === 0 ? choice : switchServices(model, choice, switched, sender)
+}
+
+/** Service switches take what would leave by an internet gateway, for hosts that cannot leave. */
+function switchServices(
+  model: Model,
+  choice: Choice,
+  switched: readonly RouteModel[],
+  sender: RoutingSender,
+): Choice {
   const byGateway = choice.winners.filter(
     (route) =>
       route.target.kind === 'gateway' && model.gateways[route.target.index]?.kind === 'internet',
   )
-  if (switched.length === 0 || byGateway.length === 0 || sender.hasPublicAddress()) return choice
+  if (byGateway.length === 0 || sender.hasPublicAddress()) return choice
   const longest = switched.reduce((a, b) => (b.prefix.length > a.prefix.length ? b : a))
   const winners = [longest, ...choice.winners.filter((route) => !byGateway.includes(route))]
   return {

@@ -140,19 +140,11 @@ function walkFlowBack(
   const { asker, address, deliveredAt, packet, fields, record } = flow
   const ends = [asker, deliveredAt].flatMap((end) => (end.in === 'subnet' ? [end.place] : []))
   const { translations, allowedByEstate, firewalls } = record
-  const first = translations.find((translation) => translation.kind === 'destination')
-  const moved = translations.find((translation) => translation.ports)
-  const asked = {
-    address: first?.before ?? packet.dst,
-    addressField: first ? first.origin.address : fields.dst,
-    port: moved ? moved.ports!.before : packet.dstPort,
-    portField: moved ? moved.origin.port : fields.dstPort,
-  }
   const answers: Flow = {
     asker,
     askerAddress: address,
     askerField: flow.addressField,
-    asked,
+    asked: askedOf(flow),
     translations,
     allowedByEstate,
     firewalls,
@@ -191,6 +183,18 @@ function walkFlowBack(
   return {
     walks: walks.map((answer) => judgeBypass(context, firewalls, packet, answer)),
     truncated,
+  }
+}
+
+/** The address and port that the flow's asker asked for, before anything was translated. */
+function askedOf({ packet, fields, record: { translations } }: FlowWalked): Flow['asked'] {
+  const first = translations.find((translation) => translation.kind === 'destination')
+  const moved = translations.find((translation) => translation.ports)
+  return {
+    address: first?.before ?? packet.dst,
+    addressField: first ? first.origin.address : fields.dst,
+    port: moved ? moved.ports!.before : packet.dstPort,
+    portField: moved ? moved.origin.port : fields.dstPort,
   }
 }
 

@@ -184,18 +184,12 @@ function guarded(
   if (own === null) return []
   return sets.flatMap((index) => {
     const set = book.set(index)
-    const sent = letThrough(
-      model,
-      table,
-      'out',
-      unanswered(set, 'out', [requests(family, { src: one(own) })]),
-    )
-    const taken = letThrough(
-      model,
-      table,
-      'in',
-      unanswered(set, 'in', [requests(family, { dst: one(own) })]),
-    )
+    const asked = {
+      out: unanswered(set, 'out', [requests(family, { src: one(own) })]),
+      in: unanswered(set, 'in', [requests(family, { dst: one(own) })]),
+    }
+    const sent = letThrough(model, table, 'out', asked.out)
+    const taken = letThrough(model, table, 'in', asked.in)
     if (sent.length + taken.length === 0) return []
     const found = [
       ...toInternet(survey, subnet, table, family, sent),

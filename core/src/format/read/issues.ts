@@ -48,20 +48,8 @@ function complain(schema: z.ZodType, issue: Issue, before: Path): Complaint[] {
   switch (issue.code) {
     case 'custom':
       return one(issue.params?.code ?? 'bad-value', issue.message, issue.params?.suggestion)
-    case 'unrecognized_keys': {
-      const known = keysAt(schema, path)
-      return issue.keys.map((key) => {
-        const meant = nearest(key, known)
-        const advice = meant ? `did you mean "${meant}"?` : `known here: ${known.join(', ')}`
-        return {
-          code: 'unknown-key',
-          message: `${where}"${key}" is no key of this object; ${advice}`,
-          path: [...path, key],
-          part: 'key' as const,
-          ...(meant ? { suggestion: meant } : {}),
-        }
-      })
-    }
+    case 'unrecognized_keys':
+      return issue.keys.map((key) => unknownKey(key, keysAt(schema, path), path))
     case 'invalid_type':
       if (issue.input === undefined) return [missing(path)]
       return one(
@@ -108,8 +96,22 @@ function missing(path: Path, words: readonly string[] = []): Complaint {
   }
 }
 
+function unknownKey(key: string, known: readonly string[], path: Path): Complaint {
+  const where = path.length === 0 ? '' : `${pathText(path)}: `
+  const meant = nearest(key, known)
+  const advice = meant ? `did you mean "${meant}"?` : `known here: ${known.join(', ')}`
+  return {
+    code: 'unknown-key',
+    message: `${where}"${key}" is no key of this object; ${advice}`,
+    path: [...path, key],
+    part: 'key',
+    ...(meant ? { suggestion: meant } : {}),
+  }
+}
+
 /**
- * Of a union's branches the one that was most likely meant speaks; branches of another type do not.
+ * The complaints of the branch of a union that was most likely meant; branches of another type are
+ * left out.
  */
 function union(
   schema: z.ZodType,
@@ -117,29 +119,7 @@ function union(
   path: Path,
 ): Complaint[] {
   if (issue.input === undefined) return [missing(path)]
-  if (issue.errors.length === 0) {
-    // A discriminated union whose word is missing or unknown.
-    const key = (issue as { discriminator?: string }).discriminator ?? 'style'
-    const given = (issue.input as Record<string, unknown> | undefined)?.[key]
-    const at = issue.path.at(-1) === key ? path : [...path, key]
-    return given === undefined
-      ? [
-          {
-            code: 'missing-key',
-            message: `"${key}" is missing`,
-            path: at.slice(0, -1),
-            part: 'key',
-          },
-        ]
-      : [
-          {
-            code: 'bad-value',
-            message: `${key}: ${show(given)} is not known here; routed or ${path.length ? '' : 'another known style '}is wanted`,
-            path: at,
-            part: 'value',
-          },
-        ]
-  }
+  if (issue.errors.length === 0) return [withoutStyle(issue, path)]
   const branches = issue.errors as unknown as Issue[][]
   const fitting = branches.filter(
     (errors) =>
@@ -147,39 +127,56 @@ function union(
         (e) => e.path.length === 0 && (e.code === 'invalid_type' || e.code === 'invalid_value'),
       ),
   )
-  const wordsOf = branches
+  const words = branches
     .flat()
     .flatMap((e) => (e.code === 'invalid_value' && e.path.length === 0 ? e.values.map(String) : []))
-  if (fitting.length === 0) {
-    const kinds = branches
-      .flat()
-      .flatMap((e) =>
-        e.code === 'invalid_type' && e.path.length === 0
-          ? [TYPE_WORDS[e.expected] ?? e.expected]
-          : [],
-      )
-    const wanted = [...wordsOf, ...new Set(kinds)].join(', ')
-    const meant = typeof issue.input === 'string' ? nearest(issue.input, wordsOf) : undefined
-    const where = path.length === 0 ? '' : `${pathText(path)}: `
-    return [
-      {
-        code: 'bad-value',
-        message: `${where}${show(issue.input)} does not fit; wanted: ${wanted}`,
-        path,
-        part: 'value',
-        ...(meant ? { suggestion: meant } : {}),
-      },
-    ]
-  }
+  if (fitting.length === 0) return [fitsNone(issue.input, path, words, branches.flat())]
   const best = fitting.reduce((a, b) => (weight(b) < weight(a) ? b : a))
   const said = best.flatMap((inner) => complain(schema, inner, path))
-  if (typeof issue.input !== 'string' || wordsOf.length === 0) return said
-  const meant = nearest(issue.input, wordsOf)
+  if (typeof issue.input !== 'string' || words.length === 0) return said
+  const meant = nearest(issue.input, words)
   return said.map((c) => ({
     ...c,
-    message: `${c.message}; the word${wordsOf.length > 1 ? 's' : ''} ${wordsOf.join(', ')} ${wordsOf.length > 1 ? 'fit' : 'fits'} too`,
+    message: `${c.message}; the word${words.length > 1 ? 's' : ''} ${words.join(', ')} ${words.length > 1 ? 'fit' : 'fits'} too`,
     ...(c.suggestion === undefined && meant ? { suggestion: meant } : {}),
   }))
+}
+
+/** An object whose kind is told by a word that is missing or unknown. */
+function withoutStyle(issue: Issue & { code: 'invalid_union' }, path: Path): Complaint {
+  const key = (issue as { discriminator?: string }).discriminator ?? 'style'
+  const given = (issue.input as Record<string, unknown> | undefined)?.[key]
+  const at = issue.path.at(-1) === key ? path : [...path, key]
+  return given === undefined
+    ? { code: 'missing-key', message: `"${key}" is missing`, path: at.slice(0, -1), part: 'key' }
+    : {
+        code: 'bad-value',
+        message: `${key}: ${show(given)} is not known here; routed or ${path.length ? '' : 'another known style '}is wanted`,
+        path: at,
+        part: 'value',
+      }
+}
+
+/** A value of none of the kinds that may stand there. */
+function fitsNone(
+  input: unknown,
+  path: Path,
+  words: readonly string[],
+  issues: readonly Issue[],
+): Complaint {
+  const kinds = issues.flatMap((e) =>
+    e.code === 'invalid_type' && e.path.length === 0 ? [TYPE_WORDS[e.expected] ?? e.expected] : [],
+  )
+  const wanted = [...words, ...new Set(kinds)].join(', ')
+  const meant = typeof input === 'string' ? nearest(input, words) : undefined
+  const where = path.length === 0 ? '' : `${pathText(path)}: `
+  return {
+    code: 'bad-value',
+    message: `${where}${show(input)} does not fit; wanted: ${wanted}`,
+    path,
+    part: 'value',
+    ...(meant ? { suggestion: meant } : {}),
+  }
 }
 
 /** How far a branch is from fitting: an unknown key tells more against it than a wrong value. */

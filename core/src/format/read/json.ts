@@ -35,6 +35,7 @@ export function readJson(file: SourceFile, conversion: Conversion): SourceDocume
 }
 
 /** In one pass that notes where everything stands. */
+// eslint-disable-next-line max-lines-per-function -- one pass whose handlers share its state
 export function inOnePass(file: SourceFile, conversion: Conversion): SourceDocument[] | null {
   const position = locator(file)
   const sections: {

@@ -72,14 +72,13 @@ export function readEstate(
     draft.origins.get(section)?.get(id)?.find(path, part) ?? start
 
   const bytes = files.reduce((sum, file) => sum + utf8Length(file.text), 0)
+  const problem = (code: string, message: string): void =>
+    void problems.push({ severity: 'error', code, message, ...start, object: null })
   if (bytes > limits.bytes) {
-    problems.push({
-      severity: 'error',
-      code: 'limit-bytes',
-      message: `the files hold ${bytes} bytes; at most ${limits.bytes} are read (limit: bytes)`,
-      ...start,
-      object: null,
-    })
+    problem(
+      'limit-bytes',
+      `the files hold ${bytes} bytes; at most ${limits.bytes} are read (limit: bytes)`,
+    )
     return { estate: null, problems, locate: where }
   }
 
@@ -90,15 +89,11 @@ export function readEstate(
       readDocument(draft, source)
     }
   }
-  if (documents === 0 && problems.length === 0) {
-    problems.push({
-      severity: 'error',
-      code: 'empty',
-      message: `there is nothing in the file; an estate begins with "format: ${FORMAT}" and "name: …"`,
-      ...start,
-      object: null,
-    })
-  }
+  if (documents === 0 && problems.length === 0)
+    problem(
+      'empty',
+      `there is nothing in the file; an estate begins with "format: ${FORMAT}" and "name: …"`,
+    )
   if (documents > 0) requireHead(draft)
   checkCounts(draft, limits)
   const estate = assemble(draft)

@@ -19,7 +19,8 @@ interface Owned {
  * Connected networks that claim the same addresses, and planned ranges that something has taken
  * already.
  */
-export function checkOverlaps({ estate, warning }: Checking): void {
+export function checkOverlaps(checking: Checking): void {
+  const { estate, warning } = checking
   const ranges = new Map(
     [...estate.networks].map(([id, network]) => [id, validPrefixes(network.ranges)]),
   )
@@ -60,7 +61,14 @@ export function checkOverlaps({ estate, warning }: Checking): void {
       .flatMap((gateway) => gateway.network ?? [])
     compare([...new Set(connected)], 'the site', 'sites', id)
   }
+  checkPlans(checking, ranges)
+}
 
+/** Planned ranges that collide with those of networks, sites or other plans. */
+function checkPlans(
+  { estate, warning }: Checking,
+  ranges: ReadonlyMap<string, readonly Prefix[]>,
+): void {
   const taken: Owned[] = [
     ...[...ranges].flatMap(([id, list]) =>
       list.map((prefix) => ({ owner: `networks/${id}`, prefix })),

@@ -1,7 +1,8 @@
 import { familyOf, formatAddress, lowestOf, type Address } from '../../address/address'
 import { matchAll } from '../../address/prefix-table'
-import type { GatewayModel, Model, NetworkModel, Owner } from '../../model/model'
+import type { GatewayModel, Model, NatModel, NetworkModel, Owner } from '../../model/model'
 import { routeText } from '../words'
+import { beginTowardsNat } from './nat'
 import {
   arrive,
   lose,
@@ -20,34 +21,7 @@ import { oneToOneOf } from '../one-to-one'
 export function comeInToAddress(context: WalkContext, state: State, owner: Owner): Step {
   const { model } = context
   const latest = state.toUndo[0]
-  if (owner.kind === 'nat') {
-    const nat = model.nats[owner.index]!
-    const network = model.networks[nat.network]
-    if (
-      latest?.by !== nat.ref ||
-      !network ||
-      !isValue(state.packet.dst, latest.after, noteFor(context, state, 'dst'))
-    ) {
-      const met = arrive(context, state, {
-        at: nat.ref,
-        kind: 'nat',
-        decision: 'nothing can begin a flow towards a NAT',
-      })
-      return context.answers
-        ? lose(context, met, 'nat-no-flow', nat.ref)
-        : lose(context, met, 'nat-outbound-only', nat.ref)
-    }
-    return throughDoor(context, state, network, nat.subnet, (s, door) => {
-      const entered = byGateway(context, s, door, nat.id)
-      if (nat.subnet >= 0)
-        return [{ ...entered, next: { at: 'nat', nat: nat.index, fromSubnet: -1 } }]
-      const undone = undoLatest(entered)
-      const decision = () =>
-        `${formatAddress(state.packet.dst)} becomes ${formatAddress(undone.packet.dst)} again`
-      const back = arrive(context, undone, { at: nat.ref, kind: 'nat', decision })
-      return [{ ...back, next: { at: 'local', network: network.index, fromSubnet: -1 } }]
-    })
-  }
+  if (owner.kind === 'nat') return comeInToNat(context, state, model.nats[owner.index]!)
   if (owner.kind === 'one-to-one' && latest) {
     const network = model.networks[owner.index]!
     const undone = undoLatest(state)
@@ -82,6 +56,28 @@ export function comeInToAddress(context: WalkContext, state: State, owner: Owner
     const decision = () =>
       `${formatAddress(s.packet.dst)} becomes ${formatAddress(translated.packet.dst)}, one to one`
     return intoNetwork(context, translated, network, door, decision)
+  })
+}
+
+/** An answer to an address of a NAT goes in to it, and the translation is undone there. */
+function comeInToNat(context: WalkContext, state: State, nat: NatModel): Step {
+  const latest = state.toUndo[0]
+  const network = context.model.networks[nat.network]
+  if (
+    latest?.by !== nat.ref ||
+    !network ||
+    !isValue(state.packet.dst, latest.after, noteFor(context, state, 'dst'))
+  )
+    return beginTowardsNat(context, state, nat)
+  return throughDoor(context, state, network, nat.subnet, (s, door) => {
+    const entered = byGateway(context, s, door, nat.id)
+    if (nat.subnet >= 0)
+      return [{ ...entered, next: { at: 'nat', nat: nat.index, fromSubnet: -1 } }]
+    const undone = undoLatest(entered)
+    const decision = () =>
+      `${formatAddress(state.packet.dst)} becomes ${formatAddress(undone.packet.dst)} again`
+    const back = arrive(context, undone, { at: nat.ref, kind: 'nat', decision })
+    return [{ ...back, next: { at: 'local', network: network.index, fromSubnet: -1 } }]
   })
 }
 

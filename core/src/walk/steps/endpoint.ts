@@ -1,5 +1,7 @@
-import { formatAddress } from '../../address/address'
+import { formatAddress, type Address } from '../../address/address'
 import { containsAddress, prefixOf } from '../../address/prefix'
+import type { EstateObject } from '../../format/estate'
+import type { Model } from '../../model/model'
 import { inPrefixes, noteFor } from '../scope'
 import { fact, type FactsEvidence } from '../facts'
 import {
@@ -27,27 +29,7 @@ export function enterEndpoint(
   const endpoint = model.estate.endpoints.get(id)!
   const ref = `endpoints/${id}`
   const region = model.networks[network]!.region ?? model.subnets[subnet]?.region ?? null
-  const evidence = (): FactsEvidence => {
-    const { service, region: far } = {
-      service: endpoint.service,
-      region: model.estate.services.get(endpoint.service)?.region,
-    }
-    const ranges = model.estate.services.get(service)?.ranges ?? []
-    const has = ranges.some((text) => containsAddress(prefixOf(text), state.packet.dst))
-    return {
-      facts: [
-        fact('it is up and of this network', endpoint.network ?? 'none', true),
-        fact(
-          `the destination is in ${service}`,
-          `${formatAddress(state.packet.dst)}, of ${ranges.join(', ') || 'none'}`,
-          has,
-        ),
-        ...(far === undefined
-          ? []
-          : [fact('the service is in this region', far, region === null || region === far)]),
-      ],
-    }
-  }
+  const evidence = (): FactsEvidence => endpointFacts(model, endpoint, state.packet.dst, region)
   const at = (decision: Said): State =>
     arrive(context, state, { at: ref, kind: 'endpoint', decision, evidence })
   const service = model.estate.services.get(endpoint.service)
@@ -76,6 +58,30 @@ export function enterEndpoint(
     )
   }
   return reach(at(() => `to ${endpoint.service}`))
+}
+
+/** What is looked at when a packet comes to an endpoint from a place in a region. */
+function endpointFacts(
+  { estate }: Model,
+  { service, network }: EstateObject<'endpoints'>,
+  dst: Address,
+  region: string | null,
+): FactsEvidence {
+  const { ranges = [], region: far } = estate.services.get(service) ?? {}
+  const has = ranges.some((text) => containsAddress(prefixOf(text), dst))
+  return {
+    facts: [
+      fact('it is up and of this network', network ?? 'none', true),
+      fact(
+        `the destination is in ${service}`,
+        `${formatAddress(dst)}, of ${ranges.join(', ') || 'none'}`,
+        has,
+      ),
+      ...(far === undefined
+        ? []
+        : [fact('the service is in this region', far, region === null || region === far)]),
+    ],
+  }
 }
 
 /** By the subnet's own switch to a service. */

@@ -52,20 +52,11 @@ export function passFirewall(context: WalkContext, given: State, side: FirewallS
   const out = wayOut(model, firewall, dst, noteFor(context, state, 'dst'))
   const at = (decision: Said, s: State = state): State =>
     arrive(context, s, { at: firewall.ref, kind: 'firewall', decision })
-  if (out === null)
-    return lose(
-      context,
-      at(() => `it has no route for ${formatAddress(dst)}`),
-      'no-route',
-      firewall.ref,
-    )
-  if (out === 'drop')
-    return lose(
-      context,
-      at(() => `its route drops ${formatAddress(dst)}`),
-      'drop-route',
-      firewall.ref,
-    )
+  if (out === null || out === 'drop') {
+    const what = out === null ? 'it has no route for' : 'its route drops'
+    const here = at(() => `${what} ${formatAddress(dst)}`)
+    return lose(context, here, out === null ? 'no-route' : 'drop-route', firewall.ref)
+  }
   const sides = { from: side.label, to: out.label }
   if (known) {
     const undone = undoBy(state, firewall.ref, 'destination')
@@ -83,14 +74,8 @@ export function passFirewall(context: WalkContext, given: State, side: FirewallS
   const judged = judge(context, state, firewall, { sides, endpoint: null })
   if (judged.lost) return judged.lost((s) => goOut(context, s, firewall, out))
   const translated = translateSource(model, state, firewall, sides, out)
-  const seen =
-    translated.packet.src === state.packet.src
-      ? ''
-      : `, ${formatAddress(state.packet.src)} becomes ${formatAddress(translated.packet.src)}`
-  const moved =
-    given.packet.dst === dst
-      ? ''
-      : `, ${formatAddress(given.packet.dst)} becomes ${formatAddress(dst)}`
+  const seen = becomesText(state.packet.src, translated.packet.src)
+  const moved = becomesText(given.packet.dst, dst)
   const passed = arrive(context, translated, {
     at: firewall.ref,
     kind: 'firewall',
@@ -100,6 +85,9 @@ export function passFirewall(context: WalkContext, given: State, side: FirewallS
   })
   return goOut(context, meetFirewall(passed, firewall, null), firewall, out)
 }
+
+const becomesText = (before: Address, after: Address): string =>
+  before === after ? '' : `, ${formatAddress(before)} becomes ${formatAddress(after)}`
 
 /** What a firewall's policy was asked, for an answer that goes back the same way. */
 export const askedPolicy = (

@@ -1,8 +1,9 @@
 import { formatAddress } from '../../address/address'
-import type { FirewallSide } from '../../model/model'
+import type { FirewallSide, NetworkModel } from '../../model/model'
 import { askHost } from '../ask-on-the-way'
 import { translatesDestination } from './firewall'
 import { reachFrontend } from './frontend'
+import { beginTowardsNat } from './nat'
 import { isValue, longestHere, noteAll, noteFor, ownerHere } from '../scope'
 import { arriveAtAsker } from '../undo'
 import { samePlace, type Place } from '../../rules/place'
@@ -27,16 +28,7 @@ export function deliverLocally(
   const { model } = context
   const network = model.networks[index]!
   const { dst } = state.packet
-  if (state.pendingNat >= 0) {
-    // Out of the NAT the packet must leave by a door; it came back inside instead.
-    const nat = model.nats[state.pendingNat]!
-    const back = arrive(context, state, {
-      at: network.ref,
-      kind: 'delivery',
-      decision: () => `${formatAddress(dst)} is inside, and ${nat.id} leads outwards only`,
-    })
-    return lose(context, back, 'private-destination', nat.ref)
-  }
+  if (state.pendingNat >= 0) return cameBack(context, state, network)
   if (context.about === 'routes')
     return [finish(state, { in: 'network', network: index, fromSubnet, ref: network.ref })]
   // An answer to any host of the kind that is asked for finds its host in the same way.
@@ -47,14 +39,9 @@ export function deliverLocally(
   if (owner?.kind === 'nat') {
     const nat = model.nats[owner.index]!
     const latest = state.toUndo[0]
-    if (nat.subnet >= 0 && latest?.by === nat.ref && isValue(dst, latest.after, note))
-      return [{ ...state, next: { at: 'nat', nat: nat.index, fromSubnet } }]
-    const met = arrive(context, state, {
-      at: nat.ref,
-      kind: 'nat',
-      decision: 'nothing can begin a flow towards a NAT',
-    })
-    return lose(context, met, context.answers ? 'nat-no-flow' : 'nat-outbound-only', nat.ref)
+    return nat.subnet >= 0 && latest?.by === nat.ref && isValue(dst, latest.after, note)
+      ? [{ ...state, next: { at: 'nat', nat: nat.index, fromSubnet } }]
+      : beginTowardsNat(context, state, nat)
   }
   const subnetIndex = owner
     ? model.interfaces[owner.index]!.subnet
@@ -86,6 +73,18 @@ export function deliverLocally(
   if (one ? one.up : subnet.up) return take(state)
   const down = arrive(context, state, { at: ref, kind: 'delivery', decision: 'it is not up' })
   return lose(context, down, 'interface-not-up', ref, { what: `${ref} is up`, then: take })
+}
+
+/** Out of a NAT a packet must leave by a door; this one came back inside instead. */
+function cameBack(context: WalkContext, state: State, network: NetworkModel): Step {
+  const nat = context.model.nats[state.pendingNat]!
+  const { dst } = state.packet
+  const back = arrive(context, state, {
+    at: network.ref,
+    kind: 'delivery',
+    decision: () => `${formatAddress(dst)} is inside, and ${nat.id} leads outwards only`,
+  })
+  return lose(context, back, 'private-destination', nat.ref)
 }
 
 /**

@@ -240,3 +240,13 @@ function natEvidence(nat: NatModel, destination: Address): object {
     allocation: nat.source.allocation ?? 'manual',
   }
 }
+
+/** A packet to an address of a NAT that belongs to no flow through it. */
+export function beginTowardsNat(context: WalkContext, state: State, nat: NatModel): Step {
+  const met = arrive(context, state, {
+    at: nat.ref,
+    kind: 'nat',
+    decision: 'nothing can begin a flow towards a NAT',
+  })
+  return lose(context, met, context.answers ? 'nat-no-flow' : 'nat-outbound-only', nat.ref)
+}
