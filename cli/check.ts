@@ -63,10 +63,7 @@ export function check(names: readonly string[], flags: CheckFlags): number {
   return found || (flags.failOn === undefined && problems.length > 0) ? FOUND : FINE
 }
 
-/**
- * As many mends are searched by trying; the rest of a long list is left to the person who comes
- * that far.
- */
+/** At most this many mends are found by trying; findings beyond have none. */
 const MOST_TRIED = 200
 
 /**

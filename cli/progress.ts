@@ -1,6 +1,6 @@
 import type { Progress } from '@salt-trail/core'
 
-/** Tells on stderr what is looked at, once it takes long enough to wonder. */
+/** Reports progress on stderr once a run takes long. */
 export function progressOnStderr(): Progress {
   const start = performance.now()
   return (about, done, of) => {

@@ -1,8 +1,9 @@
 import { useAnswer } from '~/api/useAnswer'
 
 /**
- * What the server computes of the subnet in the address bar, else of the first one. Of a second one
- * (`with`), which may be of another revision (`of`), nothing where none is named.
+ * The server's answer about the subnet named in the page's address, else about the first one. A
+ * second subnet (`with`), which may be of another revision (`of`), has no answer where none is
+ * named.
  */
 export function useOfSubnet<P extends 'hops' | 'ways-in'>(
   path: P,

@@ -1,2 +1,2 @@
-/** The subnet somebody chose last, in whichever view: the others begin with it. */
+/** The subnet chosen last in any view; the other views begin with it. */
 export const useSelectedSubnet = () => useState<string | null>('selected-subnet', () => null)

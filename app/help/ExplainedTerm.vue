@@ -8,7 +8,7 @@ const said = computed(() => props.text ?? (props.term ? TERMS[props.term].says :
 const button = ref<{ $el: HTMLElement } | null>(null)
 const place = ref({ left: '0px', top: '0px' })
 const WIDTH = 300
-/** It stands over whatever cuts its surroundings off. */
+/** It is drawn above elements that clip their content. */
 function put(): void {
   const box = button.value?.$el.getBoundingClientRect()
   if (!box) return

@@ -2,7 +2,7 @@
 import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/vue'
 import type { EstateInfo } from '~/api/answers'
 
-/** Which world is on screen: the estate and its revision, and the way to others. */
+/** The estate and revision on screen, and a menu of the others. */
 const estate = useEstate()
 const listed = ref<EstateInfo[]>([])
 

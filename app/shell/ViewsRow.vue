@@ -15,7 +15,7 @@ onKeyStroke(
     if (view && estate.slug) navigateTo(linkTo(view))
   },
 )
-// What is seen is the page's address, so what was changed in a view is undone by going back.
+// A view's state is in the page's address, so going back undoes a change.
 onKeyStroke('u', (event) => {
   if (event.ctrlKey || event.metaKey || event.altKey || isTyping(event.target)) return
   router.back()

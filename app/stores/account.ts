@@ -3,7 +3,7 @@ import { defineStore } from 'pinia'
 
 export type Theme = 'system' | 'light' | 'dark'
 
-/** The person at the screen: the name revisions are signed with, and how they like it lit. */
+/** The person at the screen: the name that revisions are signed with, and the theme. */
 export const useAccount = defineStore('account', () => {
   const name = useLocalStorage('salt-trail.name', '')
   const theme = useLocalStorage<Theme>('salt-trail.theme', 'system')

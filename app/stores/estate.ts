@@ -21,7 +21,7 @@ export const useEstate = defineStore('estate', () => {
 
   const baseOf = (number: string): string => `/api/estates/${slug.value}/${number}`
   const base = computed(() => baseOf(revision.value))
-  /** The same by the revision's number, so that it names the same for good; null until known. */
+  /** The same by the revision's number, which names the same content for good; null until known. */
   const fixedBase = computed(() =>
     outline.value === null ? null : baseOf(String(outline.value.revision.number)),
   )
@@ -59,7 +59,7 @@ export const useEstate = defineStore('estate', () => {
     return (estates.find((one) => one.slug === lastSlug.value) ?? estates[0])?.slug ?? null
   }
 
-  /** Asks how far the analysis is until it ends, less and less often; then takes what it found. */
+  /** Polls the analysis until it ends, at growing intervals; then fetches its results. */
   async function follow(asked: string, first: Analysis): Promise<void> {
     analysis.value = first
     for (let wait = 100; analysis.value?.state === 'running'; wait = Math.min(wait * 1.5, 1_500)) {
@@ -108,7 +108,7 @@ export const useEstate = defineStore('estate', () => {
     )
   }
 
-  /** What was accepted no longer counts: asked again after somebody accepted a finding. */
+  /** Fetches the counts again after a finding was accepted: accepted ones do not count. */
   async function countAgain(): Promise<void> {
     const asked = base.value
     const state = await ask({ base: asked, path: 'analysis' })

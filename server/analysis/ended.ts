@@ -1,4 +1,4 @@
-/** An analysis that did not come to its end: it failed, took too long, or somebody stopped it. */
+/** An analysis that did not finish: it failed, took too long, or was stopped. */
 export class AnalysisEnded extends Error {
   constructor(
     readonly state: 'failed' | 'stopped',

@@ -5,7 +5,7 @@ import type { Database } from '../database/client'
 import { analyses, estates, expectationResults, findings, revisions } from '../database/schema'
 import type { RevisionInfo } from '../estates/store'
 
-/** A revision with how much was wrong with it; null where this version did not analyse it. */
+/** A revision with its counts of findings; null where this version did not analyse it. */
 export interface RevisionHistory extends RevisionInfo {
   readonly counts: (Readonly<Record<FindingFamily, number>> & { readonly broken: number }) | null
 }

@@ -1,2 +1,2 @@
-/** So many shares an analysis is cut into: enough that nobody waits long for the last. */
+/** How many shares an analysis is cut into: enough that processes finish at about the same time. */
 export const SHARES = 24

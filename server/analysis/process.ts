@@ -31,12 +31,12 @@ import {
   readRows,
 } from './shares'
 
-/** Told to whoever started the process: which job it has, or that it has none. */
+/** Sent to the parent process: which job this process has, or that it has none. */
 export type ProcessNews = { readonly took: TakenJob } | { readonly ended: string }
 
-/** So long an idle process waits before it asks again; in milliseconds. */
+/** How long an idle process waits before it asks again, in milliseconds. */
 const PAUSE = 1_000
-/** A database that is away for longer than so many pauses ends a process. */
+/** After this many pauses without a database a process ends. */
 const MOST_TRIES = 120
 
 /** The model a process works on. Shares of one revision follow one another, so one is enough. */
@@ -67,10 +67,10 @@ async function work(url: string, queue: AnalysisQueue, job: AnalysisJob): Promis
   )
 }
 
-/** Makes of all shares what an analysis leaves behind, whole or not at all. */
+/** Joins all shares to the results of the analysis, whole or not at all. */
 async function join(url: string, job: AnalysisJob): Promise<void> {
   const { model } = await modelOf(url, job.revisionId)
-  // What was found of next hops is not needed any more, and takes much room.
+  // The caches of next hops are not needed any more, and are large.
   held = null
   const joined = (client: pg.Client): Promise<void> =>
     inTransaction(client, async (tx) => {
@@ -100,7 +100,8 @@ async function join(url: string, job: AnalysisJob): Promise<void> {
 }
 
 /**
- * Resolves once it was sent: a process that dies of what it takes next must have said what it took.
+ * Resolves once the message was sent: a process that dies of its next job must have reported which
+ * job it took.
  */
 const tell = (news: ProcessNews): Promise<void> =>
   new Promise((resolve) => {

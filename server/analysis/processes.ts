@@ -12,12 +12,12 @@ import { openQueue, type AnalysisQueue, type TakenJob } from './queue'
 import { findAnalysis } from './results'
 import { beginShares, dropShares, failShare, stateOfShares, type SharedAnalysis } from './shares'
 
-/** So often it is looked how far an analysis is; in milliseconds. */
+/** The interval at which the progress of an analysis is read, in milliseconds. */
 const PAUSE = 500
-/** A database that is away for longer than this is a failure; in such looks. */
+/** After this many such reads without a database the analysis fails. */
 const MOST_MISSED = 120
 
-/** So many processes may die of an analysis one after the other, with no share found in between. */
+/** How many processes may die of an analysis in a row, with no share finished in between. */
 const MOST_DEATHS = 5
 const deaths = new Map<number, number>()
 
@@ -46,7 +46,7 @@ async function startProcesses(): Promise<void> {
   const idle = (): number => [...processes.values()].filter((job) => job === null).length
   while (processes.size < config().SALT_TRAIL_ANALYSIS_PROCESSES && idle() < waiting) {
     const child = fork(workerFile('analysis-process'), ['--until-none'], {
-      // A large young generation: most of what an analysis makes is forgotten at once.
+      // A large young generation: most objects of an analysis are short-lived.
       execArgv: [
         `--max-old-space-size=${config().SALT_TRAIL_ANALYSIS_MEGABYTES}`,
         '--max-semi-space-size=64',
@@ -70,7 +70,7 @@ async function startProcesses(): Promise<void> {
   }
 }
 
-/** A process died in the middle: another one takes what it had, unless that was tried too often. */
+/** A process died in the middle: another one takes its job, unless that was tried too often. */
 async function died(job: TakenJob, how: string): Promise<void> {
   const why = `the process that computed a share of it died (${how}); it may take ${config().SALT_TRAIL_ANALYSIS_MEGABYTES} MiB (SALT_TRAIL_ANALYSIS_MEGABYTES)`
   log.warn({ job: job.data, how }, 'a process that analyses died')
@@ -135,7 +135,7 @@ async function stopShares({ revisionId }: SharedAnalysis): Promise<void> {
   }
 }
 
-/** Ends them all; what they had is left for others, or for later. */
+/** Ends all processes; their jobs are left for others, or for later. */
 export async function closeProcesses(): Promise<void> {
   const left = await opened
   const jobs = [...processes.values()]

@@ -12,7 +12,7 @@ export interface AnalysisJob {
 }
 
 const QUEUE = 'analysis-shares'
-/** A job whose process died is given to so many others. */
+/** How often a job is given out again after its process died. */
 const RETRIES = 2
 
 export interface TakenJob {
@@ -22,11 +22,11 @@ export interface TakenJob {
 
 /** The queue that all processes share; it lies in the database, beside what they read and write. */
 export interface AnalysisQueue {
-  /** Put there when the transaction of this client is committed, and not otherwise. */
+  /** Sends jobs as part of the transaction of this client. */
   readonly put: (client: pg.ClientBase, jobs: readonly AnalysisJob[]) => Promise<void>
-  /** The next one, which nobody else gets; null where there is none. */
+  /** Takes the next job, which no other process gets; null where there is none. */
   readonly take: () => Promise<TakenJob | null>
-  /** How many nobody has taken. */
+  /** How many jobs are not taken. */
   readonly waiting: () => Promise<number>
   readonly finish: (job: TakenJob) => Promise<void>
   /** Gives back a job whose process died. False where it was given out too often. */
@@ -35,8 +35,8 @@ export interface AnalysisQueue {
 }
 
 /**
- * Opens the queue. Whoever `keeps` it, which the server does, makes it where it is not there, and
- * gives out again what a process took and did not finish within `seconds`.
+ * Opens the queue. With `keeps`, as in the server, it is created where it does not exist, and gives
+ * out again what a process took and did not finish within `seconds`.
  */
 export async function openQueue({
   connectionString,

@@ -35,7 +35,7 @@ import {
   revisions,
 } from '../database/schema'
 
-/** What an analysis leaves behind. */
+/** The results of an analysis. */
 export interface AnalysisRows {
   readonly outline: Outline
   /** Rows of the matrix as JSON, some at a time, in the order of the estate. */
@@ -245,7 +245,7 @@ const GROUPED = {
 
 const literal = (text: string): string => `%${text.replace(/[\\%_]/g, '\\$&')}%`
 
-/** Some findings, as JSON texts, and how many there are like them. */
+/** Some findings, as JSON texts, and how many match. */
 export async function readFindings(
   db: Database,
   revisionId: number,

@@ -28,7 +28,7 @@ interface Run {
 }
 
 const runs = new Map<number, Run>()
-/** Why the latest run of a revision came to nothing; asked for again, it is run again. */
+/** Why the latest run of a revision failed; when it is asked for again, it runs again. */
 const endings = new LRUCache<number, AnalysisEnded>({ max: 1_000 })
 
 let pool: Tinypool | undefined
@@ -40,7 +40,7 @@ function workers(): Tinypool {
     minThreads: 0,
     maxThreads: Math.max(1, availableParallelism() - 1),
     isolateWorkers: true,
-    // A large young generation: most of what an analysis makes is forgotten at once.
+    // A large young generation: most objects of an analysis are short-lived.
     resourceLimits: {
       maxOldGenerationSizeMb: config().SALT_TRAIL_ANALYSIS_MEGABYTES,
       maxYoungGenerationSizeMb: Math.min(192, config().SALT_TRAIL_ANALYSIS_MEGABYTES),
@@ -64,7 +64,7 @@ export function analyseSoon(db: Database, revisionId: number): void {
   endings.delete(revisionId)
   const run = runs.get(revisionId) ?? begin(db, revisionId)
   run.done.catch(() => {
-    // Told to whoever asks for its state.
+    // Reported when its state is asked for.
   })
 }
 

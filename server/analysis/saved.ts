@@ -3,7 +3,7 @@ import { findRevision } from '../estates/store'
 import { log } from '../log'
 import { analyseSoon } from './runs'
 
-/** What was just saved is analysed at once; whoever saved it does not wait. */
+/** A saved revision is analysed at once; the request that saved it does not wait. */
 export async function analyseSaved(
   db: Database,
   { slug, number }: { readonly slug: string; readonly number: number },
@@ -12,7 +12,7 @@ export async function analyseSaved(
     const saved = await findRevision(db, slug, number)
     if (saved) analyseSoon(db, saved.id)
   } catch (error) {
-    // It is saved all the same; whoever looks at it has it analysed then.
+    // It is saved all the same, and analysed when it is looked at.
     log.warn({ err: error, slug, number }, 'the analysis of a saved revision could not be begun')
   }
 }

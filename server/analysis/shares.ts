@@ -38,7 +38,7 @@ export async function inTransaction<T>(
   }
 }
 
-/** Nobody else looks at the shares of a revision until this transaction ends. */
+/** Locks the shares of a revision until this transaction ends. */
 const lockShares = (tx: Database, revisionId: number) =>
   tx.execute(sql`select pg_advisory_xact_lock(7251002, ${revisionId}::bigint::int)`)
 
@@ -72,7 +72,7 @@ export async function beginShares(
   })
 }
 
-/** Gives an analysis up: what processes find of it from now on is thrown away. */
+/** Abandons an analysis: what processes find of it from now on is discarded. */
 export async function dropShares(db: Pick<Database, 'delete'>, revisionId: number): Promise<void> {
   await db.delete(analysisShares).where(eq(analysisShares.revisionId, revisionId))
 }
@@ -92,7 +92,7 @@ export async function stateOfShares(
   }
 }
 
-/** Whether a share is still wanted; it is noted that somebody looks at it. */
+/** Whether a share is still wanted; marks it as begun. */
 export async function beginShare(
   db: Database,
   analysis: SharedAnalysis,

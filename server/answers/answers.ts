@@ -29,7 +29,7 @@ import {
 import { outlineOf } from '../estates/outline'
 import type { HeldModel } from './held'
 
-/** Why something cannot be answered; told to whoever asked, as the route's refusal. */
+/** Why something cannot be answered; sent to the caller as the route's refusal. */
 export class Refused extends Error {
   constructor(
     readonly status: number,
@@ -51,7 +51,7 @@ function subnetIn(model: Model, id: string): SubnetModel {
   return subnet
 }
 
-/** So many subnets are looked at before other questions have their turn. */
+/** After this many subnets other questions have their turn. */
 const SUBNETS_AT_ONCE = 50
 
 /** What is written is read together with the whole estate, while other questions wait. */
@@ -63,7 +63,7 @@ type Column = Parameters<typeof membersOf>[1]
 
 /** Everything that is answered from the model of a revision, by name. Throws `Refused`. */
 export const ANSWERS = {
-  /** Nothing: whoever shows a revision is likely to ask something of it soon. */
+  /** Nothing: it makes the model ready, since a revision that is shown is soon asked about. */
   ready: () => null,
   outline: ({ model }: HeldModel) => outlineOf(model),
   trace: ({ model }: HeldModel, { question }: { question: Question }) => {
@@ -194,6 +194,6 @@ export const ANSWERS = {
 
 export type Answers = typeof ANSWERS
 export type AnswerName = keyof Answers
-/** What is to be said with a question of some name. */
+/** The parameters of a question, by its name. */
 export type Asked<N extends AnswerName> =
   Parameters<Answers[N]> extends [HeldModel, infer A] ? A : Record<string, never>

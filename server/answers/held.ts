@@ -13,7 +13,7 @@ export interface HeldModel {
   readonly text: string
 }
 
-/** So many models at once, and no more than were made of so many characters of documents. */
+/** The most models held at once, and the most characters of their documents together. */
 const MOST_MODELS = 8
 const MOST_CHARACTERS = 100_000_000
 

@@ -8,7 +8,7 @@ let pool: Tinypool | undefined
 /** Revisions never change, so neither does what differs between two of them. */
 const known = new LRUCache<string, Promise<Comparison>>({ max: 32 })
 
-/** What differs between two revisions; who asks for the same two shares one comparison. */
+/** What differs between two revisions; requests for the same two share one comparison. */
 export function comparison(before: number, after: number): Promise<Comparison> {
   const key = `${before} ${after}`
   const held = known.get(key)

@@ -7,7 +7,9 @@ import type { Database } from '../database/client'
 import { refusal } from './respond'
 import { revisionOf } from './revision'
 
-/** A revision that is analysed: who asks earlier waits for it, and shares the one run. */
+/**
+ * A revision that is analysed: a request that comes earlier waits for it, and shares the one run.
+ */
 export async function analysedRevision(
   event: H3Event,
 ): Promise<{ db: Database; id: number; number: number; milliseconds: number }> {

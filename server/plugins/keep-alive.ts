@@ -1,8 +1,8 @@
 import type { Server } from 'node:http'
 
 /**
- * Longer than any client or proxy holds an idle connection, in milliseconds: whoever uses one again
- * must not find it closed in that moment.
+ * Longer than any client or proxy holds an idle connection, in milliseconds: a client that uses one
+ * again must not find it closed in that moment.
  */
 const IDLE = 65_000
 

@@ -138,7 +138,7 @@ test('two subnets’ next hops, one under the other: only where they differ', as
   await expect(page.getByRole('row', { name: /harbour-wall/ }).first()).toContainText(
     'crew-hub, then harbour-wall',
   )
-  await page.getByRole('button', { name: 'take it away' }).click()
+  await page.getByRole('button', { name: 'remove', exact: true }).click()
   await expect(page.getByRole('columnheader', { name: 'destinations' })).toBeVisible()
 })
 

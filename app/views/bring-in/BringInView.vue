@@ -126,8 +126,8 @@ async function take(): Promise<void> {
     await navigateTo(`/${saved.slug}/head/exits`)
   } catch (error) {
     failure.value = failureText(error)
-    // Somebody was faster: show what would change against theirs, and keep what was said and
-    // written.
+    // A newer revision was saved meanwhile: the changes are shown against it, and what was written
+    // is kept.
     const said = failure.value
     if ((error as { statusCode?: number }).statusCode === 409)
       await check().then(() => (failure.value = said))

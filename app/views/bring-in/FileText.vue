@@ -11,8 +11,7 @@ const gutter = ref<HTMLElement | null>(null)
 
 const LINE = 18
 /**
- * Past this much text the browser's own text field becomes slow; the file is then mended where it
- * comes from.
+ * Above this size the browser's text field becomes slow; the file is then to be edited elsewhere.
  */
 const MOST = 1_000_000
 const shown = computed(() => text.value.length <= MOST)

@@ -4,8 +4,8 @@ import { familyOfCode } from '@salt-trail/core'
 import { cellOf, COLUMNS, type ColumnKey } from '~/views/exits/cells'
 
 /**
- * What files bring about before they are taken: findings that come and go, ways out that differ,
- * expectations that turn.
+ * The consequences of files before they are saved: findings that come and go, ways out that differ,
+ * expectations whose state changes.
  */
 const props = defineProps<{
   state: 'none' | 'running' | 'done' | 'too-large' | 'failed'

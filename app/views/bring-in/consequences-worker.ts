@@ -8,7 +8,7 @@ import {
   type StandingAnalysis,
 } from '@salt-trail/core'
 
-/** What the page asks of the worker that foresees what a change brings about. */
+/** What the page asks of the worker that computes the consequences of a change. */
 export type Asked =
   | { readonly kind: 'begin'; readonly files: readonly SourceFile[] }
   | { readonly kind: 'change'; readonly number: number; readonly files: readonly SourceFile[] }
@@ -24,7 +24,7 @@ export type Told =
       readonly consequences: Consequences
     }
 
-/** Larger estates are left to the server: a browser has less memory and less patience. */
+/** Larger estates are left to the server, which has more memory. */
 const MOST_SUBNETS = 2_000
 
 let first: Estate | null = null
@@ -54,7 +54,7 @@ self.onmessage = ({ data }: MessageEvent<Asked>): void => {
       milliseconds: performance.now() - begun,
       consequences,
     })
-    // Every try is told against the revision, not against the try before it.
+    // Consequences are always relative to the revision, not to the previous attempt.
     standing.change(first)
   } catch (error) {
     tell({ kind: 'failed', message: error instanceof Error ? error.message : String(error) })

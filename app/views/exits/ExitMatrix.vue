@@ -36,7 +36,7 @@ const pair = defineModel<readonly [string, string] | null>('compared', { require
 
 const NAME_WIDTH = 290
 const ROW_HEIGHT = 29
-/** So many rows are drawn above and below those in sight. */
+/** How many rows are drawn above and below those in sight. */
 const OVERSCAN = 6
 const columns = computed(() => shownColumns(props.outline, props.open, props.direction, props.like))
 const template = computed(
@@ -49,7 +49,7 @@ const wholeWidth = computed(() =>
 const scroller = ref<HTMLElement | null>(null)
 const { height, width } = useElementSize(scroller)
 /**
- * How far it is scrolled to the right. Read as it happens, and nothing else: whoever asks for
+ * How far the matrix is scrolled to the right. Nothing else is read while it scrolls: computing
  * styles in each frame makes scrolling slow.
  */
 const shift = ref(0)
@@ -70,8 +70,8 @@ const virtualizer = useVirtualizer(
   })),
 )
 /**
- * Rows that come into sight are drawn in the elements of those that left it: to change one takes
- * less than to make it.
+ * Rows that scroll into view reuse the elements of rows that left it, which costs less than
+ * creating new ones.
  */
 const slots = computed(() => Math.ceil(height.value / ROW_HEIGHT) + 2 * OVERSCAN + 2)
 const inSight = computed(() =>
@@ -152,8 +152,7 @@ function moveTo(index: number, column: number): void {
   else if (right > shift.value + width.value) shiftTo(right - width.value)
 }
 
-// Rows are given these as they are: one made for each row anew would draw all of them again with
-// every move.
+// Rows share these objects: a new one for each row would redraw all rows with every move.
 function pick(index: number, column: number): void {
   moveTo(index, column)
   peek.value = true
@@ -241,7 +240,7 @@ function onKey(event: KeyboardEvent): void {
   move()
 }
 
-/** The finding of the cell, if it has one, shows itself; else the widest way. */
+/** Shows the finding of the cell, if it has one; else the widest way. */
 function ask(): void {
   const cell = currentCell.value
   const found = cell?.found.find((one) => one.family === cell.mark)?.question
@@ -271,7 +270,7 @@ const peekPlace = computed(() => {
   }
 })
 defineExpose({ focus: () => scroller.value?.focus(), compare })
-// Keys work at once, but whoever types in the question bar already is left in peace.
+// Keys work at once, unless the question bar already has the focus.
 onMounted(() => {
   if (document.activeElement === document.body) scroller.value?.focus({ preventScroll: true })
   if (place.value) void nextTick(() => virtualizer.value.scrollToIndex(at.value))

@@ -29,7 +29,7 @@ function toggleColumn(column: string): void {
   opened.value = next.join(',')
 }
 const like = textInAddress('like', 'push')
-/** What waits a moment must not write into the address of the view that came after. */
+/** A delayed change must not write into the address of the next view. */
 let isLeft = false
 onBeforeUnmount(() => (isLeft = true))
 const wanted = textInAddress('find', 'replace')
@@ -38,10 +38,10 @@ const find = refDebounced(text, 150)
 watch(find, (now) => {
   if (!isLeft) wanted.value = now
 })
-// Going back brings the text back, too.
+// Going back restores the text, too.
 watch(wanted, (now) => (text.value = now))
 
-/** Moving is no step to go back to; a comparison is. */
+/** Moving leaves no step to go back to; a comparison does. */
 const selectedSubnet = useSelectedSubnet()
 const at = textInAddress('at', 'replace')
 const place = shallowRef(

@@ -10,7 +10,7 @@ import {
   type Direction,
 } from './cells'
 
-/** By what the rows of the matrix are put together. */
+/** What the rows of the matrix are grouped by. */
 export const GROUPINGS = ['network', 'zone', 'role', 'table'] as const
 export type Grouping = (typeof GROUPINGS)[number]
 
@@ -160,7 +160,7 @@ const WIDTHS: Record<ColumnKey, number> = {
   sameNetwork: 170,
 }
 const MEMBER_WIDTH = 170
-/** So many members of a column are beside each other at most; a longer list is narrowed by name. */
+/** At most this many members of a column are shown; a longer list is narrowed by name. */
 export const MOST_MEMBERS = 40
 export type OpenColumn = keyof Outline['members']
 /** Services open no flows of their own, so nothing enters from them. */
@@ -173,7 +173,7 @@ export const canOpen = (
   outline.members[key as OpenColumn].length > 0 &&
   (direction === 'leaving' || key !== 'services')
 
-/** The members of a column whose names have what is wanted. */
+/** The members of a column whose names contain a text. */
 export const membersLike = (outline: Outline, key: OpenColumn, like: string): readonly string[] =>
   outline.members[key].filter((member) => member.toLowerCase().includes(like.trim().toLowerCase()))
 

@@ -78,7 +78,7 @@ export const COLUMNS = [
 ] as const
 export type ColumnKey = (typeof COLUMNS)[number]['key']
 
-/** Which way the matrix looks: at what leaves each subnet, or at what enters it. */
+/** What the matrix shows: the traffic that leaves each subnet, or that enters it. */
 export type Direction = 'leaving' | 'entering'
 
 /** Where packets of a column come from, after a subnet’s name. */

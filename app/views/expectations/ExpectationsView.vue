@@ -2,10 +2,7 @@
 import { onKeyStroke } from '@vueuse/core'
 import type { TableText } from '~/tables/table-text'
 
-/**
- * What the organisation promises itself: each with its state and, if broken, the packet that shows
- * it.
- */
+/** The expectations of the estate, each with its state and, if broken, the packet that shows it. */
 const estate = useEstate()
 const ask = useAsk()
 useHead({ title: computed(() => `Expectations, ${estate.outline?.name ?? 'Salt Trail'}`) })

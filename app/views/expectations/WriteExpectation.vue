@@ -3,7 +3,7 @@ import { idsWritten, MUSTS, writtenText, type Written } from '~/views/expectatio
 import type { RevisionAnswer } from '~/api/answers'
 import { ask, failureText } from '~/api/request'
 
-/** A new promise, in a small form or as text: proved as it stands before it is kept. */
+/** A new expectation, in a small form or as text: proved as it stands before it is saved. */
 const emit = defineEmits<{ kept: []; close: [] }>()
 const estate = useEstate()
 const account = useAccount()

@@ -4,7 +4,7 @@ import { resolveEnd, type EndChoice } from '~/questions/question-text'
 
 export type Must = Expectation['must']
 
-/** What each promise means, for the one who writes it; and what it names beside the two ends. */
+/** What each kind of expectation means, and what it names besides the two ends. */
 export const MUSTS: readonly {
   readonly must: Must
   readonly means: string
@@ -31,7 +31,7 @@ export interface Written {
   readonly except: string
   /** `tcp 443, 8443`, or nothing for every packet. */
   readonly over: string
-  /** The objects or addresses that some promises name. */
+  /** The objects or addresses that some kinds of expectation name. */
   readonly named: string
 }
 

@@ -2,7 +2,7 @@
 import type { Acceptance, ListedFinding } from '~/api/answers'
 
 /**
- * Living with a finding: who says so, why, and until when. An accepted one stays visible as
+ * Accepts a finding, with an author, a reason and an end date. An accepted finding stays visible as
  * accepted.
  */
 const props = defineProps<{ finding: ListedFinding; failure: string | null }>()

@@ -3,13 +3,13 @@ import { aboutFinding, familyOfCode, trialOf, type Finding } from '@salt-trail/c
 import { useAnswer } from '~/api/useAnswer'
 import { changeLine } from '~/views/trace/mend-words'
 
-/** One finding: what is so, whom it concerns, what shows it, what would mend it. */
+/** One finding: what is wrong, the objects concerned, the packet that shows it, and the mend. */
 const props = defineProps<{ finding: Finding }>()
 const emit = defineEmits<{ trace: [question: NonNullable<Finding['evidence']['question']>] }>()
 const estate = useEstate()
 const { branch, failure } = useShown(() => props.finding.evidence.question)
 
-/** A finding whose mend is found by trying has it looked for once somebody looks at it. */
+/** A mend that is found by trying is looked for once the finding is opened. */
 const trial = computed(() => trialOf(props.finding))
 const { answer: plan, failure: planFailure } = useAnswer<'mends'>(() =>
   trial.value === null || estate.fixedBase === null

@@ -21,7 +21,7 @@ const estate = useEstate()
 const ask = useAsk()
 useHead({ title: computed(() => `Findings, ${estate.outline?.name ?? 'Salt Trail'}`) })
 
-// What is chosen leaves a step to go back to; moving from finding to finding, and typing, do not.
+// A choice leaves a step to go back to; moving from finding to finding, and typing, do not.
 const by = choiceInAddress('by', 'push', GROUPINGS, 'severity')
 const family = choiceInAddress('family', 'push', ['', 'leak', 'hole', 'weak'], '')
 const severity = choiceInAddress('severity', 'push', ['', ...SEVERITIES], '')
@@ -29,10 +29,10 @@ const network = textInAddress('network', 'push')
 const fingerprint = textInAddress('finding', 'replace')
 const wanted = textInAddress('find', 'replace')
 const text = ref(wanted.value)
-// Asked once typing rests.
+// Asked when typing pauses.
 const find = refDebounced(text, 200)
 watch(find, (now) => (wanted.value = now))
-// Going back brings the text back, too.
+// Going back restores the text, too.
 watch(wanted, (now) => (text.value = now))
 
 const chosen = (): FindingsChosen => ({

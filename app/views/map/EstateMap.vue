@@ -17,8 +17,8 @@ export interface DrawnLine extends Pick<WayLine, 'lane' | 'kind' | 'isLost'> {
 const props = defineProps<{
   map: PlacedMap
   /**
-   * What the ways or the finding on the map concern; the rest stands back. Null: nothing is shown
-   * over the map.
+   * The objects that the ways or the finding on the map concern; the rest is dimmed. Null: nothing
+   * is laid over the map.
    */
   lit: ReadonlySet<string> | null
   lines: readonly DrawnLine[]
@@ -35,7 +35,7 @@ const whole = computed(() => ({
 }))
 const svg = ref<SVGSVGElement | null>(null)
 const { width: shownWidth, height: shownHeight } = useElementSize(svg)
-/** No larger and, unless all of it is asked for, no smaller than is read with ease. */
+/** The zoom is limited to sizes that are easy to read, unless the whole map is asked for. */
 const [LARGEST, SMALLEST] = [1.35, 1]
 function fitting(all = false): Box {
   const { x, y, width, height } = whole.value
@@ -54,7 +54,7 @@ function fitting(all = false): Box {
 /** Between two ends; in the middle of what is smaller than its frame. */
 const within = (at: number, low: number, high: number): number =>
   high < low ? (low + high) / 2 : Math.min(Math.max(at, low), high)
-/** Where that is which is shown over the map, or selected; else its top. */
+/** The place of what is laid over the map or selected; else the top of the map. */
 const litMiddle = computed((): Point => {
   const shown = props.map.nodes.filter(({ node }) =>
     props.lit !== null ? props.lit.has(node.ref) : node.ref === selected.value,
@@ -174,7 +174,7 @@ const path = (points: readonly Point[]): string =>
     .map(({ x, y }, index) => `${index === 0 ? 'M' : 'L'}${x.toFixed(1)} ${y.toFixed(1)}`)
     .join(' ')
 const isDim = (ref: string): boolean => props.lit !== null && !props.lit.has(ref)
-/** Words keep a rim of the ground they stand on where a line passes under them. */
+/** Words have an outline in the background's colour, so that lines pass under them. */
 const HALO = {
   'paint-order': 'stroke',
   stroke: 'var(--paper)',
@@ -214,7 +214,7 @@ function strokeOf({ lane, kind }: DrawnLine): {
     'stroke-dasharray': lane === 'back' ? '8 5' : undefined,
   }
 }
-/** Very many joins are drawn only where they concern what is selected or shown. */
+/** Where there are very many edges, only those of what is selected or shown are drawn. */
 const MANY_EDGES = 160
 const drawnEdges = computed(() => {
   if (props.map.edges.length <= MANY_EDGES) return props.map.edges

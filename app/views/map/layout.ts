@@ -204,7 +204,7 @@ export function layoutRequest(graph: EstateGraph): ElkNode {
   }
 }
 
-/** How far beside the networks the joins between them lie, and how far from each other. */
+/** The distance of edges between networks from the networks, and from each other. */
 const BESIDE = { first: 22, step: 12 }
 
 /** What the layout package answered, as places of the map. */

@@ -39,8 +39,8 @@ export function traceLines(branch: Branch, home: (ref: string) => string): WayLi
 }
 
 /**
- * The ways out of a subnet: each from it to whatever it passes, and to where it leads in the end,
- * if that is a mark.
+ * The ways out of a subnet: each from it to the elements it passes, and to where it leads in the
+ * end, if that is a mark.
  */
 export const exitLines = (
   subnet: string,

@@ -5,7 +5,7 @@ import type { HopRangeJson, WayKind } from '@salt-trail/core'
 
 /**
  * The address space as a band from its lowest to its highest address, toned by way out; any part of
- * it can be come closer to.
+ * it can be zoomed in on.
  */
 const props = defineProps<{
   ranges: readonly HopRangeJson[]
@@ -54,7 +54,7 @@ function closer(by: number): void {
   const at = props.chosen && stretches.value.find((one) => one.range === props.chosen)
   sight.value = zoomed(sight.value, by, at ? middle(at) : (sight.value.from + sight.value.to) / 2)
 }
-/** So close that the chosen range fills a third of the band. */
+/** Zooms so that the chosen range fills a third of the band. */
 function fit(): void {
   const at = stretches.value.find((one) => one.range === props.chosen)
   if (at)

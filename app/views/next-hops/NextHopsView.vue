@@ -266,7 +266,7 @@ const prefixText = (range: HopRangeJson): string =>
               class="ml-auto cursor-pointer border-b border-ink text-xs"
               @click="layUnder(undefined)"
             >
-              take it away
+              remove
             </button>
           </div>
           <p v-if="failureUnder" class="px-4 text-leak" role="alert">{{ failureUnder }}</p>

@@ -51,8 +51,8 @@ export function differingPieces(
 }
 
 /**
- * How a range fares, as two subnets can be compared: what is said of the subnet or host itself is
- * said without its name.
+ * The outcome of a range in a form in which two subnets can be compared: without the name of the
+ * subnet or host itself.
  */
 export function fareWithout(own: readonly string[]): (range: HopRangeJson) => string {
   const name = (ref: string): string => (own.includes(ref) ? 'own' : ref)

@@ -6,8 +6,8 @@ import type { RevisionHistory } from '~/api/answers'
 import { useChartColours } from '~/charts/useChartColours'
 
 /**
- * Whether it gets better: how many findings of each family every revision has. A drop, a disc and a
- * wave stay apart by shape, too.
+ * How many findings of each family every revision has. The families differ by shape as well as by
+ * colour.
  */
 const props = defineProps<{ history: readonly RevisionHistory[] }>()
 const colours = useChartColours()

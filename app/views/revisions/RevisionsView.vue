@@ -23,7 +23,7 @@ const since = computed({
       : (history.value?.find(({ number }) => number < revision.value)?.number ?? revision.value),
   set: (number) => (chosenSince.value = String(number)),
 })
-/** The other one stays as it is shown, also where it was chosen by none. */
+/** The other one stays as it is shown, also where it was a default. */
 function choose(chosen: { since?: number; revision?: number }): void {
   const pair = { since: since.value, revision: revision.value, ...chosen }
   since.value = pair.since

@@ -6,7 +6,7 @@ import { outcomesWithin } from '../hops/meet'
 import { hopsOf, type HopMemo } from '../hops/hops'
 import type { Model, SubnetModel } from '../model/model'
 
-/** Who looks: the internet, a party, or whoever has some addresses. */
+/** The observer: the internet, a party, or the owner of some addresses. */
 export type Onlooker =
   | { readonly kind: 'internet' }
   | { readonly kind: 'party'; readonly id: string }
@@ -49,7 +49,7 @@ export interface SeenAddress {
   readonly subnets: readonly string[]
 }
 
-/** As whom an onlooker sees the estate. */
+/** The addresses by which an observer sees the estate. */
 export interface SeenAs {
   readonly addresses: readonly SeenAddress[]
   /** Entries of the allowlist from which nothing of ours comes. */
@@ -107,7 +107,7 @@ export function subnetSeenBy(
       if (table.kind.sources[family] === null) return []
       const parts = outcomesWithin(model, subnet, table, family, ranges, memo)
       return parts.flatMap(({ outcome, ranges: met }): SubnetSeen[] => {
-        // What never leaves the estate is seen by nobody outside.
+        // A packet that does not leave the estate is not seen outside.
         if (outcome.cause === null && outcome.reaches === null) return []
         const { cause } = outcome
         return [
@@ -191,7 +191,7 @@ export function gatherSeen(model: Model, onlooker: Onlooker, seen: readonly Subn
   }
 }
 
-/** By this addresses are ordered; what cannot be foreseen stands first. */
+/** The order of addresses; unforeseeable ones come first. */
 const lowest = (text: string | null): Address => (text === null ? 0 : asPrefix(text).address)
 const asPrefix = (text: string) =>
   prefixOf(text.includes('/') ? text : `${text}/${text.includes(':') ? 128 : 32}`)

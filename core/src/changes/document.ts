@@ -14,7 +14,7 @@ import {
 /**
  * The document of an estate as a tree that changes are made in: a map of sections, in each a map
  * from id to object, below that plain JSON. Ids of digits keep their place in a `Map`. Trees share
- * what a change leaves alone, so that whoever compiles them again sees what stayed the same.
+ * what a change leaves alone, so that compiling them again takes over what stayed the same.
  */
 export type Document = ReadonlyMap<string, unknown>
 

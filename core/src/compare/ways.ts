@@ -5,7 +5,7 @@ import { hopMemo, hopsOf, type HopMemo, type HopTable } from '../hops/hops'
 import { expandHops, type Hop, type HopRange } from '../hops/sweep'
 import type { Model, SubnetModel } from '../model/model'
 
-/** How packets of a subnet fare to some destinations, before and after. */
+/** The outcomes of a subnet's packets to some destinations, before and after. */
 export interface WayChange {
   readonly subnet: string
   /** The first host it is true of, or the subnet where nobody is in it. */

@@ -125,8 +125,8 @@ const allSubnets = derived(
 )
 
 /**
- * What the subnets of other networks have, and this one's network has not. Nearly as large as all
- * subnets together, so that only the last one is cached: the subnets of a network are asked for
+ * The addresses that subnets of other networks have, and this network does not. Nearly as large as
+ * all subnets together, so that only the last one is cached: the subnets of a network are asked for
  * one after the other.
  */
 const others = derived(

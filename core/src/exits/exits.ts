@@ -10,7 +10,7 @@ import type { Outcome } from '../hops/onward'
 import type { Model, SubnetModel } from '../model/model'
 import { spreadOf, type ExitColumn } from './columns'
 
-/** The kinds of way a packet can go, after which cells are toned and lettered. */
+/** The kinds of way a packet can go; they decide the tone and the letter of a cell. */
 export type WayKind =
   'translated' | 'inspected' | 'direct' | 'private-line' | 'service' | 'local' | 'lost'
 

@@ -32,7 +32,7 @@ import { chosenBy, everything, toPlaces, without, type Expectation, type Place }
 
 export type { Expectation } from './selection'
 
-/** What became of an expectation. */
+/** The result of an expectation. */
 export interface ExpectationResult {
   readonly id: string
   readonly must: Expectation['must']
@@ -40,11 +40,11 @@ export interface ExpectationResult {
   readonly says: string
   readonly state: 'holds' | 'broken' | 'empty'
   readonly sentence: string
-  /** The places a broken one speaks of, as `section/id`. */
+  /** For a broken one, the places between which it is broken, as `section/id`. */
   readonly from: string | null
   readonly to: string | null
   readonly packet: PacketJson | null
-  /** The route or rule that lets it, or that stands in its way, as the trace says it. */
+  /** The route or rule that lets the packet pass or stops it, in the words of the trace. */
   readonly because: string | null
   readonly trace: Trace | null
 }
@@ -60,7 +60,7 @@ export function proveExpectations(
     .map(([id, one]) => proveExpectation(model, id, one, memo))
 }
 
-/** A packet that breaks an expectation, and in which words. */
+/** A packet that breaks an expectation, and the sentence that says how. */
 interface Breach {
   readonly from: Place
   readonly to: Place | null
@@ -160,7 +160,7 @@ function findBreach(
       if (from.ref === to.ref && from.end.in === 'subnet' && from.end.place.interface >= 0) continue
       let found: Breach | null = null
       for (const boxes of boxesBetween(model, expectation, from, to)) {
-        // What routes alone lose no rule brings back.
+        // A packet that routes alone lose is lost whatever the rules are.
         if (expectation.must !== 'reach' && boxes.every((box) => routes.lost(from, box))) continue
         eachFlow(model, from.end, boxes, answers, (flow) => {
           const what = fits(flow, from, to)
@@ -228,7 +228,7 @@ function judgeOf({
   }
 }
 
-/** Whether a branch ended at a place, not at somebody else who has the address it was sent to. */
+/** Whether a branch ended at a place, not at another owner of the address it was sent to. */
 function isAt({ deliveredAt, way }: FlowBranch, to: Place): boolean {
   if (deliveredAt === null) return false
   if (to.end.in === 'outside') return deliveredAt.in === 'outside'
@@ -246,7 +246,7 @@ function isAt({ deliveredAt, way }: FlowBranch, to: Place): boolean {
 const only = (value: Address): Range => ({ from: value, to: value })
 const PORTS: Range = { from: 0, to: 65535 }
 
-/** Where clients take their ports from. */
+/** The ports that clients send from. */
 const CLIENT_PORTS: Range = { from: 1024, to: 65535 }
 
 /** All packets of the described kind between two places, by family. */
@@ -259,7 +259,7 @@ function boxesBetween(
   const both = ([4, 6] as const)
     .map((family) => boxesOfFamily(model, expectation, from, to, family))
     .filter((boxes) => boxes.length > 0)
-  // Who has both families is asked for over IPv4, as in a question.
+  // A place with both families is asked over IPv4, as in a question.
   return expectation.must === 'reach' ? both.slice(0, 1) : both
 }
 
@@ -315,7 +315,7 @@ function headersOf(
     return hasPorts(number) ? all(place) : [{ protocol: place, srcPort: PORTS, dstPort: PORTS }]
   }
   if (protocol !== undefined && protocol !== 'any') return one(protocolNumber(protocol)!)
-  // Ports mean a protocol that has some.
+  // An expectation that names ports means a protocol that has ports.
   if (ports !== undefined)
     return must === 'reach'
       ? [...one(TCP), ...one(UDP)]

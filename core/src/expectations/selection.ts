@@ -307,8 +307,8 @@ export function everything(model: Model): Chosen {
 }
 
 /**
- * What a selection names: existing interfaces and frontends, every address of a named subnet or
- * prefix, and outside.
+ * The places that a selection names: existing interfaces and frontends, every address of a named
+ * subnet or prefix, and outside.
  */
 export const chosenBy = (
   model: Model,

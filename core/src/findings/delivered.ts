@@ -48,8 +48,8 @@ export function deliveredFlow(
 }
 
 /**
- * What of some boxes the rules of whoever has the address let in; all of it where that is not for
- * sure.
+ * The part of some boxes that the rules of the address's owner let in; all of it where that is not
+ * for sure.
  */
 function takenAt(model: Model, dst: Address, boxes: readonly PacketBox[]): readonly PacketBox[] {
   const place = holderOf(model, dst)

@@ -11,8 +11,8 @@ export interface FindingRecord {
   /** The severities it may have, the worst first. */
   readonly severities: readonly Severity[]
   /**
-   * One or two sentences for whoever meets it the first time, with the rule of forwarding behind
-   * it.
+   * One or two sentences for a reader who meets it for the first time, with the rule of forwarding
+   * behind it.
    */
   readonly about: string
   /**

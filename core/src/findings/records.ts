@@ -5,7 +5,7 @@ import type { FindingRecord } from './record'
 import type { Check } from './survey'
 import { WEAK_SPOTS } from './weak-spots/weak-spots'
 
-/** Every code with its record. Whoever adds a code to `FINDING_CODES` has to add it to a family. */
+/** Every code with its record. A code of `FINDING_CODES` without a record is a type error. */
 export const FINDINGS: { readonly [C in FindingCode]: FindingRecord } = {
   ...LEAKS,
   ...HOLES,
@@ -15,7 +15,7 @@ export const FINDINGS: { readonly [C in FindingCode]: FindingRecord } = {
 /** The family of a code. */
 export const familyOfCode = (code: FindingCode): Family => FINDINGS[code].family
 
-/** What a code says, for whoever meets it the first time. */
+/** What a code means, for a reader who meets it for the first time. */
 export const aboutFinding = (code: FindingCode): string => FINDINGS[code].about
 
 /** Every check once, in the order of the codes it finds. */

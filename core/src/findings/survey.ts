@@ -300,7 +300,8 @@ export const subnetSpaceRanges = derived((model: Model): RangeSet =>
 )
 
 /**
- * The subnets that begin in some ranges, one after the other: whoever found one looks no further.
+ * The subnets that begin in some ranges, found one after the other, so that a caller can stop at
+ * the first.
  */
 export function* homesIn(survey: CheckContext, ranges: readonly Range[]): Generator<Home> {
   const known = homes(survey)

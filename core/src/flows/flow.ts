@@ -23,7 +23,7 @@ export interface FlowBranch {
   readonly deliveredAt: End | null
 }
 
-/** What becomes of a packet, and of every other in the box around it. */
+/** The outcome of a packet, and of every other packet in the box around it. */
 export interface Flow {
   readonly packet: Packet
   readonly box: PacketBox
@@ -32,7 +32,7 @@ export interface Flow {
   readonly branches: readonly FlowBranch[]
 }
 
-/** What a flow is asked about, if not everything of one host. */
+/** What a flow is asked about, where it is not everything about one host. */
 export interface FlowAbout {
   /** Routes alone, and what keeps state. */
   readonly ignoresRules?: boolean
@@ -52,8 +52,8 @@ export interface FlowAbout {
    */
   readonly sources?: RangeSet
   /**
-   * Of which packets a flow says enough, where that is more than the box in which all fare alike:
-   * no other of them is walked.
+   * The packets that a flow represents, where these are more than its box: no other of them is
+   * walked.
    */
   readonly settles?: (flow: Flow) => PacketBox
 }

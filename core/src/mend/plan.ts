@@ -24,7 +24,7 @@ export interface MendPlan {
   readonly stuckAt: Cause | null
 }
 
-/** A path with more faults than this one after the other wants a redesign, not a list of mends. */
+/** A plan holds at most this many mends; a path with more faults needs a redesign. */
 const MOST = 8
 
 /**
@@ -37,8 +37,8 @@ export function mendsOf(model: Model, question: Question): MendPlan | Refusal {
   let current = model
   let answer = trace(current, question)
   if (isRefusal(answer)) return answer
-  // Up to where the packet really gets further: what only exchanges one fault for another helps if
-  // it works in the end.
+  // The point up to which the packet gets further. A mend that only replaces one fault by another
+  // counts only if the question works in the end.
   let further = { mends: 0, stuckAt: answer.cause }
   while (answer.cause !== null && mends.length < MOST) {
     const found: Tried | null = tryMend(current, question, answer)

@@ -9,7 +9,7 @@ import type { Cause } from '../walk/causes'
 import type { LookUpEvidence } from '../walk/words'
 import { pointer, type Operation } from '../changes/index'
 
-/** Where a packet was lost, as far as a mend has to know. */
+/** Where and how a packet was lost, as recipes need it. */
 export interface Situation {
   readonly model: Model
   readonly estate: Estate

@@ -10,9 +10,7 @@ import { mend } from './mend'
 import { removeRoutes } from './recipes/routes'
 import { lookedUpLast } from './situation'
 
-/**
- * A packet that so many rules let through one after the other is not stopped by taking rules out.
- */
+/** A plan takes out at most this many rules. */
 const MOST = 6
 
 /**
@@ -85,7 +83,7 @@ function ruleThatLet(_: Model, way: readonly StationJson[]): PlannedMend | null 
   return null
 }
 
-/** The written route that led the packet where it was let in. */
+/** The written route by which the packet came in. */
 function routeThatLed({ estate }: Model, way: readonly StationJson[]): PlannedMend | null {
   const lookup = lookedUpLast(way)
   if (!lookup || lookup.table === null || lookup.entry < 0) return null

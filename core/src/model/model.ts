@@ -47,9 +47,9 @@ export interface Model {
   }
   /** By which gateways a site comes in. */
   readonly entrances: ReadonlyMap<string, readonly Entrance[]>
-  /** Who answers to a public address from outside. */
+  /** The owner that answers to a public address from outside. */
   readonly publicOwners: ReadonlyMap<Address, Owner>
-  /** Reserved public addresses, whether anybody has them or not. */
+  /** Reserved public addresses, with or without an owner. */
   readonly inventory: ReadonlySet<Address>
   readonly networkSpace: PrefixTable<number>
   readonly subnetSpace: PrefixTable<number>
@@ -83,7 +83,7 @@ export interface Compiled {
   readonly up: boolean
 }
 
-/** Whoever an address is handed to. */
+/** The owner of an address: packets to the address are handed to it. */
 export interface Owner {
   readonly kind: 'interface' | 'nat' | 'frontend' | 'one-to-one' | 'firewall'
   /**

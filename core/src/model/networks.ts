@@ -43,7 +43,7 @@ export function sameStates(a: Estate['subnets'], b: Estate['subnets']): boolean 
 export const spaceOf = (subnets: readonly SubnetModel[]): Model['subnetSpace'] =>
   prefixTable(subnets.flatMap((s) => s.allRanges.map((prefix) => ({ prefix, value: s.index }))))
 
-/** Networks with who has which address in them (null: as before) and their built-in routes. */
+/** Networks with the owners of their addresses (null: as before) and their built-in routes. */
 export function compileNetworks(
   estate: Estate,
   index: Model['index'],
@@ -92,7 +92,7 @@ export function compileNetworks(
   })
 }
 
-/** The routes every subnet of a network has without anybody writing them (design part 3.1). */
+/** The routes that every subnet of a network has without their being written (design part 3.1). */
 function builtInRoutes(
   estate: Estate,
   index: Model['index'],

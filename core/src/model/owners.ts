@@ -5,7 +5,8 @@ import type { Estate } from '../format/estate'
 import type { FrontendModel, InterfaceModel, Model, NatModel, Owner, SubnetModel } from './model'
 
 /**
- * Who has an address, network by network: interfaces, private NATs and frontends, in this order.
+ * The owners of addresses, network by network: interfaces, private NATs and frontends, in this
+ * order.
  */
 export function compileOwners(
   index: Model['index'],
@@ -44,7 +45,10 @@ const natAddresses = (nat: NatModel): Address[] => [
   ...nat.rules.flatMap((rule) => rule.use),
 ]
 
-/** Who answers to a public address from outside: an interface before a NAT before a frontend. */
+/**
+ * The owner that answers to a public address from outside: an interface before a NAT before a
+ * frontend.
+ */
 export function compilePublicOwners(
   estate: Estate,
   interfaces: readonly InterfaceModel[],

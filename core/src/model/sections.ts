@@ -14,8 +14,8 @@ const isThere = (object: Stated | undefined): boolean => object !== undefined &&
 export const isPresent = (object: Stated): boolean => object.state !== 'deleted'
 
 /**
- * From ids to numbers, section by section; a section whose ids are as before keeps its map, by
- * which others see that nothing moved.
+ * From ids to numbers, section by section; a section whose ids are as before keeps its map, so that
+ * readers compare it by identity.
  */
 export function indexOf(estate: Estate, previous: Model | null): Model['index'] {
   const out: Record<string, ReadonlyMap<string, number>> = {}

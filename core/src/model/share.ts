@@ -2,8 +2,8 @@ import type { Estate } from '../format/estate'
 import { keepAlike, keepEntries } from './alike'
 
 /**
- * An estate that was read anew, with every object that says the same as one of an earlier state
- * taken from there: what compares by identity then sees only what changed.
+ * An estate that was read again, with every object that equals one of an earlier state replaced by
+ * that one, so that comparisons by identity find only what changed.
  */
 export function shareWith(before: Estate, estate: Estate): Estate {
   const shared = Object.fromEntries(

@@ -5,7 +5,7 @@ import { tableEntries } from './routes'
 import { mapSection } from './sections'
 import { targetOf } from './targets'
 
-/** The sections a route can lead into. */
+/** The sections of objects that a route can lead to. */
 const TARGETS = [
   'nats',
   'gateways',

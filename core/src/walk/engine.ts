@@ -54,22 +54,22 @@ export function startState(
 }
 
 /**
- * No path without a ring is expected to have so many steps; what goes on longer is walked again and
- * watched.
+ * No path without a loop is expected to have so many steps. A longer walk is begun again with its
+ * visits noted.
  */
 const UNWATCHED_STEPS = 24
 
 /**
  * Follows a packet to its end, or to each of its ends where equal-cost routes part. Every walk
  * ends: a packet that enters the same place twice with the same header is looped, and there are
- * only finitely many headers it can be given. Most walks are short, so the places are noted down
- * only for those that are not.
+ * only finitely many headers it can be given. Most walks are short, so visits are noted only for
+ * long ones.
  */
 export function walk(context: WalkContext, start: State): { walks: Walked[]; truncated: boolean } {
   return follow(context, start, false) ?? follow(context, start, true)!
 }
 
-/** All branches of a walk; null where it is not watched and grows too long. */
+/** All branches of a walk; null where visits are not noted and it grows too long. */
 function follow(
   context: WalkContext,
   start: State,
@@ -101,9 +101,7 @@ function follow(
   return { walks, truncated }
 }
 
-/**
- * What names a ring of stations: the first element in it that packets pass, else the first place.
- */
+/** What names a loop: the first element in it that packets pass, else the first place. */
 function ringOf(stations: readonly Station[]): string {
   const passed = stations.find((station) => station.kind !== 'lookup' && station.kind !== 'rules')
   return (passed ?? stations[0])?.at ?? ''

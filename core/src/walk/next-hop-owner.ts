@@ -3,7 +3,7 @@ import type { Model } from '../model/model'
 import type { Target } from '../model/targets'
 import type { CauseCode } from './causes'
 
-/** Who receives packets for a next-hop address or interface, or why nobody does. */
+/** The interface that receives packets for a next-hop address or interface, or why none does. */
 export interface NextHopOwner {
   /** The interface's number, or −1. */
   readonly interface: number
@@ -95,8 +95,8 @@ function judge(model: Model, network: number, index: number): NextHopOwner {
 }
 
 /**
- * Next hops that a priority-routed network passes over: those that nobody has, or that are not up.
- * All others win, and may lose the packet.
+ * Next hops that a priority-routed network passes over: those without an owner, or whose owner is
+ * not up. All others win, and may lose the packet.
  */
 export function isPassedOver(model: Model, network: number, target: Target): boolean {
   if (target.kind === 'interface') return !(model.interfaces[target.index]?.up ?? false)

@@ -5,7 +5,7 @@ import { sameRanges, rangeSetOf, subtractRanges, type RangeSet } from '../addres
 import type { Model } from '../model/model'
 import { longestHere, ownerHere, type Note } from './scope'
 
-/** A public address the provider would give, but that nobody can know beforehand. */
+/** A public address that the provider would give, and that cannot be known beforehand. */
 export const SOME_ADDRESS = 'some'
 
 /**
@@ -43,8 +43,8 @@ export function lowestInternetAddress(model: Model, family: 4 | 6): Address {
 }
 
 /**
- * What a packet carries for an address nobody knows beforehand: public, nobody's, and not the
- * `internet` end's.
+ * The address a packet carries for one that cannot be known beforehand: public, without an owner,
+ * and not that of the `internet` end.
  */
 export const standInAddress = (model: Model): Address =>
   addressPlus(lowestInternetAddress(model, 4), 1)

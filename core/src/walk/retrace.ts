@@ -97,7 +97,7 @@ function arriveAtSender(context: WalkContext, state: State): Step {
   return [finish(there, asker)]
 }
 
-/** The answer as it is where its request was asked about. */
+/** The answer with the addresses it has at the place where its request was asked. */
 const asAsked = (state: State, request: Packet, fields: Fields): State => ({
   ...state,
   packet: answerTo(request),

@@ -95,7 +95,8 @@ export type End =
   | { readonly in: 'outside'; readonly ref: string; readonly back?: Next }
 
 /**
- * Where walks about routes alone end inside: handed to a network, whoever has the address there.
+ * Where walks about routes alone end inside: handed to a network, without asking which host has the
+ * address there.
  */
 export interface InNetwork {
   readonly in: 'network'
@@ -278,7 +279,7 @@ export type Step = readonly (State | Walked)[]
 /** Whether a walk has ended. */
 export const isWalked = (item: State | Walked): item is Walked => 'outcome' in item
 
-/** What is said of a decision: put into words only where somebody reads it. */
+/** What is said of a decision: put into words only when it is read. */
 export type Said = string | (() => string)
 
 /** The state with one more station. */
@@ -316,8 +317,8 @@ export function arrive(
 }
 
 /**
- * An element hands the packet to the internet, a site or a service; beyond a fault none really
- * does.
+ * The state after an element hands the packet to the internet, a site or a service; beyond a fault
+ * no element counts as the one it leaves by.
  */
 export const leaveBy = (state: State, ref: string): State =>
   state.faults.length > 0 ? state : { ...state, leavesBy: ref }

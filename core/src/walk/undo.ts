@@ -25,8 +25,8 @@ export function undoLatest(state: State): State {
 }
 
 /**
- * An answer is where it belongs: it must come from the address and port that were asked, else the
- * asker does not know it.
+ * An answer is where it belongs: it must come from the address and port that were asked, or the
+ * asker does not accept it.
  */
 export function arriveAtAsker(context: WalkContext, state: State, at: string): Step {
   const { asker, asked } = context.answers!

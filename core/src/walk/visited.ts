@@ -31,7 +31,9 @@ export function sameVisit(context: WalkContext, state: State): Visit | undefined
   )
 }
 
-/** A place, the side it is entered from, and what else steers a walk but the header. */
+/**
+ * A place, the side it is entered from, and everything else that steers a walk besides the header.
+ */
 function placeOf({ next, pendingNat, toUndo }: State): string {
   const header = `${pendingNat} ${toUndo.length}`
   switch (next.at) {

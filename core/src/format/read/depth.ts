@@ -25,8 +25,8 @@ export function isNestedTooDeep(file: SourceFile, { problems }: Conversion): boo
 }
 
 /**
- * Where brackets outside of quotes are first nested deeper than `most`; null where they nowhere
- * are.
+ * The place where brackets outside of quotes are first nested deeper than `most`; null where there
+ * is none.
  */
 function deeperThan(text: string, most: number): number | null {
   let depth = 0

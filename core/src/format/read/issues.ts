@@ -179,7 +179,7 @@ function fitsNone(
   }
 }
 
-/** How far a branch is from fitting: an unknown key tells more against it than a wrong value. */
+/** How far a branch is from fitting: an unknown key weighs more than a wrong value. */
 const weight = (errors: readonly Issue[]): number =>
   errors.reduce(
     (sum, e) => sum + (e.code === 'unrecognized_keys' || e.input === undefined ? 3 : 1),

@@ -12,9 +12,9 @@ import {
 
 /**
  * Reads strict JSON by the engine's own parser, several times as fast as in a pass that notes where
- * everything stands; places are found once somebody asks for one. Null where the text is no JSON,
- * where a key is given twice (the parser keeps the last without a word), where it is nested too
- * deep, or where ids are numbers (plain objects move those to the front).
+ * everything stands; places are found when one is asked for. Null where the text is no JSON, where
+ * a key is given twice (the parser keeps the last without a word), where it is nested too deep, or
+ * where ids are numbers (plain objects move those to the front).
  */
 export function readJsonAtOnce(file: SourceFile, { limits }: Conversion): SourceDocument[] | null {
   const { text } = file

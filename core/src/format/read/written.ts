@@ -4,7 +4,7 @@ import { isPlace } from './json-at-once'
 
 /**
  * The estate of a text that `writeJson` made of an estate without errors. Nothing is checked again,
- * which is nearly all that reading costs: whoever calls knows that the text is such a one, and that
+ * which is nearly all that reading costs: the caller knows that the text is such a one, and that
  * the checks have not changed since. Null where ids are numbers, which a plain object moves to the
  * front: such a text is for `readEstate`. Throws a SyntaxError where it is no JSON.
  */

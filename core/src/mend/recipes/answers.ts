@@ -8,7 +8,7 @@ import { addRoute, setRoute } from './routes'
 import { waysTowards } from './ways'
 
 /**
- * An answer that left by another way than it must: a route to the asker alone, by the door the flow
+ * For an answer that left by the wrong way: a route to the asker alone, by the gateway the flow
  * came in.
  */
 export const answerByTheDoor: Recipe = (s) => {
@@ -25,8 +25,8 @@ export const answerByTheDoor: Recipe = (s) => {
 }
 
 /**
- * The answer's own first look-up leads it to the firewall that the flow went through, or past which
- * it came.
+ * Makes the first look-up of the answer lead to the firewall that the flow went through or
+ * bypassed.
  */
 export const answerThroughTheFirewall: Recipe = (s) => {
   const firewall = s.estate.firewalls.get(s.id)
@@ -69,7 +69,7 @@ const subnetRangeOf = (s: Situation, address: string): string =>
     .find((text) => containsAddress(prefixOf(text), parseAddress(address)!)) ?? host(address)
 
 /**
- * A firewall that only the answer meets: the answer goes past it, as the flow did; else the
+ * For a firewall that only the answer meets: the answer bypasses it, as the flow did; else the
  * firewall decides packet by packet.
  */
 export const answerPastTheFirewall: Recipe = (s) => {
@@ -84,8 +84,8 @@ export const answerPastTheFirewall: Recipe = (s) => {
 }
 
 /**
- * An answer that went to another network with the same addresses goes back over what its flow
- * crossed last.
+ * For an answer that went to another network with the same addresses: it goes back over the peering
+ * or transit that its flow crossed last.
  */
 export const answerTheWayItCame: Recipe = (s) => {
   const crossed = [...s.branch.forward.stations]

@@ -61,8 +61,8 @@ export function leaveInZone(model: Model, subnet: SubnetModel): Mend | null {
 }
 
 /**
- * For a subnet that has no table of its own: one of its network that leads to the destination. One
- * that nobody uses was most likely made for it; else one of a neighbour of the same role.
+ * For a subnet that has no table of its own: one of its network that leads to the destination. An
+ * unused table was most likely made for it; else the table of a neighbour of the same role.
  */
 export function tableThatLeads({ estate, lookup, dst }: Situation): string | null {
   const subnet = estate.subnets.get(lookup?.subnet ?? '')

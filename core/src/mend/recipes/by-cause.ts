@@ -34,7 +34,8 @@ import { leadNatOut, tableThatLeads } from './associations'
 import { waysTowards } from './ways'
 
 /**
- * A public address for a host: one that is reserved and nobody's, else the next to those in use.
+ * A public address for a host: one that is reserved and without an owner, else the one after those
+ * in use.
  */
 const publicAddress: Recipe = (s) => {
   if (s.section === 'subnets')
@@ -72,7 +73,10 @@ function leadsOthersOut({ estate, model, lookup }: Situation): boolean {
   )
 }
 
-/** The address after the highest public one in use; none in use, none known. */
+/**
+ * The address after the highest public one in use; the first of a documentation range where none
+ * is.
+ */
 function nextFree({ model }: Situation): string | null {
   const used = [...model.publicOwners.keys()].filter(
     (address): address is number => typeof address === 'number',
@@ -81,8 +85,8 @@ function nextFree({ model }: Situation): string | null {
 }
 
 /**
- * Each cause with what would mend it in the smallest way; null where nothing in the estate alone
- * would.
+ * Each cause with the recipe of its smallest mend; a recipe gives null where no change of the
+ * estate alone mends it.
  */
 export const RECIPES: Record<CauseCode, Recipe> = {
   'denied-estate': (s) =>

@@ -88,7 +88,7 @@ export function ingressWithoutDrop(s: Situation): Mend | null {
       ])
 }
 
-/** The smallest range round the destination that is in no subnet yet. */
+/** The largest free range, up to a /24 or /64, that holds the destination. */
 export function roomFor({ dst, model }: Situation): string {
   const v4 = typeof dst === 'number'
   for (let length = v4 ? 24 : 64; length < (v4 ? 32 : 128); length++) {

@@ -11,7 +11,7 @@ export type Recipe = (s: Situation) => Mend | null
 export const viaText = (via: Via): string =>
   typeof via === 'string' ? via : Object.entries(via).map((one) => one.join(' '))[0]!
 
-/** Another way for the packet at the table that led it astray, else without the route that did. */
+/** Another way for the packet at the table that misrouted it, else its table without that route. */
 export const reroute =
   (...without: string[]): Recipe =>
   (s) => {
@@ -21,7 +21,7 @@ export const reroute =
     return dropTheRoute(s)
   }
 
-/** Takes the route out that led the packet astray. */
+/** Removes the route that misrouted the packet. */
 export const dropTheRoute: Recipe = ({ estate, lookup }) =>
   lookup?.table != null && lookup.entry >= 0
     ? removeRoutes(estate, lookup.table, [lookup.entry])

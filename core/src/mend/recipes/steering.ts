@@ -6,10 +6,10 @@ import type { Route } from '../../format/estate'
 import type { Model, SubnetModel, RouteModel } from '../../model/model'
 import { appendRoutes, removeRoutes, replaceVia } from './routes'
 
-/** More routes than this are no small change. */
+/** A mend writes at most this many routes. */
 const MOST_ROUTES = 6
 
-/** Leads ranges that go round a firewall where the route leads that they were to follow. */
+/** Makes ranges that bypass a firewall follow the route that they were meant to follow. */
 export function leadThrough(
   model: Model,
   subnet: SubnetModel,

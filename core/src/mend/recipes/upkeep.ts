@@ -79,10 +79,10 @@ export function neighboursSets(
   }
 }
 
-/** Fewer ports than these a host does not get along with. */
+/** The fewest source ports that a host is given. */
 const FEWEST_PORTS = 64
 
-/** So many ports for each host that all have some. */
+/** Gives each host as many ports as the translator has for all of them. */
 export function sharePorts(nat: NatModel, served: number, offered: number): Mend | null {
   const value = Math.floor(offered / served)
   if (value < FEWEST_PORTS) return null

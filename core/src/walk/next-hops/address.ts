@@ -3,9 +3,7 @@ import type { TargetOf } from '../../model/targets'
 import { ORDINARY, type NextHop } from './next-hop'
 import { followToOwner, leavesOwnersSubnet, ownerAppliance, ownerFault } from './owner'
 
-/**
- * An address: whoever has it in the network, or in a default-open one in a directly peered network.
- */
+/** An address: its owner in the network or, in a default-open one, in a directly peered network. */
 export const address: NextHop<TargetOf<'address'>> = {
   ...ORDINARY,
   isOwned: true,

@@ -2,7 +2,7 @@ import type { TargetOf } from '../../model/targets'
 import { inPrefixes, noteFor } from '../scope'
 import { ORDINARY, type NextHop } from './next-hop'
 
-/** Handed to whoever has the address in the network. */
+/** Handed to the owner of the address in the network. */
 export const local: NextHop<TargetOf<'local'>> = {
   ...ORDINARY,
   text: () => 'local',

@@ -10,8 +10,8 @@ export interface Hop<T extends Target = Target> {
   readonly route: RouteModel
   readonly target: T
   /**
-   * What is blamed where the route itself is at fault: its table, or the subnet it was looked up
-   * at.
+   * The object that is at fault where the route itself is: its table, or the subnet that looked it
+   * up.
    */
   readonly table: string
 }
@@ -28,7 +28,7 @@ export interface TargetFault {
    * next hop or is handed over in the most ordinary way. Null where nothing can be assumed.
    */
   readonly beyond: { readonly assumed: string; readonly then: 'follow' | 'hand-over' } | null
-  /** The packet reaches the next hop and is lost there: whoever follows it tells. */
+  /** The packet reaches the next hop and is lost there: the step that follows it reports how. */
   readonly isLostThere?: true
   /** An interface whose own packets are not lost: it takes what is addressed to it. */
   readonly sparedInterface?: number
@@ -52,17 +52,17 @@ export type Drawn =
   | { readonly as: 'line' }
   | null
 
-/** All that a kind of next hop is to those who use it. Every kind has one, in a file of its own. */
+/** Everything that users of a kind of next hop need. Every kind has one record, in its own file. */
 export interface NextHop<T extends Target = Target> {
   readonly section: MapSection | null
   /** Whether it is found by its owner, as an address or an interface, rather than as an element. */
   readonly isOwned: boolean
   readonly drawn: Drawn
-  /** It in words: `nat nat-north-1`, `drop`, `address 10.10.2.4`. */
+  /** The next hop in words: `nat nat-north-1`, `drop`, `address 10.10.2.4`. */
   readonly text: (target: T) => string
   /**
-   * Why it loses every packet handed to it in a network, by the network's number; null where it
-   * does not.
+   * Why the next hop loses every packet handed to it in a network (by number); null where it does
+   * not.
    */
   readonly fault: (model: Model, network: number, target: T) => TargetFault | null
   /** The appliance it leads to from a network; null where it leads to none. */
@@ -71,9 +71,12 @@ export interface NextHop<T extends Target = Target> {
   readonly leavesSubnet: (context: WalkContext, state: State, subnet: number, target: T) => boolean
   /** Hands a packet to it, where it is not at fault. */
   readonly follow: (context: WalkContext, state: State, hop: Hop<T>) => Step
-  /** The same beyond its fault, where that is not to follow it. */
+  /** Hands a packet on beyond its fault, where that differs from following it. */
   readonly followBeyond?: (context: WalkContext, state: State, hop: Hop<T>) => Step
-  /** What its outcome hangs on beside the sender: routes of one key share what lies behind them. */
+  /**
+   * What its outcome depends on besides the sender: routes with one key share what lies behind
+   * them.
+   */
   readonly sweepKey: (target: T, route: RouteModel) => string
 }
 
@@ -87,7 +90,9 @@ export const ORDINARY = {
   leavesSubnet: () => true,
 } as const
 
-/** The key of an element that is there: its number; of a missing one, what is blamed for it. */
+/**
+ * The key of an element that is there: its number; of a missing one, the object that is at fault.
+ */
 export const elementKey = (
   { kind, id, index }: Extract<Target, { readonly index: number }>,
   { table, origin, learnedFrom }: RouteModel,

@@ -20,7 +20,7 @@ export function ownerFault(model: Model, network: number, target: Owned): Target
   return { ...fault, beyond, ...(spares ? { sparedInterface: index } : {}) }
 }
 
-/** The appliance that owns a next hop; null where nobody has it. */
+/** The appliance that owns a next hop; null where it has no owner. */
 export function ownerAppliance(model: Model, network: number, target: Owned): Appliance | null {
   const owner = nextHopOwner(model, network, target)
   const one = model.interfaces[owner.interface]

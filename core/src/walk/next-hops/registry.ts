@@ -17,7 +17,9 @@ import { peering } from './peering'
 import { serviceSwitch } from './service-switch'
 import { transit } from './transit'
 
-/** Every kind of next hop. Whoever adds a kind to `Target` has to add it here. */
+/**
+ * Every kind of next hop. A kind that is added to `Target` is a type error until it is added here.
+ */
 export const NEXT_HOPS: { readonly [K in TargetKind]: NextHop<TargetOf<K>> } = {
   local,
   drop,
@@ -58,7 +60,7 @@ export function firewallAt(model: Model, network: number, target: Target): Appli
 /** Whether a next hop is an address or an interface, found by its owner. */
 export const isOwned = ({ kind }: Target): boolean => NEXT_HOPS[kind].isOwned
 
-/** What the outcome of a route hangs on beside its sender. */
+/** What the outcome of a route depends on besides its sender. */
 export const sweepKey = (route: RouteModel): string =>
   recordOf(route.target).sweepKey(route.target, route)
 

@@ -18,7 +18,7 @@ import {
   type WalkContext,
 } from '../state'
 
-/** Handed to whoever has the address in this network (design part 3.2, local). */
+/** Hands a packet to the owner of its address in this network (design part 3.2, local). */
 export function deliverLocally(
   context: WalkContext,
   state: State,

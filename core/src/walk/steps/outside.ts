@@ -17,7 +17,9 @@ import {
 import { arriveAtAsker } from '../undo'
 import { oneToOneNetwork } from '../one-to-one'
 
-/** A packet on the internet: to whoever has the public address, in the estate or outside it. */
+/**
+ * A packet on the internet goes to the owner of the public address, in the estate or outside it.
+ */
 export function goOutside(context: WalkContext, state: State): Step {
   const { model, answers } = context
   const { dst } = state.packet
@@ -68,8 +70,8 @@ export function goOutside(context: WalkContext, state: State): Step {
 }
 
 /**
- * An answer goes back to whatever translated its flow, also to an address nobody could know
- * beforehand.
+ * An answer goes back to the element that translated its flow, also to an address that cannot be
+ * known beforehand.
  */
 function ownerForAnswer(context: WalkContext, state: State): Owner | null {
   const { model, answers } = context
