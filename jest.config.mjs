@@ -19,11 +19,16 @@ export default {
     {
       ...shared,
       displayName: 'app',
-      testMatch: ['<rootDir>/test/app/**/*.test.ts'],
+      // Packages of the page that come as modules alone.
+      transformIgnorePatterns: [
+        '/node_modules/(?!(@pinia|pinia|nostics|@vueuse|vue-router|@vue)/)',
+      ],
+      testMatch: ['<rootDir>/test/{app,nuxt}/**/*.test.ts'],
       // What a package has for the browser is a module; the tests take the same for Node.
       moduleNameMapper: {
         '^~/(.*)$': '<rootDir>/app/$1',
         '^csv-stringify/browser/esm/sync$': 'csv-stringify/sync',
+        '^nostics/reporters/dev$': '<rootDir>/test/nuxt/no-reporter.ts',
       },
     },
     { ...shared, displayName: 'cli', testMatch: ['<rootDir>/test/cli/**/*.test.ts'] },

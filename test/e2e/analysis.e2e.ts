@@ -173,6 +173,6 @@ test('a finding is lived with, says why and until when, and can be taken back', 
   await detail.getByRole('button', { name: 'Accept' }).click()
   await expect(detail).toContainText('Accepted by M. Dune until 2199-01-31: Kept for the new pier.')
   await expect(page.getByText('and 1 accepted')).toBeVisible()
-  await detail.getByRole('button', { name: 'take that back' }).click()
+  await detail.getByRole('button', { name: 'withdraw the acceptance' }).click()
   await expect(page.getByText('and 1 accepted')).toHaveCount(0)
 })

@@ -24,7 +24,7 @@ test('an estate of one’s own: pasted, mended beside its errors, taken, and its
   await paste(page, WRONG)
   await expect(page.getByText('2 errors, 0 warnings')).toBeVisible()
   await expect(page.getByText('the prefix meant is 10.9.0.0/16')).toBeVisible()
-  const take = page.getByRole('button', { name: 'Take it as an estate' })
+  const take = page.getByRole('button', { name: 'Save as a new estate' })
   await expect(take).toBeDisabled()
   await expect(page.getByText('with errors it cannot be taken')).toBeVisible()
 
@@ -48,7 +48,7 @@ test('the next revision: what would change is seen before it is taken', async ({
   await page.goto('/bring-in')
   await page.getByRole('button', { name: /no-association/ }).click()
   await page.getByPlaceholder('your name').fill('R. Skerry')
-  await page.getByRole('button', { name: 'Take it as an estate' }).click()
+  await page.getByRole('button', { name: 'Save as a new estate' }).click()
   await expect(page.getByRole('row', { name: /^app/ })).toContainText('no way')
 
   await page.getByRole('link', { name: 'Bring in' }).click()
@@ -64,7 +64,7 @@ test('the next revision: what would change is seen before it is taken', async ({
   await expect(page.getByText('0 added, 1 changed, 0 removed')).toBeVisible()
   await expect(page.getByText('subnets/app')).toBeVisible()
   await page.getByPlaceholder('what this is about').fill('associate the table')
-  await page.getByRole('button', { name: 'Take it as a new revision' }).click()
+  await page.getByRole('button', { name: 'Save as a new revision' }).click()
   await expect(page.getByRole('row', { name: /^app/ })).toContainText('shop-nat')
   await expect(page.getByRole('button', { name: /No association/ })).toContainText('revision 2')
 })
@@ -90,7 +90,7 @@ test('a revision saved by somebody else in the meantime: told, and nothing lost'
       base: 1,
     },
   })
-  await page.getByRole('button', { name: 'Take it as a new revision' }).click()
+  await page.getByRole('button', { name: 'Save as a new revision' }).click()
   await expect(page.getByRole('alert').filter({ hasText: 'saved in the meantime' })).toBeVisible()
   await expect(text).toHaveValue(/mine/)
   await expect(page.getByText('Against revision 2')).toBeVisible()

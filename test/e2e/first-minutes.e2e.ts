@@ -166,7 +166,7 @@ test('a host that works beside one that does not: where they part is marked on b
   await beside.getByLabel('Beside it').fill('nobody-1')
   await beside.getByLabel('Beside it').press('Enter')
   await expect(beside.getByRole('alert')).toContainText('nothing here is called nobody-1')
-  await beside.getByRole('button', { name: 'Take away' }).click()
+  await beside.getByRole('button', { name: 'Remove', exact: true }).click()
   await expect(page.getByText('here they part')).toHaveCount(0)
 })
 

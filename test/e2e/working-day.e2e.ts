@@ -36,7 +36,7 @@ async function bringIn(page: Page, path: string, text: string, button: string): 
 }
 
 test('a working day: bring in, see, ask, read, mend, compare, expect, report', async ({ page }) => {
-  await bringIn(page, '/bring-in', shop('Quay Books', ''), 'Take it as an estate')
+  await bringIn(page, '/bring-in', shop('Quay Books', ''), 'Save as a new estate')
   const home = new URL(page.url()).pathname.replace('/exits', '')
 
   // See: the ledger has no way out. Ask why, and read the evidence.
@@ -67,7 +67,7 @@ test('a working day: bring in, see, ask, read, mend, compare, expect, report', a
     page,
     `/bring-in?into=${home.split('/')[1]}`,
     shop('Quay Books', 'routeTable: inside, '),
-    'Take it as a new revision',
+    'Save as a new revision',
   )
   await expect(
     page.getByRole('row', { name: /^back/ }).getByRole('gridcell').first(),
@@ -94,7 +94,7 @@ test('a working day: bring in, see, ask, read, mend, compare, expect, report', a
   await page.getByLabel('to', { exact: true }).last().fill('internet')
   await page.getByRole('button', { name: 'Prove it' }).click()
   await expect(page.getByText('books-by-the-tide holds')).toBeVisible()
-  await page.getByRole('button', { name: 'Keep it, as a new revision' }).click()
+  await page.getByRole('button', { name: 'Save as a new revision' }).click()
   await expect(page.getByRole('row', { name: /holds books-by-the-tide/ })).toBeVisible()
   await expect(page.getByRole('button', { name: /Quay Books/ })).toContainText('revision 3')
 

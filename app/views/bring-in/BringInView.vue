@@ -274,7 +274,7 @@ const said = computed(() => {
           </label>
           <p v-if="failure" role="alert" class="mb-2 text-leak">{{ failure }}</p>
           <button type="submit" class="action action-main" :disabled="!canTake">
-            {{ into ? 'Take it as a new revision' : 'Take it as an estate' }}
+            {{ into ? 'Save as a new revision' : 'Save as a new estate' }}
           </button>
           <span v-if="!canTake && !taking" class="ml-3 text-xs text-soft">{{ whyNot }}</span>
         </form>

@@ -253,7 +253,7 @@ const FIELD = 'border-b border-rule bg-transparent px-1 py-0.5'
               />
             </label>
             <button type="submit" class="action action-main" :disabled="!canKeep || busy">
-              Keep it, as a new revision
+              Save as a new revision
             </button>
           </template>
           <p v-else class="text-xs text-soft">Only the newest revision can be added to.</p>

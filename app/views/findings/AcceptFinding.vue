@@ -36,7 +36,7 @@ const ready = computed(() => reason.value.trim() !== '' && account.name.trim() !
         class="mt-2 cursor-pointer border-b border-ink text-xs"
         @click="emit('take-back')"
       >
-        take that back
+        withdraw the acceptance
       </button>
     </template>
     <button

@@ -133,7 +133,7 @@ const stop = computed(() =>
         </select>
       </label>
       <button type="submit" class="action">Put beside</button>
-      <button v-if="written" type="button" class="action" @click="close">Take away</button>
+      <button v-if="written" type="button" class="action" @click="close">Remove</button>
       <span v-if="!written" class="text-xs text-soft"
         >a host that works, another port, another revision: the first difference is marked</span
       >
