@@ -1,6 +1,7 @@
 import { useQuery } from '@pinia/colada'
 import type { RevisionAnswer, RevisionPath } from './answers'
-import { ask, failureText, type Asked } from './request'
+import { ask, type Asked } from './request'
+import { failureText } from './failure-text'
 
 /**
  * The answer to a question about a revision; asked again when the question changes, and dropped

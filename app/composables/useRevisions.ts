@@ -1,6 +1,6 @@
 import { useQuery } from '@pinia/colada'
 import type { RevisionInfo } from '~/api/answers'
-import { failureText } from '~/api/request'
+import { failureText } from '~/api/failure-text'
 
 /**
  * The revisions of the estate on screen, the newest first; asked for again when a newer one is

@@ -9,7 +9,7 @@ import {
 } from '@salt-trail/core'
 import { fieldsOf, tourParts, type TourPart } from '~/help/format-reference'
 import { TERMS } from '~/help/terms'
-import { failureText } from '~/api/request'
+import { failureText } from '~/api/failure-text'
 
 /**
  * What can be looked up: the format section by section with an example, the codes of findings and

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { failureText } from '~/api/request'
+import { failureText } from '~/api/failure-text'
 
 /** The way in: to the estate last looked at, else the first, else to bringing one in. */
 const estate = useEstate()

@@ -2,7 +2,8 @@ import type { MarkedRow } from '@salt-trail/core'
 import { useLocalStorage } from '@vueuse/core'
 import { defineStore } from 'pinia'
 import type { Analysis, EstateInfo, ExpectationState, Outline } from '~/api/answers'
-import { ask, failureText } from '~/api/request'
+import { ask } from '~/api/request'
+import { failureText } from '~/api/failure-text'
 
 const ROWS_AT_ONCE = 2_000
 

@@ -38,7 +38,7 @@ describe('check', () => {
     const dead = findings.find((one) => one.code === 'hole-dead-target')
     expect(dead).toMatchObject({
       anchor: 'routeTables/ticketing-reports',
-      mend: { changes: [{ op: 'remove' }] },
+      mend: { changes: [{ op: 'replace' }] },
     })
     expect(findings.find((one) => one.code === 'leak-ipv6')?.evidence.trace).toMatchObject({
       verdict: expect.any(String) as string,

@@ -3,7 +3,8 @@ import type { Problem, ProblemsJson, SourceFile } from '@salt-trail/core'
 import { useDebounceFn, useEventListener } from '@vueuse/core'
 import type { Change } from '~/views/bring-in/ChangeList.vue'
 import type { EstateInfo, Saved } from '~/api/answers'
-import { ask, failureText } from '~/api/request'
+import { ask } from '~/api/request'
+import { failureText } from '~/api/failure-text'
 import { useConsequences } from '~/views/bring-in/useConsequences'
 
 /**

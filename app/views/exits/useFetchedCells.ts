@@ -8,7 +8,8 @@ import {
   type ColumnKey,
   type Direction,
 } from '~/views/exits/cells'
-import { ask, failureText } from '~/api/request'
+import { ask } from '~/api/request'
+import { failureText } from '~/api/failure-text'
 
 const ROWS_AT_ONCE = 60
 

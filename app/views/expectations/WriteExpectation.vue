@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import { idsWritten, MUSTS, writtenText, type Written } from '~/views/expectations/written'
 import type { RevisionAnswer } from '~/api/answers'
-import { ask, failureText } from '~/api/request'
+import { ask } from '~/api/request'
+import { failureText } from '~/api/failure-text'
 
 /** A new expectation, in a small form or as text: proved as it stands before it is saved. */
 const emit = defineEmits<{ kept: []; close: [] }>()

@@ -4,7 +4,7 @@ import { useQuery } from '@pinia/colada'
 import type { ListedFinding } from '~/api/answers'
 import { fetchFindings } from '~/views/findings/fetch'
 import { FAMILIES } from '~/views/findings/finding-words'
-import { failureText } from '~/api/request'
+import { failureText } from '~/api/failure-text'
 
 /**
  * Everything that is wrong with a revision as a report: to be read in one piece, printed, or sent.

@@ -2,7 +2,8 @@ import type { FindingFamily, Severity } from '@salt-trail/core'
 import { useInfiniteQuery, useQueryCache } from '@pinia/colada'
 import type { Acceptance, FindingsPage, ListedFinding } from '~/api/answers'
 import { keyOf } from '~/api/useAnswer'
-import { ask, failureText, type Asked } from '~/api/request'
+import { ask, type Asked } from '~/api/request'
+import { failureText } from '~/api/failure-text'
 import type { FindingsGrouping } from '~/views/findings/finding-words'
 
 export interface FindingsChosen {

@@ -1,7 +1,7 @@
 import type { EstateGraph } from '@salt-trail/core'
 import type { ElkNode } from 'elkjs/lib/elk-api'
 import { inColumns, layoutRequest, placed, type PlacedMap } from '~/views/map/layout'
-import { failureText } from '~/api/request'
+import { failureText } from '~/api/failure-text'
 import { useAnswer } from '~/api/useAnswer'
 
 let elk: Promise<{ layout: (graph: ElkNode) => Promise<ElkNode> }> | undefined

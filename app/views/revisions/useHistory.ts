@@ -1,6 +1,7 @@
 import { useQuery } from '@pinia/colada'
 import type { RevisionHistory } from '~/api/answers'
-import { ask, failureText } from '~/api/request'
+import { ask } from '~/api/request'
+import { failureText } from '~/api/failure-text'
 
 /** The revisions of the estate on screen with how much was wrong with each, the newest first. */
 export function useHistory() {
