@@ -96,9 +96,9 @@ async function keep(): Promise<void> {
     busy.value = false
   }
 }
-const first = ref<HTMLInputElement | null>(null)
-onMounted(() => first.value?.focus())
 const FIELD = 'border-b border-rule bg-transparent px-1 py-0.5'
+const first = ref<{ focus: () => void } | null>(null)
+onMounted(() => first.value?.focus())
 </script>
 
 <template>
@@ -130,26 +130,18 @@ const FIELD = 'border-b border-rule bg-transparent px-1 py-0.5'
         class="mono border border-rule bg-ground p-2"
       />
       <template v-else>
-        <label class="grid grid-cols-[72px_1fr] items-baseline gap-2"
-          ><span class="text-xs text-soft">name</span
-          ><input
-            ref="first"
-            v-model="form.id"
-            :class="FIELD"
-            placeholder="cards-stay-home"
-            spellcheck="false"
-          />
-        </label>
-        <label class="grid grid-cols-[72px_1fr] items-baseline gap-2"
-          ><span class="text-xs text-soft">from</span
-          ><input
-            v-model="form.from"
-            :class="FIELD"
-            list="expectation-words"
-            placeholder="role private, tag scope=cards, a name, a prefix"
-            spellcheck="false"
-          />
-        </label>
+        <ExpectationField
+          ref="first"
+          v-model="form.id"
+          label="name"
+          placeholder="cards-stay-home"
+        />
+        <ExpectationField
+          v-model="form.from"
+          label="from"
+          list="expectation-words"
+          placeholder="role private, tag scope=cards, a name, a prefix"
+        />
         <label class="grid grid-cols-[72px_1fr] items-baseline gap-2"
           ><span class="text-xs text-soft">must</span>
           <span class="flex items-baseline gap-3">
@@ -161,44 +153,25 @@ const FIELD = 'border-b border-rule bg-transparent px-1 py-0.5'
             }}</span>
           </span>
         </label>
-        <label v-if="names" class="grid grid-cols-[72px_1fr] items-baseline gap-2"
-          ><span class="text-xs text-soft">{{ names }}</span
-          ><input
-            v-model="form.named"
-            :class="FIELD"
-            :placeholder="names === 'by' ? 'firewalls/harbour-wall' : '203.0.113.10/32'"
-            spellcheck="false"
-          />
-        </label>
-        <label class="grid grid-cols-[72px_1fr] items-baseline gap-2"
-          ><span class="text-xs text-soft">to</span
-          ><input
-            v-model="form.to"
-            :class="FIELD"
-            list="expectation-words"
-            placeholder="internet, network hub, site harbour-control"
-            spellcheck="false"
-          />
-        </label>
+        <ExpectationField
+          v-if="names"
+          v-model="form.named"
+          :label="names"
+          :placeholder="names === 'by' ? 'firewalls/harbour-wall' : '203.0.113.10/32'"
+        />
+        <ExpectationField
+          v-model="form.to"
+          label="to"
+          list="expectation-words"
+          placeholder="internet, network hub, site harbour-control"
+        />
         <div class="grid grid-cols-2 gap-4">
-          <label class="grid grid-cols-[72px_1fr] items-baseline gap-2"
-            ><span class="text-xs text-soft">over</span
-            ><input
-              v-model="form.over"
-              :class="FIELD"
-              placeholder="every packet, or tcp 443"
-              spellcheck="false"
-            />
-          </label>
-          <label class="grid grid-cols-[48px_1fr] items-baseline gap-2"
-            ><span class="text-xs text-soft">except</span
-            ><input
-              v-model="form.except"
-              :class="FIELD"
-              list="expectation-words"
-              spellcheck="false"
-            />
-          </label>
+          <ExpectationField
+            v-model="form.over"
+            label="over"
+            placeholder="every packet, or tcp 443"
+          />
+          <ExpectationField v-model="form.except" narrow label="except" list="expectation-words" />
         </div>
         <datalist id="expectation-words">
           <option v-for="word in words" :key="word" :value="word" />

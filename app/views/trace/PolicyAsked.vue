@@ -1,18 +1,10 @@
 <script setup lang="ts">
+import type { PolicyVerdict } from '@salt-trail/core'
+
 /** What a firewall's policy said: the rules in their order, to the one that decided. */
 export interface PolicyEvidence {
   readonly sides: { readonly from: string; readonly to: string } | null
-  readonly policy: {
-    readonly passes: boolean
-    readonly order: number | null
-    readonly application: string | null
-    readonly asked: readonly {
-      readonly order: number
-      readonly action: string
-      readonly mismatch: string | null
-      readonly says: string
-    }[]
-  }
+  readonly policy: PolicyVerdict
 }
 defineProps<{ evidence: PolicyEvidence; name: string }>()
 </script>
