@@ -1,8 +1,7 @@
 <script setup lang="ts">
-import type { Problem, ProblemsJson, SourceFile } from '@salt-trail/core'
+import type { Problem, SourceFile } from '@salt-trail/core'
 import { useDebounceFn, useEventListener } from '@vueuse/core'
-import type { Change } from '~/views/bring-in/ChangeList.vue'
-import type { EstateInfo, Saved } from '~/api/answers'
+import type { Answer, EstateInfo, Saved } from '~/api/answers'
 import { ask } from '~/api/request'
 import { failureText } from '~/api/failure-text'
 import { useConsequences } from '~/views/bring-in/useConsequences'
@@ -11,10 +10,8 @@ import { useConsequences } from '~/views/bring-in/useConsequences'
  * Bring in: files to an estate, or to the next revision of one; everything wrong beside the text,
  * what would change before it is taken.
  */
-interface Checked extends ProblemsJson {
-  readonly base?: number
-  readonly changes?: Change[] | null
-}
+type Checked = Answer<'/api/check', 'post'> &
+  Partial<Answer<'/api/estates/{estate}/compare', 'post'>>
 
 const route = useRoute()
 const account = useAccount()
@@ -30,7 +27,7 @@ const checking = ref(false)
 const taking = ref(false)
 const failure = ref('')
 const editor = ref<{ goTo: (line: number, column: number) => void } | null>(null)
-const estates = ref<{ slug: string; name: string }[]>([])
+const estates = ref<EstateInfo[]>([])
 
 const problems = computed<Problem[]>(() => [
   ...(checked.value?.errors ?? []).map((p) => ({ ...p, severity: 'error' as const })),

@@ -1,16 +1,12 @@
 <script setup lang="ts">
-export interface Change {
-  readonly object: string
-  readonly kind: 'added' | 'removed' | 'changed'
-  readonly keys: readonly string[]
-}
+import type { ObjectChange } from '@salt-trail/core'
 
 /** What would change against the newest revision, object by object. */
-const props = defineProps<{ changes: readonly Change[]; base: number }>()
+const props = defineProps<{ changes: readonly ObjectChange[]; base: number }>()
 const MOST = 400
-const count = (kind: Change['kind']): number =>
+const count = (kind: ObjectChange['kind']): number =>
   props.changes.filter((change) => change.kind === kind).length
-const SIGNS: Record<Change['kind'], string> = { added: '+', removed: '−', changed: '~' }
+const SIGNS: Record<ObjectChange['kind'], string> = { added: '+', removed: '−', changed: '~' }
 </script>
 
 <template>

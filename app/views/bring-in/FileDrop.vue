@@ -1,12 +1,13 @@
 <script setup lang="ts">
 import type { SourceFile } from '@salt-trail/core'
 import { useDropZone } from '@vueuse/core'
+import type { Answer } from '~/api/answers'
 
 /** Takes files by dropping, choosing, or from the examples; pasting works anywhere on the page. */
 const emit = defineEmits<{ files: [files: SourceFile[]] }>()
 const zone = ref<HTMLElement | null>(null)
 const chooser = ref<HTMLInputElement | null>(null)
-const examples = ref<{ name: string; teaches: string }[]>([])
+const examples = ref<Answer<'/api/examples'>>([])
 
 async function read(list: readonly File[] | FileList | null): Promise<void> {
   if (!list || list.length === 0) return
@@ -20,12 +21,10 @@ async function read(list: readonly File[] | FileList | null): Promise<void> {
 const { isOverDropZone } = useDropZone(zone, { onDrop: (files) => read(files), multiple: true })
 
 async function takeExample(name: string): Promise<void> {
-  emit('files', [await $fetch<SourceFile>(`/api/examples/${name}`)])
+  emit('files', [await $fetch<Answer<'/api/examples/{example}'>>(`/api/examples/${name}`)])
 }
 onMounted(async () => {
-  examples.value = await $fetch<{ name: string; teaches: string }[]>('/api/examples').catch(
-    () => [],
-  )
+  examples.value = await $fetch<Answer<'/api/examples'>>('/api/examples').catch(() => [])
 })
 </script>
 
