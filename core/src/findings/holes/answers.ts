@@ -84,8 +84,19 @@ type IsSound = (
   find: () => Soundness,
 ) => boolean
 
-const soundnessByWay = derived((_: HopMemo) => new Map<string, Soundness[]>())
-const soundnessByHost = derived((_: HopMemo) => new Map<string, boolean>())
+/** What is known of answers, by way and by host; released with the memo of next hops. */
+interface KnownSoundness {
+  readonly byWay: Map<string, Soundness[]>
+  readonly byHost: Map<string, boolean>
+}
+
+const knownSoundness = new WeakMap<HopMemo, KnownSoundness>()
+
+function soundnessOf(memo: HopMemo): KnownSoundness {
+  let known = knownSoundness.get(memo)
+  if (!known) knownSoundness.set(memo, (known = { byWay: new Map(), byHost: new Map() }))
+  return known
+}
 
 /**
  * By grain: one answer for all sources of a way that share it, or each host evaluated on its own,
@@ -93,7 +104,7 @@ const soundnessByHost = derived((_: HopMemo) => new Map<string, boolean>())
  */
 const IS_SOUND: Record<Grain, IsSound> = {
   coarse: (memo, way, _, source, find) => {
-    const known = cached(soundnessByWay(memo), way, (): Soundness[] => [])
+    const known = cached(soundnessOf(memo).byWay, way, (): Soundness[] => [])
     const found = known.find(({ sources }) => sources.from <= source && source <= sources.to)
     if (found) return found.sound
     const made = find()
@@ -102,7 +113,7 @@ const IS_SOUND: Record<Grain, IsSound> = {
   },
   fine: (memo, way, { table: { kind } }, source, find) =>
     memoStable(
-      soundnessByHost(memo),
+      soundnessOf(memo).byHost,
       `${way} ${source} ${kind.place.subnet} ${kind.place.interface}`,
       () => find().sound,
       Object.is,
