@@ -23,24 +23,12 @@ export function remove(model: Model, section: string, id: string): Mend | null {
 }
 
 /** Keys that name an object and do nothing without it; null for a network that is not empty. */
-function keysThatName(model: Model, section: string, id: string): string[] | null {
-  const { estate } = model
-  if (section === 'routeTables') {
-    const defaults = [...estate.networks].filter(([, network]) => network.defaultRouteTable === id)
-    return [
-      ...defaults.map(([network]) => pointer('networks', network, 'defaultRouteTable')),
-      ...(namedInVain(model).get(id) ?? []),
-    ]
-  }
-  if (section === 'gateways') {
-    const learning = (sources: unknown): number =>
-      Array.isArray(sources) ? sources.indexOf(id) : -1
-    return [...estate.routeTables].flatMap(([table, { learn }]) =>
-      learning(learn) < 0 ? [] : [pointer('routeTables', table, 'learn', learning(learn))],
-    )
-  }
+function keysThatName(model: Model, section: string, id: string): readonly string[] | null {
+  if (section === 'routeTables') return keysThatNameTables(model).get(id) ?? []
+  if (section === 'gateways') return keysThatLearnFrom(model).get(id) ?? []
   return section === 'networks' ? keysThatNameNetwork(model, id) : []
 }
+
 function keysThatNameNetwork(model: Model, id: string): string[] | null {
   const { estate, attached, transits } = model
   const index = model.index.networks.get(id)!
@@ -60,37 +48,68 @@ function keysThatNameNetwork(model: Model, id: string): string[] | null {
   })
 }
 
-/** A table with a key of a subnet or gateway that names it. */
-type NamedTable = readonly [table: string, path: string]
+/** An object by its id, with a key that names it. */
+type Naming = readonly [id: string, path: string]
 
-/** Tables that subnets and gateways name, though another table, or none, is in force there. */
-const tablesNamedInVain = derived(
-  ({ estate, index, tables, subnets }: Model): readonly NamedTable[] => {
-    const inForce = (id: string): string | undefined =>
-      tables[subnets[index.subnets.get(id) ?? -1]?.table ?? -1]?.id
-    const ofSubnets = [...estate.subnets].flatMap(([id, { routeTable }]): NamedTable[] =>
-      routeTable !== undefined && inForce(id) !== routeTable
+const sameNamings = (a: readonly Naming[], b: readonly Naming[]): boolean =>
+  a.length === b.length && a.every(([id, path], at) => id === b[at]![0] && path === b[at]![1])
+
+const byId = (namings: readonly Naming[]): ReadonlyMap<string, readonly string[]> =>
+  new Map([...groupBy(namings, ([id]) => id)].map(([id, all]) => [id, all.map(([, path]) => path)]))
+
+/**
+ * Tables that subnets and gateways name, though another table, or none, is in force there. Numbers
+ * are compared, not tables, so that a changed route leaves the value valid.
+ */
+const namedInVain = derived(
+  ({ estate, index, subnets }: Model): readonly Naming[] => {
+    const isInForce = (subnet: string, table: string): boolean =>
+      subnets[index.subnets.get(subnet) ?? -1]?.table === index.routeTables.get(table)
+    const ofSubnets = [...estate.subnets].flatMap(([id, { routeTable }]): Naming[] =>
+      routeTable !== undefined && !isInForce(id, routeTable)
         ? [[routeTable, pointer('subnets', id, 'routeTable')]]
         : [],
     )
-    const ofGateways = [...estate.gateways].flatMap(([id, { routeTable }]): NamedTable[] =>
+    const ofGateways = [...estate.gateways].flatMap(([id, { routeTable }]): Naming[] =>
       routeTable !== undefined && !index.gateways.has(id)
         ? [[routeTable, pointer('gateways', id, 'routeTable')]]
         : [],
     )
     return [...ofSubnets, ...ofGateways]
   },
-  { same: (a, b) => a.length === b.length && a.every((one, at) => one.join() === b[at]!.join()) },
+  { same: sameNamings },
 )
 
-/** The same, as the keys by table. */
-const namedInVain = (model: Model): ReadonlyMap<string, readonly string[]> =>
-  new Map(
-    [...groupBy(tablesNamedInVain(model), ([table]) => table)].map(([table, all]) => [
-      table,
-      all.map(([, path]) => path),
-    ]),
-  )
+/** Tables that networks name as their default. */
+const namedAsDefault = derived(
+  ({ estate }: Model): readonly Naming[] =>
+    [...estate.networks].flatMap(([id, { defaultRouteTable }]): Naming[] =>
+      defaultRouteTable === undefined
+        ? []
+        : [[defaultRouteTable, pointer('networks', id, 'defaultRouteTable')]],
+    ),
+  { same: sameNamings },
+)
+
+const keysThatNameTables = derived((model: Model) =>
+  byId([...namedAsDefault(model), ...namedInVain(model)]),
+)
+
+/** Gateways and transits that tables learn from by name. */
+const learnedByName = derived(
+  ({ estate }: Model): readonly Naming[] =>
+    [...estate.routeTables].flatMap(([table, { learn }]): Naming[] =>
+      Array.isArray(learn)
+        ? [...new Set<string>(learn)].map((id) => [
+            id,
+            pointer('routeTables', table, 'learn', learn.indexOf(id)),
+          ])
+        : [],
+    ),
+  { same: sameNamings },
+)
+
+const keysThatLearnFrom = derived((model: Model) => byId(learnedByName(model)))
 
 /** Whether a group, an expectation or a rule of the estate names an object. */
 function isNamedByPeople({ estate }: Model, section: string, id: string): boolean {
