@@ -2,6 +2,7 @@ import { PiniaColada } from '@pinia/colada'
 import { createPinia } from 'pinia'
 import * as vue from 'vue'
 import { createMemoryHistory, createRouter, useRoute, type Router } from 'vue-router'
+import { useSelectedSubnet } from '~/composables/useSelectedSubnet'
 import { useAccount } from '~/stores/account'
 import { useEstate } from '~/stores/estate'
 import { useQuestions } from '~/stores/questions'
@@ -22,10 +23,18 @@ export function serve(next: (asked: Served) => unknown): void {
   asked.length = 0
 }
 
+/** State that views share by name, as long as an application lives. */
+const shared = new Map<string, vue.Ref<unknown>>()
+
 const { ref, shallowRef, computed, watch, watchEffect, nextTick, shallowReactive } = vue
 Object.assign(globalThis, {
   ...{ ref, shallowRef, computed, watch, watchEffect, nextTick, shallowReactive },
   ...{ useEstate, useQuestions, useAccount, useRoute },
+  useState: (name: string, first: () => unknown) => {
+    if (!shared.has(name)) shared.set(name, vue.ref(first()))
+    return shared.get(name)
+  },
+  useSelectedSubnet,
   $fetch: async (path: string, options: Partial<Served> = {}): Promise<unknown> => {
     const one = {
       path,
@@ -44,6 +53,7 @@ export async function inApp<T>(
   setup: () => T,
   address = '/',
 ): Promise<{ readonly result: T; readonly router: Router; readonly end: () => void }> {
+  shared.clear()
   const app = vue.createApp({})
   const router = createRouter({
     history: createMemoryHistory(),
