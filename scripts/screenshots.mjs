@@ -86,7 +86,7 @@ await command(async () => {
   return 0
 })
 
-/** One of the demo's newest files with another text, as somebody edits it. */
+/** One of the demo's newest files with another text, as an editor leaves it. */
 async function editFile(page, edit) {
   await page.getByRole('button', { name: 'Begin with its newest files' }).click()
   await page.getByRole('button', { name: '20-ticketing.yaml', exact: true }).click()

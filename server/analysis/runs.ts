@@ -59,7 +59,10 @@ export function analysed(db: Database, revisionId: number): Promise<void> {
   return (runs.get(revisionId) ?? begin(db, revisionId)).done
 }
 
-/** Begins the analysis of a revision, unless it is there or under way; nobody waits for it. */
+/**
+ * Begins the analysis of a revision, unless it is there or under way; the caller does not wait for
+ * it.
+ */
 export function analyseSoon(db: Database, revisionId: number): void {
   endings.delete(revisionId)
   const run = runs.get(revisionId) ?? begin(db, revisionId)

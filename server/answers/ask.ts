@@ -53,7 +53,9 @@ export async function answer<N extends AnswerName>(
   return json
 }
 
-/** Reads a revision before anybody asks something of it; nobody waits for it. */
+/**
+ * Makes the model of a revision ready before the first question; the caller does not wait for it.
+ */
 export function makeReady(revisionId: number): void {
   ask('ready', revisionId, {}).catch((error: unknown) =>
     log.warn({ revisionId, err: error }, 'a revision could not be made ready'),

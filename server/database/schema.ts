@@ -166,8 +166,8 @@ export const findings = pgTable(
 )
 
 /**
- * Findings that somebody lives with, and why. They hold for every revision of an estate, until a
- * day if one is named.
+ * Findings that were accepted, and why. They hold for every revision of an estate, until a day if
+ * one is named.
  */
 export const acceptances = pgTable(
   'acceptances',

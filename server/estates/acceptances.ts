@@ -5,7 +5,7 @@ import { acceptances, estates } from '../database/schema'
 export interface Acceptance {
   readonly reason: string
   readonly author: string
-  /** The last day on which it holds, as `2026-12-31`; null for as long as nobody takes it back. */
+  /** The last day on which it holds, as `2026-12-31`; null for as long as it is not withdrawn. */
   readonly until: string | null
 }
 

@@ -36,7 +36,7 @@ export interface NewRevision {
   readonly createdAt?: Date
 }
 
-/** Somebody saved a newer revision in the meantime. */
+/** A newer revision was saved in the meantime. */
 export class RevisionConflict extends Error {
   constructor(
     readonly expected: number,

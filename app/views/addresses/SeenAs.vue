@@ -6,7 +6,7 @@ import { useAnswer } from '~/api/useAnswer'
 import { saveText } from '~/tables/save'
 import type { TableText } from '~/tables/table-text'
 
-/** By which addresses somebody outside sees the subnets: the list that a partner is sent. */
+/** The addresses by which an observer outside sees the subnets: the list that a partner is sent. */
 const props = defineProps<{ to: string }>()
 const emit = defineEmits<{ choose: [to: string] }>()
 const estate = useEstate()

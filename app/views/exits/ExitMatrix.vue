@@ -29,7 +29,7 @@ const emit = defineEmits<{
   select: [subnets: ReadonlySet<string>]
 }>()
 
-/** The current cell: a subnet, and a column or one member of it. Null until somebody moves. */
+/** The current cell: a subnet, and a column or one member of it. Null before the first move. */
 const place = defineModel<MatrixPlace | null>('place', { required: true })
 /** Two subnets under each other. */
 const pair = defineModel<readonly [string, string] | null>('compared', { required: true })

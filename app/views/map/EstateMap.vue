@@ -73,7 +73,7 @@ const litMiddle = computed((): Point => {
   }
 })
 const sight = ref(fitting())
-/** Whether somebody has moved or zoomed it. */
+/** Whether the map was moved or zoomed by hand. */
 let isMoved = false
 watch([whole, shownWidth, shownHeight, () => props.lit], ([now], [before]) => {
   if (now !== before || !isMoved) sight.value = fitting()

@@ -38,8 +38,8 @@ export interface SubnetSeen {
 
 export interface SeenAddress {
   /**
-   * An address, or a subnet's own range where hosts keep theirs, or null where nobody can foresee
-   * it.
+   * An address, or a subnet's own range where hosts keep theirs, or null where it cannot be
+   * foreseen.
    */
   readonly address: string | null
   readonly by: string | null

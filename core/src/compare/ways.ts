@@ -8,7 +8,7 @@ import type { Model, SubnetModel } from '../model/model'
 /** The outcomes of a subnet's packets to some destinations, before and after. */
 export interface WayChange {
   readonly subnet: string
-  /** The first host it is true of, or the subnet where nobody is in it. */
+  /** The first host it is true of, or the subnet where it has no host. */
   readonly host: string
   readonly ranges: readonly string[]
   readonly before: WayText | null

@@ -230,7 +230,7 @@ function byGroup(model: Model, id: string): Chosen {
   return ids.map((member) => byRef(model, `${section}/${member}`)).reduce<Chosen>(unite, none())
 }
 
-/** Every address of a subnet in some ranges: its hosts, and those that nobody has yet. */
+/** Every address of a subnet in some ranges: its hosts, and the unoccupied addresses. */
 function wholeSubnet(model: Model, index: number, ranges: RangeSet): Chosen {
   const subnet = model.subnets[index]!
   const owners = model.networks[subnet.network]?.owners ?? new AddressMap()

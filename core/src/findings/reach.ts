@@ -150,9 +150,9 @@ const AS_IT_IS = {
 } satisfies Wanted
 
 /**
- * Every address that packets from some host of a network may reach as they are: where it is not,
- * nobody there need be asked. What lies behind a transit is the same set for all who come to it
- * alike, and is not copied for each network.
+ * Every address that packets from some host of a network may reach as they are: a network without
+ * an address here need not be asked for it. The addresses behind a transit are one set for all
+ * senders with the same way up to it, and are not copied for each network.
  */
 interface Reached {
   readonly near: RangeSet

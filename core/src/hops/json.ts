@@ -40,7 +40,7 @@ export interface HopRangeJson {
 export interface HopsJson {
   readonly subnet: string
   readonly kinds: readonly {
-    /** The hosts this is true of; none: addresses that nobody has yet. */
+    /** The hosts this is true of; none for unoccupied addresses. */
     readonly hosts: readonly string[]
     readonly publicAddress: boolean
     readonly tags: readonly string[]

@@ -8,7 +8,7 @@ import { isRefusal } from '../trace/question'
 
 /** Hosts of a subnet that routing cannot tell apart. */
 export interface HostKind {
-  /** Their interfaces; empty for addresses that nobody has yet. */
+  /** Their interfaces; empty for unoccupied addresses. */
   readonly interfaces: readonly number[]
   /** Where the first of them is. */
   readonly place: Place

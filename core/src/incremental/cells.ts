@@ -83,7 +83,7 @@ export interface Observers {
   latest: number
 }
 
-/** Nobody observes it yet. */
+/** An empty list of observers. */
 export const noObservers = (): Observers => ({ cells: [], latest: 0 })
 
 /** Notes the value being computed, if any, among the observers of what it reads. */

@@ -20,7 +20,7 @@ type Spaces = Pick<
   | 'internetSpace'
 >
 
-/** Who has which part of the address space; `homes` says whether subnets are where they were. */
+/** The owners of the address space, by kind; `homes` says whether subnets are where they were. */
 export function compileSpaces(
   { estate, index, previous, same, sameIndex }: Compiling,
   networks: readonly NetworkModel[],

@@ -93,8 +93,8 @@ function originRank(network: NetworkModel, route: RouteModel): number {
   if (route.target.kind === 'service-switch') return 0
   if (route.origin === 'table') return 1
   if (route.origin === 'learned') return network.behaviour === 'table-routed' ? 4 : 2
-  // A peer's range stands before the built-in drop of the same private range, which only fills what
-  // nobody uses.
+  // A peer's range stands before the built-in drop of the same private range, which only fills
+  // unused space.
   return route.target.kind === 'drop' ? 3.5 : 3
 }
 

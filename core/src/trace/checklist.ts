@@ -106,7 +106,7 @@ const failed = ({ fault }: WalkedPath, found: string): Found => ({
   found,
   shown: fault,
 })
-/** Not needed on a path that works; on one that fails before, nobody knows. */
+/** Not needed on a path that works; on one that fails before, it is unknown. */
 const notNeeded = ({ forwardFault }: WalkedPath, found: string): Found =>
   forwardFault === null ? { state: 'not-needed', found, shown: null } : NOT_REACHED
 const causeText = ({ branch: { cause } }: WalkedPath): string => `${cause!.code} ${cause!.object}`

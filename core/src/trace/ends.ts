@@ -253,7 +253,7 @@ function findInside(
   return inSubnet(model, 'address', place, both([address]), null)
 }
 
-/** An address of no subnet: of a site, or outside; private ones that nobody has are refused. */
+/** An address of no subnet: of a site, or outside; private ones without an owner are refused. */
 function findOutside(model: Model, address: Address, part: Part): FoundEnd | Refusal {
   const text = formatAddress(address)
   const addresses = both([address])

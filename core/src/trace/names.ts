@@ -58,8 +58,8 @@ const isUp = (object: { readonly state?: string }): boolean => (object.state ?? 
 
 /**
  * Looks a name up as hosts of a network do (design part 3.2): name zones linked to it, the longest
- * suffix first; addressed endpoints with private names; services; parties. Null where nobody knows
- * it.
+ * suffix first; addressed endpoints with private names; services; parties. Null where the name is
+ * unknown.
  */
 export function resolveName(model: Model, network: number, name: string): NameAnswer | null {
   const { estate } = model

@@ -227,7 +227,7 @@ export function memberHere(
   return found
 }
 
-/** Who has an address, noting the span with the same answer. */
+/** The owner of an address, noting the span with the same answer. */
 export const ownerHere = (
   owners: ReadonlyMap<Address, Owner>,
   address: Address,

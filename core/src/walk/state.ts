@@ -237,7 +237,8 @@ export interface WalkContext {
   readonly answers: Flow | null
   /**
    * What a walk is about: a packet between hosts, or routes alone. Routes alone ask no rules, and
-   * end where a network or the internet has the packet, without asking who has the address there.
+   * end where a network or the internet has the packet, without asking for the owner of the
+   * address.
    */
   readonly about: 'packets' | 'routes'
   /**

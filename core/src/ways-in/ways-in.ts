@@ -93,8 +93,8 @@ export function waysInOf(model: Model, subnet: SubnetModel, memo: HopMemo = hopM
 }
 
 /**
- * The rules that let something in, or keep it out, which never comes: others leave them nothing, or
- * nobody they name gets here.
+ * Rules that never match: earlier rules take all of their packets, or no packet from the addresses
+ * they name arrives here.
  */
 function idleRules(model: Model, subnet: SubnetModel, memo: HopMemo): IdleRule[] {
   const hosts = subnet.interfaces.map((index) => model.interfaces[index]!)

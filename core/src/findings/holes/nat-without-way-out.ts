@@ -73,7 +73,7 @@ function lostAt(survey: CheckContext, nat: NatModel): Question | undefined {
   return undefined
 }
 
-/** Leads a translator that nobody sends to out by an internet gateway of its network. */
+/** Leads a translator that no subnet sends to out by an internet gateway of its network. */
 function leadOut(model: Model, nat: NatModel): Finding['mend'] {
   const gateway = model.attached.gateways
     .get(nat.network)

@@ -161,7 +161,7 @@ const IDLE: readonly FindIdle[] = [
 interface Uses {
   /** Where routes lead, also learned ones. */
   readonly targets: ReadonlySet<string>
-  /** Where the routes of tables that somebody looks up in lead. */
+  /** The targets of routes in tables that are looked up. */
   readonly targetsInUse: ReadonlySet<string>
   readonly tablesInUse: ReadonlySet<number>
   /** Networks that have subnets, and those of which some rely on the default table. */

@@ -28,9 +28,7 @@ const passedBy = derived(
   },
 )
 
-/**
- * How many hosts send to the internet by each element; those nobody sends by are not among them.
- */
+/** How many hosts send to the internet by each element; elements without any are left out. */
 export const servedBy = derived(
   (survey: CheckContext): ReadonlyMap<string, number> => {
     const hosts = new Map<string, number>()

@@ -87,7 +87,7 @@ const setsNamedAsPeers = derived(
   { same: sameItems },
 )
 
-/** Sets nobody carries. */
+/** Rule sets that no interface, subnet or frontend carries. */
 export const checkIdleSets = checkWhole('rules', ({ model }) => {
   const { estate } = model
   const used = new Set<string>()

@@ -10,7 +10,7 @@ import { removeRoutes } from '../../mend/recipes/routes'
 import { routesOf } from '../../model/present'
 
 /**
- * Routes to a firewall that carry nothing: they cover only the firewall's own subnet, or nobody
+ * Routes to a firewall that carry nothing: they cover only the firewall's own subnet, or no subnet
  * looks them up.
  */
 export function steersNothing(survey: CheckContext, table: TableModel): Finding[] {

@@ -103,7 +103,7 @@ function checkInterfaces(checking: Checking): void {
   }
 }
 
-/** Where an interface stands: its subnet, and who has which address of its network. */
+/** Where an interface stands: its subnet, and the owners of addresses in its network. */
 interface Home {
   readonly id: string
   readonly subnetId: string

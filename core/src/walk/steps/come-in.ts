@@ -17,7 +17,7 @@ import { isValue, longestHere, matchHere, noteFor } from '../scope'
 import { undoLatest } from '../undo'
 import { oneToOneOf } from '../one-to-one'
 
-/** In from the internet to a public address somebody in the estate has (design part 3.2). */
+/** In from the internet to a public address of the estate (design part 3.2). */
 export function comeInToAddress(context: WalkContext, state: State, owner: Owner): Step {
   const { model } = context
   const latest = state.toUndo[0]
