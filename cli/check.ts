@@ -41,7 +41,8 @@ export function check(names: readonly string[], flags: CheckFlags): number {
     findings: [],
     expectations: [],
   }
-  if (flags.format === 'text') printText(problems, findings, expectations)
+  if (flags.format === 'text')
+    printText(problems, model ? withMends(model, findings) : [], expectations)
   else if (flags.format === 'json') {
     const all = model === null ? [] : withEvidence(model, findings)
     process.stdout.write(
@@ -66,24 +67,22 @@ export function check(names: readonly string[], flags: CheckFlags): number {
 /** At most this many mends are found by trying; findings beyond have none. */
 const MOST_TRIED = 200
 
-/**
- * Each finding with the trace that shows it and, where its check knows none, the mend that trying
- * finds.
- */
-function withEvidence(model: Model, findings: readonly Finding[]): object[] {
+/** Each finding with its mend: the one its check names, or the one that trying finds. */
+function withMends(model: Model, findings: readonly Finding[]): Finding[] {
   let tried = 0
-  return findings.map((one) => {
+  return findings.map((one) =>
+    trialOf(one) !== null && tried++ < MOST_TRIED ? { ...one, mend: mendOf(model, one) } : one,
+  )
+}
+
+/** Each finding with its mend and the trace that shows it. */
+const withEvidence = (model: Model, findings: readonly Finding[]): object[] =>
+  withMends(model, findings).map((one) => {
     const { question } = one.evidence
     const shown = question === null ? null : trace(model, question, { evidence: false })
-    const search = trialOf(one) !== null && tried < MOST_TRIED
-    if (search) tried++
-    return {
-      ...one,
-      evidence: { ...one.evidence, trace: shown === null || isRefusal(shown) ? null : shown },
-      mend: search ? mendOf(model, one) : one.mend,
-    }
+    const evidence = { ...one.evidence, trace: shown === null || isRefusal(shown) ? null : shown }
+    return { ...one, evidence }
   })
-}
 
 const expectationJson = ({
   id,

@@ -10,7 +10,7 @@ import { failureText } from './failure-text'
  */
 export function useAnswer<P extends RevisionPath>(question: () => Asked<P> | null) {
   const asked = computed(question)
-  const { data, error, asyncStatus, refetch } = useQuery<RevisionAnswer<P>>(() => {
+  const { data, error, asyncStatus } = useQuery<RevisionAnswer<P>>(() => {
     const one = asked.value
     return {
       key: one ? keyOf(one) : ['nothing asked'],
@@ -27,7 +27,6 @@ export function useAnswer<P extends RevisionPath>(question: () => Asked<P> | nul
     /** The error itself, for what the server says besides its words. */
     error,
     isLoading: computed(() => asked.value !== null && asyncStatus.value === 'loading'),
-    refetch,
   }
 }
 

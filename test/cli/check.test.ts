@@ -49,6 +49,11 @@ describe('check', () => {
       trace: { forward: { outcome: 'delivered' } },
     })
   })
+  test('as text, too, a blackhole comes with the mend that trying finds', () => {
+    const { out } = saltTrail('check', ...demo)
+    for (const code of ['hole-nat-without-way-out', 'hole-dead-target'])
+      expect(out).toMatch(new RegExp(`${code} .*\\n.*\\n +To mend: `))
+  })
   test('--fail-on counts findings of at least that severity', () => {
     const idle = file(
       'idle.yaml',

@@ -253,7 +253,7 @@ const KEYS = [
                 :key="index"
                 class="border-b border-hair py-1 text-soft"
               >
-                {{ assumption.what.replace(/^[a-zA-Z]+\//, '') }}
+                {{ assumption.what.replace(/^\w+\//, '') }}
               </li>
             </ul>
           </section>

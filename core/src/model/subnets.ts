@@ -32,8 +32,8 @@ export function compileSubnets(
   interfaces: readonly InterfaceModel[],
 ): readonly SubnetModel[] {
   const { estate, previous, before } = compiling
-  const takenOver = takeOver(compiling, interfaces)
-  const { stable, sameNetworks, sameWords, interfacesStand } = takenOver
+  const earlier = takeOver(compiling, interfaces)
+  const { stable, sameNetworks, sameWords, interfacesStand } = earlier
   return mapSection(estate, 'subnets', {
     before: before((model) => model.subnets),
     allHold: stable && sameNetworks && sameWords && interfacesStand,
@@ -41,14 +41,14 @@ export function compileSubnets(
       stable &&
       (sameNetworks ||
         previous!.estate.networks.get(source.network) === estate.networks.get(source.network)) &&
-      (sameWords || takenOver.learnsSame(old, old.table)) &&
-      (interfacesStand || sameList(old.interfaces, takenOver.interfacesOf(old.index, old.id))),
-    make: subnetMaker(compiling, takenOver),
+      (sameWords || earlier.learnsSame(old, old.table)) &&
+      (interfacesStand || sameList(old.interfaces, earlier.interfacesOf(old.index, old.id))),
+    make: subnetMaker(compiling, earlier),
   })
 }
 
 /** What of the subnets is as it was, and what is asked of each that may not be. */
-interface TakenOver {
+interface Earlier {
   /** Whether what subnets refer to has the numbers it had. */
   readonly stable: boolean
   readonly sameNetworks: boolean
@@ -64,7 +64,7 @@ interface TakenOver {
 function takeOver(
   { estate, previous, same, sameIndex }: Compiling,
   interfaces: readonly InterfaceModel[],
-): TakenOver {
+): Earlier {
   const tableIds = [...estate.routeTables.keys()]
   const learnsAsBefore = same(...LEARN_FROM)
   const sameLearningOf = (id: string): boolean =>
@@ -91,7 +91,7 @@ function takeOver(
 /** Makes one subnet; what many share, such as a table's learned routes, is made once. */
 function subnetMaker(
   compiling: Compiling,
-  takenOver: TakenOver,
+  earlier: Earlier,
 ): (source: SubnetModel['source'], base: Compiled) => SubnetModel {
   const { estate, index, previous, of, all } = compiling
   const regionOfZone = new Map(
@@ -120,13 +120,13 @@ function subnetMaker(
       table,
       ownTable: own,
       learned:
-        known && takenOver.learnsSame(known, table)
+        known && earlier.learnsSame(known, table)
           ? known.learned
           : learnedOf(source.network, table, known),
       switched: switchedOf(source.privateServices),
       boundary: of('ruleSets', source.boundary),
       ruleSets: all('ruleSets', source.ruleSets),
-      interfaces: takenOver.interfacesOf(base.index, base.id),
+      interfaces: earlier.interfacesOf(base.index, base.id),
       givesPublicAddresses: source.givesPublicAddresses ?? false,
       role: source.role ?? null,
       source,
