@@ -7,6 +7,7 @@ const LAYERS = [
   'address',
   'format',
   'changes',
+  'moves',
   'packet',
   'model',
   'routes',
@@ -24,6 +25,7 @@ const LAYERS = [
   'findings',
   'compare',
   'analysis',
+  'consequences',
 ]
 /** Packages without any input or output of their own, which the core may use. */
 const PURE = ['zod', 'yaml', 'fastest-levenshtein', 'jsonc-parser']

@@ -7,7 +7,7 @@ export default defineNuxtConfig({
   telemetry: false,
   devtools: { enabled: false },
   modules: ['@pinia/nuxt', '@vueuse/nuxt', '@nuxt/eslint'],
-  components: ['views', 'shell', 'marks', 'tables', 'help', 'guide'].map((folder) => ({
+  components: ['views', 'consequences', 'shell', 'marks', 'tables', 'help', 'guide'].map((folder) => ({
     path: `~/${folder}`,
     pathPrefix: false,
   })),

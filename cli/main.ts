@@ -1,10 +1,12 @@
 import { Command, CommanderError, InvalidArgumentError, Option } from 'commander'
 import { SEVERITIES } from '@salt-trail/core'
 import { check, CHECK_FORMATS, type CheckFlags } from './check'
+import type { ConsequenceFlags } from './consequences'
 import { diff } from './diff'
 import { hops, waysIn, type SubnetFlags } from './hops'
 import { FOUND, REFUSED } from './exit-status'
 import { trace } from './trace'
+import { whatIf, type WhatIfFlags } from './what-if'
 
 function port(text: string): number {
   const value = Number(text)
@@ -20,7 +22,7 @@ function program(done: (status: number) => void): Command {
     .exitOverride()
     .addHelpText(
       'after',
-      '\nExit status: 0 fine, 1 something found or not delivered, 2 input refused.',
+      '\nExit status: 0 fine, 1 something found, lost or not delivered, 2 input refused.',
     )
 
   root
@@ -58,15 +60,32 @@ function program(done: (status: number) => void): Command {
       .action((files: string[], options: SubnetFlags) => done(run(files, options)))
   }
 
+  const failOn = (): Option =>
+    new Option(
+      '--fail-on <severity>',
+      'of findings that come, count only those of at least this severity',
+    ).choices(SEVERITIES)
+
   root
     .command('diff')
-    .description('what changed between two estates: objects, ways out, findings')
+    .description(
+      'what changed between two estates: objects, packets opened and cut, ways, findings, expectations',
+    )
     .argument('<old>', 'an estate file')
     .argument('<new>', 'an estate file')
     .option('--json', 'print as JSON')
-    .action((old: string, now: string, options: { json?: boolean }) =>
-      done(diff(old, now, options)),
-    )
+    .addOption(failOn())
+    .action((old: string, now: string, options: ConsequenceFlags) => done(diff(old, now, options)))
+
+  root
+    .command('what-if')
+    .description('what a change or an outage would bring about, without making it')
+    .argument('<files...>', 'estate files, YAML or JSON; several are merged; - is standard input')
+    .option('--patch <file>', 'a JSON patch (RFC 6902) of the merged document; - is standard input')
+    .option('--fail <what...>', 'what is down: zone:ID, zone:REGION/ID, nats/ID, gateways/ID, …')
+    .option('--json', 'print as JSON')
+    .addOption(failOn())
+    .action((files: string[], options: WhatIfFlags) => done(whatIf(files, options)))
 
   root
     .command('trace')

@@ -21,7 +21,7 @@ const found = {
   }),
   mend: z.object({ what: z.string(), changes: z.array(change) }).nullable(),
 }
-const finding = ofCore<Finding>(z.object(found))
+export const finding = ofCore<Finding>(z.object(found))
 const listedFinding = ofCore<
   Finding & {
     readonly network: string | null

@@ -1,7 +1,8 @@
 import type { WayChange } from '@salt-trail/core'
 import { z } from 'zod'
 import { revisionInfo, objectChange } from './requests'
-import { ofCore, cause } from './parts'
+import { toldPackets, wayChange } from './consequences'
+import { ofCore } from './parts'
 
 const historyRow = revisionInfo.extend({
   counts: z.object({ leak: z.int(), hole: z.int(), weak: z.int(), broken: z.int() }).nullable(),
@@ -20,33 +21,21 @@ export const sinceQuery = z
       .meta({ description: 'The number of the other revision' }),
   })
   .meta({ id: 'SinceQuery' })
-const wayText = z.object({
-  way: z.array(z.string()),
-  leavesBy: z.string().nullable(),
-  seenAs: z.array(z.string()),
-  cause: cause.nullable(),
-})
 export const differenceAnswer = z
   .object({
     revision: z.int(),
     since: z.int(),
     objects: z.array(objectChange),
+    packets: toldPackets,
     wayCount: z.int(),
     subnetCount: z.int(),
     ways: z.array(
       ofCore<WayChange & { readonly moreRanges: number }>(
-        z.object({
-          subnet: z.string(),
-          host: z.string(),
-          ranges: z.array(z.string()),
-          moreRanges: z.int(),
-          before: wayText.nullable(),
-          after: wayText.nullable(),
-        }),
+        z.object({ ...wayChange, moreRanges: z.int() }),
       ),
     ),
   })
   .meta({
     id: 'Difference',
-    description: 'What differs between two revisions, as objects and as ways',
+    description: 'What differs between two revisions, as objects, as packets and as ways',
   })

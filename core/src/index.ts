@@ -131,3 +131,23 @@ export type { FindingRecord } from './findings/record'
 export { mendOf, trialOf } from './findings/mending'
 export { networkOfFinding } from './findings/network'
 export { CAUSE_CODES } from './walk/causes'
+export { budgetOf, MOST_PAIRS, type Budget } from './consequences/budget'
+export {
+  consequencesOf,
+  stateOf,
+  type AnalysedState,
+  type Consequences as ChangeConsequences,
+  type ConsequencesJson,
+  type WaysInChange,
+} from './consequences/consequences'
+export { pairSenders, type Pair, type PairedSender } from './consequences/ends'
+export { expectationChanges, findingChanges, type FindingChanges } from './consequences/findings'
+export type { PacketRowJson } from './consequences/json'
+export { allCandidates, packetsAmong, type PacketDifferences } from './consequences/packets'
+export { candidatesOf, type PairMemo } from './consequences/reach'
+export type { Row } from './consequences/rows'
+export { rowText } from './consequences/words'
+export { outageOf, type NoOutage, type Outage } from './moves/fail'
+export { DIFFERENCE_KINDS, tellPackets, type ToldPackets, type ToldRow } from './consequences/told'
+export type { DifferenceKind } from './consequences/fate'
+export { foresightOf, type Foreseen, type Foresight } from './consequences/foresee'

@@ -1,8 +1,15 @@
 import {
+  budgetOf,
+  candidatesOf,
   compareEstates,
   compareWays,
   compile,
+  hopMemo,
+  packetsAmong,
+  shareWith,
+  tellPackets,
   type ObjectChange,
+  type ToldPackets,
   type WayChange,
 } from '@salt-trail/core'
 import { connected } from '../database/connected'
@@ -15,9 +22,11 @@ export interface ComparisonTask {
   readonly after: number
 }
 
-/** What differs between two revisions, as objects and as ways. */
+/** What differs between two revisions, as objects, as packets and as ways. */
 export interface Comparison {
   readonly objects: readonly ObjectChange[]
+  /** What is opened and cut, up to a budget. */
+  readonly packets: ToldPackets
   /** How many ranges of how many subnets go another way. */
   readonly wayCount: number
   readonly subnetCount: number
@@ -25,6 +34,10 @@ export interface Comparison {
   readonly ways: readonly (WayChange & { readonly moreRanges: number })[]
 }
 
+/** How many pairs of walks are made for a comparison; what is beyond them is told as left out. */
+const MOST_PAIRS = 100_000
+/** Packets are compared no longer than this. */
+const MOST_MILLISECONDS = 60_000
 /** More than these are counted only. */
 const MOST_WAYS = 400
 const MOST_RANGES = 16
@@ -41,10 +54,17 @@ export default async function compareRevisions({
   const saved = await connected(databaseUrl, (db) =>
     Promise.all([readRevision(db, before), readRevision(db, after)]),
   )
-  const [a, b] = [saved[0].estate, saved[1].estate]
-  const ways = compareWays(compile(a), compile(b))
+  const a = saved[0].estate
+  const b = shareWith(a, saved[1].estate)
+  const old = compile(a)
+  const pair = { before: old, after: compile(b, old) }
+  const memo = { before: hopMemo(), after: hopMemo() }
+  const ways = compareWays(pair.before, pair.after, memo)
+  const end = performance.now() + MOST_MILLISECONDS
+  const budget = budgetOf(MOST_PAIRS, () => performance.now() > end)
   return {
     objects: compareEstates(a, b),
+    packets: tellPackets(pair, packetsAmong(pair, candidatesOf(pair, memo), budget)),
     wayCount: ways.length,
     subnetCount: new Set(ways.map(({ subnet }) => subnet)).size,
     ways: ways.slice(0, MOST_WAYS).map((way) => ({

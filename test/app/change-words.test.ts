@@ -1,6 +1,12 @@
 import { bothTexts, bySection } from '~/views/revisions/change-words'
 
-const by = (...way: string[]) => ({ way, leavesBy: null, seenAs: [], cause: null })
+const by = (...way: string[]) => ({
+  way,
+  otherWays: [],
+  leavesBy: null,
+  seenAs: [],
+  cause: null,
+})
 
 test('both sides of a change, and what they speak of where their words are the same', () => {
   expect(bothTexts({ before: by('peerings/p'), after: null })).toEqual(['p', 'not there'])

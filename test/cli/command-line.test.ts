@@ -236,13 +236,13 @@ describe('hops, ways-in, diff', () => {
     const { objects, ways, findings } = JSON.parse(out) as {
       objects: { object: string }[]
       ways: { subnet: string; after: { cause: { code: string } } }[]
-      findings: { come: { code: string }[] }
+      findings: { came: { code: string }[] }
     }
     expect(objects.map((one) => one.object)).toEqual(['routeTables/t'])
     expect(ways[0]).toMatchObject({
       subnet: 'subnets/s',
       after: { cause: { code: 'target-missing' } },
     })
-    expect(findings.come.map((one) => one.code)).toContain('hole-dead-target')
+    expect(findings.came.map((one) => one.code)).toContain('hole-dead-target')
   })
 })

@@ -1,16 +1,16 @@
 <script setup lang="ts">
-import type { ChangedRow, Consequences, ExitRow, Finding } from '@salt-trail/core'
+import type { ChangedRow, ExitRow, Finding, Foreseen } from '@salt-trail/core'
 import { familyOfCode } from '@salt-trail/core'
 import { cellOf, COLUMNS, type ColumnKey } from '~/views/exits/cells'
 
 /**
- * The consequences of files before they are saved: findings that come and go, ways out that differ,
- * expectations whose state changes.
+ * The consequences of files before they are saved: packets that are opened and cut, findings that come
+ * and go, ways out that differ, expectations whose state changes.
  */
 const props = defineProps<{
   state: 'none' | 'running' | 'done' | 'too-large' | 'failed'
   message: string
-  found: Consequences | null
+  found: Foreseen | null
   milliseconds: number
 }>()
 const MOST = 60
@@ -58,6 +58,7 @@ const count = (n: number, one: string, many: string): string =>
           {{ count(found.expectations.length, 'expectation turns', 'expectations turn') }}</template
         >. Computed in {{ Math.max(1, Math.round(milliseconds)) }} ms.
       </p>
+      <PacketRows :packets="found.packets" />
       <ul>
         <li
           v-for="one in found.expectations"

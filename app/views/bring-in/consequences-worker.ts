@@ -1,11 +1,9 @@
 import {
-  analyseStanding,
+  foresightOf,
   readEstate,
-  shareWith,
-  type Consequences,
-  type Estate,
+  type Foreseen,
+  type Foresight,
   type SourceFile,
-  type StandingAnalysis,
 } from '@salt-trail/core'
 
 /** What the page asks of the worker that computes the consequences of a change. */
@@ -21,14 +19,13 @@ export type Told =
       readonly kind: 'follows'
       readonly number: number
       readonly milliseconds: number
-      readonly consequences: Consequences
+      readonly consequences: Foreseen
     }
 
 /** Larger estates are left to the server, which has more memory. */
 const MOST_SUBNETS = 2_000
 
-let first: Estate | null = null
-let standing: StandingAnalysis | null = null
+let foresight: Foresight | null = null
 
 const tell = (told: Told): void => self.postMessage(told)
 
@@ -39,23 +36,18 @@ self.onmessage = ({ data }: MessageEvent<Asked>): void => {
     if (data.kind === 'begin') {
       if (estate.subnets.size > MOST_SUBNETS)
         tell({ kind: 'too-large', subnets: estate.subnets.size })
-      else {
-        first = estate
-        standing = analyseStanding(estate)
-      }
+      else foresight = foresightOf(estate)
       return
     }
-    if (!first || !standing) return
+    if (!foresight) return
     const begun = performance.now()
-    const consequences = standing.change(shareWith(first, estate))
+    const consequences = foresight.foresee(estate)
     tell({
       kind: 'follows',
       number: data.number,
       milliseconds: performance.now() - begun,
       consequences,
     })
-    // Consequences are always relative to the revision, not to the previous attempt.
-    standing.change(first)
   } catch (error) {
     tell({ kind: 'failed', message: error instanceof Error ? error.message : String(error) })
   }

@@ -1,4 +1,4 @@
-import type { Consequences, SourceFile } from '@salt-trail/core'
+import type { Foreseen, SourceFile } from '@salt-trail/core'
 import { ask as askRevision } from '~/api/request'
 import type { Asked, Told } from '~/views/bring-in/consequences-worker'
 
@@ -7,7 +7,7 @@ import type { Asked, Told } from '~/views/bring-in/consequences-worker'
  * anything is saved.
  */
 export function useConsequences() {
-  const found = shallowRef<Consequences | null>(null)
+  const found = shallowRef<Foreseen | null>(null)
   const milliseconds = ref(0)
   const state = ref<'none' | 'running' | 'done' | 'too-large' | 'failed'>('none')
   const message = ref('')

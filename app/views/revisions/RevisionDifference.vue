@@ -25,10 +25,10 @@ const name = (ref: string): string => ref.slice(ref.indexOf('/') + 1)
 const count = (n: number, one: string, many: string): string =>
   `${n.toLocaleString('en-GB')} ${n === 1 ? one : many}`
 const wayTable = (): TableText => ({
-  columns: ['subnet', 'host', 'destinations', 'before', 'after'],
+  columns: ['subnet', 'hosts', 'destinations', 'before', 'after'],
   rows: (difference.value?.ways ?? []).map((one) => [
     name(one.subnet),
-    name(one.host),
+    one.hosts.join(' '),
     one.ranges.join(' '),
     ...bothTexts(one),
   ]),
@@ -62,6 +62,11 @@ const wayTable = (): TableText => ({
             </li>
           </ul>
         </div>
+      </section>
+      <section class="pt-5">
+        <h2 class="mb-1 font-semibold">Packets</h2>
+        <p v-if="!difference" role="status" class="text-soft">walking both …</p>
+        <PacketRows v-else :packets="difference.packets" />
       </section>
       <section class="pt-5">
         <div class="mb-1 flex items-baseline gap-3">
@@ -98,9 +103,12 @@ const wayTable = (): TableText => ({
             >
               <td class="py-1 pr-3 break-words">
                 {{ name(one.subnet) }}
-                <span v-if="one.host !== one.subnet" class="block text-xs text-soft">{{
-                  name(one.host)
-                }}</span>
+                <span v-if="one.hosts.length > 0" class="block text-xs text-soft">
+                  {{ one.hosts[0] }}
+                  <template v-if="one.hosts.length > 1">
+                    and {{ one.hosts.length - 1 }} more
+                  </template>
+                </span>
               </td>
               <td class="mono py-1 pr-3 break-words">
                 {{ one.ranges.slice(0, 3).join(' ') }}

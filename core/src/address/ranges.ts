@@ -2,13 +2,14 @@ import {
   bitsOf,
   compareAddresses,
   familyOf,
+  formatAddress,
   highestOf,
   lowestOf,
   nextAddress,
   previousAddress,
   type Address,
 } from './address'
-import { lastAddress, type Prefix } from './prefix'
+import { formatPrefix, lastAddress, type Prefix } from './prefix'
 
 /** An inclusive span of addresses of one family. */
 export interface Range {
@@ -162,6 +163,14 @@ export function prefixesOfRange(range: Range): Prefix[] {
     at = nextAddress(lastAddress(prefix))
   }
   return out
+}
+
+/** A range as text: a prefix where it is one, else `first-last`. */
+export function rangeText(range: Range): string {
+  const prefixes = prefixesOfRange(range)
+  return prefixes.length === 1
+    ? formatPrefix(prefixes[0]!)
+    : `${formatAddress(range.from)}-${formatAddress(range.to)}`
 }
 
 /** The bits of the largest aligned block that begins at an address and ends by another. */

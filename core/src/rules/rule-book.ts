@@ -197,7 +197,8 @@ function rangesOfPeers(model: Model, peers: readonly Peer[] | undefined): RangeS
   return rangeSet(ranges)
 }
 
-function rangesOfPeer(model: Model, peer: Peer): RangeSet | null {
+/** The addresses a far side of a rule stands for; null for any. */
+export function rangesOfPeer(model: Model, peer: Peer): RangeSet | null {
   if (peer === 'any') return null
   if (peer === 'internet') return model.internetSpace
   if (typeof peer === 'string') return rangeSetOf([prefixOf(peer)])

@@ -52,7 +52,7 @@ export const standInAddress = (model: Model): Address =>
 /**
  * The public addresses that are in no network, site, service, party or list of public addresses.
  */
-const nobodysSpace = derived(
+export const nobodysSpace = derived(
   (model: Model): RangeSet => {
     const named = [
       ...model.estate.sites.values(),

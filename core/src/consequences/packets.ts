@@ -1,0 +1,85 @@
+import type { RangeSet } from '../address/ranges'
+import type { Model } from '../model/model'
+import { budgetOf, type Budget } from './budget'
+import { destinationsAskedBy, pairSenders } from './ends'
+import { differencesOf, type Fate } from './fate'
+import { eachPairedFlow, type PairedFlow } from './pairs'
+import type { Pair, PairedSender } from './ends'
+import { joinRows, rowsOfBox, type Row, type RowNote } from './rows'
+
+/** Every packet that differs between two states of an estate, as rows. */
+export interface PacketDifferences {
+  readonly rows: readonly Row[]
+  /** Why packets were left out, where the budget did not last; empty where nothing was. */
+  readonly leftOut: readonly string[]
+}
+
+/** For each sender, the destinations that a change may matter to. */
+export type Candidates = ReadonlyMap<PairedSender, RangeSet>
+
+/** Every sender with every destination: what `packetsThatDiffer` must come to, at any price. */
+export function allCandidates(pair: Pair): Candidates {
+  const asks = destinationsAskedBy(pair)
+  return new Map(pairSenders(pair).map((sender) => [sender, asks(sender)] as const))
+}
+
+/**
+ * The packets from some senders to some destinations that are opened, cut, passed by a firewall,
+ * inspected by another, or led to another host. Exact for what is asked. Costs two walks for each
+ * box of packets that fare alike, up to the budget.
+ */
+export function packetsAmong(
+  pair: Pair,
+  candidates: Candidates,
+  budget: Budget = budgetOf(),
+): PacketDifferences {
+  const rows: Row[] = []
+  const leftOut: string[] = []
+  for (const [sender, destinations] of candidates) {
+    const left = eachPairedFlow(pair, sender, destinations, budget, (flow) => {
+      for (const { kind, partly } of differencesOf(flow.before, flow.after))
+        rows.push(...rowsOfFlow(pair, flow, kind, partly))
+    })
+    if (left.length > 0) leftOut.push(sender.name)
+  }
+  return { rows: joinRows(rows), leftOut }
+}
+
+function rowsOfFlow(
+  pair: Pair,
+  { sender, box, before, after }: PairedFlow,
+  kind: RowNote['kind'],
+  partly: boolean,
+): Row[] {
+  const to = kind === 'cut' ? before.to : after.to
+  const passed = ({
+    there,
+    back,
+  }: Fate): { there: readonly string[]; back: readonly string[] } => ({
+    there,
+    back,
+  })
+  return rowsOfBox(box, sender.name, to, {
+    kind,
+    partly,
+    failed: kind === 'cut' && hasFailed(pair, sender, before),
+    firewalls:
+      kind === 'passedBy' || kind === 'inspected'
+        ? { before: passed(before), after: passed(after) }
+        : null,
+    hosts: kind === 'elsewhere' ? { before: before.hosts, after: after.hosts } : null,
+  })
+}
+
+/** Whether the sender, or a host packets ended at, is down after the change and was up before. */
+const hasFailed = ({ before, after }: Pair, sender: PairedSender, fate: Fate): boolean =>
+  (sender.before !== null && sender.before.up && sender.after?.up === false) ||
+  fate.hosts.some((ref) => isUp(before, ref) === true && isUp(after, ref) === false)
+
+/** Whether an interface is up; undefined for anything else, and for one that is not there. */
+function isUp(model: Model, ref: string): boolean | undefined {
+  const index = model.index.interfaces.get(ref.slice('interfaces/'.length))
+  if (!ref.startsWith('interfaces/') || index === undefined) return undefined
+  const one = model.interfaces[index]!
+  return one.up && model.subnets[one.subnet]?.up === true
+}
