@@ -26,6 +26,7 @@ const LAYERS = [
   'compare',
   'analysis',
   'consequences',
+  'proposals',
 ]
 /** Packages without any input or output of their own, which the core may use. */
 const PURE = ['zod', 'yaml', 'fastest-levenshtein', 'jsonc-parser']

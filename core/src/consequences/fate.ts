@@ -1,5 +1,6 @@
 import type { Flow, FlowBranch } from '../flows/flow'
 import type { Model } from '../model/model'
+import type { CauseCode } from '../walk/causes'
 import { splitRef } from '../format/ref'
 
 /** Whether a packet works there and back: by all of its branches, by some, or by none. */
@@ -13,25 +14,38 @@ export interface Fate {
   readonly back: readonly string[]
   /** What the destination address belongs to, as questions name it, sorted. */
   readonly to: readonly string[]
+  /** Why it is lost where no branch works: the cause of the worst; null where one works. */
+  readonly lost: { readonly code: CauseCode; readonly object: string } | null
   /** The objects it ends at, behind a frontend too, sorted. All beyond the internet, services too, is one. */
   readonly hosts: readonly string[]
 }
 
 /** The fate of a packet whose sender is not there. */
-export const NO_FATE: Fate = { works: 'none', there: [], back: [], to: [], hosts: [] }
+export const NO_FATE: Fate = {
+  works: 'none',
+  there: [],
+  back: [],
+  lost: null,
+  to: [],
+  hosts: [],
+}
 
 /**
  * What becomes of a flow that was asked with its answer. A branch that ends at an address nobody
  * has does not work: nothing is there that could answer.
  */
-export function fateOf(model: Model, { branches }: Flow): Fate {
+export function fateOf(model: Model, { branches, worst }: Flow): Fate {
   const working = branches.filter(worksOf)
-  if (working.length === 0) return NO_FATE
+  if (working.length === 0) {
+    const { cause } = worst
+    return cause ? { ...NO_FATE, lost: { code: cause.code, object: cause.object } } : NO_FATE
+  }
   const sortedOnce = (texts: readonly string[]): string[] => [...new Set(texts)].sort()
   return {
     works: working.length === branches.length ? 'all' : 'some',
     there: onEvery(working.map(({ way }) => way)),
     back: onEvery(working.map(({ wayBack }) => wayBack ?? [])),
+    lost: null,
     to: sortedOnce(working.map((branch) => endNameOf(branch))),
     hosts: sortedOnce(working.map((branch) => hostOf(model, branch))),
   }

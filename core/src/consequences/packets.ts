@@ -26,19 +26,21 @@ export function allCandidates(pair: Pair): Candidates {
 /**
  * The packets from some senders to some destinations that are opened, cut, passed by a firewall,
  * inspected by another, or led to another host. Exact for what is asked. Costs two walks for each
- * box of packets that fare alike, up to the budget.
+ * box of packets that fare alike, up to the budget. For a trial, rows also say why packets are lost
+ * after the change and which firewalls they pass then, and are not joined beyond that.
  */
 export function packetsAmong(
   pair: Pair,
   candidates: Candidates,
   budget: Budget = budgetOf(),
+  { forTrial = false }: { readonly forTrial?: boolean } = {},
 ): PacketDifferences {
   const rows: Row[] = []
   const leftOut: string[] = []
   for (const [sender, destinations] of candidates) {
     const left = eachPairedFlow(pair, sender, destinations, budget, (flow) => {
       for (const { kind, partly } of differencesOf(flow.before, flow.after))
-        rows.push(...rowsOfFlow(pair, flow, kind, partly))
+        rows.push(...rowsOfFlow(pair, flow, { kind, partly, forTrial }))
     })
     if (left.length > 0) leftOut.push(sender.name)
   }
@@ -48,8 +50,7 @@ export function packetsAmong(
 function rowsOfFlow(
   pair: Pair,
   { sender, box, before, after }: PairedFlow,
-  kind: RowNote['kind'],
-  partly: boolean,
+  { kind, partly, forTrial }: Pick<RowNote, 'kind' | 'partly'> & { readonly forTrial: boolean },
 ): Row[] {
   const to = kind === 'cut' ? before.to : after.to
   const passed = ({
@@ -67,6 +68,7 @@ function rowsOfFlow(
       kind === 'passedBy' || kind === 'inspected'
         ? { before: passed(before), after: passed(after) }
         : null,
+    trial: forTrial ? { lost: after.lost, after: passed(after) } : null,
     hosts: kind === 'elsewhere' ? { before: before.hosts, after: after.hosts } : null,
   })
 }

@@ -10,6 +10,7 @@ import { rangeSet, type Range, type RangeSet } from '../address/ranges'
 import { packetOf, type PacketBox } from '../packet/packet-set'
 import type { Packet } from '../packet/packet'
 import { PLACES_WITHOUT_PORTS, PLACES_WITH_PORTS } from '../packet/protocols'
+import type { CauseCode } from '../walk/causes'
 import type { DifferenceKind } from './fate'
 
 /** Ranges of addresses by the name of the end they belong to. */
@@ -29,6 +30,11 @@ export interface RowNote {
   readonly failed: boolean
   /** For `passedBy` and `inspected`: the firewalls on every branch. */
   readonly firewalls: { readonly before: PassedFirewalls; readonly after: PassedFirewalls } | null
+  /** For a trial: why packets are lost after the change, and which firewalls they then pass. */
+  readonly trial: {
+    readonly lost: { readonly code: CauseCode; readonly object: string } | null
+    readonly after: PassedFirewalls
+  } | null
   /** For `elsewhere`: the objects packets end at. */
   readonly hosts: { readonly before: readonly string[]; readonly after: readonly string[] } | null
 }
@@ -112,13 +118,13 @@ export function joinRows(rows: readonly Row[]): Row[] {
 
 /** All that a row says but one field, as text; the family too, since ranges of one field share it. */
 function keyBeside(row: Row, field: RowField): string {
-  const { kind, partly, failed, firewalls, hosts } = row
+  const { kind, partly, failed, firewalls, hosts, trial } = row
   const family = familyOf(row.packet.src)
   // Ports say nothing of protocols without them, so protocols of both kinds join only where all
   // ports are meant.
   const ported = field === 'protocols' && !isWhole(row) ? 'ported' : ''
   return [
-    `${kind} ${partly} ${failed} ${family} ${ported} ${JSON.stringify([firewalls, hosts])}`,
+    `${kind} ${partly} ${failed} ${family} ${ported} ${JSON.stringify([firewalls, hosts, trial])}`,
     ...FIELDS.map((one) => (one === field ? '' : textOf(row[one]))),
   ].join('|')
 }

@@ -1,0 +1,125 @@
+import { analyseStanding } from '../analysis/standing'
+import { apply } from '../changes/apply'
+import { complete } from '../changes/complete'
+import { budgetOf, type Budget } from '../consequences/budget'
+import {
+  expectationChanges,
+  findingChanges,
+  type ExpectationChange,
+  type FindingChanges,
+} from '../consequences/findings'
+import { packetsAmong } from '../consequences/packets'
+import { candidatesOf } from '../consequences/reach'
+import type { Row } from '../consequences/rows'
+import type { Finding } from '../findings/finding'
+import { isValid } from '../format/check'
+import type { Estate } from '../format/estate'
+import { hopMemo } from '../hops/hops'
+import type { Mend } from '../mend/mend'
+import { compile } from '../model/compile'
+import type { Model } from '../model/model'
+import { isRefusal } from '../trace/question'
+import { trace } from '../trace/trace'
+import { harmOfPackets, type Harm } from './harm'
+import { isAsGrave, type Purpose } from './purpose'
+
+/** A change that was tried against the whole estate. */
+export interface Tried extends Mend {
+  /** What it is for is reached. */
+  readonly reaches: boolean
+  /** What it does beyond what it is for; empty where it does no harm. */
+  readonly harms: readonly Harm[]
+  readonly rows: readonly Row[]
+  readonly findings: FindingChanges
+  readonly expectations: readonly ExpectationChange[]
+  /** The estate after it. */
+  readonly after: Model
+  /** Senders whose packets were left out, since the budget did not last. */
+  readonly leftOut: readonly string[]
+}
+
+/** An estate in which changes are tried: what is known of it is kept between trials. */
+export interface Prover {
+  readonly model: Model
+  readonly findings: readonly Finding[]
+  /** Tries a change; null where it cannot be made, or leaves an invalid estate. */
+  readonly attempt: (purpose: Purpose, mend: Mend, budget?: Budget) => Tried | null
+}
+
+/** Pairs of walks for one trial. */
+const MOST_TRIED = 20_000
+
+/**
+ * Makes an estate ready for trials. Costs a standing analysis; each trial costs what its change
+ * touches, and the next hops of the estate after it.
+ */
+export function proverOf(estate: Estate): Prover {
+  const standing = analyseStanding(estate)
+  const model = compile(estate)
+  const known = hopMemo()
+  const { findings, expectations } = standing.standing()
+  return {
+    model,
+    findings,
+    attempt: (purpose, mend, budget = budgetOf(MOST_TRIED)) => {
+      const made = apply(estate, complete(estate, mend.changes))
+      if (!made.ok || !isValid(made.estate, estate)) return null
+      const after = compile(made.estate, model)
+      standing.change(made.estate)
+      const now = standing.standing()
+      standing.change(estate)
+      const pair = { before: model, after }
+      const memo = { before: known, after: hopMemo() }
+      const { rows, leftOut } = packetsAmong(pair, candidatesOf(pair, memo), budget, {
+        forTrial: true,
+      })
+      const changes = findingChanges(findings, now.findings)
+      const flips = expectationChanges(expectations, now.expectations)
+      return {
+        ...mend,
+        reaches: isReached(after, purpose, changes, now.findings),
+        harms: [
+          ...harmOfPackets(pair, purpose, mend.changes, rows),
+          ...harmOfFindings(purpose, changes),
+          ...flips
+            .filter(({ before: was, after: is }) => was === 'holds' && is !== 'holds')
+            .map(({ id }): Harm => ({ kind: 'expectation', text: `breaks the expectation ${id}` })),
+        ],
+        rows,
+        findings: changes,
+        expectations: flips,
+        after,
+        leftOut,
+      }
+    },
+  }
+}
+
+function harmOfFindings({ finding, severity }: Purpose, { came }: FindingChanges): Harm[] {
+  return came
+    .filter((one) => isAsGrave(one.severity, severity) && one.fingerprint !== finding?.fingerprint)
+    .map(({ code, sentence }) => ({ kind: 'finding', text: `brings ${code}: ${sentence}` }))
+}
+
+/** The finding is gone, or covers less; the question works there and back. */
+function isReached(
+  after: Model,
+  { finding, question, kind }: Purpose,
+  { came, went, changed }: FindingChanges,
+  now: readonly Finding[],
+): boolean {
+  if (finding === null) return question !== null && works(after, question)
+  if (went.some(({ fingerprint }) => fingerprint === finding.fingerprint)) return true
+  if (came.some(({ fingerprint }) => fingerprint === finding.fingerprint)) return false
+  const other = changed.find((one) => one.after.fingerprint === finding.fingerprint)
+  if (other === undefined || !now.some((one) => one.fingerprint === finding.fingerprint))
+    return false
+  const [was, is] = [other.before, other.after].map((one) => new Set(one.evidence.ranges))
+  const isLess = is!.size < was!.size && [...is!].every((range) => was!.has(range))
+  return isLess || (kind === 'leads' && question !== null && works(after, question))
+}
+
+function works(model: Model, question: NonNullable<Purpose['question']>): boolean {
+  const answer = trace(model, question, { evidence: false })
+  return !isRefusal(answer) && answer.verdict === 'works'
+}
