@@ -1,6 +1,6 @@
 import { SEVERITIES, type Finding } from '@salt-trail/core'
 import { z } from 'zod'
-import { ofCore, change, countUpTo, from, packet, text } from './parts'
+import { ofCore, mend, countUpTo, from, packet, text } from './parts'
 import { acceptanceBody } from './requests'
 
 /** What findings can be grouped by. */
@@ -19,7 +19,7 @@ const found = {
     question: z.record(z.string(), z.unknown()).nullable(),
     facts: z.array(z.string()),
   }),
-  mend: z.object({ what: z.string(), changes: z.array(change) }).nullable(),
+  mend: z.object(mend).nullable(),
 }
 export const finding = ofCore<Finding>(z.object(found))
 const listedFinding = ofCore<

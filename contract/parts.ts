@@ -19,6 +19,14 @@ export const change = z.object({
   path: z.string(),
   value: z.unknown().optional(),
 })
+/** What is proposed: a clause, its changes, and what an engineer has to choose. */
+export const mend = {
+  what: z.string(),
+  changes: z.array(change),
+  blanks: z
+    .array(z.object({ path: z.string(), wants: z.string(), standIn: z.string() }))
+    .optional(),
+}
 export const from = z.coerce
   .number()
   .int()

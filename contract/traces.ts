@@ -1,6 +1,6 @@
 import type { MendPlan, Trace } from '@salt-trail/core'
 import { z } from 'zod'
-import { ofCore, cause, change, packet } from './parts'
+import { ofCore, cause, mend, packet } from './parts'
 import { questionBody } from './requests'
 
 const station = z.object({
@@ -59,8 +59,7 @@ export const mendsAnswer = ofCore<MendPlan>(
         z.object({
           code: z.string().nullable(),
           object: z.string(),
-          what: z.string(),
-          changes: z.array(change),
+          ...mend,
         }),
       ),
       works: z.boolean(),

@@ -23,26 +23,38 @@ export function allCandidates(pair: Pair): Candidates {
   return new Map(pairSenders(pair).map((sender) => [sender, asks(sender)] as const))
 }
 
+export interface PacketOptions {
+  /** Rows also say why packets are lost after the change, and which firewalls they pass then. */
+  readonly forTrial?: boolean
+  /** Asked of each row before rows are joined: once it says true, no more packets are walked. */
+  readonly enough?: (row: Row) => boolean
+}
+
 /**
  * The packets from some senders to some destinations that are opened, cut, passed by a firewall,
  * inspected by another, or led to another host. Exact for what is asked. Costs two walks for each
- * box of packets that fare alike, up to the budget. For a trial, rows also say why packets are lost
- * after the change and which firewalls they pass then, and are not joined beyond that.
+ * box of packets that fare alike, up to the budget.
  */
 export function packetsAmong(
   pair: Pair,
   candidates: Candidates,
   budget: Budget = budgetOf(),
-  { forTrial = false }: { readonly forTrial?: boolean } = {},
+  { forTrial = false, enough }: PacketOptions = {},
 ): PacketDifferences {
   const rows: Row[] = []
   const leftOut: string[] = []
+  let isEnough = false
   for (const [sender, destinations] of candidates) {
     const left = eachPairedFlow(pair, sender, destinations, budget, (flow) => {
       for (const { kind, partly } of differencesOf(flow.before, flow.after))
-        rows.push(...rowsOfFlow(pair, flow, { kind, partly, forTrial }))
+        for (const row of rowsOfFlow(pair, flow, { kind, partly, forTrial })) {
+          rows.push(row)
+          isEnough ||= enough?.(row) ?? false
+        }
+      return isEnough
     })
     if (left.length > 0) leftOut.push(sender.name)
+    if (isEnough) break
   }
   return { rows: joinRows(rows), leftOut }
 }

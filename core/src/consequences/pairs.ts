@@ -45,7 +45,7 @@ export function eachPairedFlow(
   sender: PairedSender,
   destinations: RangeSet,
   budget: Budget,
-  take: (flow: PairedFlow) => void,
+  take: (flow: PairedFlow) => boolean,
 ): PacketSet {
   const { before, after, both, onlyBefore, onlyAfter } = sender
   const parts = [
@@ -67,7 +67,7 @@ export function eachPairedFlow(
         const packet = packetOf({ ...within, dst })
         const [first, box] = walkIn(pair.before, was, packet, within)
         const [second, common] = walkIn(pair.after, is, packet, box)
-        take({ sender, packet, box: common, before: first, after: second })
+        if (take({ sender, packet, box: common, before: first, after: second })) return left
         pending.push(...subtractBox(within, common).reverse())
       }
     }

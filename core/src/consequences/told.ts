@@ -66,7 +66,7 @@ function tellRow(pair: Pair, row: Row): ToldRow {
 }
 
 /** The question that asks for the packet of a row, from the end that has its source. */
-function questionOf({ from, packet }: Row): Question {
+export function questionOf({ from, packet }: Row): Question {
   const { src, dst, protocol, srcPort, dstPort } = packet
   const holds = ([, set]: readonly [string, Row['protocols']]): boolean =>
     set.some(({ from: low, to }) => typeof low === typeof src && low <= src && src <= to)

@@ -1,4 +1,4 @@
-import type { Mend } from '../mend/mend'
+import { mend, type Mend } from '../mend/mend'
 import { mendsOf, type MendPlan } from '../mend/plan'
 import { stopsOf } from '../mend/stopping'
 import type { Model } from '../model/model'
@@ -38,7 +38,8 @@ export function mendOf(model: Model, finding: Finding): Mend | null {
 const joined = ({ mends }: MendPlan): Mend | null =>
   mends.length === 0
     ? null
-    : {
-        what: mends.map(({ what }) => what).join('; '),
-        changes: mends.flatMap(({ changes }) => changes),
-      }
+    : mend(
+        mends.map(({ what }) => what).join('; '),
+        mends.flatMap(({ changes }) => changes),
+        mends.flatMap(({ blanks }) => blanks ?? []),
+      )

@@ -1,10 +1,22 @@
-import { intersectRanges, subtractRanges, rangeSet, type RangeSet } from '../address/ranges'
+import { PUBLIC_SPACE } from '../address/public'
+import { parseAddress } from '../address/address'
+import { hostPrefix } from '../address/prefix'
+import {
+  intersectRanges,
+  rangeSetOf,
+  subtractRanges,
+  rangeSet,
+  type RangeSet,
+} from '../address/ranges'
 import type { Pair } from '../consequences/ends'
 import { placesOf, sizeOf } from '../consequences/json'
 import type { NamedRanges, Row } from '../consequences/rows'
+import { questionOf } from '../consequences/told'
 import { rowText } from '../consequences/words'
+import type { Question } from '../trace/question'
 import { placeOfProtocol } from '../packet/protocols'
 import { protocolNumber } from '../packet/packet'
+import type { Mend } from '../mend/mend'
 import type { Model } from '../model/model'
 import type { Change } from '../changes/operation'
 import { kindOfEnd, subnetOfEnd, type Purpose } from './purpose'
@@ -13,6 +25,8 @@ import { kindOfEnd, subnetOfEnd, type Purpose } from './purpose'
 export interface Harm {
   readonly kind: 'cut' | 'passedBy' | 'opened' | 'elsewhere' | 'finding' | 'expectation'
   readonly text: string
+  /** A question that shows what is lost by it, where that can be asked. */
+  readonly question: Question | null
 }
 
 const VERBS = {
@@ -26,16 +40,30 @@ const VERBS = {
 export function harmOfPackets(
   pair: Pair,
   purpose: Purpose,
-  change: Change,
+  { changes, blanks = [] }: Mend,
   rows: readonly Row[],
 ): Harm[] {
+  // A stand-in is an address of the internet until it is chosen.
+  const standIns = rangeSetOf(
+    blanks.flatMap(({ standIn }) => {
+      const address = parseAddress(standIn)
+      return address === null ? [] : [hostPrefix(address)]
+    }),
+  )
+  const isOfStandIn = ({ to }: Row): boolean =>
+    [...to.values()].every((own) => subtractRanges(rangeSet(own), standIns).length === 0)
   return rows.flatMap((row): Harm[] => {
     if (row.kind === 'inspected') return []
+    if ((row.kind === 'cut' || row.kind === 'elsewhere') && isOfStandIn(row)) return []
     if (row.kind === 'cut' && mayCut(pair, purpose, row)) return []
-    if (row.kind === 'opened' && mayOpen(pair, purpose, change, row)) return []
-    return [{ kind: row.kind, text: `${VERBS[row.kind]} ${rowText(pair, row)}` }]
+    if (row.kind === 'opened' && mayOpen(pair, purpose, changes, row)) return []
+    const text = `${VERBS[row.kind]} ${rowText(pair, row)}`
+    return [{ kind: row.kind, text, question: row.kind === 'cut' ? questionOf(row) : null }]
   })
 }
+
+const isAllPublic = (ranges: RangeSet): boolean =>
+  subtractRanges(rangeSet(ranges), PUBLIC_SPACE).length === 0
 
 function mayCut(pair: Pair, purpose: Purpose, row: Row): boolean {
   const lost = row.trial?.lost
@@ -44,19 +72,23 @@ function mayCut(pair: Pair, purpose: Purpose, row: Row): boolean {
   return purpose.kind === 'closes' && isOfEvidence(pair.before, purpose, row)
 }
 
-/** Whether all packets of a row are between what a finding names and what its evidence covers. */
-function isOfEvidence(model: Model, { ends }: Purpose, { from, to }: Row): boolean {
-  const isNamed = (name: string): boolean => {
-    const subnet = subnetOfEnd(model, name)
-    return subnet !== null && (ends.named.has(subnet) || ends.near.has(subnet))
-  }
-  const isFar = (name: string, ranges: RangeSet): boolean =>
-    ends.far.has(kindOfEnd(model, name)) ||
-    (ends.ranges.length > 0 && subtractRanges(rangeSet(ranges), ends.ranges).length === 0)
-  return (
-    (everyEnd(from, isNamed) && everyEnd(to, (name, own) => isNamed(name) || isFar(name, own))) ||
-    (everyEnd(to, isNamed) && everyEnd(from, (name, own) => isNamed(name) || isFar(name, own)))
-  )
+/**
+ * Whether all packets of a row are those a finding speaks of: from where its question begins to
+ * where it ends. What leaves directly may also come in.
+ */
+function isOfEvidence(model: Model, { ends, finding }: Purpose, { from, to }: Row): boolean {
+  const isAt =
+    (side: ReadonlySet<string>) =>
+    (name: string, ranges: RangeSet): boolean =>
+      side.has(kindOfEnd(model, name)) ||
+      side.has(`subnets/${subnetOfEnd(model, name) ?? ''}`) ||
+      (side.has('internet') && isAllPublic(ranges)) ||
+      (ends.ranges.length > 0 && subtractRanges(rangeSet(ranges), ends.ranges).length === 0)
+  // Whoever asks for a public address comes by the internet, from wherever.
+  const byInternet = ends.begins.has('internet') && [...to.values()].every(isAllPublic)
+  const there = (byInternet || everyEnd(from, isAt(ends.begins))) && everyEnd(to, isAt(ends.ends))
+  const back = everyEnd(to, isAt(ends.begins)) && everyEnd(from, isAt(ends.ends))
+  return there || (finding?.code === 'leak-direct' && back)
 }
 
 function mayOpen(pair: Pair, purpose: Purpose, change: Change, row: Row): boolean {
@@ -77,8 +109,8 @@ function isOfKind(model: Model, { ends }: Purpose, { from, to }: Row): boolean {
   }
   const isFar = (name: string, ranges: RangeSet): boolean => {
     const kind = kindOfEnd(model, name)
-    if (ends.far.has(kind) || (kind.startsWith('services/') && ends.far.has('internet')))
-      return true
+    // What has a public address is reached as all of the internet is.
+    if (ends.far.has(kind) || (ends.far.has('internet') && isAllPublic(ranges))) return true
     return intersectRanges(rangeSet(ranges), ends.ranges).length > 0
   }
   return (
@@ -88,13 +120,17 @@ function isOfKind(model: Model, { ends }: Purpose, { from, to }: Row): boolean {
 }
 
 /** Whether a row is the kind of traffic a question asks for: its protocol, towards its port. */
-function isOfTraffic({ question }: Purpose, row: Row): boolean {
+function isOfTraffic({ question, finding }: Purpose, row: Row): boolean {
   const protocol = protocolNumber(question?.protocol ?? 'tcp')
   if (protocol === null) return false
   const [place, ...more] = placesOf(row.protocols)
   if (more.length > 0 || place !== placeOfProtocol(protocol)) return false
-  const port = question?.port
-  return port == null || (sizeOf(row.dstPorts) === 1 && row.dstPorts[0]!.from === port)
+  // Answers to all that a list lets out are what this finding is about.
+  const port = finding?.code === 'hole-ephemeral' ? null : question?.port
+  if (port == null) return true
+  const isPort = (set: RangeSet): boolean => sizeOf(set) === 1 && set[0]!.from === port
+  // A rule without state that lets answers pass lets through what looks like them.
+  return isPort(row.dstPorts) || isPort(row.srcPorts)
 }
 
 /** Whether a change opens rules: what it opens then has to be the kind of traffic asked for. */

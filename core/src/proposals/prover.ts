@@ -12,6 +12,7 @@ import { packetsAmong } from '../consequences/packets'
 import { candidatesOf } from '../consequences/reach'
 import type { Row } from '../consequences/rows'
 import type { Finding } from '../findings/finding'
+import { FINDINGS } from '../findings/records'
 import { isValid } from '../format/check'
 import type { Estate } from '../format/estate'
 import { hopMemo } from '../hops/hops'
@@ -25,8 +26,6 @@ import { isAsGrave, type Purpose } from './purpose'
 
 /** A change that was tried against the whole estate. */
 export interface Tried extends Mend {
-  /** What it is for is reached. */
-  readonly reaches: boolean
   /** What it does beyond what it is for; empty where it does no harm. */
   readonly harms: readonly Harm[]
   readonly rows: readonly Row[]
@@ -42,8 +41,16 @@ export interface Tried extends Mend {
 export interface Prover {
   readonly model: Model
   readonly findings: readonly Finding[]
-  /** Tries a change; null where it cannot be made, or leaves an invalid estate. */
-  readonly attempt: (purpose: Purpose, mend: Mend, budget?: Budget) => Tried | null
+  /**
+   * Tries a change; null where it cannot be made, leaves an invalid estate, or does not reach what
+   * it is for. A quick trial ends with the first packets that are harmed.
+   */
+  readonly attempt: (purpose: Purpose, mend: Mend, options?: TrialOptions) => Tried | null
+}
+
+export interface TrialOptions {
+  readonly quick?: boolean
+  readonly budget?: Budget
 }
 
 /** Pairs of walks for one trial. */
@@ -61,29 +68,30 @@ export function proverOf(estate: Estate): Prover {
   return {
     model,
     findings,
-    attempt: (purpose, mend, budget = budgetOf(MOST_TRIED)) => {
+    attempt: (purpose, mend, { quick = false, budget = budgetOf(MOST_TRIED) } = {}) => {
       const made = apply(estate, complete(estate, mend.changes))
       if (!made.ok || !isValid(made.estate, estate)) return null
       const after = compile(made.estate, model)
       standing.change(made.estate)
       const now = standing.standing()
-      standing.change(estate)
-      const pair = { before: model, after }
-      const memo = { before: known, after: hopMemo() }
-      const { rows, leftOut } = packetsAmong(pair, candidatesOf(pair, memo), budget, {
-        forTrial: true,
-      })
       const changes = findingChanges(findings, now.findings)
+      if (!isReached(after, purpose, changes, now.findings)) return null
+      const pair = { before: model, after }
+      const harmOf = (rows: readonly Row[]): Harm[] => harmOfPackets(pair, purpose, mend, rows)
+      const { rows, leftOut } = packetsAmong(
+        pair,
+        candidatesOf(pair, { before: known, after: hopMemo() }),
+        budget,
+        { forTrial: true, ...(quick ? { enough: (row) => harmOf([row]).length > 0 } : {}) },
+      )
       const flips = expectationChanges(expectations, now.expectations)
       return {
         ...mend,
-        reaches: isReached(after, purpose, changes, now.findings),
         harms: [
-          ...harmOfPackets(pair, purpose, mend.changes, rows),
+          ...harmOf(rows),
+          ...harmOfBypass(after, purpose),
           ...harmOfFindings(purpose, changes),
-          ...flips
-            .filter(({ before: was, after: is }) => was === 'holds' && is !== 'holds')
-            .map(({ id }): Harm => ({ kind: 'expectation', text: `breaks the expectation ${id}` })),
+          ...harmOfExpectations(flips),
         ],
         rows,
         findings: changes,
@@ -95,10 +103,35 @@ export function proverOf(estate: Estate): Prover {
   }
 }
 
+const harmOfExpectations = (flips: readonly ExpectationChange[]): Harm[] =>
+  flips
+    .filter(({ before, after }) => before === 'holds' && after !== 'holds')
+    .map(({ id }) => ({
+      kind: 'expectation',
+      text: `breaks the expectation ${id}`,
+      question: null,
+    }))
+
+/** A mend of a firewall's finding by which packets go past it is told as what it is. */
+function harmOfBypass(after: Model, { kind, question, firewalls }: Purpose): Harm[] {
+  if (kind !== 'inspects' || question === null || firewalls.size === 0) return []
+  const answer = trace(after, question, { evidence: false })
+  if (isRefusal(answer) || answer.verdict !== 'works') return []
+  const passes = (stations: readonly { readonly at: string }[] | undefined): boolean =>
+    stations?.some(({ at }) => firewalls.has(at)) ?? false
+  if (passes(answer.forward.stations) && passes(answer.return?.stations)) return []
+  const names = [...firewalls].map((ref) => ref.slice('firewalls/'.length)).join(', ')
+  return [{ kind: 'passedBy', text: `no longer inspected by ${names}`, question: null }]
+}
+
 function harmOfFindings({ finding, severity }: Purpose, { came }: FindingChanges): Harm[] {
   return came
     .filter((one) => isAsGrave(one.severity, severity) && one.fingerprint !== finding?.fingerprint)
-    .map(({ code, sentence }) => ({ kind: 'finding', text: `brings ${code}: ${sentence}` }))
+    .map(({ code, sentence, evidence }) => ({
+      kind: 'finding',
+      text: `brings ${code}: ${sentence}`,
+      question: FINDINGS[code].family === 'hole' ? evidence.question : null,
+    }))
 }
 
 /** The finding is gone, or covers less; the question works there and back. */

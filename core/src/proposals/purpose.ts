@@ -15,7 +15,7 @@ import { outsideRef } from '../walk/steps/outside'
  * - `closes`: a leak, an open port, a segment. It may cut the finding's packets, nothing else;
  * - `inspects`: a firewall that is passed by or met one way. It may cut what that firewall's policy
  *   denies, and open what then meets it both ways;
- * - `leads`: a blackhole or a faulty question. It cuts nothing, and may open the same kind of
+ * - `leads`: a blackhole, a faulty question, a service that is reached over the internet. It cuts nothing, and may open the same kind of
  *   traffic between the question's subnets and destinations of the same kind;
  * - `tidies`: a weak spot. It opens and cuts nothing.
  */
@@ -39,6 +39,9 @@ export interface PurposeEnds {
   readonly near: ReadonlySet<string>
   /** Kinds of ends of the far side, as `kindOfEnd` names them. */
   readonly far: ReadonlySet<string>
+  /** Where the question begins, and where it is meant to end: subnets as `subnets/ID`, or kinds. */
+  readonly begins: ReadonlySet<string>
+  readonly ends: ReadonlySet<string>
   /** The addresses the finding's evidence names. */
   readonly ranges: RangeSet
   /** Subnets of everything the finding names. */
@@ -58,9 +61,9 @@ export function purposeOfFinding(model: Model, finding: Finding): Purpose {
   const { family } = FINDINGS[code]
   const kind: PurposeKind = ABOUT_FIREWALLS.has(code)
     ? 'inspects'
-    : family === 'leak'
+    : family === 'leak' && code !== 'leak-service-by-internet'
       ? 'closes'
-      : family === 'hole'
+      : family === 'hole' || family === 'leak'
         ? 'leads'
         : 'tidies'
   return {
@@ -117,9 +120,19 @@ function endsOf(model: Model, question: Question | null, finding: Finding | null
   return {
     near,
     far: new Set([...(from ? [from.kind] : []), ...(to ? [to.kind] : [])]),
+    begins: sideOf(from, named),
+    ends: sideOf(to, named),
     ranges: rangesOf(finding),
     named,
   }
+}
+
+/** One side of a question: the subnets that the finding names, else what the end is of. */
+function sideOf(end: QuestionEnd | undefined, named: ReadonlySet<string>): ReadonlySet<string> {
+  if (end === undefined) return new Set()
+  if (end.subnet.length === 0) return new Set([end.kind])
+  const own = end.subnet.some((id) => named.has(id)) ? [...named] : end.subnet
+  return new Set([...own, ...end.subnet].map((id) => `subnets/${id}`))
 }
 
 function rangesOf(finding: Finding | null): RangeSet {

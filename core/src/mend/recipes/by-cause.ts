@@ -1,4 +1,3 @@
-import { formatAddress } from '../../address/address'
 import type { CauseCode } from '../../walk/causes'
 import {
   firstLookUp,
@@ -10,7 +9,7 @@ import {
 import { pointer, type Operation } from '../../changes/index'
 import { mend } from '../mend'
 import { type Recipe, viaText, dropTheRoute, allow, upAgain, reroute } from './rerouting'
-import { allowInPolicy, deferInEstate } from './rules'
+import { allowInPolicy, deferInEstate, trafficText } from './rules'
 import {
   bringUp,
   covers,
@@ -31,11 +30,12 @@ import {
   withoutOwnRoute,
 } from './element-routes'
 import { leadNatOut, tableThatLeads } from './associations'
+import { reservedAddress, unusedAddress } from './translators'
 import { waysTowards } from './ways'
 
 /**
- * A public address for a host: one that is reserved and without an owner, else the one after those
- * in use.
+ * A way to the internet for a host without a public address: the translator of its network, else an
+ * address of the reserve.
  */
 const publicAddress: Recipe = (s) => {
   if (s.section === 'subnets')
@@ -47,13 +47,20 @@ const publicAddress: Recipe = (s) => {
   if (nat !== undefined && s.lookup && !leadsOthersOut(s))
     return mend(`route by ${viaText(nat)}`, setRoute(s, nat))
   if (s.section !== 'interfaces' || owner === undefined) return null
-  const free = [...s.model.inventory].find((address) => !s.model.publicOwners.has(address))
-  const value = free === undefined ? nextFree(s) : formatAddress(free)
-  return value === null
-    ? null
-    : mend(`give ${s.id} the public address ${value}`, [
-        { op: 'add', path: pointer('interfaces', s.id, 'publicAddress'), value },
-      ])
+  const path = pointer('interfaces', s.id, 'publicAddress')
+  const subnet = s.model.interfaces[owner]!.subnet
+  const kept = reservedAddress(s.model, s.model.subnets[subnet]?.region ?? null)
+  if (kept !== null)
+    return mend(`give ${s.id} the reserved public address ${kept}`, [
+      { op: 'add', path, value: kept },
+    ])
+  // An address that is not in the reserve would be made up, so it is left to be chosen.
+  const standIn = unusedAddress(s.model)
+  return mend(
+    `give ${s.id} a public address of your choice`,
+    [{ op: 'add', path, value: standIn }],
+    [{ path, wants: 'a public IPv4 address', standIn }],
+  )
 }
 
 /**
@@ -74,29 +81,18 @@ function leadsOthersOut({ estate, model, lookup }: Situation): boolean {
 }
 
 /**
- * The address after the highest public one in use; the first of a documentation range where none
- * is.
- */
-function nextFree({ model }: Situation): string | null {
-  const used = [...model.publicOwners.keys()].filter(
-    (address): address is number => typeof address === 'number',
-  )
-  return used.length === 0 ? '203.0.113.200' : formatAddress(Math.max(...used) + 1)
-}
-
-/**
  * Each cause with the recipe of its smallest mend; a recipe gives null where no change of the
  * estate alone mends it.
  */
 export const RECIPES: Record<CauseCode, Recipe> = {
   'denied-estate': (s) =>
-    mend(`leave this packet to lower rules before estate rule ${s.id}`, deferInEstate(s)),
+    mend(`leave ${trafficText(s)} to lower rules before estate rule ${s.id}`, deferInEstate(s)),
   'denied-local': allow,
   'denied-interface': allow,
   'denied-subnet': allow,
   'denied-boundary': allow,
   'denied-policy': (s) =>
-    mend(`let it pass in the policy of ${s.id}, this packet alone`, allowInPolicy(s)),
+    mend(`allow ${trafficText(s)} in the policy of ${s.id}`, allowInPolicy(s)),
   'nat-outbound-only': () => null,
   'gateway-outbound-only': (s) =>
     mend(`make ${s.id} an internet gateway`, [

@@ -1,6 +1,6 @@
 import type { Via } from '../../format/estate'
 import { type Mend, mend } from '../mend'
-import { allowInSet } from './rules'
+import { allowInSet, directionOf, peerOf, trafficText } from './rules'
 import { type Situation, prefixFor, bringUp } from '../situation'
 import { removeRoutes, setRoute } from './routes'
 import { waysTowards } from './ways'
@@ -30,5 +30,9 @@ export const dropTheRoute: Recipe = ({ estate, lookup }) =>
 /** Brings the object up that failed. */
 export const upAgain: Recipe = (s) => mend(`bring ${s.id} up`, bringUp(s.estate, s.section, s.id))
 
-/** Lets the packet pass in the rule set that denied it. */
-export const allow: Recipe = (s) => mend(`let it pass in ${s.id}, this packet alone`, allowInSet(s))
+/** Lets the kind of traffic pass in the rule set that denied it. */
+export const allow: Recipe = (s) =>
+  mend(
+    `allow ${trafficText(s)} ${directionOf(s) === 'in' ? 'from' : 'to'} ${peerOf(s)} in ${s.id}`,
+    allowInSet(s),
+  )

@@ -1,0 +1,135 @@
+import type { Finding } from '../findings/finding'
+import { mendOf, trialOf } from '../findings/mending'
+import { mend, type Mend } from '../mend/mend'
+import type { Model } from '../model/model'
+import type { Question } from '../trace/question'
+import { waysToClose } from './closing'
+import { waysToService } from './services'
+import { waysToLead } from './leading'
+import type { Prover, Tried } from './prover'
+import { purposeOfFinding, purposeOfQuestion, type Purpose } from './purpose'
+
+/** A change that was tried against the whole estate, with what it costs. */
+export interface Proposal extends Tried {
+  readonly harmless: boolean
+}
+
+/** How many changes are tried for one finding or question, and how many proposals are given. */
+export interface ProposalLimits {
+  readonly trials: number
+  readonly proposals: number
+}
+
+const USUAL: ProposalLimits = { trials: 16, proposals: 3 }
+
+/**
+ * Proposals for a finding, best first: those that do no harm, smallest first; if there are none, the
+ * least harmful one. Costs a trial for each change until enough harmless ones are found.
+ */
+export const proposalsFor = (
+  prover: Prover,
+  finding: Finding,
+  limits: ProposalLimits = USUAL,
+): Proposal[] =>
+  tryAll(prover, purposeOfFinding(prover.model, finding), waysFor(prover.model, finding), limits)
+
+/** The same for a question that is answered with a fault. */
+export const proposalsForQuestion = (
+  prover: Prover,
+  question: Question,
+  limits: ProposalLimits = USUAL,
+): Proposal[] =>
+  tryAll(
+    prover,
+    purposeOfQuestion(prover.model, question),
+    waysToLead(prover.model, question),
+    limits,
+  )
+
+function* waysFor(model: Model, finding: Finding): Generator<Mend> {
+  const purpose = purposeOfFinding(model, finding)
+  const first = mendOf(model, finding)
+  const trial = trialOf(finding)
+  if (purpose.kind === 'inspects' && finding.evidence.question !== null)
+    yield* waysToLead(model, finding.evidence.question, { attempts: 40, depth: 3, results: 6 })
+  if (first) yield first
+  if (finding.code === 'leak-service-by-internet') yield* waysToService(model, finding)
+  if (purpose.kind === 'closes') yield* waysToClose(model, finding)
+  if (purpose.kind !== 'closes' && trial !== null && !trial.stops)
+    yield* waysToLead(model, trial.question)
+}
+
+/** How often a change that does harm is widened to what mends the harm too. */
+const MOST_WIDENED = 3
+
+interface Candidate {
+  readonly way: Mend
+  readonly widened: number
+}
+
+function tryAll(
+  prover: Prover,
+  purpose: Purpose,
+  ways: Iterable<Mend>,
+  { trials, proposals }: ProposalLimits,
+): Proposal[] {
+  const harmless: Proposal[] = []
+  const harmful: (Proposal & { readonly widened: number })[] = []
+  const known = new Set<string>()
+  let tried = 0
+  const attempt = ({ way, widened }: Candidate): void => {
+    const text = JSON.stringify(way.changes)
+    if (known.has(text)) return
+    known.add(text)
+    tried++
+    const made = prover.attempt(purpose, way, { quick: true })
+    if (made === null) return
+    if (made.harms.length === 0) harmless.push({ ...made, harmless: true })
+    else harmful.push({ ...made, harmless: false, widened })
+  }
+  for (const way of ways) {
+    if (tried >= trials / 2 || harmless.length >= proposals) break
+    attempt({ way, widened: 0 })
+  }
+  for (const open = [...harmful]; harmless.length === 0 && tried < trials && open.length > 0;) {
+    open.sort((a, b) => weight(a) - weight(b))
+    const next = open.shift()!
+    if (next.widened >= MOST_WIDENED) continue
+    for (const way of widerThan(next)) {
+      if (tried >= trials || harmless.length > 0) break
+      const before = harmful.length
+      attempt({ way, widened: next.widened + 1 })
+      open.push(...harmful.slice(before))
+    }
+  }
+  harmless.sort((a, b) => rank(a) - rank(b))
+  harmful.sort((a, b) => weight(a) - weight(b))
+  if (harmless.length > 0) return harmless
+  // What it costs is told in full.
+  return harmful.slice(0, 1).flatMap((one) => {
+    const whole = prover.attempt(purpose, one)
+    return whole === null ? [] : [{ ...whole, harmless: false }]
+  })
+}
+
+/** A wider change: with what mends the first of its harms too, such as the other direction. */
+function* widerThan({ what, changes, blanks = [], after, harms }: Proposal): Generator<Mend> {
+  const question = harms.find((one) => one.question !== null)?.question
+  if (!question) return
+  for (const more of waysToLead(after, question, { attempts: 16, depth: 2, results: 3 })) {
+    const made = mend(
+      `${what}; ${more.what}`,
+      [...changes, ...more.changes],
+      [...blanks, ...(more.blanks ?? [])],
+    )
+    if (made) yield made
+  }
+}
+
+/** How bad a harmful change is: what is cut and no longer inspected first, then what comes. */
+const weight = ({ harms }: Tried): number =>
+  harms.reduce((sum, { kind }) => sum + (kind === 'cut' || kind === 'passedBy' ? 10 : 3), 0)
+
+/** Harmless ones with nothing left to choose first, then those that alter fewer packets. */
+const rank = ({ blanks, rows, changes, findings }: Tried): number =>
+  (blanks?.length ?? 0) * 1000 + rows.length * 4 + changes.length - findings.went.length
