@@ -2,10 +2,12 @@ import {
   compile,
   findAll,
   isRefusal,
-  mendOf,
   problemsJson,
+  proposalJson,
+  proposalsFor,
+  proverOf,
   SEVERITIES,
-  trialOf,
+  type ProposalJson,
   trace,
   type ExpectationResult,
   type Finding,
@@ -25,6 +27,8 @@ export interface CheckFlags {
   readonly format: (typeof CHECK_FORMATS)[number]
   readonly expectations?: string
   readonly failOn?: Severity
+  /** Whether mends are found, each tried against the whole estate: it has its price. */
+  readonly mends?: boolean
 }
 
 /**
@@ -42,9 +46,9 @@ export function check(names: readonly string[], flags: CheckFlags): number {
     expectations: [],
   }
   if (flags.format === 'text')
-    printText(problems, model ? withMends(model, findings) : [], expectations)
+    printText(problems, model ? withMends(model, findings, flags) : [], expectations)
   else if (flags.format === 'json') {
-    const all = model === null ? [] : withEvidence(model, findings)
+    const all = model === null ? [] : withEvidence(model, findings, flags)
     process.stdout.write(
       `${JSON.stringify({ ...problemsJson(problems), findings: all, expectations: expectations.map(expectationJson) }, null, 2)}\n`,
     )
@@ -64,20 +68,21 @@ export function check(names: readonly string[], flags: CheckFlags): number {
   return found || (flags.failOn === undefined && problems.length > 0) ? FOUND : FINE
 }
 
-/** At most this many mends are found by trying; findings beyond have none. */
-const MOST_TRIED = 200
-
-/** Each finding with its mend: the one its check names, or the one that trying finds. */
-function withMends(model: Model, findings: readonly Finding[]): Finding[] {
-  let tried = 0
-  return findings.map((one) =>
-    trialOf(one) !== null && tried++ < MOST_TRIED ? { ...one, mend: mendOf(model, one) } : one,
-  )
+/** Each finding with its first proposal where mends are wanted, else without one. */
+function withMends(model: Model, findings: readonly Finding[], { mends }: CheckFlags): Mended[] {
+  if (!mends) return findings.map((one) => ({ ...one, mend: null }))
+  const prover = proverOf(model.estate)
+  return findings.map((one) => {
+    const [first] = proposalsFor(prover, one, { trials: 12, proposals: 1 })
+    return { ...one, mend: first ? proposalJson(prover, first) : null }
+  })
 }
 
+type Mended = Omit<Finding, 'mend'> & { readonly mend: ProposalJson | null }
+
 /** Each finding with its mend and the trace that shows it. */
-const withEvidence = (model: Model, findings: readonly Finding[]): object[] =>
-  withMends(model, findings).map((one) => {
+const withEvidence = (model: Model, findings: readonly Finding[], flags: CheckFlags): object[] =>
+  withMends(model, findings, flags).map((one) => {
     const { question } = one.evidence
     const shown = question === null ? null : trace(model, question, { evidence: false })
     const evidence = { ...one.evidence, trace: shown === null || isRefusal(shown) ? null : shown }
@@ -104,13 +109,13 @@ const expectationJson = ({
 
 function printText(
   problems: readonly Problem[],
-  findings: readonly Finding[],
+  findings: readonly Mended[],
   expectations: readonly ExpectationResult[],
 ): void {
   for (const problem of problems) process.stderr.write(`${problemLine(problem)}\n`)
   for (const { severity, code, anchor, sentence, mend } of findings) {
     process.stdout.write(
-      `${severity.padEnd(8)} ${code.padEnd(26)} ${anchor}\n         ${sentence}\n${mend === null ? '' : `         To mend: ${mend.what}.\n`}`,
+      `${severity.padEnd(8)} ${code.padEnd(26)} ${anchor}\n         ${sentence}\n${mend === null ? '' : `         To mend${mend.harmless ? '' : ', with harm'}: ${mend.what}.\n`}`,
     )
   }
   for (const { id, must, state, sentence, packet, because } of expectations) {

@@ -5,6 +5,7 @@ import type { ConsequenceFlags } from './consequences'
 import { diff } from './diff'
 import { hops, waysIn, type SubnetFlags } from './hops'
 import { FOUND, REFUSED } from './exit-status'
+import { propose, type ProposeFlags } from './propose'
 import { trace } from './trace'
 import { whatIf, type WhatIfFlags } from './what-if'
 
@@ -44,6 +45,7 @@ function program(done: (status: number) => void): Command {
         'exit with 1 only for findings of at least this severity, or broken expectations',
       ).choices(SEVERITIES),
     )
+    .option('--mends', 'give every finding its first proposal, tried against the whole estate')
     .action((files: string[], options: CheckFlags) => done(check(files, options)))
 
   for (const [name, about, run] of [
@@ -86,6 +88,19 @@ function program(done: (status: number) => void): Command {
     .option('--json', 'print as JSON')
     .addOption(failOn())
     .action((files: string[], options: WhatIfFlags) => done(whatIf(files, options)))
+
+  root
+    .command('propose')
+    .description('what would mend a finding or a faulty question, tried against the whole estate')
+    .argument('<files...>', 'estate files, YAML or JSON; several are merged; - is standard input')
+    .option('--finding <fingerprint>', 'for this finding alone; else for every finding')
+    .option('--from <end>', 'for a question, its ends written as for trace')
+    .option('--to <end>', 'the same')
+    .option('--protocol <protocol>', 'tcp, udp, icmp, icmpv6 or a number', 'tcp')
+    .option('--port <port>', 'destination port', port)
+    .option('--source-port <port>', 'source port, 50000 if not given', port)
+    .option('--json', 'print with all consequences as JSON')
+    .action((files: string[], options: ProposeFlags) => done(propose(files, options)))
 
   root
     .command('trace')

@@ -59,9 +59,6 @@ export const questionBody = z
   .meta({ id: 'Question', description: 'A question, its ends written as in the command line' })
 
 /** A question, and whether its packet is to be stopped rather than helped on. */
-export const mendsBody = questionBody
-  .extend({ stops: z.boolean().optional() })
-  .meta({ id: 'MendsAsked' })
 export const questionsBody = z.array(questionBody).min(1).max(10_000).meta({ id: 'Questions' })
 
 export const estateParams = z.object({ estate: z.string().regex(/^[a-z0-9-]{1,80}$/) })

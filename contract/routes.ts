@@ -12,7 +12,6 @@ import {
   notationQuery,
   problemsAnswer,
   proveBody,
-  mendsBody,
   questionBody,
   questionsBody,
   revisionInfo,
@@ -33,7 +32,8 @@ import {
 } from './views'
 import { differenceAnswer, historyAnswer, sinceQuery } from './revisions'
 import { hopsAnswer, subnetQuery, waysInAnswer } from './subnets'
-import { mendsAnswer, traceAnswer } from './traces'
+import { proposalsAnswer, proposalsBody } from './proposals'
+import { traceAnswer } from './traces'
 import {
   entriesAnswer,
   entriesQuery,
@@ -306,13 +306,13 @@ export const ROUTES = {
       refuses: [404, 422],
     },
   },
-  '/api/estates/{estate}/{revision}/mends': {
+  '/api/estates/{estate}/{revision}/proposals': {
     post: {
-      summary: 'What would mend the faults of a question, or stop its packet',
+      summary: 'What would mend a finding or a faulty question, tried against the whole estate',
       path: revisionParams,
-      body: mendsBody,
-      answer: mendsAnswer,
-      refuses: [404, 422],
+      body: proposalsBody,
+      answer: proposalsAnswer,
+      refuses: [404, 422, 503],
     },
   },
   '/api/estates/{estate}/{revision}/traces': {

@@ -1,6 +1,6 @@
-import type { MendPlan, Trace } from '@salt-trail/core'
+import type { Trace } from '@salt-trail/core'
 import { z } from 'zod'
-import { ofCore, cause, mend, packet } from './parts'
+import { ofCore, cause, packet } from './parts'
 import { questionBody } from './requests'
 
 const station = z.object({
@@ -49,25 +49,5 @@ export const traceAnswer = ofCore<Trace>(
     .meta({
       id: 'Trace',
       description: 'The answer to a question: both directions, station by station',
-    }),
-)
-
-export const mendsAnswer = ofCore<MendPlan>(
-  z
-    .object({
-      mends: z.array(
-        z.object({
-          code: z.string().nullable(),
-          object: z.string(),
-          ...mend,
-        }),
-      ),
-      works: z.boolean(),
-      stuckAt: fault.nullable(),
-    })
-    .meta({
-      id: 'Mends',
-      description:
-        'What would make a question work, fault by fault, or stop its packet: changes after RFC 6902, each tried',
     }),
 )

@@ -151,3 +151,14 @@ export { outageOf, type NoOutage, type Outage } from './moves/fail'
 export { DIFFERENCE_KINDS, tellPackets, type ToldPackets, type ToldRow } from './consequences/told'
 export type { DifferenceKind } from './consequences/fate'
 export { foresightOf, type Foreseen, type Foresight } from './consequences/foresee'
+export { proverOf, type Prover, type Tried } from './proposals/prover'
+export {
+  proposalsFor,
+  proposalsForQuestion,
+  type Proposal,
+  type ProposalLimits,
+} from './proposals/propose'
+export { proposalJson, tellProposal, type ProposalJson, type ToldProposal } from './proposals/json'
+export type { Blank } from './mend/mend'
+export { purposeOfFinding, purposeOfQuestion, type Purpose } from './proposals/purpose'
+export { harmOfPackets, type Harm } from './proposals/harm'

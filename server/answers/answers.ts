@@ -10,8 +10,6 @@ import {
   hopsOf,
   isRefusal,
   membersOf,
-  stopsOf,
-  mendsOf,
   problemsJson,
   proveExpectations,
   readEstate,
@@ -76,12 +74,6 @@ export const ANSWERS = {
       const answer = trace(model, question)
       return isRefusal(answer) ? { question, error: answer } : answer
     }),
-  /** What would make a question work, fault by fault, or what would stop its packet. */
-  mends: ({ model }: HeldModel, { question, stops }: { question: Question; stops: boolean }) => {
-    const plan = (stops ? stopsOf : mendsOf)(model, question)
-    if (isRefusal(plan)) throw refusedQuestion(plan)
-    return plan
-  },
   hops: ({ model, memo }: HeldModel, { subnet }: { subnet: string }) =>
     hopsJson(model, subnetIn(model, subnet), memo),
   waysIn: ({ model, memo }: HeldModel, { subnet }: { subnet: string }) =>

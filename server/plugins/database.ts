@@ -3,6 +3,7 @@ import { closeAnswers } from '../answers/ask'
 import { closeComparisons } from '../comparison/comparisons'
 import { closeDatabase } from '../database/client'
 import { databaseReady } from '../database/ready'
+import { closeProposals } from '../proposals/proposals'
 import { closeReaders } from '../reading/reading'
 
 /** Prepares the database while the server starts; requests wait for it. */
@@ -11,7 +12,13 @@ export default defineNitroPlugin((nitro) => {
     // Logged already; the next request tries again.
   })
   nitro.hooks.hook('close', async () => {
-    await Promise.all([closeWorkers(), closeAnswers(), closeComparisons(), closeReaders()])
+    await Promise.all([
+      closeWorkers(),
+      closeAnswers(),
+      closeComparisons(),
+      closeProposals(),
+      closeReaders(),
+    ])
     await closeDatabase()
   })
 })

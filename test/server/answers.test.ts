@@ -64,7 +64,7 @@ const REQUESTS: {
     get: { path: demo, query: 'subnet=ticketing-web-1' },
   },
   '/api/estates/{estate}/{revision}/trace': { post: { path: demo, body: question } },
-  '/api/estates/{estate}/{revision}/mends': { post: { path: demo, body: question } },
+  '/api/estates/{estate}/{revision}/proposals': { post: { path: demo, body: question } },
   '/api/estates/{estate}/{revision}/traces': { post: { path: demo, body: [question] } },
   '/api/examples': { get: {} },
   '/api/examples/{example}': { get: { path: { example: 'longest-prefix' } } },

@@ -143,31 +143,21 @@ describe('questions', () => {
       },
     })
   })
-  test('that fail come with what would mend them, tried', async () => {
-    const answer = await post('/api/estates/halite-ferries/1/mends', {
-      from: 'interface:banner-1',
+  test('that fail come with what would mend them, tried against the whole estate', async () => {
+    const answer = await post('/api/estates/halite-ferries/1/proposals', {
+      from: 'interface:report-1',
       to: 'internet',
       port: 443,
     })
-    expect(await answer.json()).toMatchObject({
-      works: true,
-      stuckAt: null,
-      mends: [
-        {
-          code: 'no-public-address',
-          changes: [{ op: 'add', path: '/interfaces/banner-1/publicAddress' }],
-        },
-      ],
-    })
-    expect(
-      (
-        await post('/api/estates/halite-ferries/1/mends', {
-          from: 'interface:none',
-          to: 'internet',
-          port: 443,
-        })
-      ).status,
-    ).toBe(422)
+    const { proposals } = (await answer.json()) as {
+      proposals: { harmless: boolean; costs: string[]; packets: { counts: { cut: number } } }[]
+    }
+    expect(proposals[0]).toMatchObject({ harmless: true, costs: [] })
+    expect(proposals[0]!.packets.counts.cut).toBe(0)
+    const refused = { from: 'interface:none', to: 'internet', port: 443 }
+    expect((await post('/api/estates/halite-ferries/1/proposals', refused)).status).toBe(422)
+    const unknown = { finding: '0123456789abcdef' }
+    expect((await post('/api/estates/halite-ferries/1/proposals', unknown)).status).toBe(404)
   })
   test('many at once, in order', async () => {
     const answer = await post('/api/estates/halite-ferries/1/traces', [

@@ -1,7 +1,6 @@
 <script setup lang="ts">
-import { aboutFinding, familyOfCode, trialOf, type Finding } from '@salt-trail/core'
+import { aboutFinding, familyOfCode, type Finding } from '@salt-trail/core'
 import { useAnswer } from '~/api/useAnswer'
-import { changeLine } from '~/views/trace/mend-words'
 
 /** One finding: what is wrong, the objects concerned, the packet that shows it, and the mend. */
 const props = defineProps<{ finding: Finding }>()
@@ -9,15 +8,14 @@ const emit = defineEmits<{ trace: [question: NonNullable<Finding['evidence']['qu
 const estate = useEstate()
 const { branch, failure } = useShown(() => props.finding.evidence.question)
 
-/** A mend that is found by trying is looked for once the finding is opened. */
-const trial = computed(() => trialOf(props.finding))
-const { answer: plan, failure: planFailure } = useAnswer<'mends'>(() =>
-  trial.value === null || estate.fixedBase === null
+/** Proposals are looked for once the finding is opened: each is tried against the estate. */
+const { answer: proposed, failure: proposedFailure } = useAnswer<'proposals'>(() =>
+  estate.fixedBase === null
     ? null
     : {
         base: estate.fixedBase,
-        path: 'mends',
-        body: { protocol: 'tcp', port: 443, ...trial.value.question, stops: trial.value.stops },
+        path: 'proposals',
+        body: { finding: props.finding.fingerprint },
       },
 )
 </script>
@@ -64,20 +62,7 @@ const { answer: plan, failure: planFailure } = useAnswer<'mends'>(() =>
       >
     </p>
     <slot />
-    <div v-if="finding.mend">
-      <h3 class="mb-1 font-semibold">What would mend it</h3>
-      <p class="font-semibold">{{ finding.mend.what }}</p>
-      <ul class="mt-0.5">
-        <li
-          v-for="(change, at) in finding.mend.changes"
-          :key="at"
-          class="mono text-xs break-all text-soft"
-        >
-          {{ changeLine(change) }}
-        </li>
-      </ul>
-    </div>
-    <TraceMends v-else-if="trial" :plan="plan" :failure="planFailure ?? ''" :stops="trial.stops" />
+    <ProposalList :proposals="proposed?.proposals ?? null" :failure="proposedFailure ?? ''" />
     <div v-if="finding.evidence.ranges.length > 0">
       <h3 class="mb-1 font-semibold">Exactly</h3>
       <p class="mono leading-6 break-words">{{ finding.evidence.ranges.join('  ') }}</p>

@@ -42,12 +42,11 @@ const {
     },
 )
 /** What would make it work; null while that is looked for. */
-const { answer: mends, failure: mendsRefused } = useAnswer<'mends'>(() =>
+const { answer: proposed, failure: proposedRefused } = useAnswer<'proposals'>(() =>
   question.value && answer.value && answer.value.verdict !== 'works'
-    ? { ...question.value, path: 'mends' }
+    ? { ...question.value, path: 'proposals' }
     : null,
 )
-const mendFailure = computed(() => mendsRefused.value ?? '')
 const failure = computed(() =>
   typeof transport.value === 'string' ? transport.value : (refused.value ?? ''),
 )
@@ -233,7 +232,11 @@ const KEYS = [
       <div class="grid grid-cols-[minmax(0,1fr)_300px] gap-[22px]">
         <div class="space-y-5">
           <StopEvidence v-if="stop" :stop="stop" />
-          <TraceMends v-if="answer.cause" :plan="mends" :failure="mendFailure" />
+          <ProposalList
+            v-if="answer.cause"
+            :proposals="proposed?.proposals ?? null"
+            :failure="proposedRefused ?? ''"
+          />
         </div>
         <div>
           <TraceChecklist :branch="branch" @show="show" />

@@ -15,7 +15,9 @@ import type { Finding } from '../findings/finding'
 import { FINDINGS } from '../findings/records'
 import { isValid } from '../format/check'
 import type { Estate } from '../format/estate'
-import { hopMemo } from '../hops/hops'
+import type { ExpectationResult } from '../expectations/expectations'
+import type { Findings } from '../findings/findings'
+import { hopMemo, type HopMemo } from '../hops/hops'
 import type { Mend } from '../mend/mend'
 import { compile } from '../model/compile'
 import type { Model } from '../model/model'
@@ -31,8 +33,10 @@ export interface Tried extends Mend {
   readonly rows: readonly Row[]
   readonly findings: FindingChanges
   readonly expectations: readonly ExpectationChange[]
-  /** The estate after it. */
+  /** The estate after it, with what was found of it. */
   readonly after: Model
+  readonly memo: HopMemo
+  readonly all: Findings
   /** Senders whose packets were left out, since the budget did not last. */
   readonly leftOut: readonly string[]
 }
@@ -40,7 +44,9 @@ export interface Tried extends Mend {
 /** An estate in which changes are tried: what is known of it is kept between trials. */
 export interface Prover {
   readonly model: Model
+  readonly memo: HopMemo
   readonly findings: readonly Finding[]
+  readonly expectations: readonly ExpectationResult[]
   /**
    * Tries a change; null where it cannot be made, leaves an invalid estate, or does not reach what
    * it is for. A quick trial ends with the first packets that are harmed.
@@ -67,7 +73,9 @@ export function proverOf(estate: Estate): Prover {
   const { findings, expectations } = standing.standing()
   return {
     model,
+    memo: known,
     findings,
+    expectations,
     attempt: (purpose, mend, { quick = false, budget = budgetOf(MOST_TRIED) } = {}) => {
       const made = apply(estate, complete(estate, mend.changes))
       if (!made.ok || !isValid(made.estate, estate)) return null
@@ -77,10 +85,11 @@ export function proverOf(estate: Estate): Prover {
       const changes = findingChanges(findings, now.findings)
       if (!isReached(after, purpose, changes, now.findings)) return null
       const pair = { before: model, after }
+      const memo = hopMemo()
       const harmOf = (rows: readonly Row[]): Harm[] => harmOfPackets(pair, purpose, mend, rows)
       const { rows, leftOut } = packetsAmong(
         pair,
-        candidatesOf(pair, { before: known, after: hopMemo() }),
+        candidatesOf(pair, { before: known, after: memo }),
         budget,
         { forTrial: true, ...(quick ? { enough: (row) => harmOf([row]).length > 0 } : {}) },
       )
@@ -97,6 +106,8 @@ export function proverOf(estate: Estate): Prover {
         findings: changes,
         expectations: flips,
         after,
+        memo,
+        all: now,
         leftOut,
       }
     },

@@ -1,0 +1,96 @@
+<script setup lang="ts">
+import type { ToldPackets, ToldProposal } from '@salt-trail/core'
+import { changeLine } from '~/consequences/change-line'
+
+/**
+ * What would mend a finding or a faulty question: changes that were tried against the whole estate,
+ * with what each opens, cuts and brings. A harmful one says what it costs.
+ */
+defineProps<{ proposals: readonly ToldProposal[] | null; failure: string }>()
+const open = ref<number | null>(null)
+
+const count = (n: number, one: string, many: string): string => `${n} ${n === 1 ? one : many}`
+
+/** What a change brings about, in one line. */
+function summary({ packets, findings }: ToldProposal): string {
+  const { opened, cut, passedBy, elsewhere } = packets.counts
+  return [
+    `−${findings.went.length} and +${findings.came.length} findings`,
+    `opens ${opened}`,
+    `cuts ${cut}`,
+    ...(passedBy > 0 ? [`${passedBy} no longer inspected`] : []),
+    ...(elsewhere > 0 ? [`${elsewhere} led elsewhere`] : []),
+  ].join(' · ')
+}
+const differs = ({ counts }: ToldPackets): boolean => Object.values(counts).some((n) => n > 0)
+</script>
+
+<template>
+  <section aria-label="What would mend it">
+    <h2 class="mb-1.5 font-semibold">What would mend it</h2>
+    <p v-if="failure" role="alert" class="text-soft">{{ failure }}</p>
+    <p v-else-if="proposals === null" class="text-soft" role="status">
+      trying changes against the whole estate …
+    </p>
+    <p v-else-if="proposals.length === 0" class="text-soft">
+      None of the changes that were tried reaches it and leaves a valid estate.
+    </p>
+    <ol v-else>
+      <li v-for="(proposal, index) in proposals" :key="index" class="border-b border-hair py-1.5">
+        <p class="font-semibold first-letter:uppercase">{{ proposal.what }}</p>
+        <p v-if="!proposal.harmless" class="mt-0.5">
+          <span class="font-semibold text-leak">Not without harm:</span>
+          {{ proposal.costs.slice(0, 3).join('; ')
+          }}<template v-if="proposal.costs.length > 3">
+            and {{ count(proposal.costs.length - 3, 'thing', 'things') }} more</template
+          >
+        </p>
+        <p v-for="blank in proposal.blanks" :key="blank.path" class="mt-0.5 text-soft">
+          Yours to choose: {{ blank.wants }}. It was tried with one that nobody has.
+        </p>
+        <p class="mt-0.5 flex flex-wrap items-baseline gap-x-3 text-xs text-soft">
+          <span>{{ summary(proposal) }}</span>
+          <button
+            type="button"
+            class="underline hover:text-ink"
+            :aria-expanded="open === index"
+            @click="open = open === index ? null : index"
+          >
+            {{ open === index ? 'fold' : 'what follows from it' }}
+          </button>
+        </p>
+        <ul class="mt-0.5">
+          <li
+            v-for="(change, at) in proposal.changes"
+            :key="at"
+            class="mono text-xs break-all text-soft"
+          >
+            {{ changeLine(change) }}
+          </li>
+        </ul>
+        <div v-if="open === index" class="mt-2">
+          <PacketRows v-if="differs(proposal.packets)" :packets="proposal.packets" />
+          <template v-for="side in ['went', 'came'] as const" :key="side">
+            <template v-if="proposal.findings[side].length > 0">
+              <h3 class="mb-0.5 text-xs text-soft">
+                {{ side === 'went' ? 'Findings that go' : 'Findings that come' }}
+              </h3>
+              <ul class="mb-2">
+                <li v-for="text in proposal.findings[side]" :key="text" class="break-words">
+                  {{ text }}
+                </li>
+              </ul>
+            </template>
+          </template>
+        </div>
+      </li>
+      <li class="py-1.5 text-xs text-soft">
+        {{
+          proposals[0]!.harmless
+            ? 'Each was tried against the whole estate: it mends this, and nothing that works is lost.'
+            : 'Nothing that was tried mends this without harm; this does the least.'
+        }}
+      </li>
+    </ol>
+  </section>
+</template>

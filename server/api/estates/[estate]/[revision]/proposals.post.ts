@@ -1,0 +1,30 @@
+import { proposalsBody } from '../../../../../contract/proposals'
+import { body, refusal } from '../../../../http/respond'
+import { revisionOf } from '../../../../http/revision'
+import { proposalsOf, TooLong } from '../../../../proposals/proposals'
+
+/** What would mend a finding or a faulty question, tried against the whole estate. */
+export default defineEventHandler(async (event) => {
+  const asked = await body(event, proposalsBody)
+  const { id } = await revisionOf(event)
+  const gone = new AbortController()
+  const { res } = event.node
+  res.once('close', () => {
+    if (!res.writableEnded) gone.abort()
+  })
+  const wanted = 'finding' in asked ? asked : { question: asked }
+  const found = await proposalsOf(id, wanted, gone.signal).catch((error: unknown) => {
+    if (!(error instanceof TooLong)) throw error
+    throw refusal(
+      503,
+      'too-long',
+      'trying changes against the whole estate took too long; ask again, or use "salt-trail propose"',
+    )
+  })
+  if ('refused' in found) {
+    const { code, message, part, candidates } = found.refused
+    throw refusal(422, code, message, { part, candidates })
+  }
+  if ('unknown' in found) throw refusal(404, 'no-such-finding', 'this revision has no such finding')
+  return found
+})

@@ -1,0 +1,63 @@
+import { LRUCache } from 'lru-cache'
+import {
+  isRefusal,
+  proposalsFor,
+  proposalsForQuestion,
+  proverOf,
+  tellProposal,
+  trace,
+  type Prover,
+  type Question,
+  type Refusal,
+  type ToldProposal,
+} from '@salt-trail/core'
+import { connected } from '../database/connected'
+import { readRevision } from '../estates/store'
+
+/** What proposals are wanted for: a finding, by its fingerprint, or a question. */
+export type Wanted = { readonly finding: string } | { readonly question: Question }
+
+export interface ProposalTask {
+  readonly databaseUrl: string
+  readonly revisionId: number
+  readonly wanted: Wanted
+}
+
+export type Proposed =
+  | { readonly proposals: readonly ToldProposal[]; readonly milliseconds: number }
+  | { readonly refused: Refusal }
+  | { readonly unknown: true }
+
+/** What is known of the revisions asked about last, since proposals are asked for one by one. */
+const provers = new LRUCache<number, Prover>({ max: 2 })
+
+async function proverFor({ databaseUrl, revisionId }: ProposalTask): Promise<Prover> {
+  const known = provers.get(revisionId)
+  if (known) return known
+  const { estate } = await connected(databaseUrl, (db) => readRevision(db, revisionId))
+  const made = proverOf(estate)
+  provers.set(revisionId, made)
+  return made
+}
+
+/**
+ * The entry of a worker thread: tries changes against the whole estate, which takes seconds; the
+ * server's thread and the one that answers questions stay free.
+ */
+export default async function propose(task: ProposalTask): Promise<Proposed> {
+  const begun = performance.now()
+  const prover = await proverFor(task)
+  const tell = (proposals: Parameters<typeof tellProposal>[1][]): Proposed => ({
+    proposals: proposals.map((one) => tellProposal(prover, one)),
+    milliseconds: performance.now() - begun,
+  })
+  if ('question' in task.wanted) {
+    const { question } = task.wanted
+    const answer = trace(prover.model, question, { evidence: false })
+    if (isRefusal(answer)) return { refused: answer }
+    return tell(answer.verdict === 'works' ? [] : proposalsForQuestion(prover, question))
+  }
+  const { finding: fingerprint } = task.wanted
+  const finding = prover.findings.find((one) => one.fingerprint === fingerprint)
+  return finding ? tell(proposalsFor(prover, finding)) : { unknown: true }
+}
