@@ -144,7 +144,7 @@ describe('questions', () => {
     })
   })
   test('that fail come with what would mend them, tried against the whole estate', async () => {
-    const answer = await post('/api/estates/halite-ferries/1/proposals', {
+    const answer = await post('/api/estates/halite-ferries/head/proposals', {
       from: 'interface:report-1',
       to: 'internet',
       port: 443,
@@ -155,9 +155,9 @@ describe('questions', () => {
     expect(proposals[0]).toMatchObject({ harmless: true, costs: [] })
     expect(proposals[0]!.packets.counts.cut).toBe(0)
     const refused = { from: 'interface:none', to: 'internet', port: 443 }
-    expect((await post('/api/estates/halite-ferries/1/proposals', refused)).status).toBe(422)
+    expect((await post('/api/estates/halite-ferries/head/proposals', refused)).status).toBe(422)
     const unknown = { finding: '0123456789abcdef' }
-    expect((await post('/api/estates/halite-ferries/1/proposals', unknown)).status).toBe(404)
+    expect((await post('/api/estates/halite-ferries/head/proposals', unknown)).status).toBe(404)
   })
   test('many at once, in order', async () => {
     const answer = await post('/api/estates/halite-ferries/1/traces', [

@@ -10,6 +10,8 @@ export interface Mend {
   readonly changes: readonly Operation[]
   /** What an engineer has to choose; the changes hold stand-ins that no object has. */
   readonly blanks?: readonly Blank[]
+  /** Prefixes that a route leads as those of most neighbours do: all of them are what is meant. */
+  readonly asNeighbours?: readonly string[]
 }
 
 /** A value of a change that nothing in the estate decides, such as a public address. */

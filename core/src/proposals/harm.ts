@@ -1,6 +1,6 @@
 import { PUBLIC_SPACE } from '../address/public'
 import { parseAddress } from '../address/address'
-import { hostPrefix } from '../address/prefix'
+import { hostPrefix, prefixOf } from '../address/prefix'
 import {
   intersectRanges,
   rangeSetOf,
@@ -40,9 +40,10 @@ const VERBS = {
 export function harmOfPackets(
   pair: Pair,
   purpose: Purpose,
-  { changes, blanks = [] }: Mend,
+  { changes, blanks = [], asNeighbours = [] }: Mend,
   rows: readonly Row[],
 ): Harm[] {
+  const meant = rangeSetOf(asNeighbours.map(prefixOf))
   // A stand-in is an address of the internet until it is chosen.
   const standIns = rangeSetOf(
     blanks.flatMap(({ standIn }) => {
@@ -56,7 +57,7 @@ export function harmOfPackets(
     if (row.kind === 'inspected') return []
     if ((row.kind === 'cut' || row.kind === 'elsewhere') && isOfStandIn(row)) return []
     if (row.kind === 'cut' && mayCut(pair, purpose, row)) return []
-    if (row.kind === 'opened' && mayOpen(pair, purpose, changes, row)) return []
+    if (row.kind === 'opened' && mayOpen(pair, purpose, { changes, meant }, row)) return []
     const text = `${VERBS[row.kind]} ${rowText(pair, row)}`
     return [{ kind: row.kind, text, question: row.kind === 'cut' ? questionOf(row) : null }]
   })
@@ -91,18 +92,25 @@ function isOfEvidence(model: Model, { ends, finding }: Purpose, { from, to }: Ro
   return there || (finding?.code === 'leak-direct' && back)
 }
 
-function mayOpen(pair: Pair, purpose: Purpose, change: Change, row: Row): boolean {
+interface Opening {
+  readonly changes: Change
+  /** Destinations that are meant as a whole. */
+  readonly meant: RangeSet
+}
+
+function mayOpen(pair: Pair, purpose: Purpose, { changes, meant }: Opening, row: Row): boolean {
   if (purpose.kind === 'inspects') {
     const { there, back } = row.trial?.after ?? { there: [], back: [] }
     const meets = [...purpose.firewalls].some((ref) => there.includes(ref) && back.includes(ref))
-    return meets || isOfKind(pair.after, purpose, row)
+    return meets || isOfKind(pair.after, purpose, meant, row)
   }
   if (purpose.kind !== 'leads') return false
-  return isOfKind(pair.after, purpose, row) && (!opensRules(change) || isOfTraffic(purpose, row))
+  const isKind = isOfKind(pair.after, purpose, meant, row)
+  return isKind && (!opensRules(changes) || isOfTraffic(purpose, row))
 }
 
 /** Whether a row is between the question's subnets and destinations of the same kind. */
-function isOfKind(model: Model, { ends }: Purpose, { from, to }: Row): boolean {
+function isOfKind(model: Model, { ends }: Purpose, meant: RangeSet, { from, to }: Row): boolean {
   const isNear = (name: string): boolean => {
     const subnet = subnetOfEnd(model, name)
     return subnet !== null && ends.near.has(subnet)
@@ -111,7 +119,8 @@ function isOfKind(model: Model, { ends }: Purpose, { from, to }: Row): boolean {
     const kind = kindOfEnd(model, name)
     // What has a public address is reached as all of the internet is.
     if (ends.far.has(kind) || (ends.far.has('internet') && isAllPublic(ranges))) return true
-    return intersectRanges(rangeSet(ranges), ends.ranges).length > 0
+    const own = rangeSet(ranges)
+    return intersectRanges(own, ends.ranges).length > 0 || subtractRanges(own, meant).length === 0
   }
   return (
     (everyEnd(from, isNear) && everyEnd(to, (name, own) => isNear(name) || isFar(name, own))) ||

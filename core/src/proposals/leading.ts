@@ -62,12 +62,16 @@ function remedies({ model, answer }: Node, question: Question): Mend[] {
   return alternatives(situationOf(model, shown, cause, cause.station))
 }
 
-const joined = (made: readonly Mend[]): Mend =>
-  mend(
+/** Several mends as one. */
+export function joined(made: readonly Mend[]): Mend {
+  const whole = mend(
     made.map(({ what }) => what).join('; '),
     made.flatMap(({ changes }) => changes),
     made.flatMap(({ blanks }) => blanks ?? []),
   )!
+  const asNeighbours = made.flatMap((one) => one.asNeighbours ?? [])
+  return asNeighbours.length === 0 ? whole : { ...whole, asNeighbours }
+}
 
 /** Fewer branches fail, the worst fails later, or it fails for another reason at the same place. */
 function isFurther(after: Trace, before: Trace): boolean {

@@ -1,11 +1,11 @@
 import type { Finding } from '../findings/finding'
 import { mendOf, trialOf } from '../findings/mending'
-import { mend, type Mend } from '../mend/mend'
+import type { Mend } from '../mend/mend'
 import type { Model } from '../model/model'
 import type { Question } from '../trace/question'
 import { waysToClose } from './closing'
 import { waysToService } from './services'
-import { waysToLead } from './leading'
+import { joined, waysToLead } from './leading'
 import type { Prover, Tried } from './prover'
 import { purposeOfFinding, purposeOfQuestion, type Purpose } from './purpose'
 
@@ -113,17 +113,11 @@ function tryAll(
 }
 
 /** A wider change: with what mends the first of its harms too, such as the other direction. */
-function* widerThan({ what, changes, blanks = [], after, harms }: Proposal): Generator<Mend> {
-  const question = harms.find((one) => one.question !== null)?.question
+function* widerThan(proposal: Proposal): Generator<Mend> {
+  const question = proposal.harms.find((one) => one.question !== null)?.question
   if (!question) return
-  for (const more of waysToLead(after, question, { attempts: 16, depth: 2, results: 3 })) {
-    const made = mend(
-      `${what}; ${more.what}`,
-      [...changes, ...more.changes],
-      [...blanks, ...(more.blanks ?? [])],
-    )
-    if (made) yield made
-  }
+  const effort = { attempts: 16, depth: 2, results: 3 }
+  for (const more of waysToLead(proposal.after, question, effort)) yield joined([proposal, more])
 }
 
 /** How bad a harmful change is: what is cut and no longer inspected first, then what comes. */

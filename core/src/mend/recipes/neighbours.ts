@@ -39,7 +39,7 @@ export function neighboursRoutes(s: Situation): Mend[] {
       `route ${route.to} by ${viaText(via)}, as most neighbours of ${network} do`,
       addRoute(s, lookup, route.to, via),
     )
-    if (made) found.push(made)
+    if (made) found.push({ ...made, asNeighbours: [route.to] })
   }
   return found
 }

@@ -1,0 +1,67 @@
+import {
+  allCandidates,
+  apply,
+  budgetOf,
+  complete,
+  compile,
+  errorsOf,
+  findAll,
+  harmOfPackets,
+  packetsAmong,
+  purposeOfFinding,
+  readEstate,
+  shareWith,
+  writeJson,
+  type Estate,
+  type Finding,
+  type Proposal,
+  type Prover,
+} from '../../src/index'
+
+/**
+ * Everything design part 9.3 asks of a proposal, checked without what the prover is made of: the
+ * estate is written and read again, analysed from nothing, and all packets are compared, not only
+ * those that the change is thought to reach. Gives what is broken.
+ */
+export function brokenPromises(prover: Prover, finding: Finding, proposal: Proposal): string[] {
+  const { estate } = prover.model
+  const made = apply(estate, complete(estate, proposal.changes))
+  if (!made.ok) return [`it cannot be made: ${made.failure.message}`]
+  const { estate: read, problems } = readEstate([{ name: 'a', text: writeJson(made.estate) }])
+  if (!read)
+    return errorsOf(problems).map(({ message }) => `it leaves an invalid estate: ${message}`)
+  const after = compile(shareWith(estate, read), prover.model)
+  const now = findAll(compile(read))!.findings
+  const out: string[] = []
+  const same = now.find(({ fingerprint }) => fingerprint === finding.fingerprint)
+  const isLess =
+    same === undefined || JSON.stringify(same.evidence) !== JSON.stringify(finding.evidence)
+  if (!isLess) out.push('the finding stands as before')
+  if (!proposal.harmless)
+    return proposal.harms.length > 0 ? out : [...out, 'it is harmful without saying what it costs']
+  const pair = { before: prover.model, after }
+  const { rows } = packetsAmong(pair, allCandidates(pair), budgetOf(1_000_000), { forTrial: true })
+  const purpose = purposeOfFinding(prover.model, finding)
+  out.push(...harmOfPackets(pair, purpose, proposal, rows).map(({ text }) => text))
+  const known = new Map(prover.findings.map((one) => [one.fingerprint, one] as const))
+  const severities = ['critical', 'high', 'medium', 'low', 'note']
+  for (const one of now) {
+    const before = known.get(one.fingerprint)
+    const isNew = !before || severities.indexOf(one.severity) < severities.indexOf(before.severity)
+    const isGrave = severities.indexOf(one.severity) <= severities.indexOf(finding.severity)
+    if (isNew && isGrave && one.fingerprint !== finding.fingerprint)
+      out.push(`brings ${one.code}: ${one.sentence}`)
+  }
+  return out
+}
+
+/** How many findings of leaks and blackholes have a harmless proposal, a harmful one, or none. */
+export interface Counts {
+  harmless: number
+  harmful: number
+  none: number
+}
+
+export const noCounts = (): Counts => ({ harmless: 0, harmful: 0, none: 0 })
+
+export const estateOfText = (text: string): Estate => readEstate([{ name: 'a', text }]).estate!
