@@ -3,6 +3,7 @@ import { z } from 'zod'
 import { toldPackets } from './consequences'
 import { mend, ofCore, text } from './parts'
 import { questionBody } from './requests'
+import { traceAnswer } from './traces'
 
 export const proposalsBody = z
   .union([
@@ -17,6 +18,7 @@ const told = ofCore<ToldProposal>(
     blanks: z.array(z.object({ path: z.string(), wants: z.string(), standIn: z.string() })),
     harmless: z.boolean(),
     costs: z.array(z.string()),
+    shown: traceAnswer.nullable(),
     packets: toldPackets,
     findings: z.object({ went: z.array(z.string()), came: z.array(z.string()) }),
   }),

@@ -33,7 +33,7 @@ const groups = computed(() =>
 </script>
 
 <template>
-  <div>
+  <div class="@container">
     <p v-if="groups.length === 0" class="text-soft">
       No packet that works is opened, cut or led otherwise.
     </p>
@@ -42,45 +42,30 @@ const groups = computed(() =>
         {{ group.title }}
         <span class="mono">{{ group.total }}</span>
       </h3>
-      <table v-if="group.shown.length > 0" class="w-full table-fixed border-collapse">
-        <caption class="sr-only">
-          {{
-            group.title
-          }}
-        </caption>
-        <thead class="sr-only">
-          <tr>
-            <th>from</th>
-            <th>to</th>
-            <th>on</th>
-            <th>trace</th>
-          </tr>
-        </thead>
-        <tbody>
-          <tr
-            v-for="(row, index) in group.shown"
-            :key="index"
-            class="border-t border-hair align-top"
+      <ul v-if="group.shown.length > 0" :aria-label="group.title">
+        <li
+          v-for="(row, index) in group.shown"
+          :key="index"
+          class="grid gap-x-4 border-t border-hair py-1 @2xl:grid-cols-[1fr_1.6fr_1fr_3rem]"
+        >
+          <span class="break-words"><span class="sr-only">from </span>{{ row.from }}</span>
+          <span class="break-words"
+            ><span class="text-soft @2xl:sr-only">to </span>{{ row.to }}</span
           >
-            <td class="py-1 pr-3 break-words">{{ row.from }}</td>
-            <td class="py-1 pr-3 break-words">{{ row.to }}</td>
-            <td class="py-1 pr-3 break-words">
-              {{ row.on }}
-              <span v-if="row.note" class="block text-xs text-soft">{{ row.note }}</span>
-            </td>
-            <td class="w-16 py-1 text-right">
-              <button
-                type="button"
-                class="text-soft underline hover:text-ink"
-                :aria-label="`trace ${row.from} to ${row.to}, ${row.on}`"
-                @click="ask(row.question)"
-              >
-                trace
-              </button>
-            </td>
-          </tr>
-        </tbody>
-      </table>
+          <span class="break-words"
+            ><span class="text-soft @2xl:sr-only">on </span>{{ row.on }}
+            <span v-if="row.note" class="block text-xs text-soft">{{ row.note }}</span></span
+          >
+          <button
+            type="button"
+            class="justify-self-start text-soft underline hover:text-ink @2xl:justify-self-end"
+            :aria-label="`trace ${row.from} to ${row.to}, ${row.on}`"
+            @click="ask(row.question)"
+          >
+            trace
+          </button>
+        </li>
+      </ul>
       <button
         v-if="group.all.length > group.shown.length"
         type="button"

@@ -2,59 +2,61 @@ import { analyseStanding, type Estate } from '@salt-trail/core'
 import { random, type Random } from '../../core/test/random/random'
 
 /** What is changed, one object each time: the rest of the estate is shared. */
-const CHANGES: readonly (readonly [what: string, change: (estate: Estate, r: Random) => Estate])[] =
+export const CHANGES: readonly (readonly [
+  what: string,
+  change: (estate: Estate, r: Random) => Estate,
+])[] = [
   [
-    [
-      'route',
-      (estate, r) => {
-        const [id, table] = r.pick(
-          [...estate.routeTables].filter(([, one]) => (one.routes ?? []).length > 0),
-        )
-        const routes = r.chance(50)
-          ? table.routes!.slice(1)
-          : [...table.routes!, { to: '198.51.100.0/24', via: 'drop' as const }]
-        return { ...estate, routeTables: new Map(estate.routeTables).set(id, { ...table, routes }) }
-      },
-    ],
-    [
-      'rule',
-      (estate, r) => {
-        const [id, set] = r.pick(
-          [...estate.ruleSets].filter(([, one]) => (one.rules ?? []).length > 0),
-        )
-        return {
-          ...estate,
-          ruleSets: new Map(estate.ruleSets).set(id, { ...set, rules: set.rules!.slice(1) }),
-        }
-      },
-    ],
-    [
-      'association',
-      (estate, r) => {
-        const [id, subnet] = r.pick([...estate.subnets])
-        const [table] = r.pick(
-          [...estate.routeTables].filter(([, one]) => one.network === subnet.network),
-        )
-        return {
-          ...estate,
-          subnets: new Map(estate.subnets).set(id, { ...subnet, routeTable: table }),
-        }
-      },
-    ],
-    [
-      'state of a translator',
-      (estate, r) => {
-        const [id, nat] = r.pick([...estate.nats])
-        return {
-          ...estate,
-          nats: new Map(estate.nats).set(id, {
-            ...nat,
-            state: nat.state === 'down' ? 'up' : 'down',
-          }),
-        }
-      },
-    ],
-  ]
+    'route',
+    (estate, r) => {
+      const [id, table] = r.pick(
+        [...estate.routeTables].filter(([, one]) => (one.routes ?? []).length > 0),
+      )
+      const routes = r.chance(50)
+        ? table.routes!.slice(1)
+        : [...table.routes!, { to: '198.51.100.0/24', via: 'drop' as const }]
+      return { ...estate, routeTables: new Map(estate.routeTables).set(id, { ...table, routes }) }
+    },
+  ],
+  [
+    'rule',
+    (estate, r) => {
+      const [id, set] = r.pick(
+        [...estate.ruleSets].filter(([, one]) => (one.rules ?? []).length > 0),
+      )
+      return {
+        ...estate,
+        ruleSets: new Map(estate.ruleSets).set(id, { ...set, rules: set.rules!.slice(1) }),
+      }
+    },
+  ],
+  [
+    'association',
+    (estate, r) => {
+      const [id, subnet] = r.pick([...estate.subnets])
+      const [table] = r.pick(
+        [...estate.routeTables].filter(([, one]) => one.network === subnet.network),
+      )
+      return {
+        ...estate,
+        subnets: new Map(estate.subnets).set(id, { ...subnet, routeTable: table }),
+      }
+    },
+  ],
+  [
+    'state of a translator',
+    (estate, r) => {
+      const [id, nat] = r.pick([...estate.nats])
+      return {
+        ...estate,
+        nats: new Map(estate.nats).set(id, {
+          ...nat,
+          state: nat.state === 'down' ? 'up' : 'down',
+        }),
+      }
+    },
+  ],
+]
 
 /** Changes of each kind, one after the other, each with all new ways and findings. */
 export function benchChanges(

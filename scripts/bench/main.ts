@@ -25,6 +25,7 @@ import { generateEstate } from '../generator/estate'
 import { random } from '../../core/test/random/random'
 import { SIZES, type SizeName } from '../generator/plan'
 import { benchChanges } from './changes'
+import { benchConsequences } from './consequences'
 import { benchRepresentations } from './representations'
 
 /** Prints what was measured, with the reference measured in the same run. */
@@ -318,7 +319,15 @@ const named = words
   .filter((word) => !word.startsWith('--'))
   .map((word) => word.toUpperCase() as SizeName)
 const sizes: readonly SizeName[] = named.length > 0 ? named : ['S', 'M', 'L']
-if (words.includes('--changes')) {
+if (words.includes('--consequences')) {
+  for (const name of sizes) {
+    const { estate } = readEstate([
+      { name: `${name}.json`, text: JSON.stringify(generateEstate(SIZES[name], 1).estate) },
+    ])
+    benchConsequences(name, estate!, name === 'L' ? 5 : 11, row)
+    row(`${name}: memory with the base known`, memory())
+  }
+} else if (words.includes('--changes')) {
   // In a process of its own: what was measured before would be in memory beside it.
   for (const name of sizes) {
     const { estate } = readEstate([

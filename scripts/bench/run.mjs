@@ -1,5 +1,5 @@
-// `npm run bench [-- S|M|L|largest …]`: what the core does, on estates of each size, each part in a
-// process of its own.
+// `npm run bench [-- S|M|L|largest|changes …]`: what the core does, on estates of each size, each
+// part in a process of its own; `changes` alone measures what changes bring about.
 import { spawnSync } from 'node:child_process'
 import { mkdtempSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
@@ -30,9 +30,13 @@ function benchLargest(largest) {
 }
 
 const words = process.argv.slice(2)
-const sizes = words.filter((word) => word !== 'largest')
+const sizes = words.filter((word) => word !== 'largest' && word !== 'changes')
 const main = await bundled('main.ts')
-const named = words.length === 0 || sizes.length > 0
+const changesAlone = words.includes('changes')
+const named = !changesAlone && (words.length === 0 || sizes.length > 0)
 if (named) part(main, ...sizes)
-if (sizes.length < words.length || words.length === 0) benchLargest(await bundled('largest.ts'))
-if (named) part(main, '--changes', ...sizes)
+if (words.includes('largest') || words.length === 0) benchLargest(await bundled('largest.ts'))
+if (named || changesAlone) {
+  part(main, '--changes', ...sizes)
+  part(main, '--consequences', ...sizes)
+}

@@ -6,6 +6,7 @@ import {
   proverOf,
   tellProposal,
   trace,
+  type Proposal,
   type Prover,
   type Question,
   type Refusal,
@@ -47,17 +48,20 @@ async function proverFor({ databaseUrl, revisionId }: ProposalTask): Promise<Pro
 export default async function propose(task: ProposalTask): Promise<Proposed> {
   const begun = performance.now()
   const prover = await proverFor(task)
-  const tell = (proposals: Parameters<typeof tellProposal>[1][]): Proposed => ({
-    proposals: proposals.map((one) => tellProposal(prover, one)),
+  const tell = (proposals: readonly Proposal[], question: Question | null): Proposed => ({
+    proposals: proposals.map((one) => tellProposal(prover, one, question)),
     milliseconds: performance.now() - begun,
   })
   if ('question' in task.wanted) {
     const { question } = task.wanted
     const answer = trace(prover.model, question, { evidence: false })
     if (isRefusal(answer)) return { refused: answer }
-    return tell(answer.verdict === 'works' ? [] : proposalsForQuestion(prover, question))
+    const works = answer.verdict === 'works'
+    return tell(works ? [] : proposalsForQuestion(prover, question), question)
   }
   const { finding: fingerprint } = task.wanted
   const finding = prover.findings.find((one) => one.fingerprint === fingerprint)
-  return finding ? tell(proposalsFor(prover, finding)) : { unknown: true }
+  return finding
+    ? tell(proposalsFor(prover, finding), finding.evidence.question)
+    : { unknown: true }
 }

@@ -146,10 +146,21 @@ test('a fault: the checklist says which, and what would mend it was tried', asyn
   await expect(checklist.getByText(/the answer comes back ?: not reached/)).toBeVisible()
   await checklist.getByRole('button', { name: /a route leads there ?: yes/ }).click()
   await expect(page.getByRole('heading', { name: /Why this route won/ })).toBeVisible()
+})
+
+test('what would mend a fault was tried against the whole estate, and the rest of the path follows it', async ({
+  page,
+}) => {
+  await page.goto('/halite-ferries/head/trace?from=interface:report-1&to=internet&over=tcp+443')
   const mend = page.getByRole('region', { name: 'What would mend it' })
-  await expect(mend).toContainText('give banner-1 the public address')
-  await expect(mend).toContainText('+ interfaces › banner-1 › publicAddress')
-  await expect(mend).toContainText('With this it works, there and back: it was tried.')
+  await expect(mend).toContainText('Each was tried against the whole estate')
+  await expect(mend).toContainText(/route 0\.0\.0\.0\/0 by nat nat-ticketing/i)
+  await expect(mend.getByText('cuts 0').first()).toBeVisible()
+  await mend.getByRole('button', { name: 'what follows from it' }).first().click()
+  await expect(mend.getByRole('list', { name: 'Opened' })).toContainText('report-1')
+  // What is ghosted beyond the fault is what the first proposal makes of it.
+  await expect(page.getByText('if mended: 10.40.40.10 becomes', { exact: false })).toBeVisible()
+  await expect(page.getByText('has no public address')).toHaveCount(0)
 })
 
 test('a host that works beside one that does not: where they part is marked on both, and it can be sent as a link', async ({

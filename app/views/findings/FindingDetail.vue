@@ -1,12 +1,13 @@
 <script setup lang="ts">
 import { aboutFinding, familyOfCode, type Finding } from '@salt-trail/core'
 import { useAnswer } from '~/api/useAnswer'
+import { withGhostedRest } from '~/views/trace/ghosted-rest'
 
 /** One finding: what is wrong, the objects concerned, the packet that shows it, and the mend. */
 const props = defineProps<{ finding: Finding }>()
 const emit = defineEmits<{ trace: [question: NonNullable<Finding['evidence']['question']>] }>()
 const estate = useEstate()
-const { branch, failure } = useShown(() => props.finding.evidence.question)
+const { branch: lost, failure } = useShown(() => props.finding.evidence.question)
 
 /** Proposals are looked for once the finding is opened: each is tried against the estate. */
 const { answer: proposed, failure: proposedFailure } = useAnswer<'proposals'>(() =>
@@ -17,6 +18,9 @@ const { answer: proposed, failure: proposedFailure } = useAnswer<'proposals'>(()
         path: 'proposals',
         body: { finding: props.finding.fingerprint },
       },
+)
+const branch = computed(
+  () => lost.value && withGhostedRest(lost.value, proposed.value?.proposals[0]?.shown ?? null),
 )
 </script>
 

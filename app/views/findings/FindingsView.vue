@@ -81,7 +81,7 @@ const countOf = (of: FindingFamily): string => (families.value?.[of] ?? 0).toLoc
 async function table(): Promise<TableText> {
   const all = await fetchFindings(estate.base, chosen())
   return {
-    columns: ['severity', 'code', 'network', 'at', 'finding', 'exactly', 'to mend', 'accepted'],
+    columns: ['severity', 'code', 'network', 'at', 'finding', 'exactly', 'accepted'],
     rows: all.map((one) => [
       one.severity,
       one.code,
@@ -89,7 +89,6 @@ async function table(): Promise<TableText> {
       one.anchor,
       one.sentence,
       one.evidence.ranges.join(' '),
-      one.mend?.what ?? '',
       one.accepted?.reason ?? '',
     ]),
   }

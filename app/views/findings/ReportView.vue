@@ -95,7 +95,6 @@ const RANGES_SHOWN = 12
                       : ''
                   }}
                 </p>
-                <p v-if="one.mend">To mend: {{ one.mend.what }}.</p>
                 <p v-if="one.accepted">
                   Accepted by {{ one.accepted.author
                   }}{{ one.accepted.until ? ` until ${one.accepted.until}` : '' }}:

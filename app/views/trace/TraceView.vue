@@ -2,6 +2,7 @@
 import { explainCause, verdictText, type Branch, type Check } from '@salt-trail/core'
 import { readOver, showEnd } from '~/questions/question-text'
 import { useAnswer } from '~/api/useAnswer'
+import { withGhostedRest } from '~/views/trace/ghosted-rest'
 import { alignLanes, columnOf } from '~/views/trace/align'
 import { nameOf } from '~/views/trace/stop-words'
 
@@ -101,7 +102,11 @@ const chosen = computed({
     stationAt.value = ''
   },
 })
-const branch = computed(() => branches.value[chosen.value] ?? null)
+/** What lies beyond its fault follows the first proposal, once that is found. */
+const branch = computed(() => {
+  const own = branches.value[chosen.value]
+  return own ? withGhostedRest(own, proposed.value?.proposals[0]?.shown ?? null) : null
+})
 const columns = computed(() => (branch.value ? alignLanes(branch.value) : []))
 
 interface StopAt {

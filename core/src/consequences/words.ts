@@ -46,8 +46,11 @@ function firewallsText({ before, after }: NonNullable<Row['firewalls']>): string
 export function endsText(pair: Pair, ends: NamedRanges): string {
   const hosts = new Map<string, string[]>()
   const others: string[] = []
+  const isOpen = ends.has('internet')
   for (const [joined, ranges] of ends) {
     for (const name of joined.split(' ')) {
+      // A party is a part of the internet.
+      if (isOpen && name.startsWith('party:')) continue
       if (!name.startsWith('interface:')) {
         others.push(outsideText(pair, name, ranges))
         continue

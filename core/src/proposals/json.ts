@@ -3,6 +3,8 @@ import type { Operation } from '../changes/operation'
 import { complete } from '../changes/complete'
 import type { Blank } from '../mend/mend'
 import { tellPackets, type ToldPackets } from '../consequences/told'
+import { isRefusal, type Question } from '../trace/question'
+import { trace, type Trace } from '../trace/trace'
 import type { Prover } from './prover'
 import type { Proposal } from './propose'
 
@@ -44,6 +46,8 @@ export interface ToldProposal {
   readonly blanks: readonly Blank[]
   readonly harmless: boolean
   readonly costs: readonly string[]
+  /** The trace of the question once it is made; null where none shows what it is for. */
+  readonly shown: Trace | null
   readonly packets: ToldPackets
   readonly findings: {
     readonly went: readonly string[]
@@ -55,14 +59,20 @@ export interface ToldProposal {
 const MOST_ROWS = 12
 
 /** Puts a proposal into the words of a screen. */
-export function tellProposal({ model }: Prover, proposal: Proposal): ToldProposal {
+export function tellProposal(
+  { model }: Prover,
+  proposal: Proposal,
+  question: Question | null,
+): ToldProposal {
   const { what, changes, blanks = [], harmless, harms, rows, leftOut, findings, after } = proposal
+  const shown = question && trace(after, question)
   return {
     what,
     changes: complete(model.estate, changes),
     blanks,
     harmless,
     costs: harms.slice(0, MOST_ROWS).map(({ text }) => text),
+    shown: shown === null || isRefusal(shown) ? null : shown,
     packets: tellPackets({ before: model, after }, { rows, leftOut }, MOST_ROWS),
     findings: {
       went: findings.went.map(({ code, anchor }) => `${code} at ${anchor}`),

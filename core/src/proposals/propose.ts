@@ -52,7 +52,9 @@ function* waysFor(model: Model, finding: Finding): Generator<Mend> {
   const trial = trialOf(finding)
   if (purpose.kind === 'inspects' && finding.evidence.question !== null)
     yield* waysToLead(model, finding.evidence.question, { attempts: 40, depth: 3, results: 6 })
-  if (first) yield first
+  // A blackhole is led as its trace is, so that both have the same proposals.
+  const isLed = purpose.kind === 'leads' && trial !== null && !trial.stops
+  if (first && !isLed) yield first
   if (finding.code === 'leak-service-by-internet') yield* waysToService(model, finding)
   if (purpose.kind === 'closes') yield* waysToClose(model, finding)
   if (purpose.kind !== 'closes' && trial !== null && !trial.stops)
@@ -84,8 +86,10 @@ function tryAll(
     tried++
     const made = prover.attempt(purpose, way, { quick: true })
     if (made === null) return
-    if (made.harms.length === 0) harmless.push({ ...made, harmless: true })
-    else harmful.push({ ...made, harmless: false, widened })
+    if (made.harms.length === 0) {
+      const isSame = harmless.some(({ leaves }) => leaves === made.leaves)
+      if (!isSame) harmless.push({ ...made, harmless: true })
+    } else harmful.push({ ...made, harmless: false, widened })
   }
   for (const way of ways) {
     if (tried >= trials / 2 || harmless.length >= proposals) break

@@ -1,6 +1,9 @@
 import { analyseStanding } from '../analysis/standing'
 import { apply } from '../changes/apply'
 import { complete } from '../changes/complete'
+import { pointerParts } from '../changes/pointer'
+import { canonical } from '../compare/compare'
+import { splitRef } from '../format/ref'
 import { budgetOf, type Budget } from '../consequences/budget'
 import {
   expectationChanges,
@@ -33,6 +36,8 @@ export interface Tried extends Mend {
   readonly rows: readonly Row[]
   readonly findings: FindingChanges
   readonly expectations: readonly ExpectationChange[]
+  /** What the change leaves of the objects it touches, as text: changes that leave the same are one. */
+  readonly leaves: string
   /** The estate after it, with what was found of it. */
   readonly after: Model
   readonly memo: HopMemo
@@ -103,6 +108,7 @@ export function proverOf(estate: Estate): Prover {
           ...harmOfExpectations(flips),
         ],
         rows,
+        leaves: leftBy(mend, made.estate),
         findings: changes,
         expectations: flips,
         after,
@@ -133,6 +139,22 @@ function harmOfBypass(after: Model, { kind, question, firewalls }: Purpose): Har
   if (passes(answer.forward.stations) && passes(answer.return?.stations)) return []
   const names = [...firewalls].map((ref) => ref.slice('firewalls/'.length)).join(', ')
   return [{ kind: 'passedBy', text: `no longer inspected by ${names}`, question: null }]
+}
+
+/** The objects that a change touches, as they are after it. */
+function leftBy({ changes }: Mend, estate: Estate): string {
+  const touched = new Set(
+    changes.map(({ path }) => (pointerParts(path) ?? []).slice(0, 2).join('/')),
+  )
+  const sections = estate as unknown as Record<string, ReadonlyMap<string, unknown> | undefined>
+  return [...touched]
+    .sort()
+    .map((ref) => {
+      const [section, id] = splitRef(ref)
+      const held = sections[section]
+      return `${ref} ${canonical(held instanceof Map ? held.get(id) : held)}`
+    })
+    .join('\n')
 }
 
 function harmOfFindings({ finding, severity }: Purpose, { came }: FindingChanges): Harm[] {
