@@ -7,10 +7,12 @@ export default defineNuxtConfig({
   telemetry: false,
   devtools: { enabled: false },
   modules: ['@pinia/nuxt', '@vueuse/nuxt', '@nuxt/eslint'],
-  components: ['views', 'consequences', 'shell', 'marks', 'tables', 'help', 'guide'].map((folder) => ({
-    path: `~/${folder}`,
-    pathPrefix: false,
-  })),
+  components: ['views', 'consequences', 'shell', 'marks', 'tables', 'help', 'guide'].map(
+    (folder) => ({
+      path: `~/${folder}`,
+      pathPrefix: false,
+    }),
+  ),
   css: ['~/assets/main.css'],
   app: {
     head: {

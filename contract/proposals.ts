@@ -1,7 +1,7 @@
-import type { ToldProposal } from '@salt-trail/core'
+import type { ProposalJson, ToldProposal } from '@salt-trail/core'
 import { z } from 'zod'
-import { toldPackets } from './consequences'
-import { mend, ofCore, text } from './parts'
+import { consequencesAnswer, toldPackets } from './consequences'
+import { change, mend, ofCore, text } from './parts'
 import { questionBody } from './requests'
 import { traceAnswer } from './traces'
 
@@ -12,15 +12,30 @@ export const proposalsBody = z
   ])
   .meta({ id: 'Wanted', description: 'What proposals are wanted for: a finding or a question' })
 
+const blanks = z.array(z.object({ path: z.string(), wants: z.string(), standIn: z.string() }))
+
 const told = ofCore<ToldProposal>(
   z.object({
     ...mend,
-    blanks: z.array(z.object({ path: z.string(), wants: z.string(), standIn: z.string() })),
+    blanks,
     harmless: z.boolean(),
     costs: z.array(z.string()),
     shown: traceAnswer.nullable(),
     packets: toldPackets,
     findings: z.object({ went: z.array(z.string()), came: z.array(z.string()) }),
+  }),
+)
+
+/** A proposal as the command line prints it, with everything it brings about. */
+export const proposalJson = ofCore<ProposalJson>(
+  z.strictObject({
+    what: z.string(),
+    changes: z.array(change),
+    reaches: z.literal(true),
+    harmless: z.boolean(),
+    costs: z.array(z.string()),
+    blanks,
+    consequences: consequencesAnswer,
   }),
 )
 

@@ -54,11 +54,10 @@ function* waysFor(model: Model, finding: Finding): Generator<Mend> {
     yield* waysToLead(model, finding.evidence.question, { attempts: 40, depth: 3, results: 6 })
   // A blackhole is led as its trace is, so that both have the same proposals.
   const isLed = purpose.kind === 'leads' && trial !== null && !trial.stops
-  if (first && !isLed) yield first
+  if (isLed) yield* waysToLead(model, trial.question)
+  if (first) yield first
   if (finding.code === 'leak-service-by-internet') yield* waysToService(model, finding)
   if (purpose.kind === 'closes') yield* waysToClose(model, finding)
-  if (purpose.kind !== 'closes' && trial !== null && !trial.stops)
-    yield* waysToLead(model, trial.question)
 }
 
 /** How often a change that does harm is widened to what mends the harm too. */

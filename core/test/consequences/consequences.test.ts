@@ -100,9 +100,7 @@ function after(...operations: Operation[]): ChangeConsequences & { said: string[
 
 test('a NAT that is down cuts all that left by it, and parties see nothing', () => {
   const found = after({ op: 'add', path: '/nats/nat/state', value: 'down' })
-  expect(found.said).toEqual([
-    'cut: seat and desk to web and the internet and broker, tcp 443',
-  ])
+  expect(found.said).toEqual(['cut: seat and desk to web and the internet, tcp 443'])
   expect(found.expectations).toEqual([
     { id: 'home', before: 'broken', after: 'holds' },
     { id: 'seen', before: 'holds', after: 'broken' },
@@ -152,17 +150,17 @@ test('a firewall on the way out alone is met and loses; both ways it is inspecte
     },
   )
   expect(said.filter((text) => text.startsWith('inspected'))).toEqual([
-    'inspected: 3 hosts of door, app and the internet and broker to web, tcp 443 (now by gate)',
-    'inspected: web to the internet and broker, everything (now by gate)',
+    'inspected: 3 hosts of door, app and the internet to web, tcp 443 (now by gate)',
+    'inspected: web to the internet, everything (now by gate)',
   ])
 })
 
 test('a host that goes is an end of nothing; one whose public address goes is reached no more', () => {
   expect(after({ op: 'remove', path: '/interfaces/desk' }).said).toEqual([
-    'cut: desk to web and the internet and broker, tcp 443',
+    'cut: desk to web and the internet, tcp 443',
   ])
   expect(after({ op: 'remove', path: '/interfaces/web/publicAddress' }).said).toContain(
-    'cut: 3 hosts of door, app and the internet and broker to web, tcp 443',
+    'cut: 3 hosts of door, app and the internet to web, tcp 443',
   )
 })
 

@@ -1,5 +1,5 @@
 import { lowestOf } from '../../address/address'
-import type { NatModel, Model } from '../../model/model'
+import type { NatModel, Model, SubnetModel } from '../../model/model'
 import { TCP } from '../../packet/packet'
 import type { Question } from '../../trace/question'
 import { walk, startState } from '../../walk/engine'
@@ -56,13 +56,18 @@ export function withoutWayOut(survey: CheckContext, nat: NatModel): Finding[] {
 }
 
 /**
- * A question whose packet is lost at a translator: from the first subnet of its network that sends
- * there.
+ * A question whose packet is lost at a translator: from a host of another subnet that sends there,
+ * else from the first subnet that does.
  */
 function lostAt(survey: CheckContext, nat: NatModel): Question | undefined {
   const { model } = survey
-  for (const index of model.networks[nat.network]?.subnets ?? []) {
-    const subnet = model.subnets[index]!
+  const subnets = (model.networks[nat.network]?.subnets ?? []).map((at) => model.subnets[at]!)
+  const hasClients = ({ index, interfaces }: SubnetModel): boolean =>
+    index !== nat.subnet && interfaces.length > 0
+  for (const subnet of [
+    ...subnets.filter(hasClients),
+    ...subnets.filter((one) => !hasClients(one)),
+  ]) {
     const table = survey
       .tablesOf(subnet)
       .find((one) =>

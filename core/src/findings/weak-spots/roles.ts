@@ -115,7 +115,7 @@ export const checkDefaultTables = check(
       return [
         finding({
           code: 'odd-default-table',
-          severity: 'medium',
+          severity: 'low',
           anchor: subnet.ref,
           objects: [
             subnet.ref,

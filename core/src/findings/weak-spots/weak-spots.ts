@@ -25,7 +25,7 @@ export const WEAK_SPOTS = {
   'odd-default-table': {
     family: 'weak',
     anchors: ['subnets'],
-    severities: ['medium'],
+    severities: ['low'],
     about:
       'The subnet has no table of its own and relies on its network’s default, while its neighbours of the same role have one.',
     leaving: null,
