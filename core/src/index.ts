@@ -155,6 +155,7 @@ export { proverOf, type Prover, type Tried } from './proposals/prover'
 export {
   proposalsFor,
   proposalsForQuestion,
+  USUAL_LIMITS,
   type Proposal,
   type ProposalLimits,
 } from './proposals/propose'

@@ -24,23 +24,30 @@ function proposers(): Tinypool {
 }
 
 /**
- * What would mend a finding or a faulty question of a revision. Work ends with its deadline, and
- * with the signal of whoever asked.
+ * What would mend a finding or a faulty question of a revision; null where whoever asked is gone
+ * meanwhile. Then no more is tried, but the thread stays, since it knows the revision. Past the
+ * deadline the thread is ended.
  */
 export async function proposalsOf(
   revisionId: number,
   wanted: Wanted,
   gone: AbortSignal,
-): Promise<Proposed> {
+): Promise<Proposed | null> {
   const key = JSON.stringify([revisionId, wanted])
   const held = known.get(key)
   if (held) return held
-  const task: ProposalTask = { databaseUrl: connectionString(), revisionId, wanted }
+  const flag = new Int32Array(new SharedArrayBuffer(4))
+  gone.addEventListener('abort', () => Atomics.store(flag, 0, 1))
+  const task: ProposalTask = {
+    databaseUrl: connectionString(),
+    revisionId,
+    wanted,
+    gone: flag.buffer as SharedArrayBuffer,
+  }
   const deadline = AbortSignal.timeout(config().SALT_TRAIL_PROPOSALS_SECONDS * 1000)
   try {
-    const found = (await proposers().run(task, {
-      signal: AbortSignal.any([gone, deadline]),
-    })) as Proposed
+    const found = (await proposers().run(task, { signal: deadline })) as Proposed
+    if (gone.aborted) return null
     if ('proposals' in found) known.set(key, found)
     return found
   } catch (error) {

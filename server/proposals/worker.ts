@@ -6,6 +6,7 @@ import {
   proverOf,
   tellProposal,
   trace,
+  USUAL_LIMITS,
   type Proposal,
   type Prover,
   type Question,
@@ -22,6 +23,8 @@ export interface ProposalTask {
   readonly databaseUrl: string
   readonly revisionId: number
   readonly wanted: Wanted
+  /** Its one number becomes 1 once whoever asked is gone, so that no more is tried. */
+  readonly gone: SharedArrayBuffer
 }
 
 export type Proposed =
@@ -47,6 +50,8 @@ async function proverFor({ databaseUrl, revisionId }: ProposalTask): Promise<Pro
  */
 export default async function propose(task: ProposalTask): Promise<Proposed> {
   const begun = performance.now()
+  const gone = new Int32Array(task.gone)
+  const limits = { ...USUAL_LIMITS, stop: () => Atomics.load(gone, 0) === 1 }
   const prover = await proverFor(task)
   const tell = (proposals: readonly Proposal[], question: Question | null): Proposed => ({
     proposals: proposals.map((one) => tellProposal(prover, one, question)),
@@ -57,11 +62,11 @@ export default async function propose(task: ProposalTask): Promise<Proposed> {
     const answer = trace(prover.model, question, { evidence: false })
     if (isRefusal(answer)) return { refused: answer }
     const works = answer.verdict === 'works'
-    return tell(works ? [] : proposalsForQuestion(prover, question), question)
+    return tell(works ? [] : proposalsForQuestion(prover, question, limits), question)
   }
   const { finding: fingerprint } = task.wanted
   const finding = prover.findings.find((one) => one.fingerprint === fingerprint)
   return finding
-    ? tell(proposalsFor(prover, finding), finding.evidence.question)
+    ? tell(proposalsFor(prover, finding, limits), finding.evidence.question)
     : { unknown: true }
 }

@@ -18,9 +18,11 @@ export interface Proposal extends Tried {
 export interface ProposalLimits {
   readonly trials: number
   readonly proposals: number
+  /** Asked before each trial and within it: once it says true, what was found so far is given. */
+  readonly stop?: () => boolean
 }
 
-const USUAL: ProposalLimits = { trials: 16, proposals: 3 }
+export const USUAL_LIMITS: ProposalLimits = { trials: 16, proposals: 3 }
 
 /**
  * Proposals for a finding, best first: those that do no harm, smallest first; if there are none, the
@@ -29,7 +31,7 @@ const USUAL: ProposalLimits = { trials: 16, proposals: 3 }
 export const proposalsFor = (
   prover: Prover,
   finding: Finding,
-  limits: ProposalLimits = USUAL,
+  limits: ProposalLimits = USUAL_LIMITS,
 ): Proposal[] =>
   tryAll(prover, purposeOfFinding(prover.model, finding), waysFor(prover.model, finding), limits)
 
@@ -37,7 +39,7 @@ export const proposalsFor = (
 export const proposalsForQuestion = (
   prover: Prover,
   question: Question,
-  limits: ProposalLimits = USUAL,
+  limits: ProposalLimits = USUAL_LIMITS,
 ): Proposal[] =>
   tryAll(
     prover,
@@ -72,7 +74,7 @@ function tryAll(
   prover: Prover,
   purpose: Purpose,
   ways: Iterable<Mend>,
-  { trials, proposals }: ProposalLimits,
+  { trials, proposals, stop = () => false }: ProposalLimits,
 ): Proposal[] {
   const harmless: Proposal[] = []
   const harmful: (Proposal & { readonly widened: number })[] = []
@@ -83,7 +85,7 @@ function tryAll(
     if (known.has(text)) return
     known.add(text)
     tried++
-    const made = prover.attempt(purpose, way, { quick: true })
+    const made = prover.attempt(purpose, way, { quick: true, stop })
     if (made === null) return
     if (made.harms.length === 0) {
       const isSame = harmless.some(({ leaves }) => leaves === made.leaves)
@@ -91,7 +93,7 @@ function tryAll(
     } else harmful.push({ ...made, harmless: false, widened })
   }
   for (const way of ways) {
-    if (tried >= trials / 2 || harmless.length >= proposals) break
+    if (tried >= trials / 2 || harmless.length >= proposals || stop()) break
     attempt({ way, widened: 0 })
   }
   for (const open = [...harmful]; harmless.length === 0 && tried < trials && open.length > 0;) {
@@ -99,7 +101,7 @@ function tryAll(
     const next = open.shift()!
     if (next.widened >= MOST_WIDENED) continue
     for (const way of widerThan(next)) {
-      if (tried >= trials || harmless.length > 0) break
+      if (tried >= trials || harmless.length > 0 || stop()) break
       const before = harmful.length
       attempt({ way, widened: next.widened + 1 })
       open.push(...harmful.slice(before))

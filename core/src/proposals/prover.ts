@@ -4,7 +4,7 @@ import { complete } from '../changes/complete'
 import { pointerParts } from '../changes/pointer'
 import { canonical } from '../compare/compare'
 import { splitRef } from '../format/ref'
-import { budgetOf, type Budget } from '../consequences/budget'
+import { budgetOf } from '../consequences/budget'
 import {
   expectationChanges,
   findingChanges,
@@ -61,7 +61,7 @@ export interface Prover {
 
 export interface TrialOptions {
   readonly quick?: boolean
-  readonly budget?: Budget
+  readonly stop?: () => boolean
 }
 
 /** Pairs of walks for one trial. */
@@ -81,7 +81,7 @@ export function proverOf(estate: Estate): Prover {
     memo: known,
     findings,
     expectations,
-    attempt: (purpose, mend, { quick = false, budget = budgetOf(MOST_TRIED) } = {}) => {
+    attempt: (purpose, mend, { quick = false, stop } = {}) => {
       const made = apply(estate, complete(estate, mend.changes))
       if (!made.ok || !isValid(made.estate, estate)) return null
       const after = compile(made.estate, model)
@@ -95,7 +95,7 @@ export function proverOf(estate: Estate): Prover {
       const { rows, leftOut } = packetsAmong(
         pair,
         candidatesOf(pair, { before: known, after: memo }),
-        budget,
+        budgetOf(MOST_TRIED, stop),
         { forTrial: true, ...(quick ? { enough: (row) => harmOf([row]).length > 0 } : {}) },
       )
       const flips = expectationChanges(expectations, now.expectations)

@@ -21,6 +21,7 @@ export default defineEventHandler(async (event) => {
       'trying changes against the whole estate took too long; ask again, or use "salt-trail propose"',
     )
   })
+  if (found === null) return null
   if ('refused' in found) {
     const { code, message, part, candidates } = found.refused
     throw refusal(422, code, message, { part, candidates })
