@@ -26,6 +26,7 @@ const LAYERS = [
   'compare',
   'analysis',
   'consequences',
+  'plans',
   'proposals',
 ]
 /** Packages without any input or output of their own, which the core may use. */

@@ -163,3 +163,4 @@ export { proposalJson, tellProposal, type ProposalJson, type ToldProposal } from
 export type { Blank } from './mend/mend'
 export { purposeOfFinding, purposeOfQuestion, type Purpose } from './proposals/purpose'
 export { harmOfPackets, type Harm } from './proposals/harm'
+export { planOf, type Plan, type PlanStep } from './plans/plan'
