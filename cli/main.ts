@@ -5,6 +5,7 @@ import type { ConsequenceFlags } from './consequences'
 import { diff } from './diff'
 import { hops, waysIn, type SubnetFlags } from './hops'
 import { FOUND, REFUSED } from './exit-status'
+import { plan } from './plan'
 import { propose, type ProposeFlags } from './propose'
 import { trace } from './trace'
 import { whatIf, type WhatIfFlags } from './what-if'
@@ -88,6 +89,18 @@ function program(done: (status: number) => void): Command {
     .option('--json', 'print as JSON')
     .addOption(failOn())
     .action((files: string[], options: WhatIfFlags) => done(whatIf(files, options)))
+
+  root
+    .command('plan')
+    .description(
+      'the steps by which one estate becomes another, without a gap where there is such an order',
+    )
+    .argument('<old>', 'an estate file')
+    .argument('<new>', 'an estate file')
+    .option('--json', 'print as JSON')
+    .action((old: string, now: string, options: { json?: boolean }) =>
+      done(plan(old, now, options)),
+    )
 
   root
     .command('propose')
