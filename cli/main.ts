@@ -83,7 +83,7 @@ function program(done: (status: number) => void): Command {
   root
     .command('what-if')
     .description('what a change or an outage would bring about, without making it')
-    .argument('<files...>', 'estate files, YAML or JSON; several are merged; - is standard input')
+    .argument('[files...]', 'estate files, YAML or JSON; several are merged; - is standard input')
     .option('--patch <file>', 'a JSON patch (RFC 6902) of the merged document; - is standard input')
     .option('--fail <what...>', 'what is down: zone:ID, zone:REGION/ID, nats/ID, gateways/ID, …')
     .option('--json', 'print as JSON')

@@ -1,4 +1,4 @@
-import { readFileSync } from 'node:fs'
+import { existsSync, readFileSync } from 'node:fs'
 import {
   apply,
   checkEstate,
@@ -22,8 +22,20 @@ const complain = (message: string): null => {
   return null
 }
 
-/** `salt-trail what-if FILE…`: what a patch, or an outage, would bring about. */
-export function whatIf(names: readonly string[], flags: WhatIfFlags): number {
+/**
+ * `salt-trail what-if FILE…`: what a patch, or an outage, would bring about. `--fail` takes several
+ * names, so files that follow it are found among them.
+ */
+export function whatIf(given: readonly string[], options: WhatIfFlags): number {
+  const files = (options.fail ?? []).filter((name) => !name.startsWith('zone:') && existsSync(name))
+  const names = [...given, ...files]
+  const fail = options.fail?.filter((name) => !files.includes(name))
+  const { fail: _, ...others } = options
+  const flags: WhatIfFlags = fail === undefined ? others : { ...others, fail }
+  if (names.length === 0) {
+    complain('what-if needs estate files')
+    return REFUSED
+  }
   if ((flags.patch === undefined) === (flags.fail === undefined)) {
     complain('what-if needs either --patch PATCH.json, or --fail zone:ID or section/ID')
     return REFUSED

@@ -59,13 +59,23 @@ describe('what-if', () => {
     expect(status).toBe(1)
     expect(cut.length).toBeGreaterThan(0)
     expect(complete).toBe(leftOut.length === 0)
-    const { out } = saltTrail('what-if', ...demo, '--fail', 'gateways/harbour-circuit')
+    // Files may follow what fails, and several things fail at once.
+    const { out } = saltTrail(
+      'what-if',
+      '--fail',
+      'gateways/harbour-circuit',
+      'nats/nat-ticketing',
+      ...demo,
+    )
     expect(out).toContain('harbour-control')
   })
 
   test.each([
     [['--patch', 'nowhere.json'], 'nowhere.json is not there'],
-    [[], 'what-if needs either --patch PATCH.json, or --fail zone:ID or section/ID'],
+    [
+      ['--patch', 'x', '--fail', 'zone:north-1'],
+      'what-if needs either --patch PATCH.json, or --fail zone:ID or section/ID',
+    ],
     [['--fail', 'zone:moon'], 'there is no zone "moon"'],
   ])('refuses %j', (flags, why) => {
     expect(saltTrail('what-if', ...demo, ...flags)).toMatchObject({
