@@ -1,4 +1,5 @@
 import {
+  budgetOf,
   foresightOf,
   readEstate,
   type Foreseen,
@@ -24,6 +25,9 @@ export type Told =
 
 /** Larger estates are left to the server, which has more memory. */
 const MOST_SUBNETS = 2_000
+/** Packets are compared no longer than this; what is left out then is told. */
+const MOST_MILLISECONDS = 3_000
+const MOST_PAIRS_FORESEEN = 20_000
 
 let foresight: Foresight | null = null
 
@@ -41,7 +45,9 @@ self.onmessage = ({ data }: MessageEvent<Asked>): void => {
     }
     if (!foresight) return
     const begun = performance.now()
-    const consequences = foresight.foresee(estate)
+    const end = begun + MOST_MILLISECONDS
+    const budget = budgetOf(MOST_PAIRS_FORESEEN, () => performance.now() > end)
+    const consequences = foresight.foresee(estate, budget)
     tell({
       kind: 'follows',
       number: data.number,
