@@ -87,7 +87,7 @@ const differs = ({ counts }: ToldPackets): boolean => Object.values(counts).some
       <li class="py-1.5 text-xs text-soft">
         {{
           proposals[0]!.harmless
-            ? 'Each was tried against the whole estate: it mends this, and nothing that works is lost.'
+            ? 'Each was tried against the whole estate: it mends this and does no harm beside it.'
             : 'Nothing that was tried mends this without harm; this does the least.'
         }}
       </li>

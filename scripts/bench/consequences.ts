@@ -10,6 +10,9 @@ import {
 import { random } from '../../core/test/random/random'
 import { CHANGES } from './changes'
 
+/** Changes that need more are told as not complete, so that the bench ends. */
+const MOST_PAIRS = 20_000
+
 const median = (values: number[]): number =>
   [...values].sort((a, b) => a - b)[Math.floor(values.length / 2)] ?? 0
 
@@ -39,7 +42,7 @@ export function benchConsequences(
       const pair = { before, after: compile(next, before) }
       const memo = { before: known, after: hopMemo() }
       const candidates = candidatesOf(pair, memo)
-      const budget = budgetOf()
+      const budget = budgetOf(MOST_PAIRS)
       const { rows, leftOut } = packetsAmong(pair, candidates, budget)
       const packets = performance.now() - start
       const begun = performance.now()

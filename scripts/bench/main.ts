@@ -324,7 +324,7 @@ if (words.includes('--consequences')) {
     const { estate } = readEstate([
       { name: `${name}.json`, text: JSON.stringify(generateEstate(SIZES[name], 1).estate) },
     ])
-    benchConsequences(name, estate!, name === 'L' ? 5 : 11, row)
+    benchConsequences(name, estate!, name === 'L' ? 3 : 5, row)
     row(`${name}: memory with the base known`, memory())
   }
 } else if (words.includes('--changes')) {

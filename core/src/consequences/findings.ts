@@ -27,8 +27,9 @@ export function findingChanges(
   for (const one of after) {
     const old = left.get(one.fingerprint)
     left.delete(one.fingerprint)
-    if (old === undefined || isGraver(one, old)) came.push(one)
-    else if (old !== one && saysOf(old) !== saysOf(one)) changed.push({ before: old, after: one })
+    if (old === undefined || isGraver(one, old)) came.push(withoutMend(one))
+    else if (old !== one && saysOf(old) !== saysOf(one))
+      changed.push({ before: withoutMend(old), after: withoutMend(one) })
   }
   const went = [...left.values()].sort(byGravity)
   return {
@@ -42,6 +43,9 @@ export function findingChanges(
     changed: changed.sort((a, b) => byGravity(a.after, b.after)),
   }
 }
+
+/** A mend that a check names was not tried against the whole estate: it is not told here. */
+const withoutMend = (finding: Finding): Finding => ({ ...finding, mend: null })
 
 const isGraver = (a: Finding, b: Finding): boolean =>
   SEVERITIES.indexOf(a.severity) < SEVERITIES.indexOf(b.severity)

@@ -1,4 +1,4 @@
-import { formatAddress, type Address } from '../address/address'
+import type { Address } from '../address/address'
 import { addressOf, hostPrefix, prefixOf } from '../address/prefix'
 import { rangeSet, rangeSetOf, sameRanges, type Range, type RangeSet } from '../address/ranges'
 import { canonical } from '../compare/compare'
@@ -147,7 +147,7 @@ const TOUCH: { readonly [S in MapSection]?: Touch } = {
 type Loose = Record<string, unknown>
 
 /** Everything that stands in a subnet, and all of its hosts. */
-export function touchSubnet(pair: Pair, touched: Touched, id: string): void {
+function touchSubnet(pair: Pair, touched: Touched, id: string): void {
   for (const model of bothOf(pair)) {
     const index = model.index.subnets.get(id)
     if (index === undefined) continue
@@ -167,7 +167,7 @@ function touchInterface(pair: Pair, touched: Touched, id: string): void {
 }
 
 /** A host, and what it is besides: a forwarder, a side of a firewall, a frontend's target. */
-export function touchHost(model: Model, touched: Touched, index: number): void {
+function touchHost(model: Model, touched: Touched, index: number): void {
   const one = model.interfaces[index]!
   touched.hosts.add(one.id)
   for (const ref of elementsAt(model, index)) touched.elements.add(ref)
@@ -231,7 +231,7 @@ function touchFirewall(pair: Pair, touched: Touched, id: string): void {
 }
 
 /** A frontend is a destination: who asks for it may fare otherwise. */
-export function touchFrontend(model: Model, touched: Touched, index: number): void {
+function touchFrontend(model: Model, touched: Touched, index: number): void {
   const { addresses, id } = model.frontends[index]!
   const open = model.estate.frontends.get(id)?.publicAddresses ?? []
   touched.addresses.push(
@@ -354,11 +354,3 @@ const asksSets = (source: object, sets: ReadonlySet<string>): boolean =>
 
 /** What is touched, as sets that are asked. */
 export const touchedAddresses = ({ addresses }: Touched): RangeSet => rangeSet(addresses)
-
-/** A text for tests and logs. */
-export const touchedText = ({ elements, hosts, addresses, everything }: Touched): string =>
-  everything
-    ? 'everything'
-    : `${[...elements].join(' ')} | ${[...hosts].join(' ')} | ${addresses
-        .map(({ from }) => formatAddress(from))
-        .join(' ')}`

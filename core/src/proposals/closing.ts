@@ -23,8 +23,7 @@ export function* waysToClose(model: Model, finding: Finding): Generator<Mend> {
   const host = model.estate.interfaces.get(id)
   if (!host) return
   const { levels } = lastRules(answer)
-  const sets = levels.flatMap((level) => level.sets.map((set) => ({ ...set, level: level.level })))
-  for (const set of sets) {
+  for (const set of levels.flatMap((level) => level.sets)) {
     const name = set.set.slice('ruleSets/'.length)
     const written = model.estate.ruleSets.get(name)
     if (!set.passes || !written || !set.set.startsWith('ruleSets/')) continue
@@ -34,11 +33,10 @@ export function* waysToClose(model: Model, finding: Finding): Generator<Mend> {
     if (own >= 0) {
       const copy = freeId(model.estate.ruleSets, `${id}-inside`)
       const { title: _, ...rest } = closed
-      const made = mend(`let only the inside reach ${id} where ${name} lets the internet`, [
+      yield mend(`let only the inside reach ${id} where ${name} lets the internet in`, [
         { op: 'add', path: pointer('ruleSets', copy), value: rest },
         { op: 'replace', path: pointer('interfaces', id, 'ruleSets', own), value: copy },
-      ])
-      if (made) yield made
+      ])!
     }
     const shared: Operation = {
       op: 'replace',

@@ -23,7 +23,7 @@ import { kindOfEnd, subnetOfEnd, type Purpose } from './purpose'
 
 /** Something a change does that what it is for does not ask for, as a clause: `cuts …`. */
 export interface Harm {
-  readonly kind: 'cut' | 'passedBy' | 'opened' | 'elsewhere' | 'finding' | 'expectation'
+  readonly kind: 'cut' | 'passedBy' | 'opened' | 'elsewhere' | 'finding' | 'expectation' | 'untried'
   readonly text: string
   /** A question that shows what is lost by it, where that can be asked. */
   readonly question: Question | null

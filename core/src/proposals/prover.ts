@@ -103,6 +103,7 @@ export function proverOf(estate: Estate): Prover {
         ...mend,
         harms: [
           ...harmOf(rows),
+          ...harmOfGaps(leftOut),
           ...harmOfBypass(after, purpose),
           ...harmOfFindings(purpose, changes),
           ...harmOfExpectations(flips),
@@ -119,6 +120,18 @@ export function proverOf(estate: Estate): Prover {
     },
   }
 }
+
+/** What was not compared may be harmed, so a trial that ended early is no proof. */
+const harmOfGaps = (leftOut: readonly string[]): Harm[] =>
+  leftOut.length === 0
+    ? []
+    : [
+        {
+          kind: 'untried',
+          text: `was not tried for packets from ${leftOut.slice(0, 3).join(', ')}${leftOut.length > 3 ? ` and ${leftOut.length - 3} more` : ''}`,
+          question: null,
+        },
+      ]
 
 const harmOfExpectations = (flips: readonly ExpectationChange[]): Harm[] =>
   flips

@@ -12,7 +12,6 @@ import {
   readEstate,
   shareWith,
   writeJson,
-  type Estate,
   type Finding,
   type Proposal,
   type Prover,
@@ -63,5 +62,3 @@ export interface Counts {
 }
 
 export const noCounts = (): Counts => ({ harmless: 0, harmful: 0, none: 0 })
-
-export const estateOfText = (text: string): Estate => readEstate([{ name: 'a', text }]).estate!
