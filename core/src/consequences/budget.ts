@@ -2,6 +2,7 @@
 export interface Budget {
   /** Takes one unit of work; false once there is none left. */
   readonly take: () => boolean
+  /** Whether a unit was refused, or work is to stop. */
   readonly isUsedUp: () => boolean
 }
 
@@ -19,6 +20,9 @@ export function budgetOf(units: number = MOST_PAIRS, stop: () => boolean = () =>
       if (left > 0 && left % 256 === 0 && stop()) left = 0
       return left-- > 0
     },
-    isUsedUp: () => left < 0,
+    isUsedUp: () => {
+      if (left >= 0 && stop()) left = -1
+      return left < 0
+    },
   }
 }

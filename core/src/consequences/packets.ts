@@ -14,13 +14,16 @@ export interface PacketDifferences {
   readonly leftOut: readonly string[]
 }
 
-/** For each sender, the destinations that a change may matter to. */
-export type Candidates = ReadonlyMap<PairedSender, RangeSet>
+/** A sender with the destinations that a change may matter to, found when they are asked for. */
+export interface Candidate {
+  readonly sender: PairedSender
+  readonly destinations: () => RangeSet
+}
 
-/** Every sender with every destination: what `packetsThatDiffer` must come to, at any price. */
-export function allCandidates(pair: Pair): Candidates {
+/** Every sender with every destination: what a change can reach must come to the same. */
+export function allCandidates(pair: Pair): readonly Candidate[] {
   const asks = destinationsAskedBy(pair)
-  return new Map(pairSenders(pair).map((sender) => [sender, asks(sender)] as const))
+  return pairSenders(pair).map((sender) => ({ sender, destinations: () => asks(sender) }))
 }
 
 export interface PacketOptions {
@@ -37,15 +40,19 @@ export interface PacketOptions {
  */
 export function packetsAmong(
   pair: Pair,
-  candidates: Candidates,
+  candidates: readonly Candidate[],
   budget: Budget = budgetOf(),
   { forTrial = false, enough }: PacketOptions = {},
 ): PacketDifferences {
   const rows: Row[] = []
   const leftOut: string[] = []
   let isEnough = false
-  for (const [sender, destinations] of candidates) {
-    const left = eachPairedFlow(pair, sender, destinations, budget, (flow) => {
+  for (const { sender, destinations } of candidates) {
+    if (budget.isUsedUp()) {
+      leftOut.push(sender.name)
+      continue
+    }
+    const left = eachPairedFlow(pair, sender, destinations(), budget, (flow) => {
       for (const { kind, partly } of differencesOf(flow.before, flow.after))
         for (const row of rowsOfFlow(pair, flow, { kind, partly, forTrial })) {
           rows.push(row)

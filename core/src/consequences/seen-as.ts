@@ -5,7 +5,7 @@ import { subnetSeenBy, type Onlooker } from '../addresses/seen-as'
 import type { HopMemo } from '../hops/hops'
 import type { Model, SubnetModel } from '../model/model'
 import type { Pair } from './ends'
-import type { PairMemo } from './reach'
+import type { PairMemo } from './reached-kinds'
 
 /** A party that sees a subnet at other addresses than before. */
 export interface SeenAsChange {

@@ -1,0 +1,218 @@
+import { familyOf, type Family } from '../address/address'
+import { rangesContain, rangeSet, type Range, type RangeSet } from '../address/ranges'
+import { differingRanges } from '../compare/ways'
+import type { Via } from '../format/estate'
+import { hopsOf, type HopMemo, type HopTable } from '../hops/hops'
+import type { Outcome } from '../hops/onward'
+import { expandHops, type HopRange } from '../hops/sweep'
+import type { Model, SubnetModel } from '../model/model'
+import { targetOf, targetRef } from '../model/targets'
+import type { Pair } from './ends'
+import { elementsAt, elementsIn } from './located'
+import { touchGateway, type Touched } from './touched'
+
+/** Next hops of both states, kept by whoever has them. */
+export interface PairMemo {
+  readonly before: HopMemo
+  readonly after: HopMemo
+}
+
+/** A kind of host of a subnet in both states: the hosts are its interfaces, by id. */
+export interface PairedKind {
+  readonly subnet: { readonly before: SubnetModel; readonly after: SubnetModel }
+  readonly table: { readonly before: HopTable; readonly after: HopTable }
+  readonly hosts: readonly string[]
+  /** Destinations the change reaches. */
+  readonly reached: RangeSet
+}
+
+export const EVERYWHERE: RangeSet = [
+  { from: 0, to: 0xffffffff },
+  { from: 0n, to: (1n << 128n) - 1n },
+]
+
+/** Every kind of host that is in both states, with the destinations that are reached. */
+export function reachedKinds(pair: Pair, touched: Touched, memo: PairMemo): PairedKind[] {
+  const kinds: PairedKind[] = []
+  for (const after of pair.after.subnets) {
+    const before = pair.before.subnets[pair.before.index.subnets.get(after.id) ?? -1]
+    if (!before || !pair.after.index.subnets.has(after.id)) continue
+    const subnet = { before, after }
+    const olds = hopsOf(pair.before, before, memo.before)
+    for (const table of hopsOf(pair.after, after, memo.after)) {
+      const ids = (model: Model, one: HopTable): string[] =>
+        one.kind.interfaces.map((index) => model.interfaces[index]!.id)
+      const hosts = ids(pair.after, table)
+      for (const old of olds) {
+        const own = new Set(ids(pair.before, old))
+        const common = hosts.filter((id) => own.has(id))
+        // Where a subnet has no hosts, its kind stands for what else sends from there.
+        if (common.length === 0 && (hosts.length > 0 || own.size > 0)) continue
+        const both = { before: old, after: table }
+        const reached = rerouted(pair, memo, subnet, both)
+        kinds.push({ subnet, table: both, hosts: common, reached })
+      }
+    }
+  }
+  touchIngress(pair, touched, reachedBySubnet(kinds))
+  const met = kinds.map((kind) => withTouched(pair, touched, memo, kind))
+  const isQuiet = touched.elements.size === 0 && met.every(({ reached }) => reached.length === 0)
+  const whole = isQuiet ? met : met.map((kind) => withOtherAddresses(pair, kind))
+  return withTranslators(pair, memo, whole)
+}
+
+/**
+ * Next hops are those of a host's first address of a family. Where a host has another, all of its
+ * packets are taken as reached.
+ */
+function withOtherAddresses(pair: Pair, kind: PairedKind): PairedKind {
+  const hasOthers = kind.hosts.some((id) => {
+    const { addresses } = pair.after.interfaces[pair.after.index.interfaces.get(id)!]!
+    return [4, 6].some((family) => addresses.filter((one) => familyOf(one) === family).length > 1)
+  })
+  return hasOthers ? { ...kind, reached: EVERYWHERE } : kind
+}
+
+/** The destinations whose effective next hop differs. */
+function rerouted(
+  pair: Pair,
+  memo: PairMemo,
+  subnet: PairedKind['subnet'],
+  table: PairedKind['table'],
+): RangeSet {
+  const out: Range[] = []
+  for (const family of [4, 6] as const)
+    out.push(
+      ...differingRanges(
+        expanded(pair.before, subnet.before, table.before, family, memo.before),
+        expanded(pair.after, subnet.after, table.after, family, memo.after),
+      ),
+    )
+  return rangeSet(out)
+}
+
+/** With the destinations whose way meets something touched, or goes out by doors that are. */
+function withTouched(pair: Pair, touched: Touched, memo: PairMemo, kind: PairedKind): PairedKind {
+  const network = pair.after.networks[kind.subnet.after.network]?.id ?? ''
+  const isAtDoor = touched.doors.has(network)
+  if (touched.elements.size === 0 && touched.sites.size === 0 && !isAtDoor) return kind
+  const more = rangesWhere(
+    pair,
+    memo,
+    kind,
+    (hop) => meets(touched, hop) || (isAtDoor && hop.seenAs.length > 0),
+  )
+  return more.length === 0 ? kind : { ...kind, reached: rangeSet([...kind.reached, ...more]) }
+}
+
+/** The destinations of a kind of host whose outcome, before or after, is of some sort. */
+export function rangesWhere(
+  pair: Pair,
+  memo: PairMemo,
+  { subnet, table }: PairedKind,
+  is: (hop: Outcome) => boolean,
+): Range[] {
+  const out: Range[] = []
+  for (const family of [4, 6] as const)
+    for (const side of ['before', 'after'] as const)
+      for (const { from, to, hop } of expanded(
+        pair[side],
+        subnet[side],
+        table[side],
+        family,
+        memo[side],
+      ))
+        if (is(hop)) out.push({ from, to })
+  return out
+}
+
+/** A gateway whose own table leads to what is touched, or to subnets that route otherwise. */
+function touchIngress(pair: Pair, touched: Touched, bySubnet: ReadonlyMap<string, RangeSet>): void {
+  for (const model of [pair.before, pair.after]) {
+    const standing = [...bySubnet.keys()].flatMap((id) => {
+      const index = model.index.subnets.get(id)
+      return index === undefined ? [] : elementsIn(model, index)
+    })
+    const elements = new Set([...touched.elements, ...standing])
+    for (const gateway of model.gateways) {
+      const targets = model.tables[gateway.table]?.source.routes ?? []
+      if (targets.some(({ via }) => leadsTo(model, gateway.network, via, elements)))
+        touchGateway(model, touched, gateway.index)
+    }
+  }
+}
+
+/** Whether a written next hop is one of some elements, or an address of one. */
+function leadsTo(model: Model, network: number, via: Via, elements: ReadonlySet<string>): boolean {
+  const target = targetOf(model.index, via)
+  const ref = targetRef(target)
+  if (ref !== null) return elements.has(ref)
+  if (target.kind !== 'address') return false
+  const owner = model.networks[network]?.owners.get(target.address)
+  return (
+    owner?.kind === 'interface' && elementsAt(model, owner.index).some((one) => elements.has(one))
+  )
+}
+
+const expanded = (
+  model: Model,
+  subnet: SubnetModel,
+  table: HopTable,
+  family: Family,
+  memo: HopMemo,
+): readonly HopRange[] => expandHops(model, subnet, table.kind, table[family], memo)
+
+/** Whether a way passes something touched, or is lost at it. */
+const meets = ({ elements, sites }: Touched, { ways, cause, reaches }: Outcome): boolean =>
+  ways.some((way) => way.some((ref) => elements.has(ref))) ||
+  (cause !== null && (elements.has(cause.object) || isSite(sites, cause.object))) ||
+  (reaches !== null && isSite(sites, reaches))
+
+const isSite = (sites: ReadonlySet<string>, ref: string): boolean =>
+  ref.startsWith('sites/') && sites.has(ref.slice('sites/'.length))
+
+/**
+ * An answer that a translator turns back goes on from the translator's own subnet. Where next hops
+ * from there to a sender differ, all that the sender sends by way of the translator is reached.
+ */
+function withTranslators(pair: Pair, memo: PairMemo, kinds: readonly PairedKind[]): PairedKind[] {
+  const back = new Map<string, RangeSet>()
+  const bySubnet = reachedBySubnet(kinds)
+  for (const model of [pair.before, pair.after]) {
+    const add = (ref: string, subnet: number): void => {
+      const reached = bySubnet.get(model.subnets[subnet]?.id ?? '')
+      if (reached) back.set(ref, rangeSet([...(back.get(ref) ?? []), ...reached]))
+    }
+    for (const nat of model.nats) add(nat.ref, nat.subnet)
+    for (const { ref, interfaces } of model.firewalls)
+      for (const side of interfaces) add(ref, model.interfaces[side.interface]!.subnet)
+  }
+  if (back.size === 0) return [...kinds]
+  return kinds.map((kind): PairedKind => {
+    const sources = sourcesOf(pair, kind)
+    const touching = new Set(
+      [...back].flatMap(([ref, set]) =>
+        sources.some((one) => rangesContain(set, one)) ? ref : [],
+      ),
+    )
+    if (touching.size === 0) return kind
+    const more = rangesWhere(pair, memo, kind, ({ ways }) =>
+      ways.some((way) => way.some((ref) => touching.has(ref))),
+    )
+    return { ...kind, reached: rangeSet([...kind.reached, ...more]) }
+  })
+}
+
+const sourcesOf = (pair: Pair, { hosts }: PairedKind) =>
+  hosts.flatMap((id) => pair.after.interfaces[pair.after.index.interfaces.get(id)!]!.addresses)
+
+/** By the id of a subnet, what is reached from any kind of host there; empty ones are left out. */
+export function reachedBySubnet(kinds: readonly PairedKind[]): ReadonlyMap<string, RangeSet> {
+  const out = new Map<string, RangeSet>()
+  for (const { subnet, reached } of kinds) {
+    if (reached.length === 0) continue
+    const known = out.get(subnet.after.id)
+    out.set(subnet.after.id, known ? rangeSet([...known, ...reached]) : reached)
+  }
+  return out
+}
