@@ -4,3 +4,9 @@ export const FINE = 0
 export const FOUND = 1
 /** The input was refused. */
 export const REFUSED = 2
+
+/** Says on stderr why a command line is refused; gives the exit status. */
+export function refuse(message: string): typeof REFUSED {
+  process.stderr.write(`salt-trail: ${message}\n`)
+  return REFUSED
+}

@@ -2,6 +2,9 @@ import { compile, planOf, shareWith, type Plan } from '@salt-trail/core'
 import { FINE, FOUND, REFUSED } from './exit-status'
 import { estateOrComplain } from './read-files'
 
+/** An order is searched no longer than this; what is found then says that it was ended. */
+const MOST_MILLISECONDS = 300_000
+
 /**
  * `salt-trail plan OLD NEW`: the steps by which one becomes the other, as Markdown or JSON. Status 1
  * where no order without a gap was found.
@@ -9,7 +12,8 @@ import { estateOrComplain } from './read-files'
 export function plan(old: string, now: string, flags: { readonly json?: boolean }): number {
   const [before, after] = [estateOrComplain([old]), estateOrComplain([now])]
   if (!before || !after) return REFUSED
-  const made = planOf(before, shareWith(before, after))
+  const end = performance.now() + MOST_MILLISECONDS
+  const made = planOf(before, shareWith(before, after), () => performance.now() > end)
   process.stdout.write(
     flags.json ? `${JSON.stringify(made, null, 2)}\n` : planText(made, compile(before).estate.name),
   )

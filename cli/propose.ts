@@ -11,7 +11,7 @@ import {
   type Prover,
   type Question,
 } from '@salt-trail/core'
-import { FINE, FOUND, REFUSED } from './exit-status'
+import { FINE, FOUND, refuse, REFUSED } from './exit-status'
 import { estateOrComplain } from './read-files'
 
 export interface ProposeFlags {
@@ -24,17 +24,12 @@ export interface ProposeFlags {
   readonly json?: boolean
 }
 
-const complain = (message: string): number => {
-  process.stderr.write(`salt-trail: ${message}\n`)
-  return REFUSED
-}
-
 /** `salt-trail propose FILE…`: what would mend a finding, a faulty question, or all findings. */
 export function propose(names: readonly string[], flags: ProposeFlags): number {
   if ((flags.from === undefined) !== (flags.to === undefined))
-    return complain('a question needs both --from and --to')
+    return refuse('a question needs both --from and --to')
   if (flags.from !== undefined && flags.finding !== undefined)
-    return complain('propose mends either a finding (--finding) or a question (--from, --to)')
+    return refuse('propose mends either a finding (--finding) or a question (--from, --to)')
   const estate = estateOrComplain(names)
   if (!estate) return REFUSED
   const prover = proverOf(estate)
@@ -45,7 +40,7 @@ export function propose(names: readonly string[], flags: ProposeFlags): number {
       ? prover.findings
       : prover.findings.filter(({ fingerprint }) => fingerprint === flags.finding)
   if (flags.finding !== undefined && asked.length === 0)
-    return complain(`there is no finding ${flags.finding}; check --format json names them all`)
+    return refuse(`there is no finding ${flags.finding}; check --format json names them all`)
   return flags.finding === undefined
     ? proposeForAll(prover, asked, flags)
     : print(prover, proposalsFor(prover, asked[0]!), flags)
@@ -61,7 +56,7 @@ const questionOf = ({ from, to, protocol, port, sourcePort }: ProposeFlags): Que
 
 function proposeForQuestion(prover: Prover, question: Question, flags: ProposeFlags): number {
   const answer = trace(prover.model, question, { evidence: false })
-  if (isRefusal(answer)) return complain(answer.message)
+  if (isRefusal(answer)) return refuse(answer.message)
   if (answer.verdict === 'works') {
     process.stdout.write(
       flags.json ? '{ "proposals": [] }\n' : 'It works: there is nothing to mend.\n',

@@ -9,7 +9,7 @@ import {
   type Refusal,
   type Trace,
 } from '@salt-trail/core'
-import { FINE, FOUND, REFUSED } from './exit-status'
+import { FINE, FOUND, refuse, REFUSED } from './exit-status'
 import { estateOrComplain, reasonOf } from './read-files'
 
 export interface TraceFlags {
@@ -23,16 +23,11 @@ export interface TraceFlags {
   readonly json?: boolean
 }
 
-const complain = (message: string): number => {
-  process.stderr.write(`salt-trail: ${message}\n`)
-  return REFUSED
-}
-
 /** `salt-trail trace`: one question from the command line, or many from a file. */
 export function trace(names: readonly string[], flags: TraceFlags): number {
   if (flags.questions !== undefined) return traceMany(names, flags.questions, flags.json === true)
   if (flags.from === undefined || flags.to === undefined)
-    return complain('a trace needs --from and --to, or --questions FILE')
+    return refuse('a trace needs --from and --to, or --questions FILE')
   const estate = estateOrComplain(names)
   if (!estate) return REFUSED
   const question: Question = {
@@ -44,7 +39,7 @@ export function trace(names: readonly string[], flags: TraceFlags): number {
     continue: flags.continue ?? false,
   }
   const result = answer(compile(estate), question)
-  if (isRefusal(result)) return complain(result.message)
+  if (isRefusal(result)) return refuse(result.message)
   process.stdout.write(flags.json ? `${JSON.stringify(result, null, 2)}\n` : traceText(result))
   return result.verdict === 'works' ? FINE : FOUND
 }
@@ -58,21 +53,21 @@ function traceMany(names: readonly string[], file: string, json: boolean): numbe
   try {
     questions = JSON.parse(readFileSync(file === '-' ? 0 : file, 'utf8'))
   } catch (error) {
-    return complain(
+    return refuse(
       error instanceof SyntaxError
         ? `${file} is no JSON: ${error.message}`
         : `${file} ${reasonOf(error)}`,
     )
   }
   if (!Array.isArray(questions))
-    return complain(
+    return refuse(
       `${file} is wanted to hold an array of questions, such as [{"from":"interface:booking-1","to":"internet","protocol":"tcp","port":443}]`,
     )
   const bad = questions.findIndex(
     (q) =>
       typeof q !== 'object' || q === null || typeof q.from !== 'string' || typeof q.to !== 'string',
   )
-  if (bad >= 0) return complain(`question ${bad + 1} of ${file} lacks "from" or "to" as texts`)
+  if (bad >= 0) return refuse(`question ${bad + 1} of ${file} lacks "from" or "to" as texts`)
   const estate = estateOrComplain(names)
   if (!estate) return REFUSED
   const model = compile(estate)

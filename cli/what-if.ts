@@ -9,7 +9,7 @@ import {
   type Estate,
 } from '@salt-trail/core'
 import { printConsequences, type ConsequenceFlags } from './consequences'
-import { REFUSED } from './exit-status'
+import { refuse, REFUSED } from './exit-status'
 import { estateOrComplain, reasonOf } from './read-files'
 
 export interface WhatIfFlags extends ConsequenceFlags {
@@ -18,7 +18,7 @@ export interface WhatIfFlags extends ConsequenceFlags {
 }
 
 const complain = (message: string): null => {
-  process.stderr.write(`salt-trail: ${message}\n`)
+  refuse(message)
   return null
 }
 
@@ -33,12 +33,10 @@ export function whatIf(given: readonly string[], options: WhatIfFlags): number {
   const { fail: _, ...others } = options
   const flags: WhatIfFlags = fail === undefined ? others : { ...others, fail }
   if (names.length === 0) {
-    complain('what-if needs estate files')
-    return REFUSED
+    return refuse('what-if needs estate files')
   }
   if ((flags.patch === undefined) === (flags.fail === undefined)) {
-    complain('what-if needs either --patch PATCH.json, or --fail zone:ID or section/ID')
-    return REFUSED
+    return refuse('what-if needs either --patch PATCH.json, or --fail zone:ID or section/ID')
   }
   const estate = estateOrComplain(names)
   if (!estate) return REFUSED

@@ -62,27 +62,32 @@ interface Judged {
 
 /**
  * Plans how one state becomes another. Both are valid; the plan ends with the later state, but for
- * the order of objects. Costs, for each state that is tried, the packets that differ from both ends.
+ * the order of objects. Costs, for each state that is tried, the packets that differ from both ends; once
+ * `stop` says true, no further order is searched.
  */
-export function planOf(before: Estate, after: Estate): Plan {
+export function planOf(before: Estate, after: Estate, stop: () => boolean = () => false): Plan {
   const first = stateOf(compile(before))
   const ends: Ends = { before: first, after: stateOf(compile(after, first.model)) }
   const atoms = atomsOf(before, after)
   const known = new Map<string, Judged>()
   let tried = 0
   let isComplete = true
+  let isEnded = false
   const judged = (done: ReadonlySet<number>, state: State): Judged | null => {
     const key = [...done].sort((a, b) => a - b).join()
     const held = known.get(key)
     if (held) return held
-    if (++tried > MOST_STATES) return null
+    if (++tried > MOST_STATES || stop()) {
+      isEnded = true
+      return null
+    }
     const made = judge(ends, state)
     isComplete &&= made.complete
     known.set(key, made)
     return made
   }
   const order = search(atoms, first, judged) ?? null
-  if (order === null && tried > MOST_STATES) isComplete = false
+  if (order === null && isEnded) isComplete = false
   const steps = stepsOf(
     first,
     (order ?? usualOrder(atoms, before)).map((at) => atoms[at]!),
