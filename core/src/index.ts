@@ -28,7 +28,17 @@ export { eachFlow, walkFlow, type Flow, type FlowBranch } from './flows/flow'
 export type { End } from './walk/state'
 export { compareEstates, type ObjectChange } from './compare/compare'
 export { explainCause, verdictText } from './trace/explain'
-export { apply, complete, invert, merge, pointer, readChange, rebase } from './changes/index'
+export {
+  apply,
+  between,
+  changeBetween,
+  complete,
+  invert,
+  merge,
+  pointer,
+  readChange,
+  rebase,
+} from './changes/index'
 export type {
   Applied,
   Change,
@@ -145,13 +155,19 @@ export { expectationChanges, findingChanges, type FindingChanges } from './conse
 export type { PacketRowJson } from './consequences/json'
 export { allCandidates, packetsAmong, type PacketDifferences } from './consequences/packets'
 export { candidatesOf } from './consequences/reach'
-export type { PairMemo } from './consequences/reached-kinds'
+export type { PairWays } from './compare/ways'
+export { waysOf, type Ways } from './hops/ways'
 export type { Row } from './consequences/rows'
 export { rowText } from './consequences/words'
 export { outageOf, type NoOutage, type Outage } from './moves/fail'
 export { DIFFERENCE_KINDS, tellPackets, type ToldPackets, type ToldRow } from './consequences/told'
 export type { DifferenceKind } from './consequences/fate'
-export { foresightOf, type Foreseen, type Foresight } from './consequences/foresee'
+export {
+  foresightOf,
+  type ForeseenExpectation,
+  type Foreseen,
+  type Foresight,
+} from './consequences/foresee'
 export { proverOf, type Prover, type Tried } from './proposals/prover'
 export {
   proposalsFor,
@@ -165,3 +181,21 @@ export type { Blank } from './mend/mend'
 export { purposeOfFinding, purposeOfQuestion, type Purpose } from './proposals/purpose'
 export { harmOfPackets, type Harm } from './proposals/harm'
 export { planOf, type Plan, type PlanStep } from './plans/plan'
+export {
+  changeOf,
+  changesOf,
+  madeLater,
+  nextRedo,
+  nextUndo,
+  takingBack,
+  type DraftEntry,
+} from './drafts/log'
+export { conflictText, rebasedOnto, type DraftConflict } from './drafts/onto'
+export { objectPage, type ObjectPage } from './objects/page'
+export { referencesOf, type References } from './objects/references'
+export { shadowing, type RouteTarget, type Shadowing } from './objects/targets'
+export { planText } from './plans/text'
+export { moveIn, type Move } from './moves/moves'
+export { type Moved, type NotMoved } from './moves/move'
+export { waysOut, type WayOut } from './moves/way-out'
+export { filesAfter } from './drafts/files'

@@ -7,6 +7,7 @@ import type { ExitRow } from '../exits/exits'
 import type { Family, Finding } from '../findings/finding'
 import { familyOfCode, FINDINGS } from '../findings/records'
 import type { Model, SubnetModel } from '../model/model'
+import { onlyZone } from './only-zone'
 
 /** A finding as it is shown at a cell of the matrix. */
 export interface CellFinding {
@@ -29,6 +30,11 @@ export type ColumnFindings = { readonly [C in ExitColumn]?: readonly CellFinding
 export type MarkedRow = ExitRow & {
   readonly findings: ColumnFindings
   readonly entering: ColumnFindings
+  /**
+   * The one zone, not its own, that all its ways to the internet and to services pass; null where
+   * there is none.
+   */
+  readonly zone: string | null
 }
 
 /** Elements that lose packets for one reason only; a table may lose them for several. */
@@ -68,6 +74,7 @@ export function markerOf(model: Model, findings: readonly Finding[]): (row: Exit
     ...row,
     findings: withLosses(row, leaving.get(row.subnet) ?? {}, byAnchor),
     entering: entering.get(row.subnet) ?? {},
+    zone: onlyZone(model, row),
   })
 }
 

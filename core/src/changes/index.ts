@@ -4,6 +4,7 @@
  */
 export { apply, type Applied } from './apply'
 export { complete } from './complete'
+export { between, changeBetween } from './difference'
 export { invert } from './invert'
 export { merge } from './merge'
 export type { Change, ChangeFailure, Failed, Operation } from './operation'

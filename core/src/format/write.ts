@@ -27,16 +27,27 @@ function entries(estate: Estate): Map<string, unknown> {
  */
 export function writeYaml(estate: Estate): string {
   const document = new Document(entries(estate), { version: '1.2', aliasDuplicateObjects: false })
+  putLeavesOnOneLine(document, 3)
+  return document.toString({ lineWidth: 120, flowCollectionPadding: true })
+}
+
+/** One object as YAML, as it stands in a document but for its place. */
+export function writeObject(object: unknown): string {
+  const document = new Document(object, { version: '1.2', aliasDuplicateObjects: false })
+  putLeavesOnOneLine(document, 0)
+  return document.toString({ lineWidth: 90, flowCollectionPadding: true })
+}
+
+function putLeavesOnOneLine(document: Document, below: number): void {
   visit(document, {
     // Small leaves on one line, as people write them: `ranges: [10.40.0.0/16, 2001:db8:40::/56]`.
     Collection(_, node, path) {
       const leaf =
         (isSeq(node) || isMap(node)) &&
         (node.items as unknown[]).every((item) => isScalar(isPair(item) ? item.value : item))
-      if (leaf && path.length > 3 && (isSeq(node) || node.items.length <= 4)) node.flow = true
+      if (leaf && path.length > below && (isSeq(node) || node.items.length <= 4)) node.flow = true
     },
   })
-  return document.toString({ lineWidth: 120, flowCollectionPadding: true })
 }
 
 /**

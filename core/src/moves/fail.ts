@@ -31,6 +31,9 @@ const CAN_FAIL = [
 ] as const satisfies readonly (keyof Estate)[]
 type CanFail = (typeof CAN_FAIL)[number]
 
+/** Whether the objects of a section can fail by themselves. */
+export const canFail = (section: string): boolean => CAN_FAIL.some((one) => one === section)
+
 /**
  * The change that takes down what fails: `zone:ID`, `zone:REGION/ID` or `section/ID`, several at
  * once. An object that is down already is left as it is. Fails with a sentence where a name is

@@ -12,14 +12,14 @@ import type { Pair } from '../consequences/ends'
 import type { DifferenceKind } from '../consequences/fate'
 import { packetRowsJson, type PacketRowJson } from '../consequences/json'
 import { inOrder } from '../consequences/order'
-import { packetsAmong } from '../consequences/packets'
+import { packetsAmong, type PacketDifferences } from '../consequences/packets'
 import { candidatesOf } from '../consequences/reach'
 import { rowsMeet } from './meeting-rows'
-import type { Row } from '../consequences/rows'
+import { tellPackets, type ToldPackets } from '../consequences/told'
 import { rowText } from '../consequences/words'
 import { isValid } from '../format/check'
 import type { Estate } from '../format/estate'
-import { hopMemo, type HopMemo } from '../hops/hops'
+import { waysOf, type Ways } from '../hops/ways'
 import { compile } from '../model/compile'
 import type { Model } from '../model/model'
 import { atomsOf, type Atom } from './atoms'
@@ -30,6 +30,8 @@ export interface PlanStep {
   /** What works, and does not work, from this step on, against the step before. */
   readonly opened: readonly PacketRowJson[]
   readonly cut: readonly PacketRowJson[]
+  /** The same as it is read. */
+  readonly told: ToldPackets
   /** What is lost or open after this step and in neither end, in words; empty without a gap. */
   readonly gap: readonly string[]
 }
@@ -46,7 +48,7 @@ const MOST_STATES = 200
 
 interface State {
   readonly model: Model
-  readonly memo: HopMemo
+  readonly ways: Ways
 }
 
 interface Ends {
@@ -62,8 +64,8 @@ interface Judged {
 
 /**
  * Plans how one state becomes another. Both are valid; the plan ends with the later state, but for
- * the order of objects. Costs, for each state that is tried, the packets that differ from both ends; once
- * `stop` says true, no further order is searched.
+ * the order of objects. Costs, for each state that is tried, the packets that differ from both
+ * ends; once `stop` says true, no further order is searched.
  */
 export function planOf(before: Estate, after: Estate, stop: () => boolean = () => false): Plan {
   const first = stateOf(compile(before))
@@ -96,7 +98,7 @@ export function planOf(before: Estate, after: Estate, stop: () => boolean = () =
   return { steps, gapless: steps.every(({ gap }) => gap.length === 0), complete: isComplete }
 }
 
-const stateOf = (model: Model): State => ({ model, memo: hopMemo() })
+const stateOf = (model: Model): State => ({ model, ways: waysOf(model) })
 
 /** The state after an atom; null where it cannot be made or leaves an invalid estate. */
 function after({ model }: State, atom: Atom): State | null {
@@ -154,20 +156,21 @@ function stepsOf(first: State, atoms: readonly Atom[], ends: Ends): PlanStep[] {
     const changes = complete(state.model.estate, change)
     const made = apply(state.model.estate, changes)
     const next = made.ok ? stateOf(compile(made.estate, state.model)) : state
-    const { rows } = difference(state, next)
+    const packets = difference(state, next)
+    const told = tellPackets({ before: state.model, after: next.model }, packets)
+    const { rows } = packets
     const of = (kind: DifferenceKind): PacketRowJson[] =>
       inOrder(rows.filter((row) => row.kind === kind)).flatMap(packetRowsJson)
     const { gap } = judge(ends, next)
     state = next
-    return { what, changes, opened: of('opened'), cut: of('cut'), gap }
+    return { what, changes, opened: of('opened'), cut: of('cut'), told, gap }
   })
 }
 
-function difference(from: State, to: State): { rows: readonly Row[]; complete: boolean } {
+function difference(from: State, to: State): PacketDifferences {
   const pair = { before: from.model, after: to.model }
-  const candidates = candidatesOf(pair, { before: from.memo, after: to.memo })
-  const { rows, leftOut } = packetsAmong(pair, candidates, budgetOf(50_000))
-  return { rows, complete: leftOut.length === 0 }
+  const candidates = candidatesOf(pair, { before: from.ways, after: to.ways })
+  return packetsAmong(pair, candidates, budgetOf(50_000))
 }
 
 /** What of a state between two others is in neither of them. */
@@ -185,6 +188,6 @@ function judge({ before, after: last }: Ends, state: State): Judged {
       ...inBoth('opened', 'opens'),
       ...inBoth('passedBy', 'no longer inspected:'),
     ],
-    complete: one.complete && other.complete,
+    complete: one.leftOut.length === 0 && other.leftOut.length === 0,
   }
 }

@@ -9,7 +9,7 @@ import {
 
 import { nearest, pathText } from '../read/issues'
 import type { Path } from '../read/source'
-import type { AppliesTo, EstateObject, Peer } from '../estate'
+import type { AppliesTo, Estate, EstateObject, Peer } from '../estate'
 import { splitRef } from '../ref'
 import type { Checking } from './checking'
 
@@ -57,7 +57,34 @@ export function checkReferences(checking: Checking): void {
   checkRequiredTags(checking)
 }
 
-function reporter(checking: Checking, at: At): Reporter {
+/**
+ * Every reference from one object of a map section to another, by their ids, but for routes'.
+ * Nothing is checked.
+ */
+export function eachReference(estate: Estate, tell: (from: string, to: string) => void): void {
+  const silent = (): void => undefined
+  const declared = (section: Section) => {
+    const held: unknown = estate[section]
+    return held instanceof Map ? (held as ReadonlyMap<string, unknown>) : NO_IDS
+  }
+  const checking = { estate, declared, listIds: () => [], error: silent, warning: silent }
+  for (const section of Object.keys(REFERENCES) as MapSection[]) {
+    const check = REFERENCES[section] as
+      ((object: never, report: Reporter, id: string) => void) | null
+    if (check === null) continue
+    for (const [id, object] of estate[section] as ReadonlyMap<string, never>) {
+      const from = `${section}/${id}`
+      const told: Reporter['to'] = (target, one) => {
+        if (one !== undefined && declared(target).has(one)) tell(from, `${target}/${one}`)
+      }
+      check(object, reporter(checking, { section, id }, told), id)
+    }
+  }
+}
+
+const NO_IDS: ReadonlyMap<string, unknown> = new Map()
+
+function reporter(checking: Checking, at: At, told?: Reporter['to']): Reporter {
   const { declared, error } = checking
   const name: Reporter['name'] = (wanted, known, path, what) => {
     if (wanted === undefined || known.includes(wanted)) return
@@ -70,6 +97,7 @@ function reporter(checking: Checking, at: At): Reporter {
     )
   }
   const to: Reporter['to'] = (section, id, path) => {
+    told?.(section, id, path)
     if (id === undefined || declared(section).has(id)) return
     name(id, [...declared(section).keys()], path, `there is no "${id}" in ${section}`)
   }
