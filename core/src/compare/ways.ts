@@ -1,7 +1,7 @@
 import { compareAddresses, nextAddress, type Address } from '../address/address'
 import { firstFrom, rangeSet, rangeText, type Range } from '../address/ranges'
-import { hopMemo, hopsOf, type HopMemo, type HopTable } from '../hops/hops'
-import { expandHops, type Hop, type HopRange } from '../hops/sweep'
+import type { Outcome } from '../hops/onward'
+import { outcomeText, sameOutcome, waysOf, type KindWays, type Way, type Ways } from '../hops/ways'
 import type { Model, SubnetModel } from '../model/model'
 
 /** The outcomes of a subnet's packets to some destinations, before and after. */
@@ -26,58 +26,54 @@ export interface WayText {
   readonly cause: { readonly code: string; readonly object: string } | null
 }
 
+/** The ways of two states of an estate. */
+export interface PairWays {
+  readonly before: Ways
+  readonly after: Ways
+}
+
 /**
  * Every subnet and range whose way out changes from one model to another. What came or went with
- * its subnet is not listed.
+ * its subnet is not listed. Costs a step for each range of the subnets whose ways are not the same
+ * objects.
  */
 export function compareWays(
   before: Model,
   after: Model,
-  memos: { before: HopMemo; after: HopMemo } = { before: hopMemo(), after: hopMemo() },
+  ways: PairWays = { before: waysOf(before), after: waysOf(after) },
 ): WayChange[] {
-  const changes: WayChange[] = []
-  for (const subnet of after.subnets) {
+  return after.subnets.flatMap((subnet): WayChange[] => {
     const old = before.subnets[before.index.subnets.get(subnet.id) ?? -1]
-    if (!old || !after.index.subnets.has(subnet.id)) continue
-    const earlier = hopsOf(before, old, memos.before)
-    for (const table of hopsOf(after, subnet, memos.after)) {
+    if (!old || !after.index.subnets.has(subnet.id)) return []
+    const [olds, news] = [ways.before(old), ways.after(subnet)]
+    if (olds === news) return []
+    return news.flatMap((now): WayChange[] => {
       const same =
-        earlier.find((one) => one.kind.ref === table.kind.ref) ??
-        earlier.find((one) => alike(one, table))
-      if (!same) continue
-      for (const family of [4, 6] as const) {
-        changes.push(
-          ...differences(
-            subnet,
-            hostsOf(after, table),
-            expandHops(before, old, same.kind, same[family], memos.before),
-            expandHops(after, subnet, table.kind, table[family], memos.after),
-          ),
-        )
-      }
-    }
-  }
-  return changes
+        olds.find((one) => one.kind.ref === now.kind.ref) ?? olds.find((one) => alike(one, now))
+      return same
+        ? ([4, 6] as const).flatMap((family) =>
+            differences(subnet, now.hosts, same[family], now[family]),
+          )
+        : []
+    })
+  })
 }
 
-const alike = (a: HopTable, b: HopTable): boolean =>
-  a.kind.hasPublicAddress === b.kind.hasPublicAddress && a.kind.tags.join() === b.kind.tags.join()
-
-const hostsOf = (model: Model, { kind }: HopTable): readonly string[] =>
-  kind.interfaces.map((index) => model.interfaces[index]!.id)
+const alike = ({ kind: a }: KindWays, { kind: b }: KindWays): boolean =>
+  a.hasPublicAddress === b.hasPublicAddress && a.tags.join() === b.tags.join()
 
 function differences(
   subnet: SubnetModel,
   hosts: readonly string[],
-  before: readonly HopRange[],
-  after: readonly HopRange[],
+  before: readonly Way[],
+  after: readonly Way[],
 ): WayChange[] {
-  const found = new Map<string, { from: Hop | undefined; to: Hop | undefined; ranges: Range[] }>()
+  const found = new Map<string, { from?: Outcome; to?: Outcome; ranges: Range[] }>()
   eachDifference(before, after, (from, to, range) => {
-    const key = `${from && textKey(from)}>${to && textKey(to)}`
+    const key = `${from && outcomeText(from)}>${to && outcomeText(to)}`
     const known = found.get(key)
     if (known) known.ranges.push(range)
-    else found.set(key, { from, to, ranges: [range] })
+    else found.set(key, { ...(from && { from }), ...(to && { to }), ranges: [range] })
   })
   return [...found.values()].map(({ from, to, ranges }) => ({
     subnet: subnet.ref,
@@ -89,10 +85,7 @@ function differences(
 }
 
 /** The ranges in which two cuts of one family's destinations have outcomes that differ. */
-export function differingRanges(
-  before: readonly HopRange[],
-  after: readonly HopRange[],
-): readonly Range[] {
+export function differingRanges(before: readonly Way[], after: readonly Way[]): readonly Range[] {
   const out: Range[] = []
   eachDifference(before, after, (_, __, range) => void out.push(range))
   return out
@@ -100,27 +93,21 @@ export function differingRanges(
 
 /** Steps through two cuts of one family's destinations, and tells where outcomes differ. */
 function eachDifference(
-  before: readonly HopRange[],
-  after: readonly HopRange[],
-  take: (from: Hop | undefined, to: Hop | undefined, range: Range) => void,
+  before: readonly Way[],
+  after: readonly Way[],
+  take: (from: Outcome | undefined, to: Outcome | undefined, range: Range) => void,
 ): void {
   const [first] = after.length > 0 ? after : before
   for (let at: Address | null = first?.from ?? null; at !== null;) {
-    const [a, b]: (HopRange | undefined)[] = [
-      before[firstFrom(before, at)],
-      after[firstFrom(after, at)],
-    ]
+    const [a, b]: (Way | undefined)[] = [before[firstFrom(before, at)], after[firstFrom(after, at)]]
     const to: Address = !a ? b!.to : !b ? a.to : compareAddresses(a.to, b.to) < 0 ? a.to : b.to
-    if (a?.hop !== b?.hop && (!a || !b || textKey(a.hop) !== textKey(b.hop)))
-      take(a?.hop, b?.hop, { from: at, to })
+    if (a && b ? !sameOutcome(a.outcome, b.outcome) : a !== b)
+      take(a?.outcome, b?.outcome, { from: at, to })
     at = nextAddress(to)
   }
 }
 
-const textKey = (hop: Hop): string =>
-  `${hop.ways.join(';')} ${hop.leavesBy} ${hop.seenAs.join()} ${hop.cause?.code} ${hop.cause?.object}`
-
-const wayText = ({ ways, leavesBy, seenAs, cause }: Hop): WayText => ({
+const wayText = ({ ways, leavesBy, seenAs, cause }: Outcome): WayText => ({
   way: ways[0] ?? [],
   otherWays: ways.slice(1),
   leavesBy,

@@ -4,6 +4,7 @@ import { waysInOf, type WaysIn } from '../ways-in/ways-in'
 import type { ExpectationResult } from '../expectations/expectations'
 import type { Finding } from '../findings/finding'
 import { hopMemo, type HopMemo } from '../hops/hops'
+import { waysOf, type Ways } from '../hops/ways'
 import type { Model } from '../model/model'
 import { budgetOf, type Budget } from './budget'
 import type { DifferenceKind } from './fate'
@@ -25,6 +26,7 @@ import { seenAsChanges, type SeenAsChange } from './seen-as'
 export interface AnalysedState {
   readonly model: Model
   readonly memo: HopMemo
+  readonly ways: Ways
   readonly findings: readonly Finding[]
   readonly expectations: readonly ExpectationResult[]
 }
@@ -64,10 +66,10 @@ export interface Consequences extends ConsequencesJson {
 const MOST_WAYS_IN = 100
 
 /**
- * What differs between two states of an estate: exactly, unless the budget is used up, which is then
- * told. The later model should be compiled from the earlier one, so that equal objects are the same.
- * Costs the next hops of both states, which the memos keep, and two walks for each box of packets
- * that the change can reach.
+ * What differs between two states of an estate: exactly, unless the budget is used up, which is
+ * then told. The later model should be compiled from the earlier one, so that equal objects are the
+ * same. Costs the next hops of both states, which the memos keep, and two walks for each box of
+ * packets that the change can reach.
  */
 export function consequencesOf(
   before: AnalysedState,
@@ -76,8 +78,9 @@ export function consequencesOf(
 ): Consequences {
   const pair = { before: before.model, after: after.model }
   const memo = { before: before.memo, after: after.memo }
-  const ways = compareWays(pair.before, pair.after, memo)
-  const { rows: found, leftOut } = packetsAmong(pair, candidatesOf(pair, memo), budget)
+  const known = { before: before.ways, after: after.ways }
+  const ways = compareWays(pair.before, pair.after, known)
+  const { rows: found, leftOut } = packetsAmong(pair, candidatesOf(pair, known), budget)
   const rows = inOrder(found)
   const of = (kind: DifferenceKind): PacketRowJson[] =>
     rows.filter((row) => row.kind === kind).flatMap(packetRowsJson)
@@ -117,7 +120,8 @@ export const stateOf = (
   model: Model,
   { findings, expectations }: Pick<AnalysedState, 'findings' | 'expectations'>,
   memo: HopMemo = hopMemo(),
-): AnalysedState => ({ model, memo, findings, expectations })
+  ways: Ways = waysOf(model, memo),
+): AnalysedState => ({ model, memo, ways, findings, expectations })
 
 /** The subnets of hosts at which rows of packets end, by id. */
 function subnetsEntered(model: Model, rows: readonly Row[]): string[] {

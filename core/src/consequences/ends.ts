@@ -72,8 +72,8 @@ const outsideSpace = derived((model: Model): RangeSet => {
 
 /**
  * The destinations that senders of two states are asked for: those of the estate, and for all but
- * the internet and parties those outside it. What passes between two ends on the internet is none of
- * the estate's.
+ * the internet and parties those outside it. What passes between two ends on the internet is none
+ * of the estate's.
  */
 export function destinationsAskedBy({ before, after }: Pair): (sender: PairedSender) => RangeSet {
   const inside = rangeSet([...insideSpace(before), ...insideSpace(after)])
@@ -92,6 +92,8 @@ export interface PairedSender {
   readonly both: RangeSet
   readonly onlyBefore: RangeSet
   readonly onlyAfter: RangeSet
+  /** The hosts it stands for, where they fare alike but for their addresses. */
+  readonly members?: readonly PairedSender[]
 }
 
 const NONE: RangeSet = []

@@ -16,7 +16,10 @@ export interface Fate {
   readonly to: readonly string[]
   /** Why it is lost where no branch works: the cause of the worst; null where one works. */
   readonly lost: { readonly code: CauseCode; readonly object: string } | null
-  /** The objects it ends at, behind a frontend too, sorted. All beyond the internet, services too, is one. */
+  /**
+   * The objects it ends at, behind a frontend too, sorted. All beyond the internet, services too,
+   * is one.
+   */
   readonly hosts: readonly string[]
 }
 
@@ -30,16 +33,22 @@ export const NO_FATE: Fate = {
   hosts: [],
 }
 
-/**
- * What becomes of a flow that was asked with its answer. A branch that ends at an address nobody
- * has does not work: nothing is there that could answer.
- */
+/** What becomes of a flow that was asked with its answer. */
 export function fateOf(model: Model, { branches, worst }: Flow): Fate {
-  const working = branches.filter(worksOf)
-  if (working.length === 0) {
-    const { cause } = worst
-    return cause ? { ...NO_FATE, lost: { code: cause.code, object: cause.object } } : NO_FATE
-  }
+  const fate = fateOfBranches(
+    model,
+    branches.map((branch) => (worksOf(branch) ? branch : null)),
+  )
+  const { cause } = worst
+  return fate.works === 'none' && cause
+    ? { ...NO_FATE, lost: { code: cause.code, object: cause.object } }
+    : fate
+}
+
+/** What becomes of packets by their branches, null for one that loses them. */
+export function fateOfBranches(model: Model, branches: readonly (FlowBranch | null)[]): Fate {
+  const working = branches.filter((branch) => branch !== null)
+  if (working.length === 0) return NO_FATE
   const sortedOnce = (texts: readonly string[]): string[] => [...new Set(texts)].sort()
   return {
     works: working.length === branches.length ? 'all' : 'some',
@@ -51,7 +60,11 @@ export function fateOf(model: Model, { branches, worst }: Flow): Fate {
   }
 }
 
-const worksOf = ({ verdict, deliveredAt }: FlowBranch): boolean =>
+/**
+ * Whether a branch works. One that ends at an address nobody has does not: nothing is there that
+ * could answer.
+ */
+export const worksOf = ({ verdict, deliveredAt }: FlowBranch): boolean =>
   verdict === 'works' &&
   deliveredAt !== null &&
   (deliveredAt.in === 'outside' || deliveredAt.place.interface >= 0)
@@ -101,8 +114,8 @@ export interface FateDifference {
 const RANK: Readonly<Record<Works, number>> = { none: 0, some: 1, all: 2 }
 
 /**
- * How a packet's fate differs. What works in one state only is opened or cut; what works in both may
- * end at another host, lack a firewall it passed, or meet one it did not: several may hold.
+ * How a packet's fate differs. What works in one state only is opened or cut; what works in both
+ * may end at another host, lack a firewall it passed, or meet one it did not: several may hold.
  */
 export function differencesOf(before: Fate, after: Fate): readonly FateDifference[] {
   if (before.works !== after.works) {

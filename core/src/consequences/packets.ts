@@ -1,4 +1,4 @@
-import type { RangeSet } from '../address/ranges'
+import { intersectRanges, type RangeSet } from '../address/ranges'
 import type { Model } from '../model/model'
 import { budgetOf, type Budget } from './budget'
 import { destinationsAskedBy, pairSenders } from './ends'
@@ -49,22 +49,27 @@ export function packetsAmong(
   let isEnough = false
   for (const { sender, destinations } of candidates) {
     if (budget.isUsedUp()) {
-      leftOut.push(sender.name)
+      leftOut.push(...namesOf(sender))
       continue
     }
-    const left = eachPairedFlow(pair, sender, destinations(), budget, (flow) => {
+    const takeFlow = (flow: PairedFlow): boolean => {
       for (const { kind, partly } of differencesOf(flow.before, flow.after))
         for (const row of rowsOfFlow(pair, flow, { kind, partly, forTrial })) {
           rows.push(row)
           isEnough ||= enough?.(row) ?? false
         }
       return isEnough
-    })
-    if (left.length > 0) leftOut.push(sender.name)
+    }
+    const asked = { causes: forTrial }
+    const left = eachPairedFlow(pair, sender, destinations(), budget, takeFlow, asked)
+    if (left.length > 0) leftOut.push(...namesOf(sender))
     if (isEnough) break
   }
   return { rows: joinRows(rows), leftOut }
 }
+
+const namesOf = ({ name, members }: PairedSender): readonly string[] =>
+  members?.map((one) => one.name) ?? [name]
 
 function rowsOfFlow(
   pair: Pair,
@@ -79,7 +84,7 @@ function rowsOfFlow(
     there,
     back,
   })
-  return rowsOfBox(box, sender.name, to, {
+  const note: RowNote = {
     kind,
     partly,
     failed: kind === 'cut' && hasFailed(pair, sender, before),
@@ -89,7 +94,12 @@ function rowsOfFlow(
         : null,
     trial: forTrial ? { lost: after.lost, after: passed(after) } : null,
     hosts: kind === 'elsewhere' ? { before: before.hosts, after: after.hosts } : null,
-  })
+  }
+  const { members } = sender
+  if (!members) return rowsOfBox(box, sender.name, to, note)
+  return members.flatMap(({ name, both }) =>
+    intersectRanges(both, [box.src]).flatMap((src) => rowsOfBox({ ...box, src }, name, to, note)),
+  )
 }
 
 /** Whether the sender, or a host packets ended at, is down after the change and was up before. */

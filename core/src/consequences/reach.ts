@@ -1,7 +1,7 @@
 /**
- * Which packets a change can reach: for every sender the destinations that need to be walked in both
- * states. Everything beside them fares as before, because on its way there and back it meets nothing
- * that is touched and is led by the same effective next hops.
+ * Which packets a change can reach: for every sender the destinations that need to be walked in
+ * both states. Everything beside them fares as before, because on its way there and back it meets
+ * nothing that is touched and is led by the same effective next hops.
  *
  * A range of a subnet's destinations is reached where its effective next hop differs, or where its
  * way passes an element that is touched, before or after. It is reached for packets the subnet
@@ -17,10 +17,12 @@ import {
   type Range,
   type RangeSet,
 } from '../address/ranges'
-import { hopMemo, outcomeAt } from '../hops/hops'
+import type { PairWays } from '../compare/ways'
+import { outcomeTo, waysOf } from '../hops/ways'
 import { addressesOf } from '../ways-in/ways-in'
 import { destinationsAskedBy, pairSenders, type Pair, type PairedSender } from './ends'
 import { allCandidates, type Candidate } from './packets'
+import { withAlikeAsOne } from './alike-senders'
 import { publishedBy, translatorAddresses } from './published'
 import {
   EVERYWHERE,
@@ -28,25 +30,25 @@ import {
   reachedBySubnet,
   reachedKinds,
   type PairedKind,
-  type PairMemo,
 } from './reached-kinds'
 import { touchedAddresses, touchedBy, type Touched } from './touched'
 
 /**
- * The candidates of a change. Costs the next hops of all subnets in both states; what a sender is
+ * The candidates of a change. Costs the ways of all subnets in both states; what a sender is
  * to be asked for is found when it is asked, since all senders together may want too much to hold.
  */
 export function candidatesOf(
   pair: Pair,
-  memo: PairMemo = { before: hopMemo(), after: hopMemo() },
+  ways: PairWays = { before: waysOf(pair.before), after: waysOf(pair.after) },
 ): readonly Candidate[] {
   const touched = touchedBy(pair)
   if (touched.everything) return allCandidates(pair)
-  const kinds = reachedKinds(pair, touched, memo)
+  const kinds = reachedKinds(pair, touched, ways)
   touchPublished(pair, touched, kinds)
-  const senders = pairSenders(pair)
+  const alone = pairSenders(pair)
   const kindOf = new Map(kinds.flatMap((kind) => kind.hosts.map((id) => [id, kind] as const)))
-  const context: Reach = { pair, memo, touched, kinds, kindOf }
+  const senders = withAlikeAsOne(pair, touched, kindOf, alone)
+  const context: Reach = { pair, touched, kinds, kindOf }
   const sites = reachedOfSites(context, senders)
   const asks = destinationsAskedBy(pair)
   const always = rangeSet([...touchedAddresses(touched), ...sites.answered])
@@ -64,7 +66,6 @@ export function candidatesOf(
 /** What is known of a change while senders are asked one by one. */
 interface Reach {
   readonly pair: Pair
-  readonly memo: PairMemo
   readonly touched: Touched
   readonly kinds: readonly PairedKind[]
   readonly kindOf: ReadonlyMap<string, PairedKind>
@@ -102,8 +103,8 @@ const isWhole = ({ sites }: Touched, { name }: PairedSender): boolean =>
   name.startsWith('site:') && sites.has(name.slice('site:'.length))
 
 /**
- * What sites send and answer: all of a site that is touched; of others, what comes into a network by
- * a transit and goes on from a subnet it is attached to.
+ * What sites send and answer: all of a site that is touched; of others, what comes into a network
+ * by a transit and goes on from a subnet it is attached to.
  */
 function reachedOfSites(
   { pair, touched, kinds }: Reach,
@@ -146,8 +147,8 @@ const allAddresses = ({ both, onlyBefore, onlyAfter }: PairedSender): readonly R
 ]
 
 /**
- * Packets whose answers are reached: from a reached range to the hosts that answer there. Costs, for
- * each sender that is asked, a step for each kind of host that is reached.
+ * Packets whose answers are reached: from a reached range to the hosts that answer there. Costs,
+ * for each sender that is asked, a step for each kind of host that is reached.
  */
 function answersAsked(reach: Reach): (sender: PairedSender) => Range[] {
   const { pair } = reach
@@ -181,36 +182,27 @@ function asAsked({ before, after }: Pair, id: string) {
 }
 
 /** Whether a sender's packets to some addresses may be translated on the way. */
-function isTranslated({ pair, memo, kindOf }: Reach, sender: PairedSender, to: RangeSet): boolean {
+function isTranslated({ kindOf }: Reach, sender: PairedSender, to: RangeSet): boolean {
   const id = hostOf(sender)
   if (id === null) return false
   const kind = kindOf.get(id)
   if (!kind) return true
   return (['before', 'after'] as const).some((side) =>
     to.some(({ from }) => {
-      const there = outcomeAt(pair[side], kind.subnet[side], kind.table[side], from, memo[side])
+      const there = outcomeTo(kind.ways[side], from)
       return there !== null && (there.seenAs.length > 0 || there.ways.length > 1)
     }),
   )
 }
 
 /** Leaves out what a sender's packets to are lost for want of a route in both states. */
-function lostByRoutes({
-  pair,
-  memo,
-  kindOf,
-}: Reach): (sender: PairedSender, ranges: RangeSet) => RangeSet {
+function lostByRoutes({ kindOf }: Reach): (sender: PairedSender, ranges: RangeSet) => RangeSet {
   const known = new Map<PairedKind, RangeSet>()
   const reaching = (kind: PairedKind): RangeSet => {
     let set = known.get(kind)
     if (!set) {
       // Of several branches, some may work though one is lost.
-      const ranges = rangesWhere(
-        pair,
-        memo,
-        kind,
-        ({ cause, ways }) => cause === null || ways.length > 1,
-      )
+      const ranges = rangesWhere(kind, ({ cause, ways }) => cause === null || ways.length > 1)
       known.set(kind, (set = rangeSet(ranges)))
     }
     return set
@@ -224,8 +216,9 @@ function lostByRoutes({
 }
 
 /** Next hops are those of a host's first address of a family; another may fare otherwise. */
-const hasOneAddress = ({ both, onlyBefore, onlyAfter }: PairedSender): boolean =>
-  onlyBefore.length + onlyAfter.length === 0 &&
-  both.every(({ from, to }) => from === to) &&
-  both.filter(({ from }) => typeof from === 'number').length <= 1 &&
-  both.filter(({ from }) => typeof from === 'bigint').length <= 1
+const hasOneAddress = ({ both, onlyBefore, onlyAfter, members }: PairedSender): boolean =>
+  members !== undefined ||
+  (onlyBefore.length + onlyAfter.length === 0 &&
+    both.every(({ from, to }) => from === to) &&
+    both.filter(({ from }) => typeof from === 'number').length <= 1 &&
+    both.filter(({ from }) => typeof from === 'bigint').length <= 1)

@@ -1,26 +1,19 @@
-import { familyOf, type Family } from '../address/address'
+import { familyOf } from '../address/address'
 import { rangesContain, rangeSet, type Range, type RangeSet } from '../address/ranges'
-import { differingRanges } from '../compare/ways'
+import { differingRanges, type PairWays } from '../compare/ways'
 import type { Via } from '../format/estate'
-import { hopsOf, type HopMemo, type HopTable } from '../hops/hops'
 import type { Outcome } from '../hops/onward'
-import { expandHops, type HopRange } from '../hops/sweep'
+import type { KindWays } from '../hops/ways'
 import type { Model, SubnetModel } from '../model/model'
 import { targetOf, targetRef } from '../model/targets'
 import type { Pair } from './ends'
 import { elementsAt, elementsIn } from './located'
 import { touchGateway, type Touched } from './touched'
 
-/** Next hops of both states, kept by whoever has them. */
-export interface PairMemo {
-  readonly before: HopMemo
-  readonly after: HopMemo
-}
-
 /** A kind of host of a subnet in both states: the hosts are its interfaces, by id. */
 export interface PairedKind {
   readonly subnet: { readonly before: SubnetModel; readonly after: SubnetModel }
-  readonly table: { readonly before: HopTable; readonly after: HopTable }
+  readonly ways: { readonly before: KindWays; readonly after: KindWays }
   readonly hosts: readonly string[]
   /** Destinations the change reaches. */
   readonly reached: RangeSet
@@ -31,34 +24,33 @@ export const EVERYWHERE: RangeSet = [
   { from: 0n, to: (1n << 128n) - 1n },
 ]
 
-/** Every kind of host that is in both states, with the destinations that are reached. */
-export function reachedKinds(pair: Pair, touched: Touched, memo: PairMemo): PairedKind[] {
+/**
+ * Every kind of host that is in both states, with the destinations that are reached. Costs a step
+ * for each subnet, and for each range of those whose ways are not the same objects in both states.
+ */
+export function reachedKinds(pair: Pair, touched: Touched, ways: PairWays): PairedKind[] {
   const kinds: PairedKind[] = []
   for (const after of pair.after.subnets) {
     const before = pair.before.subnets[pair.before.index.subnets.get(after.id) ?? -1]
     if (!before || !pair.after.index.subnets.has(after.id)) continue
     const subnet = { before, after }
-    const olds = hopsOf(pair.before, before, memo.before)
-    for (const table of hopsOf(pair.after, after, memo.after)) {
-      const ids = (model: Model, one: HopTable): string[] =>
-        one.kind.interfaces.map((index) => model.interfaces[index]!.id)
-      const hosts = ids(pair.after, table)
-      for (const old of olds) {
-        const own = new Set(ids(pair.before, old))
-        const common = hosts.filter((id) => own.has(id))
+    const [olds, news] = [ways.before(before), ways.after(after)]
+    for (const now of news) {
+      for (const old of olds === news ? [now] : olds) {
+        const own = new Set(old.hosts)
+        const hosts = old === now ? now.hosts : now.hosts.filter((id) => own.has(id))
         // Where a subnet has no hosts, its kind stands for what else sends from there.
-        if (common.length === 0 && (hosts.length > 0 || own.size > 0)) continue
-        const both = { before: old, after: table }
-        const reached = rerouted(pair, memo, subnet, both)
-        kinds.push({ subnet, table: both, hosts: common, reached })
+        if (hosts.length === 0 && (now.hosts.length > 0 || own.size > 0)) continue
+        const both = { before: old, after: now }
+        kinds.push({ subnet, ways: both, hosts, reached: old === now ? [] : rerouted(both) })
       }
     }
   }
   touchIngress(pair, touched, reachedBySubnet(kinds))
-  const met = kinds.map((kind) => withTouched(pair, touched, memo, kind))
+  const met = withTouched(pair, touched, kinds)
   const isQuiet = touched.elements.size === 0 && met.every(({ reached }) => reached.length === 0)
   const whole = isQuiet ? met : met.map((kind) => withOtherAddresses(pair, kind))
-  return withTranslators(pair, memo, whole)
+  return withTranslators(pair, whole)
 }
 
 /**
@@ -74,56 +66,41 @@ function withOtherAddresses(pair: Pair, kind: PairedKind): PairedKind {
 }
 
 /** The destinations whose effective next hop differs. */
-function rerouted(
-  pair: Pair,
-  memo: PairMemo,
-  subnet: PairedKind['subnet'],
-  table: PairedKind['table'],
-): RangeSet {
-  const out: Range[] = []
-  for (const family of [4, 6] as const)
-    out.push(
-      ...differingRanges(
-        expanded(pair.before, subnet.before, table.before, family, memo.before),
-        expanded(pair.after, subnet.after, table.after, family, memo.after),
-      ),
-    )
-  return rangeSet(out)
-}
+const rerouted = ({ before, after }: PairedKind['ways']): RangeSet =>
+  rangeSet([...differingRanges(before[4], after[4]), ...differingRanges(before[6], after[6])])
 
 /** With the destinations whose way meets something touched, or goes out by doors that are. */
-function withTouched(pair: Pair, touched: Touched, memo: PairMemo, kind: PairedKind): PairedKind {
-  const network = pair.after.networks[kind.subnet.after.network]?.id ?? ''
-  const isAtDoor = touched.doors.has(network)
-  if (touched.elements.size === 0 && touched.sites.size === 0 && !isAtDoor) return kind
-  const more = rangesWhere(
-    pair,
-    memo,
-    kind,
-    (hop) => meets(touched, hop) || (isAtDoor && hop.seenAs.length > 0),
-  )
-  return more.length === 0 ? kind : { ...kind, reached: rangeSet([...kind.reached, ...more]) }
+function withTouched(
+  { after }: Pair,
+  touched: Touched,
+  kinds: readonly PairedKind[],
+): readonly PairedKind[] {
+  const { elements, sites, doors } = touched
+  if (elements.size === 0 && sites.size === 0 && doors.size === 0) return kinds
+  const isMet = ofOutcome((outcome) => meets(touched, outcome))
+  return kinds.map((kind) => {
+    const isAtDoor = doors.has(after.networks[kind.subnet.after.network]?.id ?? '')
+    const more = rangesWhere(kind, (one) => isMet(one) || (isAtDoor && one.seenAs.length > 0))
+    return more.length === 0 ? kind : { ...kind, reached: rangeSet([...kind.reached, ...more]) }
+  })
+}
+
+/** The same of each outcome, found once: many subnets share their outcomes. */
+function ofOutcome(is: (outcome: Outcome) => boolean): (outcome: Outcome) => boolean {
+  const known = new Map<Outcome, boolean>()
+  return (outcome) => {
+    let found = known.get(outcome)
+    if (found === undefined) known.set(outcome, (found = is(outcome)))
+    return found
+  }
 }
 
 /** The destinations of a kind of host whose outcome, before or after, is of some sort. */
-export function rangesWhere(
-  pair: Pair,
-  memo: PairMemo,
-  { subnet, table }: PairedKind,
-  is: (hop: Outcome) => boolean,
-): Range[] {
-  const out: Range[] = []
-  for (const family of [4, 6] as const)
-    for (const side of ['before', 'after'] as const)
-      for (const { from, to, hop } of expanded(
-        pair[side],
-        subnet[side],
-        table[side],
-        family,
-        memo[side],
-      ))
-        if (is(hop)) out.push({ from, to })
-  return out
+export function rangesWhere({ ways }: PairedKind, is: (outcome: Outcome) => boolean): Range[] {
+  const sides = ways.before === ways.after ? [ways.after] : [ways.before, ways.after]
+  return sides.flatMap((side) =>
+    ([4, 6] as const).flatMap((family) => side[family].filter(({ outcome }) => is(outcome))),
+  )
 }
 
 /** A gateway whose own table leads to what is touched, or to subnets that route otherwise. */
@@ -154,14 +131,6 @@ function leadsTo(model: Model, network: number, via: Via, elements: ReadonlySet<
   )
 }
 
-const expanded = (
-  model: Model,
-  subnet: SubnetModel,
-  table: HopTable,
-  family: Family,
-  memo: HopMemo,
-): readonly HopRange[] => expandHops(model, subnet, table.kind, table[family], memo)
-
 /** Whether a way passes something touched, or is lost at it. */
 const meets = ({ elements, sites }: Touched, { ways, cause, reaches }: Outcome): boolean =>
   ways.some((way) => way.some((ref) => elements.has(ref))) ||
@@ -175,7 +144,7 @@ const isSite = (sites: ReadonlySet<string>, ref: string): boolean =>
  * An answer that a translator turns back goes on from the translator's own subnet. Where next hops
  * from there to a sender differ, all that the sender sends by way of the translator is reached.
  */
-function withTranslators(pair: Pair, memo: PairMemo, kinds: readonly PairedKind[]): PairedKind[] {
+function withTranslators(pair: Pair, kinds: readonly PairedKind[]): PairedKind[] {
   const back = new Map<string, RangeSet>()
   const bySubnet = reachedBySubnet(kinds)
   for (const model of [pair.before, pair.after]) {
@@ -196,7 +165,7 @@ function withTranslators(pair: Pair, memo: PairMemo, kinds: readonly PairedKind[
       ),
     )
     if (touching.size === 0) return kind
-    const more = rangesWhere(pair, memo, kind, ({ ways }) =>
+    const more = rangesWhere(kind, ({ ways }) =>
       ways.some((way) => way.some((ref) => touching.has(ref))),
     )
     return { ...kind, reached: rangeSet([...kind.reached, ...more]) }

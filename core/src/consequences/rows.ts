@@ -116,7 +116,9 @@ export function joinRows(rows: readonly Row[]): Row[] {
   return out
 }
 
-/** All that a row says but one field, as text; the family too, since ranges of one field share it. */
+/**
+ * All that a row says but one field, as text; the family too, since ranges of one field share it.
+ */
 function keyBeside(row: Row, field: RowField): string {
   const { kind, partly, failed, firewalls, hosts, trial } = row
   const family = familyOf(row.packet.src)

@@ -5,7 +5,6 @@ import { subnetSeenBy, type Onlooker } from '../addresses/seen-as'
 import type { HopMemo } from '../hops/hops'
 import type { Model, SubnetModel } from '../model/model'
 import type { Pair } from './ends'
-import type { PairMemo } from './reached-kinds'
 
 /** A party that sees a subnet at other addresses than before. */
 export interface SeenAsChange {
@@ -25,7 +24,7 @@ export interface SeenAsChange {
 export function seenAsChanges(
   { before, after }: Pair,
   subnets: ReadonlySet<string>,
-  memo: PairMemo,
+  memo: { readonly before: HopMemo; readonly after: HopMemo },
 ): SeenAsChange[] {
   return [...after.index.parties.keys()].flatMap((id) => {
     const onlooker = { kind: 'party', id } as const

@@ -2,6 +2,8 @@ import { sameRanges, type RangeSet } from '../address/ranges'
 import { canonical } from '../compare/compare'
 import type { EstateRule, Peer, Rule } from '../format/estate'
 import { rangesOfPeer } from '../rules/rule-book'
+import { cached } from '../incremental/cells'
+import type { Model } from '../model/model'
 import type { Pair } from './ends'
 
 /** The rule sets that differ, as written or by whom their peers stand for, by id. */
@@ -58,3 +60,32 @@ function movedPeers({ before, after }: Pair): (rule: Rule | EstateRule) => boole
 
 const sameSets = (a: RangeSet | null, b: RangeSet | null): boolean =>
   a === null || b === null ? a === b : sameRanges(a, b)
+
+/** What may differ between two states that lead every packet the same way. */
+const BESIDE_THE_WAY: ReadonlySet<string> = new Set([
+  'name',
+  'title',
+  'note',
+  'ruleSets',
+  'estateRules',
+  'expectations',
+])
+
+const alike = new WeakMap<Model, WeakMap<Model, boolean>>()
+
+/**
+ * Whether two states differ in nothing but what packets are asked on their way. Rule sets that came
+ * or went are another way, since objects name them by number.
+ */
+export function leadAlike({ before, after }: Pair): boolean {
+  const known = cached(alike, before, () => new WeakMap<Model, boolean>())
+  return cached(known, after, () => {
+    const [one, other] = [before.estate, after.estate]
+    return (
+      before.index.ruleSets === after.index.ruleSets &&
+      (Object.keys(one) as (keyof typeof one)[]).every(
+        (section) => BESIDE_THE_WAY.has(section) || one[section] === other[section],
+      )
+    )
+  })
+}

@@ -10,11 +10,13 @@ import { changedEstateRules, changedRuleSets } from './touched-rules'
 import { applies } from '../rules/applies-to'
 
 /**
- * What a change touches, besides the routes that lead to it. Packets that meet none of it, and whose
- * effective next hops are as they were there and back, fare as they did.
+ * What a change touches, besides the routes that lead to it. Packets that meet none of it, and
+ * whose effective next hops are as they were there and back, fare as they did.
  */
 export interface Touched {
-  /** Elements of ways, as `section/id`, that behave otherwise, or at which other rules are asked. */
+  /**
+   * Elements of ways, as `section/id`, that behave otherwise, or at which other rules are asked.
+   */
   readonly elements: Set<string>
   /** Hosts that are not the same, or whose own rules are not, by the ids of their interfaces. */
   readonly hosts: Set<string>

@@ -8,6 +8,7 @@ import { leavesByOf, verdictOf, wayOf } from '../trace/branch'
 import { verdictRank, type Cause, type PathVerdict } from '../walk/causes'
 import { startState, walk } from '../walk/engine'
 import { scopeOf } from '../walk/fields'
+import { gatesOf, type Gate } from './gates'
 import type { End, Walked, WalkContext } from '../walk/state'
 
 /** One path of a packet there, and back where it is asked for. */
@@ -21,6 +22,8 @@ export interface FlowBranch {
   readonly leavesBy: string | null
   readonly seenAs: readonly string[]
   readonly deliveredAt: End | null
+  /** The rules that were not asked, where they are asked afterwards; else empty. */
+  readonly gates: readonly Gate[]
 }
 
 /** The outcome of a packet, and of every other packet in the box around it. */
@@ -36,6 +39,8 @@ export interface Flow {
 export interface FlowAbout {
   /** Routes alone, and what keeps state. */
   readonly ignoresRules?: boolean
+  /** Rules of hosts and subnets are not asked: each branch names them as gates. */
+  readonly defersRules?: boolean
   /**
    * The sender stands for all hosts of its kind in this network: the box then holds their sources
    * too.
@@ -81,17 +86,24 @@ export function walkFlow(
   }
   const there: WalkContext = { ...shared, direction: 'forward', answers: null }
   const { walks } = walk(there, startState(packet, nextFrom(from)))
+  const branch = (walked: Walked, answer: Walked | null): FlowBranch =>
+    branchOf(from, walked, answer, about.defersRules ? gatesOf(walked, answer) : [])
   const branches = walks.flatMap((walked): FlowBranch[] => {
-    if (walked.deliveredAt === null || !answers) return [branchOf(from, walked, null)]
+    if (walked.deliveredAt === null || !answers) return [branch(walked, null)]
     return walkBack({ ...shared, direction: 'return' }, from, packet, walked).walks.map((answer) =>
-      branchOf(from, walked, answer),
+      branch(walked, answer),
     )
   })
   const worst = branches.reduce((a, b) => (verdictRank(b.verdict) > verdictRank(a.verdict) ? b : a))
   return { packet, box: scope.box, worst, branches }
 }
 
-function branchOf(from: End, walked: Walked, answer: Walked | null): FlowBranch {
+function branchOf(
+  from: End,
+  walked: Walked,
+  answer: Walked | null,
+  gates: readonly Gate[],
+): FlowBranch {
   const delivered = walked.outcome === 'delivered'
   return {
     verdict: verdictOf(walked, answer),
@@ -102,6 +114,7 @@ function branchOf(from: End, walked: Walked, answer: Walked | null): FlowBranch 
     leavesBy: from.in === 'outside' ? null : leavesByOf(walked.state),
     seenAs: walked.state.seenAs,
     deliveredAt: endOf(walked),
+    gates,
   }
 }
 

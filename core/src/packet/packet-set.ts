@@ -129,6 +129,13 @@ export function subtractSets(set: PacketSet, minus: PacketSet): PacketSet {
 export const uniteSets = (a: PacketSet, b: PacketSet): PacketSet =>
   joinBoxes([...a, ...subtractSets(b, a)])
 
+/** The packets of some boxes, which may share packets, as boxes that share none. */
+export const disjoint = (boxes: readonly PacketBox[]): PacketSet =>
+  boxes.reduce<PacketSet>(
+    (apart, box) => (apart.length === 0 ? [box] : [...apart, ...subtractSets([box], apart)]),
+    [],
+  )
+
 /** Whether every packet of `set` is in `within`. */
 export const isSubset = (set: PacketSet, within: PacketSet): boolean =>
   isEmptySet(subtractSets(set, within))

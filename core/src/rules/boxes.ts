@@ -18,6 +18,13 @@ export function boxesOf(rule: Condition): readonly PacketBox[] {
   return boxes
 }
 
+/** At least as many boxes as a rule has, counted without making them. */
+export const mostBoxesOf = (rule: Condition): number =>
+  (rule.peers()?.length ?? 2) *
+  (rule.local?.length ?? 2) *
+  (rule.ports?.length ?? 1) *
+  (rule.sourcePorts?.length ?? 1)
+
 function findBoxes(rule: Condition): PacketBox[] {
   const [near, far] =
     rule.direction === 'out' ? (['src', 'dst'] as const) : (['dst', 'src'] as const)

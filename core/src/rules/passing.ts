@@ -1,16 +1,21 @@
 import type { Model } from '../model/model'
 import { boxHolds, type PacketBox } from '../packet/packet-set'
-import { matchedBy, passedBySet, unmatchedBy } from './boxes'
+import { matchedBy, mostBoxesOf, passedBySet, unmatchedBy } from './boxes'
 import { ruleBook } from './rule-book'
 import type { Place } from './place'
 import type { Direction } from './condition'
 
-/** The place and direction that are asked, as in `ask.ts`, for new flows only. */
+/** The place and direction that are asked, as in `ask.ts`. */
 export interface PassingAt {
   readonly direction: Direction
   readonly place: Place
   /** The packets cross the subnet's edge, so its boundary is asked. */
   readonly crosses: boolean
+  /**
+   * The packets answer flows that were let pass here, none of them finally by an estate rule: what
+   * keeps state lets them pass, and estate rules are not asked.
+   */
+  readonly answers?: boolean
 }
 
 /**
@@ -20,7 +25,7 @@ export interface PassingAt {
  */
 export function passing(
   model: Model,
-  { direction, place, crosses }: PassingAt,
+  { direction, place, crosses, answers = false }: PassingAt,
   boxes: readonly PacketBox[],
 ): readonly PacketBox[] {
   const subnet = model.subnets[place.subnet]
@@ -31,9 +36,11 @@ export function passing(
     place.frontend === undefined ? (one?.ruleSets ?? []) : model.frontends[place.frontend]!.ruleSets
   /** A level lets pass what one of its sets does. */
   const level = (sets: readonly number[], of: readonly PacketBox[]): readonly PacketBox[] =>
-    sets.length === 1
-      ? passedBySet(book.set(sets[0]!), direction, of)
-      : sets.flatMap((index) => passedBySet(book.set(index), direction, of))
+    answers && sets.some((index) => book.set(index).stateful)
+      ? of
+      : sets.length === 1
+        ? passedBySet(book.set(sets[0]!), direction, of)
+        : sets.flatMap((index) => passedBySet(book.set(index), direction, of))
   const local = (of: readonly PacketBox[]): readonly PacketBox[] =>
     one && one.localRules >= 0 ? level([one.localRules], of) : of
   const host = (of: readonly PacketBox[]): readonly PacketBox[] => {
@@ -46,6 +53,10 @@ export function passing(
   const boundary = (of: readonly PacketBox[]): readonly PacketBox[] =>
     crosses && subnet.boundary >= 0 ? level([subnet.boundary], of) : of
   const own = direction === 'out' ? local(boxes) : boxes
+  if (answers) {
+    const passed = boundary(host(own))
+    return apart(direction === 'in' ? local(passed) : passed)
+  }
   // The lower levels pass few packets, so they are intersected first; packets finally allowed by
   // estate rules skip them.
   const final = hasFinal(model, direction, place)
@@ -56,7 +67,49 @@ export function passing(
   return apart(direction === 'in' ? local(passed) : passed)
 }
 
-const hasFinal = (model: Model, direction: Direction, place: Place): boolean =>
+/** The packets of some boxes that the boundary of a subnet lets pass. */
+export function passingEdge(
+  model: Model,
+  subnet: number,
+  { direction, answers }: Pick<PassingAt, 'direction' | 'answers'>,
+  boxes: readonly PacketBox[],
+): readonly PacketBox[] {
+  const boundary = model.subnets[subnet]?.boundary ?? -1
+  if (boundary < 0) return boxes
+  const set = ruleBook(model).set(boundary)
+  return answers && set.stateful ? boxes : apart(passedBySet(set, direction, boxes))
+}
+
+/**
+ * How many boxes there may be in what some rule sets let pass in a direction, and how many are taken
+ * out to find them. Counted without making a box: one rule may stand for millions.
+ */
+export function sizeOfPassing(
+  model: Model,
+  direction: Direction,
+  sets: readonly number[],
+): { readonly boxes: number; readonly holes: number } {
+  const book = ruleBook(model)
+  const asked = sets.flatMap((index) => {
+    const { rules, ordered, otherwise } = book.set(index)
+    return rules
+      .filter((rule) => rule.direction === direction)
+      .map((rule) => ({ rule, isHole: rule.allow ? otherwise[direction] : ordered }))
+  })
+  const estate = book
+    .estateRules()
+    .filter((rule) => rule.direction === direction)
+    .map((rule) => ({ rule, isHole: true }))
+  const all = [...asked, ...estate].map(({ rule, isHole }) => ({
+    count: mostBoxesOf(rule),
+    isHole,
+  }))
+  const sum = (some: typeof all): number => some.reduce((total, { count }) => total + count, 0)
+  return { boxes: sum(all), holes: sum(all.filter(({ isHole }) => isHole)) }
+}
+
+/** Whether an estate rule may finally allow packets at a place, past all other levels. */
+export const hasFinal = (model: Model, direction: Direction, place: Place): boolean =>
   ruleBook(model)
     .estateRules()
     .some(

@@ -3,7 +3,7 @@ import { samePlace, type Place } from '../rules/place'
 import type { Direction } from '../rules/condition'
 import { rulesEvidence } from '../rules/words'
 import { noteAll } from './scope'
-import { arrive, lose, type State, type Step, type WalkContext } from './state'
+import { arrive, lose, type AskedAt, type State, type Step, type WalkContext } from './state'
 
 /**
  * Asks all rules of a host's side and records the station. Goes on with `then`, or
@@ -22,6 +22,15 @@ export function askHost(
   const same = (known: Place): boolean => samePlace(known, place)
   // At an interface the flow did not pass before, the answer is asked as a new flow.
   const answers = context.answers?.passed.some(same) ?? false
+  const at = placeRef(context.model, place)
+  const asked: AskedAt = {
+    of: 'host',
+    ...{ place, direction, crosses, answers, fields: state.fields },
+  }
+  if (context.defersRules) {
+    const noted = arrive(context, state, { at, kind: 'rules', decision: 'asked later', asked })
+    return then({ ...noted, passed: [...noted.passed, place] })
+  }
   const flowAllowedByEstate = context.answers?.allowedByEstate.some(same) ?? false
   const verdict = askRules(context.model, {
     direction,
@@ -33,22 +42,20 @@ export function askHost(
     note: noteAll(context, state),
     brief: !context.evidence,
   })
-  const { model } = context
-  const at = placeRef(model, place)
-  const asked = arrive(context, state, {
+  const arrived = arrive(context, state, {
     at,
     kind: 'rules',
     decision: () => sentence(verdict, direction),
     evidence: () => rulesEvidence(context.model, verdict, direction),
-    asked: { of: 'host', place, direction, crosses, fields: state.fields },
+    asked,
   })
   const after = {
-    ...asked,
-    passed: [...asked.passed, place],
+    ...arrived,
+    passed: [...arrived.passed, place],
     allowedByEstate:
       verdict.finalAllow && context.answers === null
-        ? [...asked.allowedByEstate, place]
-        : asked.allowedByEstate,
+        ? [...arrived.allowedByEstate, place]
+        : arrived.allowedByEstate,
   }
   return conclude(context, after, verdict, then)
 }
@@ -75,22 +82,26 @@ export function askEdge(
     (context.model.subnets[subnet]?.boundary ?? -1) < 0
   )
     return then(state)
+  const at = context.model.subnets[subnet]!.ref
+  const answers = context.answers !== null
+  const asked: AskedAt = { of: 'edge', ...{ subnet, direction, answers, fields: state.fields } }
+  if (context.defersRules)
+    return then(arrive(context, state, { at, kind: 'rules', decision: 'asked later', asked }))
   const verdict = askBoundary(context.model, subnet, {
     direction,
     packet: state.packet,
-    answers: context.answers !== null,
+    answers,
     note: noteAll(context, state),
     brief: !context.evidence,
   })
-  const at = context.model.subnets[subnet]!.ref
-  const asked = arrive(context, state, {
+  const arrived = arrive(context, state, {
     at,
     kind: 'rules',
     decision: () => sentence(verdict, direction),
     evidence: () => rulesEvidence(context.model, verdict, direction),
-    asked: { of: 'edge', subnet, direction, fields: state.fields },
+    asked,
   })
-  return conclude(context, asked, verdict, then)
+  return conclude(context, arrived, verdict, then)
 }
 
 function conclude(

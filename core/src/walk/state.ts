@@ -24,7 +24,8 @@ export type StationKind =
 
 /**
  * What was asked of a packet at a station, kept so that an answer that goes back the way its
- * request came can be put to the same rules. `fields` are those the packet had when it was asked.
+ * request came can be put to the same rules. `fields` are those the packet had when it was asked;
+ * `answers` says that the packet answers a flow that was let pass there.
  */
 export type AskedAt = { readonly fields: Fields } & (
   | {
@@ -32,8 +33,14 @@ export type AskedAt = { readonly fields: Fields } & (
       readonly place: Place
       readonly direction: Direction
       readonly crosses: boolean
+      readonly answers: boolean
     }
-  | { readonly of: 'edge'; readonly subnet: number; readonly direction: Direction }
+  | {
+      readonly of: 'edge'
+      readonly subnet: number
+      readonly direction: Direction
+      readonly answers: boolean
+    }
   | {
       readonly of: 'policy'
       readonly firewall: number
@@ -246,6 +253,11 @@ export interface WalkContext {
    * send them.
    */
   readonly ignoresRules?: boolean
+  /**
+   * Rules of hosts and subnets are not asked but noted as stations: who walks asks them as sets
+   * afterwards (`flows/gates.ts`). Policies of firewalls are asked.
+   */
+  readonly defersRules?: boolean
   /** Routes alone, only as far as the first transit. */
   readonly pausesAtTransits?: boolean
   /**

@@ -3,7 +3,6 @@ import {
   allCandidates,
   candidatesOf,
   compile,
-  hasPorts,
   packetsAmong,
   pairSenders,
   placeOfProtocol,
@@ -11,7 +10,6 @@ import {
   type Address,
   type Model,
   type Packet,
-  type PacketDifferences,
   type Pair,
   type PairedSender,
   type Row,
@@ -19,9 +17,11 @@ import {
 import { edited } from '../model/edits'
 import { randomEstate } from '../random/estate'
 import { estateOfJson } from '../random/read'
-import { random, type Random } from '../random/random'
+import { random } from '../random/random'
+import { packetFrom } from './packet-from'
+import { fields, texts } from './row-texts'
 
-const RUNS = Number(process.env.SALT_TRAIL_RANDOM_ESTATES ?? 10)
+const RUNS = Number(process.env.SALT_TRAIL_RANDOM_ESTATES ?? 5)
 
 /** A random estate and the same with one change made. */
 function randomPair(seed: number): Pair {
@@ -29,24 +29,6 @@ function randomPair(seed: number): Pair {
   const before = compile(estate)
   return { before, after: compile(edited(estate, random(seed)), before) }
 }
-
-/** Rows as texts that do not depend on their order. */
-const texts = ({ rows }: PacketDifferences): string[] =>
-  rows
-    .map((row) =>
-      JSON.stringify([row.kind, row.partly, row.failed, row.firewalls, row.hosts, ...fields(row)]),
-    )
-    .sort()
-
-const fields = ({ from, to, protocols, dstPorts, srcPorts }: Row): unknown[] => [
-  [...from].map(([name, ranges]) => `${name} ${spans(ranges)}`).sort(),
-  [...to].map(([name, ranges]) => `${name} ${spans(ranges)}`).sort(),
-  spans(protocols),
-  spans(dstPorts),
-  spans(srcPorts),
-]
-const spans = (set: Row['protocols']): string =>
-  set.map(({ from, to }) => `${from}-${to}`).join(' ')
 
 test('what a change can reach is all that differs: nothing beside it does', () => {
   let rows = 0
@@ -64,31 +46,6 @@ test('what a change can reach is all that differs: nothing beside it does', () =
   )
   expect(rows).toBeGreaterThan(5)
 })
-
-/** A packet of a sender to some end of the estate or outside it. */
-function packetFrom(pair: Pair, { both }: PairedSender, r: Random): Packet | null {
-  if (both.length === 0) return null
-  const src = r.pick(both).from
-  const protocol = r.pick([6, 6, 17, 1, 47])
-  const ports = hasPorts(protocol)
-  const dst = r.pick(destinations(pair.after).filter((one) => typeof one === typeof src))
-  return {
-    src,
-    dst,
-    protocol,
-    srcPort: ports ? r.pick([50000, 1024, 22]) : null,
-    dstPort: ports ? r.pick([443, 22, 53, 8443, 5432]) : null,
-  }
-}
-
-const destinations = (model: Model): Address[] => [
-  ...model.interfaces.flatMap((one) => one.addresses),
-  ...model.publicOwners.keys(),
-  ...model.frontends.flatMap((one) => one.addresses),
-  0x08080404,
-  0xac140105,
-  0x20010db8n << 96n,
-]
 
 /** Whether a packet works there and back by every branch, by some, or by none. */
 function worksIn(model: Model, sender: PairedSender['before'], packet: Packet): string {

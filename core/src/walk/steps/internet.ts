@@ -73,7 +73,9 @@ export function leaveByBuiltInDoor(
   )
 }
 
-/** What a source becomes on its way out, as a fact names it; null where it has no public address. */
+/**
+ * What a source becomes on its way out, as a fact names it; null where it has no public address.
+ */
 function becomesText(
   { implicitEgress }: NetworkModel,
   known: Address | typeof SOME_ADDRESS | null,
