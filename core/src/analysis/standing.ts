@@ -5,11 +5,12 @@ import { CHECKS } from '../findings/records'
 import { expectationsOf, findingsOf, findingCache, type Findings } from '../findings/findings'
 import { presentOf } from '../model/present'
 import type { Estate } from '../format/estate'
-import { hopMemo } from '../hops/hops'
+import { hopMemo, type HopMemo } from '../hops/hops'
+import { waysOfSubnet, type KindWays, type Ways } from '../hops/ways'
 import { track, cached, lazy } from '../incremental/cells'
 import { trackedModel } from '../incremental/tracked-model'
 import { compile } from '../model/compile'
-import { MODEL_SHAPE } from '../model/model'
+import { MODEL_SHAPE, type Model } from '../model/model'
 
 /** Everything that is computed of an estate as a whole. */
 export interface Standing extends Findings {
@@ -41,6 +42,11 @@ export interface Consequences {
 export interface StandingAnalysis {
   readonly standing: () => Standing
   /**
+   * The ways of every subnet in this state, where they are wanted. Kept while the analysis goes on
+   * to another state: a subnet whose ways are the same there has the same object.
+   */
+  readonly ways: () => Ways
+  /**
    * Takes another state of the estate. What the change cannot have touched is not computed again:
    * the new state should share with the old one every object that it leaves alone.
    */
@@ -52,13 +58,17 @@ export interface StandingAnalysis {
  * knows what it read of the estate and of other pieces (`incremental/cells.ts`). Equal to a full
  * analysis of the changed estate, which a property test holds it to. Throws as `analyse` does.
  */
-export function analyseStanding(estate: Estate): StandingAnalysis {
+export function analyseStanding(
+  estate: Estate,
+  { wantsWays = false }: { readonly wantsWays?: boolean } = {},
+): StandingAnalysis {
   let compiled = compile(estate)
   const { model, change } = trackedModel(compiled, MODEL_SHAPE)
   const memo = hopMemo('fine')
   const search = findingCache(model, memo)
   const rows = new Map<number, ExitRow>()
   const parts = new Map<string, readonly ExitRow[]>()
+  const ways = new Map<number, readonly KindWays[]>()
   /**
    * Rows are cached in blocks of this many subnets: a block in which nothing changed is taken over
    * as a whole.
@@ -78,12 +88,17 @@ export function analyseStanding(estate: Estate): StandingAnalysis {
         ),
         findings: CHECKS.map(([about, checks]) => findingsOf(search, about, checks)),
         expectations: expectationsOf(search),
+        ways: wantsWays ? standingWays(model, memo, ways) : new Map(),
       }
     })
   let pieces = collect()
   let standing = lazy(() => together(pieces))
   return {
     standing: () => standing(),
+    ways: () => {
+      const { ways: now } = pieces
+      return ({ id }) => now.get(id) ?? []
+    },
     change: (next) => {
       compiled = compile(next, compiled)
       change(compiled)
@@ -103,7 +118,21 @@ interface Pieces {
   readonly exits: readonly (readonly ExitRow[])[]
   readonly findings: readonly (readonly Finding[])[]
   readonly expectations: readonly ExpectationResult[]
+  readonly ways: ReadonlyMap<string, readonly KindWays[]>
 }
+
+/** The ways of every subnet, by its id; those that nothing touched are taken over. */
+const standingWays = (
+  model: Model,
+  memo: HopMemo,
+  known: Map<number, readonly KindWays[]>,
+): ReadonlyMap<string, readonly KindWays[]> =>
+  new Map(
+    presentOf(model, 'subnets').map((index) => [
+      model.subnets[index]!.id,
+      cached(known, index, () => waysOfSubnet(model, model.subnets[index]!, memo)),
+    ]),
+  )
 
 const together = ({ exits, findings, expectations }: Pieces): Standing => ({
   exits: exits.flat(),

@@ -140,7 +140,9 @@ export function checkContext(model: Model, memo: HopMemo): CheckContext {
         proveExpectation(model, id, model.estate.expectations.get(id)!, memo),
       ),
     present: () => presentOf(model, 'subnets'),
-    tablesOf: (subnet) => cached(tables, subnet.index, () => hopsOf(model, subnet, memo)),
+    // The subnet is read where the value is made, so that the value is found again once it changes.
+    tablesOf: ({ index }) =>
+      cached(tables, index, () => hopsOf(model, model.subnets[index]!, memo)),
     letOutToInternet: (index, family) => {
       const boxes = letOut(index).filter(({ dst }) => familyOf(dst.from) === family)
       const lowest = lowestInternetAddress(model, family)

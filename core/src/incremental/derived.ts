@@ -25,9 +25,9 @@ export interface DerivedOptions<R extends object, T> {
  * A value derived from an object, such as a model, and some keys. Whether it is cached, tracked or
  * computed again is decided here: callers only ask for it.
  *
- * Example: `const zoneOf = derived((model: Model, subnet: number) => …, { same: Object.is })`, asked
- * as `zoneOf(model, 7)`. Values are released with the object. Costs a look-up in a map for each
- * question; with several keys, a text of them too.
+ * Example: `const zoneOf = derived((model: Model, subnet: number) => …, { same: Object.is })`,
+ * asked as `zoneOf(model, 7)`. Values are released with the object. Costs a look-up in a map for
+ * each question; with several keys, a text of them too.
  */
 export function derived<R extends object, A extends readonly Key[], T>(
   compute: (root: R, ...keys: A) => T,

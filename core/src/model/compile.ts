@@ -87,7 +87,9 @@ type Objects = Pick<
   'networks' | 'interfaces' | 'firewalls' | 'gateways' | 'nats' | 'peerings' | 'transits'
 >
 
-/** What belongs to an interface, an address or a site, taken over where nothing it rests on moved. */
+/**
+ * What belongs to an interface, an address or a site, taken over where nothing it rests on moved.
+ */
 function whereThingsStand(
   { estate, index, previous, same, sameIndex }: Compiling,
   { networks, interfaces, firewalls, gateways, nats, peerings, transits }: Objects,

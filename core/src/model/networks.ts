@@ -80,8 +80,10 @@ export function compileNetworks(
         implicitEgress: source.implicitEgress ?? false,
         ranges: (source.ranges ?? []).map(prefixOf),
         subnets: numbers,
+        // Owners are grouped by the number of their network, which may be another one by now.
         owners:
-          owners === null ? known!.owners : (owners.get(base.index) ?? new AddressMap<Owner>()),
+          (owners === null ? previous!.networks[base.index]?.owners : owners.get(base.index)) ??
+          new AddressMap<Owner>(),
         subnetSpace: sameSubnets ? known.subnetSpace : spaceOf(own),
         builtIn:
           routesHold && known

@@ -152,7 +152,9 @@ function tableInForce(
   }
 }
 
-/** A subnet's ranges, alone and with its named ones; the same objects where they were written so. */
+/**
+ * A subnet's ranges, alone and with its named ones; the same objects where they were written so.
+ */
 function rangesOf(
   source: SubnetModel['source'],
   known: SubnetModel | undefined,

@@ -3,6 +3,7 @@ import type { Operation } from '../changes/operation'
 import { complete } from '../changes/complete'
 import type { Blank } from '../mend/mend'
 import { tellPackets, type ToldPackets } from '../consequences/told'
+import { hopMemo } from '../hops/hops'
 import { isRefusal, type Question } from '../trace/question'
 import { trace, type Trace } from '../trace/trace'
 import type { Prover } from './prover'
@@ -23,10 +24,10 @@ export interface ProposalJson {
 
 /** A proposal with everything it brings about. Costs the consequences once more, in full. */
 export function proposalJson(prover: Prover, proposal: Proposal): ProposalJson {
-  const { what, changes, harmless, harms, blanks = [], after, all, memo } = proposal
+  const { what, changes, harmless, harms, blanks = [], after, all, ways } = proposal
   const { rows: _, ...consequences } = consequencesOf(
-    stateOf(prover.model, prover, prover.memo),
-    stateOf(after, all, memo),
+    stateOf(prover.model, prover, prover.memo, prover.ways),
+    stateOf(after, all, hopMemo(), ways),
   )
   return {
     what,

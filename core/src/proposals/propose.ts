@@ -25,8 +25,8 @@ export interface ProposalLimits {
 export const USUAL_LIMITS: ProposalLimits = { trials: 16, proposals: 3 }
 
 /**
- * Proposals for a finding, best first: those that do no harm, smallest first; if there are none, the
- * least harmful one. Costs a trial for each change until enough harmless ones are found.
+ * Proposals for a finding, best first: those that do no harm, smallest first; if there are none,
+ * the least harmful one. Costs a trial for each change until enough harmless ones are found.
  */
 export const proposalsFor = (
   prover: Prover,

@@ -21,6 +21,7 @@ import type { Estate } from '../format/estate'
 import type { ExpectationResult } from '../expectations/expectations'
 import type { Findings } from '../findings/findings'
 import { hopMemo, type HopMemo } from '../hops/hops'
+import { MOST_SUBNETS_KEPT, waysOf, type Ways } from '../hops/ways'
 import type { Mend } from '../mend/mend'
 import { compile } from '../model/compile'
 import type { Model } from '../model/model'
@@ -36,11 +37,13 @@ export interface Tried extends Mend {
   readonly rows: readonly Row[]
   readonly findings: FindingChanges
   readonly expectations: readonly ExpectationChange[]
-  /** What the change leaves of the objects it touches, as text: changes that leave the same are one. */
+  /**
+   * What the change leaves of the objects it touches, as text: changes that leave the same are one.
+   */
   readonly leaves: string
   /** The estate after it, with what was found of it. */
   readonly after: Model
-  readonly memo: HopMemo
+  readonly ways: Ways
   readonly all: Findings
   /** Senders whose packets were left out, since the budget did not last. */
   readonly leftOut: readonly string[]
@@ -50,6 +53,7 @@ export interface Tried extends Mend {
 export interface Prover {
   readonly model: Model
   readonly memo: HopMemo
+  readonly ways: Ways
   readonly findings: readonly Finding[]
   readonly expectations: readonly ExpectationResult[]
   /**
@@ -69,16 +73,19 @@ const MOST_TRIED = 20_000
 
 /**
  * Makes an estate ready for trials. Costs a standing analysis; each trial costs what its change
- * touches, and the next hops of the estate after it.
+ * touches.
  */
 export function proverOf(estate: Estate): Prover {
-  const standing = analyseStanding(estate)
+  const keepsWays = estate.subnets.size <= MOST_SUBNETS_KEPT
+  const standing = analyseStanding(estate, { wantsWays: keepsWays })
   const model = compile(estate)
   const known = hopMemo()
   const { findings, expectations } = standing.standing()
+  const waysBefore = keepsWays ? standing.ways() : waysOf(model, known)
   return {
     model,
     memo: known,
+    ways: waysBefore,
     findings,
     expectations,
     attempt: (purpose, mend, { quick = false, stop } = {}) => {
@@ -90,11 +97,14 @@ export function proverOf(estate: Estate): Prover {
       const changes = findingChanges(findings, now.findings)
       if (!isReached(after, purpose, changes, now.findings)) return null
       const pair = { before: model, after }
-      const memo = hopMemo()
+      const ways = {
+        before: waysBefore,
+        after: keepsWays ? standing.ways() : waysOf(after),
+      }
       const harmOf = (rows: readonly Row[]): Harm[] => harmOfPackets(pair, purpose, mend, rows)
       const { rows, leftOut } = packetsAmong(
         pair,
-        candidatesOf(pair, { before: known, after: memo }),
+        candidatesOf(pair, ways),
         budgetOf(MOST_TRIED, stop),
         { forTrial: true, ...(quick ? { enough: (row) => harmOf([row]).length > 0 } : {}) },
       )
@@ -113,7 +123,7 @@ export function proverOf(estate: Estate): Prover {
         findings: changes,
         expectations: flips,
         after,
-        memo,
+        ways: ways.after,
         all: now,
         leftOut,
       }

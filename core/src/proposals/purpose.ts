@@ -15,8 +15,9 @@ import { outsideRef } from '../walk/steps/outside'
  * - `closes`: a leak, an open port, a segment. It may cut the finding's packets, nothing else;
  * - `inspects`: a firewall that is passed by or met one way. It may cut what that firewall's policy
  *   denies, and open what then meets it both ways;
- * - `leads`: a blackhole, a faulty question, a service that is reached over the internet. It cuts nothing, and may open the same kind of
- *   traffic between the question's subnets and destinations of the same kind;
+ * - `leads`: a blackhole, a faulty question, a service that is reached over the internet. It cuts
+ *   nothing, and may open the same kind of traffic between the question's subnets and destinations
+ *   of the same kind;
  * - `tidies`: a weak spot. It opens and cuts nothing.
  */
 export type PurposeKind = 'closes' | 'inspects' | 'leads' | 'tidies'

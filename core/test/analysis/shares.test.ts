@@ -34,7 +34,7 @@ test('shares found apart and joined say what a whole analysis says', () => {
       },
     ),
     {
-      numRuns: Number(process.env.SALT_TRAIL_RANDOM_ESTATES ?? 30),
+      numRuns: Number(process.env.SALT_TRAIL_RANDOM_ESTATES ?? 10),
       seed: Number(process.env.SALT_TRAIL_SEED ?? 72),
     },
   )

@@ -13,6 +13,7 @@ import {
 import { randomEstate } from '../random/estate'
 import { modelOf } from '../trace/fixtures'
 
+const ESTATES = Number(process.env.SALT_TRAIL_RANDOM_ESTATES ?? 20)
 const COLUMNS = ['internet', 'services', 'sites', 'otherNetworks', 'sameNetwork'] as const
 /** Rules are not asked here. */
 const BY_RULES = /^(denied|firewall-denied|policy)/
@@ -26,7 +27,7 @@ const rowsOf = (model: Model): ExitRow[] => {
 
 test('whatever enters by a way does so in the trace that shows it, unless rules or a firewall stop it', () => {
   let asked = 0
-  for (let seed = 0; seed < 60; seed++) {
+  for (let seed = 0; seed < ESTATES; seed++) {
     const model = modelOf(randomEstate(seed).estate)
     for (const row of rowsOf(model)) {
       for (const column of COLUMNS) {
@@ -49,12 +50,12 @@ test('whatever enters by a way does so in the trace that shows it, unless rules 
       }
     }
   }
-  expect(asked).toBeGreaterThan(200)
+  expect(asked).toBeGreaterThan(50)
 })
 
 test('what one subnet sends to another as it is enters there by the same way', () => {
   let found = 0
-  for (let seed = 0; seed < 20; seed++) {
+  for (let seed = 0; seed < ESTATES; seed++) {
     const model = modelOf(randomEstate(seed).estate)
     const memo = hopMemo()
     for (const row of rowsOf(model)) {

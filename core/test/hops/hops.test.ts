@@ -16,6 +16,8 @@ import { randomEstate } from '../random/estate'
 import { random } from '../random/random'
 import { modelOf } from '../trace/fixtures'
 
+const RUNS = Number(process.env.SALT_TRAIL_RANDOM_ESTATES ?? 15)
+
 /** A random estate without rules, so that routes alone decide. */
 function bare(seed: number): Model {
   const { estate } = randomEstate(seed)
@@ -61,7 +63,7 @@ test('the effective next hops are the whole space, without gap or overlap, and i
         }
       }
     }),
-    { numRuns: 25, seed: 41 },
+    { numRuns: RUNS, seed: 41 },
   )
 })
 
@@ -144,7 +146,7 @@ test('a packet’s trace goes the way the effective next hops say', () => {
         }
       }
     }),
-    { numRuns: 40, seed: 42 },
+    { numRuns: RUNS, seed: 42 },
   )
   expect(compared).toBeGreaterThan(1000)
 })
@@ -174,6 +176,6 @@ test('what subnets share is what each would find alone', () => {
           }
       }
     }),
-    { numRuns: 25, seed: 43 },
+    { numRuns: RUNS, seed: 43 },
   )
 })

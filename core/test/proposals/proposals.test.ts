@@ -12,6 +12,8 @@ import {
   type Finding,
   type Prover,
 } from '../../src/index'
+import { parse } from 'yaml'
+import { modelOf } from '../trace/fixtures'
 import { randomEstate } from '../random/estate'
 import { estateOfJson } from '../random/read'
 import { brokenPromises, noCounts, type Counts } from './promises'
@@ -23,7 +25,7 @@ const files = (folder: string): { name: string; text: string }[] =>
     .map((name) => ({ name, text: readFileSync(join(root, folder, name), 'utf8') }))
 
 /** Few findings are looked at in each random estate, since each is tried many times. */
-const RANDOM_ESTATES = Number(process.env.SALT_TRAIL_RANDOM_ESTATES ?? 3)
+const RANDOM_ESTATES = Number(process.env.SALT_TRAIL_RANDOM_ESTATES ?? 2)
 const EACH = Number(process.env.SALT_TRAIL_RANDOM_FINDINGS ?? 5)
 
 const counts = new Map<string, Counts>()
@@ -57,6 +59,26 @@ test.each(files('examples').map((file) => [file.name, file] as const))(
     const prover = proverOf(readEstate([file]).estate!)
     hold(name, prover, prover.findings.filter(isFault))
   },
+)
+
+interface Fixture {
+  readonly estate: Record<string, unknown>
+  readonly cases: readonly { readonly edit?: unknown; readonly has?: readonly string[] }[]
+}
+
+test.each(files('core/test/findings/fixtures').map((file) => [file.name, file] as const))(
+  'every proposal for the findings that the fixtures %s are made for keeps what it promises',
+  (name, { text }) => {
+    const { estate, cases } = parse(text) as Fixture
+    for (const { edit, has = [] } of cases) {
+      const prover = proverOf(modelOf(estate, edit).estate)
+      const meant = prover.findings.filter(({ code, anchor }) =>
+        has.includes(`${code} at ${anchor}`),
+      )
+      hold(name, prover, meant.filter(isFault))
+    }
+  },
+  300_000,
 )
 
 test('proposals of random estates keep what they promise', () => {

@@ -12,7 +12,7 @@ import {
 import { modelOf } from '../trace/fixtures'
 import { randomEstate } from './estate'
 
-const RUNS = 25
+const RUNS = Number(process.env.SALT_TRAIL_RANDOM_ESTATES ?? 12)
 
 /** What a way says of its packets, as far as routes alone decide it. */
 const said = (way: ExitWay): object => ({

@@ -30,7 +30,9 @@ export function trafficText(s: Situation): string {
 export const directionOf = ({ stations }: Situation): 'in' | 'out' =>
   (stations.at(-1)!.evidence as Partial<RulesEvidence>).direction ?? 'in'
 
-/** The far side of a packet that was denied, as a rule's peer: its subnet, site, or the internet. */
+/**
+ * The far side of a packet that was denied, as a rule's peer: its subnet, site, or the internet.
+ */
 export function peerOf(s: Situation): string {
   const { packet } = s
   const text = directionOf(s) === 'out' ? packet.dst : packet.src

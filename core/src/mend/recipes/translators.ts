@@ -7,21 +7,23 @@ import { mend, type Blank, type Mend } from '../mend'
 import { freeId, isUp, type Situation } from '../situation'
 import { addRoute } from './routes'
 
-/** A public address that is reserved, of a region, and used by nothing; null where none is. */
-export function reservedAddress(
-  { estate, publicOwners }: Model,
-  region: string | null,
-): string | null {
-  const found = [...estate.publicAddresses].find(
-    ([address, written]) =>
-      isUp(written) &&
-      written.reserved !== false &&
-      (written.region === undefined || written.region === region) &&
-      !publicOwners.has(parseAddress(address)!) &&
-      !address.includes(':'),
+/** The public IPv4 addresses that are reserved and used by nothing, with their regions. */
+export const freeReserve = ({
+  estate,
+  publicOwners,
+}: Model): { readonly id: string; readonly region: string | undefined }[] =>
+  [...estate.publicAddresses].flatMap(([id, written]) =>
+    isUp(written) &&
+    written.reserved !== false &&
+    !publicOwners.has(parseAddress(id)!) &&
+    !id.includes(':')
+      ? [{ id, region: written.region }]
+      : [],
   )
-  return found?.[0] ?? null
-}
+
+/** A public address that is reserved, of a region, and used by nothing; null where none is. */
+export const reservedAddress = (model: Model, region: string | null): string | null =>
+  freeReserve(model).find((one) => one.region === undefined || one.region === region)?.id ?? null
 
 /** A documentation address that nothing in the estate has: a stand-in, never a proposal. */
 export function unusedAddress({ publicOwners, inventory, networkSpace }: Model): string {
@@ -61,7 +63,7 @@ export function newTranslator(s: Situation): Mend | null {
     }
     return mend(`a translator of ${subnet.region} for ${subnet.id}`, [add(nat)], blanks)
   }
-  const door = publicSubnetOf(model, subnet)
+  const door = publicSubnetFor(model, subnet)
   if (!door) return null
   return mend(
     `a translator in ${door.id} for ${subnet.id}`,
@@ -73,8 +75,10 @@ export function newTranslator(s: Situation): Mend | null {
   )
 }
 
-/** A subnet of the same network whose default leads to a gateway, in the same zone if there is one. */
-function publicSubnetOf(model: Model, { network, zone, index, table }: SubnetModel) {
+/**
+ * A subnet of the same network whose default leads to a gateway, in the same zone if there is one.
+ */
+export function publicSubnetFor(model: Model, { network, zone, index, table }: SubnetModel) {
   const leads = model.subnets.filter(
     (one) =>
       one.network === network &&
