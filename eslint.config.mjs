@@ -7,7 +7,7 @@ const LAYERS = [
   'address',
   'format',
   'changes',
-  'moves',
+  'drafts',
   'packet',
   'model',
   'routes',
@@ -28,6 +28,8 @@ const LAYERS = [
   'consequences',
   'plans',
   'proposals',
+  'moves',
+  'objects',
 ]
 /** Packages without any input or output of their own, which the core may use. */
 const PURE = ['zod', 'yaml', 'fastest-levenshtein', 'jsonc-parser']

@@ -50,6 +50,7 @@ export const exitsAnswer = z
           ...columns,
           findings: columnFindings,
           entering: columnFindings,
+          zone: z.string().nullable(),
         }),
       ),
     ),

@@ -1,6 +1,6 @@
 import { SEVERITIES, type Finding } from '@salt-trail/core'
 import { z } from 'zod'
-import { ofCore, mend, countUpTo, from, packet, text } from './parts'
+import { ofCore, countUpTo, from, packet, text } from './parts'
 import { acceptanceBody } from './requests'
 
 /** What findings can be grouped by. */
@@ -19,11 +19,12 @@ const found = {
     question: z.record(z.string(), z.unknown()).nullable(),
     facts: z.array(z.string()),
   }),
-  mend: z.object(mend).nullable(),
 }
-export const finding = ofCore<Finding>(z.object(found))
+/** A finding without a mend: proposals are asked for, since each is tried against the estate. */
+export type ToldFinding = Omit<Finding, 'mend'>
+export const finding = ofCore<ToldFinding>(z.object(found))
 const listedFinding = ofCore<
-  Finding & {
+  ToldFinding & {
     readonly network: string | null
     readonly accepted: z.output<typeof acceptanceBody> | null
   }
@@ -46,6 +47,7 @@ export const findingsQuery = z
       .max(64)
       .optional()
       .meta({ description: 'The one finding of this fingerprint' }),
+    object: text.max(300).optional().meta({ description: 'Those that name it, as section/id' }),
     network: text.max(128).optional().meta({ description: 'Those that lie in this network' }),
     by: z
       .enum(FINDINGS_GROUPINGS)

@@ -15,7 +15,7 @@ export const packet = z.object({
 })
 
 export const change = z.object({
-  op: z.enum(['add', 'replace', 'remove']),
+  op: z.enum(['add', 'replace', 'remove', 'test']),
   path: z.string(),
   value: z.unknown().optional(),
 })

@@ -18,6 +18,12 @@ export const note = text.max(2000).optional()
 
 export const checkBody = z.object({ files }).meta({ id: 'CheckBody' })
 export const newEstateBody = z.object({ files, author, note }).meta({ id: 'NewEstateBody' })
+export const renameBody = z
+  .object({ name: text.trim().min(1).max(200), author })
+  .meta({ id: 'Rename' })
+export const deleteEstateBody = z
+  .object({ name: text.min(1).max(200).meta({ description: 'The name of the estate, typed' }) })
+  .meta({ id: 'DeleteEstate' })
 export const newRevisionBody = z
   .object({
     files,
@@ -67,8 +73,15 @@ export const acceptanceParams = estateParams.extend({
 })
 export const revisionParams = estateParams.extend({
   revision: z
-    .union([z.literal('head'), z.string().regex(/^[1-9]\d{0,8}$/)])
-    .meta({ description: 'A revision’s number, or head for the newest' }),
+    .union([
+      z.literal('head'),
+      z.string().regex(/^[1-9]\d{0,8}$/),
+      z.string().regex(/^draft-[1-9]\d{0,8}(\.\d{1,9})?$/),
+    ])
+    .meta({
+      description:
+        'A revision’s number, head for the newest, or draft-ID for what a draft makes of its base; draft-ID.VERSION names the same state for good',
+    }),
 })
 
 export const notationQuery = z.object({ notation: z.enum(['yaml', 'json']).default('yaml') })
@@ -96,6 +109,9 @@ export const revisionInfo = z
     author: z.string(),
     origin: z.string(),
     note: z.string(),
+    reason: z.string().nullable().meta({
+      description: 'Why it was saved although it breaks an expectation that held',
+    }),
   })
   .meta({ id: 'RevisionInfo' })
 export const estateInfo = z

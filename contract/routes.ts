@@ -4,6 +4,7 @@ import {
   acceptanceParams,
   changesAnswer,
   checkBody,
+  deleteEstateBody,
   estateInfo,
   estateParams,
   exampleParams,
@@ -14,6 +15,7 @@ import {
   proveBody,
   questionBody,
   questionsBody,
+  renameBody,
   revisionInfo,
   revisionParams,
   savedAnswer,
@@ -30,8 +32,10 @@ import {
   seenAsAnswer,
   spaceAnswer,
 } from './views'
+import { DRAFT_ROUTES } from './draft-routes'
 import { differenceAnswer, historyAnswer, sinceQuery } from './revisions'
 import { hopsAnswer, subnetQuery, waysInAnswer } from './subnets'
+import { OBJECT_ROUTES } from './object-routes'
 import { proposalsAnswer, proposalsBody } from './proposals'
 import { traceAnswer } from './traces'
 import {
@@ -87,6 +91,22 @@ export const ROUTES = {
       answer: savedAnswer,
       status: 201,
       refuses: [413, 422, 507],
+    },
+  },
+  '/api/estates/{estate}': {
+    put: {
+      summary: 'Rename an estate; that is a revision',
+      path: estateParams,
+      body: renameBody,
+      answer: savedAnswer.omit({ warnings: true }),
+      refuses: [404, 409, 507],
+    },
+    delete: {
+      summary: 'Delete an estate with everything that was saved of it',
+      path: estateParams,
+      body: deleteEstateBody,
+      answer: z.object({ slug: z.string() }),
+      refuses: [404, 422],
     },
   },
   '/api/estates/{estate}/revisions': {
@@ -324,6 +344,8 @@ export const ROUTES = {
       refuses: [404],
     },
   },
+  ...DRAFT_ROUTES,
+  ...OBJECT_ROUTES,
   '/api/examples': {
     get: {
       summary: 'Small estates to learn from',

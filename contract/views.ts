@@ -16,6 +16,15 @@ export const outlineAnswer = z
     name: z.string(),
     revision: revisionInfo,
     head: z.int(),
+    draft: z
+      .object({
+        id: z.int(),
+        version: z.int(),
+        name: z.string(),
+        kind: z.enum(['change', 'outage']),
+      })
+      .nullable()
+      .meta({ description: 'The draft whose state this is; revision is its base then' }),
     counts: z.record(z.string(), z.int()),
     networks: z.array(
       z.object({

@@ -15,7 +15,7 @@ export default defineNuxtModule({
       build({
         entryPoints: {
           ...Object.fromEntries(
-            ['analysis', 'answers', 'comparison', 'proposals', 'reading'].map((name) => [
+            ['analysis', 'answers', 'comparison', 'drafts', 'proposals', 'reading'].map((name) => [
               name,
               join(rootDir, 'server', name, 'worker.ts'),
             ]),

@@ -49,6 +49,14 @@ const settings = z.object({
   /** Memory of the thread that tries proposals, and how long it may try for one question. */
   SALT_TRAIL_PROPOSALS_MEGABYTES: number(4_096),
   SALT_TRAIL_PROPOSALS_SECONDS: amount(120, { zero: false }),
+  /** Memory of one thread that edits drafts, saves, plans or foresees. */
+  SALT_TRAIL_DRAFTS_MEGABYTES: number(4_096),
+  /**
+   * Longer than this no edit of a draft runs; what follows from one may take four times as long.
+   */
+  SALT_TRAIL_EDIT_SECONDS: amount(60, { zero: false }),
+  /** How long the order of a plan is searched. */
+  SALT_TRAIL_PLAN_SECONDS: amount(60, { zero: false }),
   /** Longer than this no analysis runs, and no share of a large one. */
   SALT_TRAIL_ANALYSIS_SECONDS: amount(900, { zero: false }),
   /** Memory of one analysis, or of one process that finds shares of large ones. */

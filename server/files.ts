@@ -22,7 +22,8 @@ export function estateFilesIn(folder: string): SourceFile[] {
  * runs from elsewhere.
  */
 export function workerFile(
-  name: 'analysis' | 'analysis-process' | 'answers' | 'comparison' | 'proposals' | 'reading',
+  name:
+    'analysis' | 'analysis-process' | 'answers' | 'comparison' | 'drafts' | 'proposals' | 'reading',
 ): string {
   const folder = dirname(realpathSync(process.argv[1] ?? '.'))
   for (const beside of [join(folder, 'workers', `${name}.mjs`), join(folder, `${name}.mjs`)])

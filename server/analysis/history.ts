@@ -3,7 +3,8 @@ import { alias } from 'drizzle-orm/pg-core'
 import type { FindingFamily } from '@salt-trail/core'
 import type { Database } from '../database/client'
 import { analyses, estates, expectationResults, findings, revisions } from '../database/schema'
-import type { RevisionInfo } from '../estates/store'
+import { isRevision, type RevisionInfo } from '../estates/store'
+import { withoutMend } from './results'
 
 /** A revision with its counts of findings; null where this version did not analyse it. */
 export interface RevisionHistory extends RevisionInfo {
@@ -19,7 +20,7 @@ export async function readHistory(
   slug: string,
   engine: string,
 ): Promise<RevisionHistory[] | null> {
-  const { number, createdAt, author, origin, note } = revisions
+  const { number, createdAt, author, origin, note, reason } = revisions
   const rows = await db
     .select({
       id: revisions.id,
@@ -28,12 +29,13 @@ export async function readHistory(
       author,
       origin,
       note,
+      reason,
       analysed: analyses.engine,
     })
     .from(revisions)
     .innerJoin(estates, eq(revisions.estateId, estates.id))
     .leftJoin(analyses, and(eq(analyses.revisionId, revisions.id), eq(analyses.engine, engine)))
-    .where(eq(estates.slug, slug))
+    .where(and(eq(estates.slug, slug), isRevision))
     .orderBy(desc(revisions.number))
   if (rows.length === 0) return null
   const ids = rows.flatMap(({ id, analysed }) => (analysed === null ? [] : [id]))
@@ -95,7 +97,7 @@ export async function findingsBeyond(
     .where(and(eq(findings.revisionId, revisionId), notExists(same)))
     .orderBy(findings.ordinal)
     .limit(MOST_FINDINGS)
-  return rows.map(({ body }) => body)
+  return rows.map(({ body }) => withoutMend(body))
 }
 
 const MOST_FINDINGS = 500

@@ -8,6 +8,7 @@ import {
   inArray,
   isNotNull,
   isNull,
+  like,
   lt,
   or,
   sql,
@@ -220,6 +221,8 @@ export interface FindingsWanted extends Span {
   /** In the code, the anchor or the sentence. */
   readonly text?: string
   readonly fingerprint?: string
+  /** Named among the objects of the finding, as `section/id`. */
+  readonly object?: string
   readonly network?: string
   /** What they are grouped by; within a group the most severe come first. */
   readonly by?: keyof typeof GROUPED
@@ -243,7 +246,17 @@ const GROUPED = {
   network: { key: findings.network, place: sql`${findings.network} nulls last` },
 } as const
 
-const literal = (text: string): string => `%${text.replace(/[\\%_]/g, '\\$&')}%`
+/** A pattern that finds a text as it stands, anywhere. */
+const exactly = (text: string): string => `%${text.replace(/[\\%_]/g, '\\$&')}%`
+
+/**
+ * A finding as it is told. What its check would change was not tried against the estate: it is for
+ * the moves alone, which try it.
+ */
+export function withoutMend(body: string): string {
+  const { mend: _, ...told } = JSON.parse(body) as Finding
+  return JSON.stringify(told)
+}
 
 /** Some findings, as JSON texts, and how many match. */
 export async function readFindings(
@@ -256,6 +269,7 @@ export async function readFindings(
     severity,
     text,
     fingerprint,
+    object,
     network,
     by = 'severity',
   }: FindingsWanted,
@@ -265,15 +279,16 @@ export async function readFindings(
     family === undefined ? undefined : eq(findings.family, family),
     fingerprint === undefined ? undefined : eq(findings.fingerprint, fingerprint),
     network === undefined ? undefined : eq(findings.network, network),
+    object === undefined ? undefined : like(findings.body, exactly(JSON.stringify(object))),
     severity === undefined
       ? undefined
       : inArray(findings.severity, SEVERITIES.slice(0, SEVERITIES.indexOf(severity) + 1)),
     text === undefined || text === ''
       ? undefined
       : or(
-          ilike(findings.code, literal(text)),
-          ilike(findings.anchor, literal(text)),
-          ilike(findings.sentence, literal(text)),
+          ilike(findings.code, exactly(text)),
+          ilike(findings.anchor, exactly(text)),
+          ilike(findings.sentence, exactly(text)),
         ),
   )
   const { place, key } = GROUPED[by]
@@ -298,7 +313,7 @@ export async function readFindings(
     groups,
     findings: rows.map(
       ({ body, network, accepted }) =>
-        `${body.slice(0, -1)},"network":${JSON.stringify(network)},"accepted":${JSON.stringify(accepted?.reason == null ? null : accepted)}}`,
+        `${withoutMend(body).slice(0, -1)},"network":${JSON.stringify(network)},"accepted":${JSON.stringify(accepted?.reason == null ? null : accepted)}}`,
     ),
   }
 }
@@ -309,5 +324,15 @@ export async function readExpectations(db: Database, revisionId: number): Promis
     .from(expectationResults)
     .where(eq(expectationResults.revisionId, revisionId))
     .orderBy(asc(expectationResults.ordinal))
+  return rows.map((row) => row.body)
+}
+
+/** The findings of what is idle, as JSON texts. */
+export async function readIdle(db: Database, revisionId: number): Promise<string[]> {
+  const rows = await db
+    .select({ body: findings.body })
+    .from(findings)
+    .where(and(eq(findings.revisionId, revisionId), like(findings.code, 'idle-%')))
+    .orderBy(asc(findings.ordinal))
   return rows.map((row) => row.body)
 }

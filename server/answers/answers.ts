@@ -9,35 +9,32 @@ import {
   hopsJson,
   hopsOf,
   isRefusal,
+  MAP_SECTIONS,
   membersOf,
+  moveIn,
+  objectPage,
   problemsJson,
   proveExpectations,
   readEstate,
   readOnlooker,
+  referencesOf,
   spaceOf,
   subnetSeenBy,
   trace,
   waysInOf,
+  waysOut,
+  type Finding,
   type Model,
+  type Move,
   type Question,
+  type References,
   type Refusal,
   type SubnetModel,
   type SubnetSeen,
 } from '@salt-trail/core'
 import { outlineOf } from '../estates/outline'
+import { Refused } from '../refused'
 import type { HeldModel } from './held'
-
-/** Why something cannot be answered; sent to the caller as the route's refusal. */
-export class Refused extends Error {
-  constructor(
-    readonly status: number,
-    readonly code: string,
-    message: string,
-    readonly more: Record<string, unknown> = {},
-  ) {
-    super(message)
-  }
-}
 
 const refusedQuestion = ({ code, message, part, candidates }: Refusal): Refused =>
   new Refused(422, code, message, { part, candidates })
@@ -56,6 +53,17 @@ const SUBNETS_AT_ONCE = 50
 const MOST_SUBNETS_PROVED = 2_000
 /** The name by which problems speak of the text that was sent. */
 const WRITTEN = 'what is written here'
+
+/** A move that takes objects out one by one does so no longer than this: others are asking, too. */
+const MOST_MILLISECONDS_MOVED = 3_000
+
+/** References are gathered once for each model that is asked about. */
+const gathered = new WeakMap<Model, References>()
+function referencesIn(model: Model): References {
+  const known = gathered.get(model) ?? referencesOf(model)
+  gathered.set(model, known)
+  return known
+}
 
 type Column = Parameters<typeof membersOf>[1]
 
@@ -133,6 +141,33 @@ export const ANSWERS = {
     })
     return { revision, column, members, rows }
   },
+  move: (
+    { model }: HeldModel,
+    { move, findings }: { move: Move; findings: readonly Finding[] },
+  ) => {
+    const end = performance.now() + MOST_MILLISECONDS_MOVED
+    return moveIn(model, move, findings, () => performance.now() > end)
+  },
+  waysOut: (
+    { model }: HeldModel,
+    asked: { subnets: readonly string[]; addresses: readonly string[] },
+  ) => ({ ways: waysOut(model, asked) }),
+  object: ({ model }: HeldModel, { ref }: { ref: string }) => {
+    const page = objectPage(model, referencesIn(model), ref)
+    if (page === null) throw new Refused(404, 'no-such-object', `there is no ${ref} in this estate`)
+    return page
+  },
+  /** The ids of every section, at most so many each; those that hold a text come with it. */
+  objects: ({ model: { estate } }: HeldModel, { most, text }: { most: number; text: string }) => ({
+    sections: MAP_SECTIONS.map((section) => {
+      const ids = [...(estate[section] as ReadonlyMap<string, unknown>).keys()]
+      const found = text === '' ? ids : ids.filter((id) => id.includes(text))
+      return { section, ids: found.slice(0, most), more: Math.max(0, found.length - most) }
+    }),
+    zones: [...estate.regions].flatMap(([region, { zones = [] }]) =>
+      zones.map((zone) => ({ region, zone })),
+    ),
+  }),
   map: (
     { model }: HeldModel,
     { revision, open }: { revision: number; open: readonly string[] },

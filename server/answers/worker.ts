@@ -1,6 +1,7 @@
 import { connected } from '../database/connected'
 import { readRevision } from '../estates/store'
-import { ANSWERS, Refused, type AnswerName } from './answers'
+import { Refused, refusedJson, type RefusedJson } from '../refused'
+import { ANSWERS, type AnswerName } from './answers'
 import { heldModel, type HeldModel } from './held'
 
 export interface AnswerTask {
@@ -11,16 +12,7 @@ export interface AnswerTask {
 }
 
 /** An answer as a JSON text, which is passed on as it is; or why there is none. */
-export type Answered =
-  | { readonly json: string }
-  | {
-      readonly refused: {
-        readonly status: number
-        readonly code: string
-        readonly message: string
-        readonly more: Record<string, unknown>
-      }
-    }
+export type Answered = { readonly json: string } | { readonly refused: RefusedJson }
 
 /**
  * The entry of the worker thread that answers from models: reading an estate takes seconds where it
@@ -43,7 +35,6 @@ export default async function answer({
     }
   } catch (error) {
     if (!(error instanceof Refused)) throw error
-    const { status, code, message, more } = error
-    return { refused: { status, code, message, more } }
+    return { refused: refusedJson(error) }
   }
 }

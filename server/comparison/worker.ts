@@ -4,10 +4,13 @@ import {
   compareEstates,
   compareWays,
   compile,
-  hopMemo,
   packetsAmong,
+  readWritten,
   shareWith,
   tellPackets,
+  waysOf,
+  type Estate,
+  type MapSection,
   type ObjectChange,
   type ToldPackets,
   type WayChange,
@@ -16,11 +19,25 @@ import { connected } from '../database/connected'
 import { readRevision } from '../estates/store'
 
 export interface ComparisonTask {
+  readonly kind: 'comparison'
   readonly databaseUrl: string
   /** The earlier and the later revision, by their ids. */
   readonly before: number
   readonly after: number
 }
+
+/** What became of one object over some revisions. */
+export interface HistoryTask {
+  readonly kind: 'history'
+  readonly databaseUrl: string
+  readonly section: MapSection
+  readonly object: string
+  /** By their ids, the newest first. */
+  readonly revisions: readonly number[]
+}
+
+/** For each revision but the oldest what it did to the object; null where it is the same. */
+export type ObjectHistory = readonly (ObjectChange | null)[]
 
 /** What differs between two revisions, as objects, as packets and as ways. */
 export interface Comparison {
@@ -43,10 +60,38 @@ const MOST_WAYS = 400
 const MOST_RANGES = 16
 
 /**
- * The entry of a worker thread: reads two revisions and compares them; the server's thread stays
- * free.
+ * The entry of a worker thread: reads revisions and compares them, as wholes or by one object; the
+ * server's thread stays free.
  */
-export default async function compareRevisions({
+export default function compare(
+  task: ComparisonTask | HistoryTask,
+): Promise<Comparison | ObjectHistory> {
+  return task.kind === 'comparison' ? compareRevisions(task) : objectHistory(task)
+}
+
+/** Reads the revisions one after the other, so that no more than one is held. */
+async function objectHistory({
+  databaseUrl,
+  section,
+  object,
+  revisions,
+}: HistoryTask): Promise<ObjectHistory> {
+  const only: Estate[] = []
+  for (const id of revisions) {
+    const { estate } = await connected(databaseUrl, (db) => readRevision(db, id))
+    const held = estate[section].get(object)
+    only.push({
+      ...NOTHING,
+      [section]: new Map(held === undefined ? [] : [[object, held]]),
+    })
+  }
+  return only.slice(0, -1).map((now, at) => compareEstates(only[at + 1]!, now)[0] ?? null)
+}
+
+/** An estate without any object. */
+const NOTHING = readWritten('{"format":"salt-trail/1","name":"one object"}')!
+
+async function compareRevisions({
   databaseUrl,
   before,
   after,
@@ -58,13 +103,13 @@ export default async function compareRevisions({
   const b = shareWith(a, saved[1].estate)
   const old = compile(a)
   const pair = { before: old, after: compile(b, old) }
-  const memo = { before: hopMemo(), after: hopMemo() }
-  const ways = compareWays(pair.before, pair.after, memo)
+  const known = { before: waysOf(pair.before), after: waysOf(pair.after) }
+  const ways = compareWays(pair.before, pair.after, known)
   const end = performance.now() + MOST_MILLISECONDS
   const budget = budgetOf(MOST_PAIRS, () => performance.now() > end)
   return {
     objects: compareEstates(a, b),
-    packets: tellPackets(pair, packetsAmong(pair, candidatesOf(pair, memo), budget)),
+    packets: tellPackets(pair, packetsAmong(pair, candidatesOf(pair, known), budget)),
     wayCount: ways.length,
     subnetCount: new Set(ways.map(({ subnet }) => subnet)).size,
     ways: ways.slice(0, MOST_WAYS).map((way) => ({

@@ -1,4 +1,5 @@
 import {
+  type AnyPgColumn,
   bigserial,
   bigint,
   cidr,
@@ -10,8 +11,9 @@ import {
   serial,
   text,
   timestamp,
-  unique,
+  uniqueIndex,
 } from 'drizzle-orm/pg-core'
+import { isNull } from 'drizzle-orm'
 
 /** An organisation's networks under one name; what they are is in its revisions. */
 export const estates = pgTable('estates', {
@@ -22,7 +24,10 @@ export const estates = pgTable('estates', {
   createdAt: timestamp({ withTimezone: true }).notNull().defaultNow(),
 })
 
-/** One state of an estate. Never changed once it is there: a trigger refuses updates. */
+/**
+ * One state of an estate. Never changed once it is there: a trigger refuses updates. A state that a
+ * draft has, or had, is kept here too while somebody looks at it, so that every view can show it.
+ */
 export const revisions = pgTable(
   'revisions',
   {
@@ -30,20 +35,98 @@ export const revisions = pgTable(
     estateId: integer()
       .notNull()
       .references(() => estates.id, { onDelete: 'cascade' }),
-    /** Counted from 1 in each estate. */
+    /** Counted from 1 in each estate; for the state of a draft, the number of its base. */
     number: integer().notNull(),
+    /** The draft whose state this is, and the version of it; null for a revision. */
+    draftId: integer().references((): AnyPgColumn => drafts.id, { onDelete: 'cascade' }),
+    draftVersion: integer(),
     createdAt: timestamp({ withTimezone: true }).notNull().defaultNow(),
     author: text().notNull(),
     /** Where it came from: `demo`, `files`, `command line`. */
     origin: text().notNull(),
     note: text().notNull().default(''),
+    /** Why it was saved although it breaks an expectation that held; null where it breaks none. */
+    reason: text(),
     /**
      * The whole estate in the format, JSON notation, in its own order; text, since jsonb would
      * reorder it.
      */
     document: text().notNull(),
   },
-  (t) => [unique('revisions_estate_number').on(t.estateId, t.number)],
+  (t) => [
+    uniqueIndex('revisions_estate_number').on(t.estateId, t.number).where(isNull(t.draftId)),
+    uniqueIndex('revisions_draft_version').on(t.draftId, t.draftVersion),
+  ],
+)
+
+/** A revision and changes that are tried in it. */
+export const drafts = pgTable(
+  'drafts',
+  {
+    id: serial().primaryKey(),
+    estateId: integer()
+      .notNull()
+      .references(() => estates.id, { onDelete: 'cascade' }),
+    /** The revision it is made in; null where that one is gone: its changes are kept. */
+    baseId: bigint({ mode: 'number' }).references((): AnyPgColumn => revisions.id, {
+      onDelete: 'set null',
+    }),
+    baseNumber: integer().notNull(),
+    name: text().notNull(),
+    author: text().notNull(),
+    note: text().notNull().default(''),
+    kind: text().$type<'change' | 'outage'>().notNull().default('change'),
+    createdAt: timestamp({ withTimezone: true }).notNull().defaultNow(),
+    changedAt: timestamp({ withTimezone: true }).notNull().defaultNow(),
+    /**
+     * Counts whatever is written of it, what is being typed included: who looks again compares it.
+     */
+    edition: integer().notNull().default(0),
+    /** How many entries its log had, those before it was rebased included. */
+    version: integer().notNull().default(0),
+    /** What could not follow its base as it was meant, as JSON. */
+    conflicts: text().notNull().default('[]'),
+    /** The questions that are answered again after each change, as JSON. */
+    pinned: text().notNull().default('[]'),
+    /** The revision that was saved of it last. */
+    savedAs: integer(),
+  },
+  (t) => [index('drafts_estate').on(t.estateId)],
+)
+
+/** The log of a draft. Entries are added, never changed; a rebased draft has a new log. */
+export const draftEntries = pgTable(
+  'draft_entries',
+  {
+    draftId: integer()
+      .notNull()
+      .references(() => drafts.id, { onDelete: 'cascade' }),
+    number: integer().notNull(),
+    what: text().notNull(),
+    author: text().notNull(),
+    createdAt: timestamp({ withTimezone: true }).notNull().defaultNow(),
+    /** The entry that this one takes back. */
+    undoes: integer(),
+    /** RFC 6902, as JSON text, since jsonb would reorder the keys of what is added. */
+    change: text().notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.draftId, t.number] })],
+)
+
+/** Texts of objects that somebody is typing and that are no change yet, such as invalid ones. */
+export const draftTexts = pgTable(
+  'draft_texts',
+  {
+    draftId: integer()
+      .notNull()
+      .references(() => drafts.id, { onDelete: 'cascade' }),
+    /** `section/id`. */
+    object: text().notNull(),
+    author: text().notNull(),
+    text: text().notNull(),
+    changedAt: timestamp({ withTimezone: true }).notNull().defaultNow(),
+  },
+  (t) => [primaryKey({ columns: [t.draftId, t.object, t.author] })],
 )
 
 /** The files a revision was brought in with, comments and all. */

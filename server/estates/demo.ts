@@ -7,6 +7,7 @@ import type { Database } from '../database/client'
 import { loadedDemos } from '../database/schema'
 import { estateFilesIn, folderOf } from '../files'
 import { log } from '../log'
+import { draftDemo } from '../drafts/demo'
 import { contentOf } from './content'
 import { addRevision, createEstate, listRevisions, type NewRevision } from './store'
 
@@ -75,6 +76,7 @@ export async function loadDemoOnce(db: Database): Promise<void> {
     const inside = tx as unknown as Database
     const { slug } = await createEstate(inside, first!)
     for (const [at, next] of more.entries()) await addRevision(inside, slug, at + 1, next)
+    await draftDemo(inside, slug)
     log.info({ demo: DEMO }, 'the demo was loaded')
   })
 }

@@ -1,4 +1,4 @@
-import { and, desc, eq, sql } from 'drizzle-orm'
+import { and, desc, eq, isNull, sql } from 'drizzle-orm'
 import { readEstate, readWritten, type Estate, type SourceFile } from '@salt-trail/core'
 import type { Database } from '../database/client'
 import {
@@ -18,6 +18,8 @@ export interface RevisionInfo {
   readonly author: string
   readonly origin: string
   readonly note: string
+  /** Why it was saved although it breaks an expectation that held. */
+  readonly reason: string | null
 }
 
 export interface EstateInfo {
@@ -32,6 +34,7 @@ export interface NewRevision {
   readonly author: string
   readonly origin: string
   readonly note?: string
+  readonly reason?: string | null
   /** When it was made, if not now. */
   readonly createdAt?: Date
 }
@@ -52,13 +55,17 @@ const info = {
   author: revisions.author,
   origin: revisions.origin,
   note: revisions.note,
+  reason: revisions.reason,
 }
+/** States of drafts are kept beside revisions, and are none. */
+export const isRevision = isNull(revisions.draftId)
 
 export async function listEstates(db: Database): Promise<EstateInfo[]> {
   const rows = await db
     .selectDistinctOn([estates.id], { slug: estates.slug, name: estates.name, ...info })
     .from(estates)
     .innerJoin(revisions, eq(revisions.estateId, estates.id))
+    .where(isRevision)
     .orderBy(estates.id, desc(revisions.number))
   return rows.map(({ slug, name, ...head }) => ({ slug, name, head }))
 }
@@ -69,15 +76,15 @@ export async function listRevisions(db: Database, slug: string): Promise<Revisio
     .select(info)
     .from(revisions)
     .innerJoin(estates, eq(revisions.estateId, estates.id))
-    .where(eq(estates.slug, slug))
+    .where(and(eq(estates.slug, slug), isRevision))
     .orderBy(desc(revisions.number))
   return rows.length > 0 ? rows : null
 }
 
 const revisionWhere = (slug: string, number: number | null) =>
   number === null
-    ? eq(estates.slug, slug)
-    : and(eq(estates.slug, slug), eq(revisions.number, number))
+    ? and(eq(estates.slug, slug), isRevision)
+    : and(eq(estates.slug, slug), isRevision, eq(revisions.number, number))
 
 /** The id and number of a revision (null: the newest), or null if there is none. */
 export async function findRevision(
@@ -143,7 +150,7 @@ export async function readRevision(db: Database, revisionId: number): Promise<Re
 }
 
 /** Notes that this version has checked the document of a revision. */
-async function noteChecked(db: Pick<Database, 'insert'>, revisionId: number): Promise<void> {
+export async function noteChecked(db: Pick<Database, 'insert'>, revisionId: number): Promise<void> {
   const checked = { revisionId, engine: engine() }
   await db
     .insert(checkedRevisions)
@@ -201,7 +208,7 @@ export async function addRevision(
     const [head] = await tx
       .select({ number: sql<number>`max(${revisions.number})` })
       .from(revisions)
-      .where(eq(revisions.estateId, row.id))
+      .where(and(eq(revisions.estateId, row.id), isRevision))
     if (head!.number !== base) throw new RevisionConflict(base, head!.number)
     await insertRevision(tx, row.id, base + 1, next)
     await tx.update(estates).set({ name: next.content.name }).where(eq(estates.id, row.id))
@@ -217,10 +224,13 @@ async function insertRevision(
   number: number,
   revision: NewRevision,
 ): Promise<void> {
-  const { content, files, author, origin, note = '', createdAt } = revision
+  const { content, files, author, origin, note = '', reason = null, createdAt } = revision
   const [row] = await tx
     .insert(revisions)
-    .values({ estateId, number, author, origin, note, createdAt, document: content.document })
+    .values({
+      ...{ estateId, number, author, origin, note, reason, createdAt },
+      document: content.document,
+    })
     .returning({ id: revisions.id })
   const revisionId = row!.id
   await noteChecked(tx, revisionId)
@@ -253,3 +263,42 @@ export function freeSlug(name: string, taken: ReadonlySet<string>): string {
   while (taken.has(`${base}-${count}`)) count++
   return `${base}-${count}`
 }
+
+/** An estate by its slug; null if there is none. */
+export async function estateNamed(
+  db: Database,
+  slug: string,
+): Promise<{ id: number; name: string } | null> {
+  const [row] = await db
+    .select({ id: estates.id, name: estates.name })
+    .from(estates)
+    .where(eq(estates.slug, slug))
+  return row ?? null
+}
+
+/** The newest revisions of an estate, by their ids and numbers. */
+export const newestRevisions = (
+  db: Database,
+  slug: string,
+  most: number,
+): Promise<{ id: number; number: number }[]> =>
+  db
+    .select({ id: revisions.id, number: revisions.number })
+    .from(revisions)
+    .innerJoin(estates, eq(revisions.estateId, estates.id))
+    .where(and(eq(estates.slug, slug), isRevision))
+    .orderBy(desc(revisions.number))
+    .limit(most)
+
+/** The ids of all that was saved of an estate, states of its drafts included. */
+export async function revisionIds(db: Database, estateId: number): Promise<number[]> {
+  const rows = await db
+    .select({ id: revisions.id })
+    .from(revisions)
+    .where(eq(revisions.estateId, estateId))
+  return rows.map(({ id }) => id)
+}
+
+/** Deletes an estate with its revisions, drafts, analyses and acceptances. */
+export const deleteEstate = (db: Database, estateId: number) =>
+  db.delete(estates).where(eq(estates.id, estateId))

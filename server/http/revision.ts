@@ -1,25 +1,46 @@
 import type { H3Event } from 'h3'
 import { database, type Database } from '../database/client'
+import { stateOfDraft } from '../drafts/drafts'
 import { findRevision } from '../estates/store'
 import { params, refusal } from './respond'
 import { revisionParams } from '../../contract/requests'
 
-/** The revision an address names, or a refusal that says what is missing. */
-export async function revisionOf(
-  event: H3Event,
-): Promise<{ db: Database; slug: string; id: number; number: number }> {
+export interface NamedRevision {
+  readonly db: Database
+  readonly slug: string
+  readonly id: number
+  /** Its number; of the state of a draft, that of its base. */
+  readonly number: number
+  /** The draft whose state it is, and the version of it. */
+  readonly draft?: { readonly id: number; readonly version: number }
+}
+
+/**
+ * The revision, or the state of a draft, that an address names; or a refusal that says what is
+ * missing.
+ */
+export async function revisionOf(event: H3Event): Promise<NamedRevision> {
   const { estate, revision } = params(event, revisionParams)
   const db = database()
-  const found = await findRevision(db, estate, revision === 'head' ? null : Number(revision))
-  if (!found)
-    throw refusal(
-      404,
-      'no-such-revision',
-      revision === 'head'
-        ? `there is no estate "${estate}"`
-        : `there is no revision ${revision} of an estate "${estate}"`,
-    )
-  return { db, slug: estate, ...found }
+  const [, draft, version] = /^draft-(\d+)(?:\.(\d+))?$/.exec(revision) ?? []
+  const found =
+    draft === undefined
+      ? await findRevision(db, estate, revision === 'head' ? null : Number(revision))
+      : await stateOfDraft(
+          db,
+          estate,
+          Number(draft),
+          version === undefined ? null : Number(version),
+        )
+  if (found) return { db, slug: estate, ...found }
+  const missing = draft === undefined ? `revision ${revision}` : `draft ${revision.slice(6)}`
+  throw refusal(
+    404,
+    draft === undefined ? 'no-such-revision' : 'no-such-draft',
+    revision === 'head'
+      ? `there is no estate "${estate}"`
+      : `there is no ${missing} of an estate "${estate}"`,
+  )
 }
 
 /** Another revision of the same estate, or a refusal. */

@@ -3,6 +3,7 @@ import { closeAnswers } from '../answers/ask'
 import { closeComparisons } from '../comparison/comparisons'
 import { closeDatabase } from '../database/client'
 import { databaseReady } from '../database/ready'
+import { closeDrafts } from '../drafts/drafts'
 import { closeProposals } from '../proposals/proposals'
 import { closeReaders } from '../reading/reading'
 
@@ -16,6 +17,7 @@ export default defineNitroPlugin((nitro) => {
       closeWorkers(),
       closeAnswers(),
       closeComparisons(),
+      closeDrafts(),
       closeProposals(),
       closeReaders(),
     ])

@@ -1,5 +1,5 @@
 import type { ROUTES } from '../../contract/routes'
-import { base, create, estateText, files, json } from './requests'
+import { base, create, estateText, files, json, post } from './requests'
 
 type Routes = typeof ROUTES
 interface Asked {
@@ -21,10 +21,15 @@ const REQUESTS: {
     get: {},
     post: { body: { files: files(estateText('Answered by schema')), author: 'M. Dune' } },
   },
+  '/api/estates/{estate}': {
+    put: { path: { estate: 'spare' }, body: { name: 'Spared', author: 'M. Dune' } },
+    delete: { path: { estate: 'spare' }, body: { name: 'Spare' } },
+  },
   '/api/estates/{estate}/revisions': {
     get: {},
     post: { body: { files: files(estateText('Again')), author: 'M. Dune', base: 1 } },
   },
+  '/api/estates/{estate}/object-history': { get: { query: 'ref=subnets/2' } },
   '/api/estates/{estate}/history': { get: {} },
   '/api/estates/{estate}/compare': { post: { body: { files: files(estateText('Compared')) } } },
   '/api/estates/{estate}/acceptances/{fingerprint}': {
@@ -57,6 +62,16 @@ const REQUESTS: {
     },
   },
   '/api/estates/{estate}/{revision}/hops': { get: { path: demo, query: 'subnet=ticketing-web-1' } },
+  '/api/estates/{estate}/{revision}/moves': {
+    post: { path: demo, body: { move: 'fail', failing: ['zone:north-1'] } },
+  },
+  '/api/estates/{estate}/{revision}/ways-out': {
+    get: { path: demo, query: 'subnets=ticketing-web-1' },
+  },
+  '/api/estates/{estate}/{revision}/objects': { get: { path: demo } },
+  '/api/estates/{estate}/{revision}/object': {
+    get: { path: demo, query: 'ref=subnets/ticketing-web-1' },
+  },
   '/api/estates/{estate}/{revision}/map': { get: { path: demo } },
   '/api/estates/{estate}/{revision}/seen-as': { get: { path: demo, query: 'to=internet' } },
   '/api/estates/{estate}/{revision}/space': { get: { path: demo } },
@@ -66,14 +81,44 @@ const REQUESTS: {
   '/api/estates/{estate}/{revision}/trace': { post: { path: demo, body: question } },
   '/api/estates/{estate}/{revision}/proposals': { post: { path: demo, body: question } },
   '/api/estates/{estate}/{revision}/traces': { post: { path: demo, body: [question] } },
+  '/api/estates/{estate}/drafts': {
+    get: {},
+    post: { body: { name: 'Another', author: 'M. Dune' } },
+  },
+  '/api/estates/{estate}/drafts/{draft}': {
+    get: {},
+    put: { body: { note: 'half done' } },
+    delete: { path: { draft: 'another' } },
+  },
+  '/api/estates/{estate}/drafts/{draft}/changes': {
+    post: {
+      body: {
+        ...{ what: 'note', author: 'M. Dune', seen: 0 },
+        patch: [{ op: 'add', path: '/subnets/2/note', value: 'x' }],
+      },
+    },
+  },
+  '/api/estates/{estate}/drafts/{draft}/undo': { post: { body: { author: 'M. Dune' } } },
+  '/api/estates/{estate}/drafts/{draft}/redo': { post: { body: { author: 'M. Dune' } } },
+  '/api/estates/{estate}/drafts/{draft}/rebase': { post: { body: {} } },
+  '/api/estates/{estate}/drafts/{draft}/texts': {
+    put: { body: { author: 'M. Dune', object: 'subnets/2', text: 'note: y' } },
+  },
+  '/api/estates/{estate}/drafts/{draft}/plan': { get: {} },
+  '/api/estates/{estate}/drafts/{draft}/foresight': { post: { body: {} } },
+  '/api/estates/{estate}/drafts/{draft}/patch': { get: {} },
+  '/api/estates/{estate}/drafts/{draft}/revision': { post: { body: { author: 'M. Dune' } } },
   '/api/examples': { get: {} },
   '/api/examples/{example}': { get: { path: { example: 'longest-prefix' } } },
   '/api/openapi': { get: {} },
 }
 
 let made = ''
+let draft = ''
 beforeAll(async () => {
   made = await create('Asked for every answer')
+  const started = await post(`/api/estates/${made}/drafts`, { name: 'Asked', author: 'M. Dune' })
+  draft = String(((await started.json()) as { id: number }).id)
 })
 
 const cases = Object.entries(REQUESTS).flatMap(([path, methods]) =>
@@ -83,7 +128,12 @@ const cases = Object.entries(REQUESTS).flatMap(([path, methods]) =>
 )
 
 test.each(cases)('%s %s is answered as its schema says', async (method, path, asked) => {
-  const parts: Record<string, string> = { estate: made, revision: 'head', ...asked.path }
+  const parts: Record<string, string> = { estate: made, revision: 'head', draft, ...asked.path }
+  if (parts.estate === 'spare') parts.estate = await create('Spare')
+  if (parts.draft === 'another') {
+    const started = await post(`/api/estates/${made}/drafts`, { name: 'Gone', author: 'M. Dune' })
+    parts.draft = String(((await started.json()) as { id: number }).id)
+  }
   const filled = path.replaceAll(/\{(\w+)\}/g, (_, name: string) => parts[name]!)
   // The answer is parsed where it is fetched.
   const answer = await fetch(`${base}${filled}${asked.query ? `?${asked.query}` : ''}`, {

@@ -28,7 +28,7 @@ function processesOf(server: number): number[] {
 }
 
 /** Begins an analysis, and waits until its shares are looked at. */
-async function begun(address: string, server: number, networks = 20): Promise<string> {
+async function begun(address: string, server: number, networks = 14): Promise<string> {
   const revision = await create(networks, address)
   while ((await get<Status>(`${revision}/analysis`, address)).progress?.about !== 'shares of it')
     await pause()
@@ -51,11 +51,11 @@ async function everything(
 }
 
 test('processes that share a queue find what one thread finds, and end', async () => {
-  const alone = await create(12)
+  const alone = await create(8)
   expect((await ended(alone)).state).toBe('done')
   const whole = await everything(alone, process.env.SALT_TRAIL_TEST_ADDRESS!)
   await withServer(IN_SHARES, async (address, server) => {
-    const revision = await create(12, address)
+    const revision = await create(8, address)
     let most = 0
     const seen = new Set<string>()
     for (let state = 'running'; state === 'running'; await pause()) {
@@ -82,7 +82,7 @@ test('processes that are killed, stopped, or lose their database leave nothing h
       for (const pid of processesOf(server).slice(0, 1)) process.kill(pid, 'SIGKILL')
     }
     expect(await ended(killed, address)).toMatchObject({ state: 'done' })
-    expect(await rowsOf(killed, address)).toBe(200)
+    expect(await rowsOf(killed, address)).toBe(140)
 
     // Stopped, they let go of it; begun again, it comes to its end.
     const stopped = await begun(address, server)
@@ -107,14 +107,14 @@ test('processes that are killed, stopped, or lose their database leave nothing h
     }
     await client.end()
     expect(await ended(dropped, address)).toMatchObject({ state: 'done' })
-    expect(await rowsOf(dropped, address)).toBe(200)
+    expect(await rowsOf(dropped, address)).toBe(140)
   })
 }, 180_000)
 
 test('processes that die whoever takes a share end it as a failure that says why, and it can be asked for again', async () => {
   await withServer(IN_SHARES, async (address, server) => {
     await ended('/api/estates/halite-ferries/head', address)
-    const revision = await begun(address, server, 80)
+    const revision = await begun(address, server, 50)
     let status = await get<Status>(`${revision}/analysis`, address)
     for (
       ;

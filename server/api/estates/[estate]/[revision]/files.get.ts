@@ -1,7 +1,9 @@
 import { revisionOf } from '../../../../http/revision'
-import { readFiles } from '../../../../estates/store'
+import { readDocument, readFiles } from '../../../../estates/store'
 
+/** The files it was brought in with; what was saved from a draft has its document alone. */
 export default defineEventHandler(async (event) => {
-  const { db, id } = await revisionOf(event)
-  return readFiles(db, id)
+  const { db, slug, id } = await revisionOf(event)
+  const files = await readFiles(db, id)
+  return files.length > 0 ? files : [{ name: `${slug}.json`, text: await readDocument(db, id) }]
 })

@@ -2,11 +2,13 @@ import { ask, makeReady } from '../../../../answers/ask'
 import { readOutline } from '../../../../analysis/results'
 import { engine } from '../../../../engine'
 import { revisionOf } from '../../../../http/revision'
+import { findDraft } from '../../../../drafts/store'
 import { listRevisions } from '../../../../estates/store'
 
 /** Kept with the analysis; until there is one, made from the model. */
 export default defineEventHandler(async (event) => {
-  const { db, id, slug, number } = await revisionOf(event)
+  const { db, id, slug, number, draft } = await revisionOf(event)
+  const told = draft ? await findDraft(db, slug, draft.id) : null
   const [kept, revisions] = await Promise.all([
     readOutline(db, id, engine()),
     listRevisions(db, slug),
@@ -16,6 +18,7 @@ export default defineEventHandler(async (event) => {
     slug,
     revision: all.find((r) => r.number === number),
     head: all[0]?.number ?? number,
+    draft: draft && told ? { ...draft, name: told.name, kind: told.kind } : null,
   }
   const outline = kept ?? (await ask('outline', id, {}))
   makeReady(id)

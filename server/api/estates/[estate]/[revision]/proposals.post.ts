@@ -1,19 +1,15 @@
 import { proposalsBody } from '../../../../../contract/proposals'
 import { body, refusal } from '../../../../http/respond'
 import { revisionOf } from '../../../../http/revision'
+import { whileAsked } from '../../../../http/while-asked'
 import { proposalsOf, TooLong } from '../../../../proposals/proposals'
 
 /** What would mend a finding or a faulty question, tried against the whole estate. */
 export default defineEventHandler(async (event) => {
   const asked = await body(event, proposalsBody)
   const { id } = await revisionOf(event)
-  const gone = new AbortController()
-  const { res } = event.node
-  res.once('close', () => {
-    if (!res.writableEnded) gone.abort()
-  })
   const wanted = 'finding' in asked ? asked : { question: asked }
-  const found = await proposalsOf(id, wanted, gone.signal).catch((error: unknown) => {
+  const found = await proposalsOf(id, wanted, whileAsked(event)).catch((error: unknown) => {
     if (!(error instanceof TooLong)) throw error
     throw refusal(
       503,

@@ -1,0 +1,12 @@
+import { inDraft } from '../../../../../drafts/drafts'
+import { draftOf } from '../../../../../http/draft'
+
+export default defineEventHandler(async (event) => {
+  const { slug, draft } = await draftOf(event)
+  setResponseHeader(
+    event,
+    'content-disposition',
+    `attachment; filename="${slug}-draft-${draft.id}.patch.json"`,
+  )
+  return inDraft(draft.id, { want: 'patch' })
+})

@@ -1,0 +1,17 @@
+import { keepText } from '../../../../../drafts/store'
+import { draftOf } from '../../../../../http/draft'
+import { body, refusal } from '../../../../../http/respond'
+import { saving } from '../../../../../http/saving'
+import { draftTextBody } from '../../../../../../contract/drafts'
+
+export default defineEventHandler(async (event) => {
+  const { author, object, text } = await body(event, draftTextBody)
+  const { db, draft } = await draftOf(event)
+  if (!(await saving(() => keepText(db, draft.id, object, author, text))))
+    throw refusal(
+      409,
+      'too-many-texts',
+      'too many objects are half-typed in this draft; keep or give up some of them first',
+    )
+  return { id: draft.id }
+})

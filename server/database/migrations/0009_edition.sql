@@ -1,0 +1,1 @@
+ALTER TABLE "drafts" ADD COLUMN "edition" integer DEFAULT 0 NOT NULL;

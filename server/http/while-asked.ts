@@ -1,0 +1,11 @@
+import type { H3Event } from 'h3'
+
+/** Aborted once whoever asked is gone, so that no more is computed for him. */
+export function whileAsked(event: H3Event): AbortSignal {
+  const gone = new AbortController()
+  const { res } = event.node
+  res.once('close', () => {
+    if (!res.writableEnded) gone.abort()
+  })
+  return gone.signal
+}
