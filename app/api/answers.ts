@@ -37,3 +37,10 @@ export type FindingsPage = RevisionAnswer<'findings'>
 export type ListedFinding = FindingsPage['findings'][number]
 export type Acceptance = NonNullable<ListedFinding['accepted']>
 export type Saved = Answer<'/api/estates', 'post'>
+
+export type Draft = Answer<'/api/estates/{estate}/drafts/{draft}'>
+export type DraftInfo = Answer<'/api/estates/{estate}/drafts'>[number]
+export type DraftEdited = Answer<'/api/estates/{estate}/drafts/{draft}/changes', 'post'>
+export type DraftPlan = Answer<'/api/estates/{estate}/drafts/{draft}/plan'>
+export type ObjectPage = RevisionAnswer<'object'>
+export type Objects = RevisionAnswer<'objects'>

@@ -1,6 +1,8 @@
 import { useRouteQuery } from '@vueuse/router'
 
-/** Whether a change leaves a step to go back to (`push`): choosing does, moving and typing do not. */
+/**
+ * Whether a change leaves a step to go back to (`push`): choosing does, moving and typing do not.
+ */
 export type Step = 'push' | 'replace'
 
 /**

@@ -4,7 +4,7 @@ export interface View {
   readonly title: string
 }
 
-/** The views of a revision, in the order of their number keys. */
+/** The views of a revision, in their order, each with its number key. */
 export const VIEWS: readonly View[] = [
   { key: '1', name: 'exits', title: 'Exits' },
   { key: '2', name: 'trace', title: 'Trace' },
@@ -14,6 +14,7 @@ export const VIEWS: readonly View[] = [
   { key: '6', name: 'map', title: 'Map' },
   { key: '7', name: 'addresses', title: 'Addresses' },
   { key: '8', name: 'expectations', title: 'Expectations' },
+  { key: '0', name: 'draft', title: 'Draft' },
   { key: '9', name: 'revisions', title: 'Revisions' },
 ]
 
@@ -43,7 +44,7 @@ export function useViews() {
   }
   const linkTo = (view: View) => ({
     path: `/${estate.slug}/${estate.revision}/${view.name}`,
-    query: queryOf(view),
+    query: { ...queryOf(view), ...(route.query.against ? { against: route.query.against } : {}) },
   })
   return { views: VIEWS, linkTo }
 }

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { DIFFERENCE_KINDS, type DifferenceKind, type ToldPackets } from '@salt-trail/core'
+import { expectationQuery } from '~/views/expectations/written'
 
 /**
  * The packets that differ between two states, as rows of from whom, to whom, on what. A row can be
@@ -7,6 +8,7 @@ import { DIFFERENCE_KINDS, type DifferenceKind, type ToldPackets } from '@salt-t
  */
 const props = defineProps<{ packets: ToldPackets }>()
 const ask = useAsk()
+const estate = useEstate()
 const TITLES: Readonly<Record<DifferenceKind, string>> = {
   cut: 'Cut',
   passedBy: 'No longer inspected',
@@ -46,24 +48,38 @@ const groups = computed(() =>
         <li
           v-for="(row, index) in group.shown"
           :key="index"
-          class="grid gap-x-4 border-t border-hair py-1 @2xl:grid-cols-[1fr_1.6fr_1fr_3rem]"
+          class="grid gap-x-4 border-t border-hair py-1 @lg:grid-cols-[1fr_1.5fr_1fr_7.5rem]"
         >
           <span class="break-words"><span class="sr-only">from </span>{{ row.from }}</span>
           <span class="break-words"
-            ><span class="text-soft @2xl:sr-only">to </span>{{ row.to }}</span
+            ><span class="text-soft @lg:sr-only">to </span>{{ row.to }}</span
           >
           <span class="break-words"
-            ><span class="text-soft @2xl:sr-only">on </span>{{ row.on }}
+            ><span class="text-soft @lg:sr-only">on </span>{{ row.on }}
             <span v-if="row.note" class="block text-xs text-soft">{{ row.note }}</span></span
           >
-          <button
-            type="button"
-            class="justify-self-start text-soft underline hover:text-ink @2xl:justify-self-end"
-            :aria-label="`trace ${row.from} to ${row.to}, ${row.on}`"
-            @click="ask(row.question)"
-          >
-            trace
-          </button>
+          <span class="flex items-baseline gap-3 justify-self-start @lg:justify-self-end">
+            <NuxtLink
+              class="text-soft underline hover:text-ink"
+              :to="{
+                path: `/${estate.slug}/${estate.revision}/expectations`,
+                query: expectationQuery(
+                  row.question,
+                  group.kind === 'opened' ? 'never-reach' : 'reach',
+                ),
+              }"
+              :aria-label="`${group.kind === 'opened' ? 'never again' : 'must stay'}: ${row.from} to ${row.to}, ${row.on}`"
+              >{{ group.kind === 'opened' ? 'never again' : 'must stay' }}</NuxtLink
+            >
+            <button
+              type="button"
+              class="cursor-pointer text-soft underline hover:text-ink"
+              :aria-label="`trace ${row.from} to ${row.to}, ${row.on}`"
+              @click="ask(row.question)"
+            >
+              trace
+            </button>
+          </span>
         </li>
       </ul>
       <button

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { ToldPackets, ToldProposal } from '@salt-trail/core'
+import type { Operation, ToldPackets, ToldProposal } from '@salt-trail/core'
 import { changeLine } from '~/consequences/change-line'
 
 /**
@@ -8,6 +8,25 @@ import { changeLine } from '~/consequences/change-line'
  */
 defineProps<{ proposals: readonly ToldProposal[] | null; failure: string }>()
 const open = ref<number | null>(null)
+const { tryChange, failure: refused } = useTry()
+/** What was chosen for the blanks of each proposal, by their paths. */
+const chosen = reactive(new Map<string, string>())
+const keyOf = (index: number, path: string): string => `${index} ${path}`
+const isFilled = ({ blanks }: ToldProposal, index: number): boolean =>
+  blanks.every(({ path }) => (chosen.get(keyOf(index, path)) ?? '').trim() !== '')
+
+/** Tries a proposal in a draft, with what was chosen in place of its stand-ins. */
+function tryIt(proposal: ToldProposal, index: number): void {
+  const text = proposal.blanks.reduce(
+    (json, { path, standIn }) =>
+      json.replaceAll(
+        JSON.stringify(standIn),
+        JSON.stringify(chosen.get(keyOf(index, path))!.trim()),
+      ),
+    JSON.stringify(proposal.changes),
+  )
+  void tryChange(proposal.what, proposal.what, JSON.parse(text) as Operation[])
+}
 
 const count = (n: number, one: string, many: string): string => `${n} ${n === 1 ? one : many}`
 
@@ -28,6 +47,7 @@ const differs = ({ counts }: ToldPackets): boolean => Object.values(counts).some
 <template>
   <section aria-label="What would mend it">
     <h2 class="mb-1.5 font-semibold">What would mend it</h2>
+    <p v-if="refused" role="alert" class="text-leak">{{ refused }}</p>
     <p v-if="failure" role="alert" class="text-soft">{{ failure }}</p>
     <p v-else-if="proposals === null" class="text-soft" role="status">
       trying changes against the whole estate …
@@ -45,9 +65,19 @@ const differs = ({ counts }: ToldPackets): boolean => Object.values(counts).some
             and {{ count(proposal.costs.length - 3, 'thing', 'things') }} more</template
           >
         </p>
-        <p v-for="blank in proposal.blanks" :key="blank.path" class="mt-0.5 text-soft">
-          Yours to choose: {{ blank.wants }}. It was tried with one that nobody has.
-        </p>
+        <label
+          v-for="blank in proposal.blanks"
+          :key="blank.path"
+          class="mt-0.5 flex items-baseline gap-2 text-soft"
+        >
+          <span>Yours to choose: {{ blank.wants }}. It was tried with one that nobody has.</span>
+          <input
+            class="mono min-w-32 flex-1 border-b border-ink bg-transparent text-ink"
+            :value="chosen.get(keyOf(index, blank.path)) ?? ''"
+            :aria-label="blank.wants"
+            @input="chosen.set(keyOf(index, blank.path), ($event.target as HTMLInputElement).value)"
+          />
+        </label>
         <p class="mt-0.5 flex flex-wrap items-baseline gap-x-3 text-xs text-soft">
           <span>{{ summary(proposal) }}</span>
           <button
@@ -57,6 +87,15 @@ const differs = ({ counts }: ToldPackets): boolean => Object.values(counts).some
             @click="open = open === index ? null : index"
           >
             {{ open === index ? 'fold' : 'what follows from it' }}
+          </button>
+          <button
+            type="button"
+            class="text-ink underline disabled:text-faint disabled:no-underline"
+            :disabled="!isFilled(proposal, index)"
+            :title="isFilled(proposal, index) ? '' : 'choose what is left open first'"
+            @click="tryIt(proposal, index)"
+          >
+            try in a draft
           </button>
         </p>
         <ul class="mt-0.5">

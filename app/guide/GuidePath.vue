@@ -1,12 +1,15 @@
 <script setup lang="ts">
 import { useLocalStorage } from '@vueuse/core'
-import { STEPS } from '~/guide/path'
+import type { DraftInfo } from '~/api/answers'
+import { STEPS, type Step } from '~/guide/path'
 
 /**
  * A short path through the demo's faults, at the foot of the page; it can be left at any time and
  * does not come back by itself.
  */
 const estate = useEstate()
+const draft = useDraft()
+const { start, show } = useTry()
 /** −1: not begun. */
 const at = useLocalStorage('salt-trail.path', -1)
 const isLeft = useLocalStorage('salt-trail.path-left', false)
@@ -15,7 +18,21 @@ const step = computed(() => STEPS[at.value] ?? null)
 function go(to: number): void {
   at.value = to
   const next = STEPS[to]
-  if (next) void navigateTo({ path: `/${estate.slug}/head/${next.view}`, query: next.query })
+  if (next?.draft) void tryOnce(next.draft)
+  else if (next) void navigateTo({ path: `/${estate.slug}/head/${next.view}`, query: next.query })
+}
+/** The draft of a step: the one that is there by its name, else made now. */
+async function tryOnce({ name, changes }: NonNullable<Step['draft']>): Promise<void> {
+  const path = `/api/estates/${estate.slug}/drafts`
+  const known = (await $fetch<DraftInfo[]>(path)).find((one) => one.name === name)
+  if (known) draft.open(known.id)
+  else {
+    await navigateTo(`/${estate.slug}/head/draft`)
+    draft.close()
+    if (!(await start(name, 'change'))) return
+    for (const [seen, { what, patch }] of changes.entries()) await draft.change(what, patch, seen)
+  }
+  await show()
 }
 function leave(): void {
   isLeft.value = true
@@ -54,7 +71,8 @@ function leave(): void {
     <template v-else>
       <p class="max-w-3xl">
         <b class="font-semibold">{{ estate.outline?.name }}</b> is a demo: an operator that does not
-        exist, with faults planted in it. A path of five steps leads through three of them.
+        exist, with faults planted in it. A path of six steps leads through three of them, and mends
+        three.
       </p>
       <span class="ml-auto flex shrink-0 gap-2">
         <button type="button" class="action action-main" @click="go(0)">Show me</button>

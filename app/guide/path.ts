@@ -1,3 +1,5 @@
+import type { Operation } from '@salt-trail/core'
+
 /** One step of the short path through the demo: what to look at, and where. */
 export interface Step {
   readonly title: string
@@ -5,6 +7,11 @@ export interface Step {
   /** The view, after the estate and its revision. */
   readonly view: string
   readonly query: Readonly<Record<string, string>>
+  /** Changes that are made in a draft of their own when the step is reached. */
+  readonly draft?: {
+    readonly name: string
+    readonly changes: readonly { readonly what: string; readonly patch: readonly Operation[] }[]
+  }
 }
 
 /** Three faults of the demo, the most severe first, each from what is seen to what causes it. */
@@ -40,8 +47,56 @@ export const STEPS: readonly Step[] = [
   },
   {
     title: 'Everything that is wrong, and since when',
-    says: 'Findings lists the rest with evidence and the smallest mend; Revisions shows which of them came with which change. That was the path: bring in an estate of your own, or ask something in the bar above.',
+    says: 'Findings lists the rest with evidence and the smallest mend; Revisions shows which of them came with which change.',
     view: 'revisions',
     query: {},
+  },
+  {
+    title: 'Three of them mended, in a draft',
+    says: 'A draft tries changes before anything changes. This one mends the stuck translator, the table that nobody associated and the list at the edge; beside them stands what they open and cut, over all packets. Take one back, edit an object, let a zone fail. Two more drafts wait in the list. That was the path: bring in an estate of your own, or ask something in the bar above.',
+    view: 'draft',
+    query: {},
+    draft: {
+      name: 'Three faults mended',
+      changes: [
+        {
+          what: 'lead the default route of telemetry-default to telemetry-door',
+          patch: [
+            {
+              op: 'add',
+              path: '/routeTables/telemetry-default/routes',
+              value: [{ to: '0.0.0.0/0', via: { gateway: 'telemetry-door' } }],
+            },
+          ],
+        },
+        {
+          what: 'associate ticketing-app-2 with ticketing-private-2',
+          patch: [
+            {
+              op: 'add',
+              path: '/subnets/ticketing-app-2/routeTable',
+              value: 'ticketing-private-2',
+            },
+          ],
+        },
+        {
+          what: 'allow tcp 1024-65535 from the internet in web-2-list',
+          patch: [
+            {
+              op: 'add',
+              path: '/ruleSets/web-2-list/rules/0',
+              value: {
+                order: 99,
+                action: 'allow',
+                direction: 'in',
+                protocol: 'tcp',
+                ports: ['1024-65535'],
+                peers: ['internet'],
+              },
+            },
+          ],
+        },
+      ],
+    },
   },
 ]

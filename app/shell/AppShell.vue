@@ -13,16 +13,33 @@ onMounted(async () => {
   const slug = await estate.lastOrFirst().catch(() => null)
   if (slug !== null && estate.slug === null) await estate.show(slug, 'head')
 })
+const draft = useDraft()
+const { world } = useWorld()
 const dialog = ref<{ show: () => void } | null>(null)
 </script>
 
 <template>
-  <div class="app-shell grid h-full grid-rows-[46px_34px_minmax(0,1fr)_auto_26px]">
-    <header class="flex items-center border-b border-rule bg-paper">
+  <div
+    class="app-shell grid h-full"
+    :class="
+      draft.draft
+        ? 'grid-rows-[46px_28px_34px_minmax(0,1fr)_auto_26px]'
+        : 'grid-rows-[46px_34px_minmax(0,1fr)_auto_26px]'
+    "
+  >
+    <header
+      class="flex items-center border-b border-rule"
+      :class="
+        world === 'draft' || world === 'difference'
+          ? 'bg-draft-wash [--faint:var(--soft)]'
+          : 'bg-paper'
+      "
+    >
       <EstateName />
       <QuestionBar />
       <AccountMenu />
     </header>
+    <DraftBand />
     <ViewsRow />
     <main class="min-h-0 overflow-hidden"><slot /></main>
     <div><GuidePath /></div>

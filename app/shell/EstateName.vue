@@ -4,6 +4,7 @@ import type { EstateInfo } from '~/api/answers'
 
 /** The estate and revision on screen, and a menu of the others. */
 const estate = useEstate()
+const dialog = ref<{ show: () => void } | null>(null)
 const listed = ref<EstateInfo[]>([])
 
 const subtitle = computed(() => {
@@ -13,6 +14,7 @@ const subtitle = computed(() => {
     outline.revision.number < outline.head
       ? `, ${outline.head - outline.revision.number} behind the newest`
       : ''
+  if (outline.draft) return `draft of revision ${outline.revision.number}`
   return `revision ${outline.revision.number}, ${when(outline.revision.createdAt)}${older}`
 })
 
@@ -44,6 +46,16 @@ async function list(): Promise<void> {
           >
         </NuxtLink>
       </MenuItem>
+      <MenuItem v-if="estate.outline" v-slot="{ active }">
+        <button
+          type="button"
+          class="block w-full cursor-pointer border-t border-hair px-3 py-1.5 text-left"
+          :class="active ? 'bg-wash' : ''"
+          @click="dialog?.show()"
+        >
+          Rename or delete {{ estate.outline.name }}
+        </button>
+      </MenuItem>
       <MenuItem v-slot="{ active }">
         <NuxtLink
           to="/bring-in"
@@ -54,4 +66,5 @@ async function list(): Promise<void> {
       </MenuItem>
     </MenuItems>
   </Menu>
+  <EstateDialog ref="dialog" />
 </template>

@@ -11,7 +11,8 @@ const EVERYWHERE: readonly KeyHint[] = [
   { keys: 'Enter', does: 'in the question bar: the next field, then the answer' },
   { keys: 'Ctrl Enter', does: 'in the question bar: answers at once' },
   { keys: '↓', does: 'in the empty question bar: what was asked before' },
-  { keys: '1 … 9', does: 'the views, in their order' },
+  { keys: '1 … 9, 0', does: 'the views; 0 is the draft' },
+  { keys: 'd', does: 'while a draft is open: the draft, its base, the difference, in turn' },
   { keys: 'u', does: 'undo what was changed in the view' },
   { keys: '?', does: 'these keys' },
 ]

@@ -22,10 +22,15 @@ export const useEstate = defineStore('estate', () => {
 
   const baseOf = (number: string): string => `/api/estates/${slug.value}/${number}`
   const base = computed(() => baseOf(revision.value))
-  /** The same by the revision's number, which names the same content for good; null until known. */
-  const fixedBase = computed(() =>
-    outline.value === null ? null : baseOf(String(outline.value.revision.number)),
-  )
+  /**
+   * The same by the revision's number, or the draft's version, which name the same content for
+   * good; null until known.
+   */
+  const fixedBase = computed(() => {
+    if (outline.value === null) return null
+    const { draft, revision: shown } = outline.value
+    return baseOf(draft ? `draft-${draft.id}.${draft.version}` : String(shown.number))
+  })
   const isDone = computed(() => analysis.value?.state === 'done')
 
   /** Shows a revision. What is shown already is kept unless `again` asks for it anew. */
@@ -94,6 +99,16 @@ export const useEstate = defineStore('estate', () => {
     if (asked === base.value) expectations.value = found.expectations
   }
 
+  /** Shows nothing any more: the estate is gone. */
+  function forget(): void {
+    slug.value = null
+    outline.value = null
+    analysis.value = null
+    exits.value = null
+    expectations.value = null
+    lastSlug.value = ''
+  }
+
   /** Stops the analysis, or begins it again after it failed or was stopped. */
   async function stop(): Promise<void> {
     const asked = base.value
@@ -138,6 +153,7 @@ export const useEstate = defineStore('estate', () => {
     isDone,
     show,
     lastOrFirst,
+    forget,
     stop,
     analyseAgain,
     countAgain,

@@ -58,6 +58,7 @@ const row = (
   sameNetwork: [],
   findings,
   entering,
+  zone: null,
 })
 const leak = {
   fingerprint: 'f',

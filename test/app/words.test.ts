@@ -78,8 +78,8 @@ test('a failure is told in the server’s words, else in the request’s, else a
 })
 
 test('the path through the demo leads to views that there are', () => {
-  expect(STEPS.every(({ view }) => ['exits', 'trace', 'map', 'revisions'].includes(view))).toBe(
-    true,
-  )
+  expect(
+    STEPS.every(({ view }) => ['exits', 'trace', 'map', 'revisions', 'draft'].includes(view)),
+  ).toBe(true)
   expect(new Set(STEPS.map(({ title }) => title)).size).toBe(STEPS.length)
 })

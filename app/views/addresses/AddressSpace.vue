@@ -139,7 +139,7 @@ const table = (): TableText => ({
       aria-label="What the space is used for"
     >
       <section v-if="about" aria-live="polite">
-        <h2 class="font-semibold">{{ about.subnet }}</h2>
+        <h2 class="font-semibold"><ObjectName :of="`subnets/${about.subnet}`" /></h2>
         <p>
           <span class="mono">{{ about.prefix }}</span> in {{ about.network
           }}<template v-if="isV4(about.prefix)"

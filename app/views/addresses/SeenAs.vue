@@ -156,8 +156,9 @@ const lossText = (cause: { code: string; object: string } | null): string =>
               >
             </td>
             <td class="py-1.5 pr-4">
-              {{ one.subnets.slice(0, SUBNETS_SHOWN).join(', ')
-              }}<span v-if="one.subnets.length > SUBNETS_SHOWN" class="text-soft">
+              <template v-for="(id, at) in one.subnets.slice(0, SUBNETS_SHOWN)" :key="id"
+                >{{ at === 0 ? '' : ', ' }}<ObjectName :of="`subnets/${id}`" /></template
+              ><span v-if="one.subnets.length > SUBNETS_SHOWN" class="text-soft">
                 and {{ (one.subnets.length - SUBNETS_SHOWN).toLocaleString('en-GB') }} more</span
               >
             </td>
@@ -176,7 +177,7 @@ const lossText = (cause: { code: string; object: string } | null): string =>
             :key="`${one.subnet} ${one.family} ${one.hosts}`"
             class="flex gap-3 border-t border-hair py-1"
           >
-            <span class="w-56 shrink-0">{{ one.subnet }}</span>
+            <ObjectName class="w-56 shrink-0" :of="`subnets/${one.subnet}`" />
             <span class="w-10 shrink-0 text-xs text-soft">IPv{{ one.family }}</span>
             <span class="text-soft">{{ lossText(one.cause) }}</span>
           </li>

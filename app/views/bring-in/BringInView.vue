@@ -4,7 +4,7 @@ import { useDebounceFn, useEventListener } from '@vueuse/core'
 import type { Answer, EstateInfo, Saved } from '~/api/answers'
 import { ask } from '~/api/request'
 import { failureText } from '~/api/failure-text'
-import { useConsequences } from '~/views/bring-in/useConsequences'
+import { useForesight } from '~/consequences/useForesight'
 
 /**
  * Bring in: files to an estate, or to the next revision of one; everything wrong beside the text,
@@ -51,11 +51,11 @@ const whyNot = computed(() => {
   return account.name === '' ? 'say who you are' : ''
 })
 
-const foreseen = useConsequences()
+const foreseen = useForesight()
 watch(checked, (now) => {
   const { base, changes, errors } = now ?? { errors: [] }
   if (into.value && base !== undefined && errors.length === 0 && (changes?.length ?? 0) > 0)
-    void foreseen.foresee(into.value, base, files.value)
+    void foreseen.foresee(into.value, base, { files: files.value })
   else foreseen.hide()
 })
 
@@ -175,7 +175,8 @@ const said = computed(() => {
         >, or
         <button type="button" class="cursor-pointer underline" @click="into = ''">
           make it an estate of its own</button
-        >.
+        >. To change a few objects,
+        <NuxtLink class="underline" :to="`/${into}/head/draft`">edit them in a draft</NuxtLink>.
       </p>
       <FileDrop @files="takeFiles" />
     </div>
@@ -236,6 +237,7 @@ const said = computed(() => {
             :message="foreseen.message.value"
             :found="foreseen.found.value"
             :milliseconds="foreseen.milliseconds.value"
+            :problems="foreseen.problems.value"
           />
         </div>
         <form class="mt-3 shrink-0 border-t border-ink pt-3" @submit.prevent="take">

@@ -12,6 +12,17 @@ const props = defineProps<{
   cell: Cell
 }>()
 const estate = useEstate()
+/** What the cell promises as an expectation: by what it leaves, or that it does not. */
+const expected = computed(() => {
+  if (props.direction !== 'leaving' || props.column !== 'internet') return null
+  const by = [...new Set(props.cell.ways.flatMap((way) => (way.cause ? [] : (way.by ?? []))))]
+  return {
+    write: '1',
+    from: `subnets/${props.subnet}`,
+    to: 'internet',
+    ...(by.length > 0 ? { must: 'leave-by', named: by.join(', ') } : { must: 'never-reach' }),
+  }
+})
 const alone = (way: ExitWay): boolean =>
   props.cell.ways.filter(
     (other) => other.family === way.family && (other.hosts ?? [''])[0] === (way.hosts ?? [''])[0],
@@ -71,6 +82,17 @@ const alone = (way: ExitWay): boolean =>
         :to="{ path: `/${estate.slug}/${estate.revision}/ways-in`, query: { subnet } }"
         >Ways in</NuxtLink
       >.
+    </p>
+    <p class="mt-2 flex gap-4 text-xs">
+      <ObjectName :of="`subnets/${subnet}`" says="the subnet’s page" />
+      <NuxtLink
+        v-if="expected"
+        class="underline"
+        :to="{ path: `/${estate.slug}/${estate.revision}/expectations`, query: expected }"
+        >{{
+          expected.must === 'never-reach' ? 'must never leave' : 'must leave as it does'
+        }}</NuxtLink
+      >
     </p>
     <p class="mt-2 text-xs text-soft">
       <kbd>Enter</kbd> trace &nbsp; <kbd>Space</kbd> hide or show this

@@ -50,7 +50,14 @@ const cells = computed(() => props.columns.map((_, column) => props.cellOf(props
     >
       <span class="truncate">{{ item.name }}</span>
       <span v-if="item.subnet.role" class="text-xs text-soft">{{ item.subnet.role }}</span>
-      <span class="ml-auto text-xs text-faint">{{ item.subnet.zone ?? item.subnet.region }}</span>
+      <span class="ml-auto text-xs text-faint"
+        ><span
+          v-if="item.row?.zone"
+          class="text-weak"
+          :title="`All its ways to the internet and to services pass zone ${item.row.zone}: the loss of that zone takes them down`"
+          >needs {{ item.row.zone }}, in </span
+        >{{ item.subnet.zone ?? item.subnet.region }}</span
+      >
     </div>
     <div
       v-for="(cell, column) in cells"

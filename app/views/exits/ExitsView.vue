@@ -9,6 +9,7 @@ import { showEnd } from '~/questions/question-text'
 
 /** Home: by which way the traffic of every subnet leaves. */
 const estate = useEstate()
+const { move } = useTry()
 const questions = useQuestions()
 const matrix = ref<{ focus: () => void; compare: () => void } | null>(null)
 useHead({ title: computed(() => `Exits, ${estate.outline?.name ?? 'Salt Trail'}`) })
@@ -182,6 +183,13 @@ const KEYS = [
             @click="copy([...selected].join('\n'))"
           >
             {{ copied ? 'copied' : 'copy names' }}
+          </button>
+          <button
+            type="button"
+            class="cursor-pointer border-b border-ink"
+            @click="move({ move: 'associate', subnets: [...selected].join(',') })"
+          >
+            change in a draft
           </button>
           <button
             type="button"

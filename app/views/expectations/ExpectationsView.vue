@@ -9,7 +9,9 @@ useHead({ title: computed(() => `Expectations, ${estate.outline?.name ?? 'Salt T
 const results = computed(() => estate.expectations ?? [])
 const ORDER = { broken: 0, empty: 1, holds: 2 } as const
 const sorted = computed(() => [...results.value].sort((a, b) => ORDER[a.state] - ORDER[b.state]))
-const writing = ref(false)
+const route = useRoute()
+/** Another view begins one by what stands in the address. */
+const writing = ref(route.query.write !== undefined)
 onKeyStroke('n', (event) => {
   if (isTyping(event.target) || event.ctrlKey || event.metaKey || event.altKey) return
   event.preventDefault()

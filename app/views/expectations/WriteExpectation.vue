@@ -1,4 +1,6 @@
 <script setup lang="ts">
+import { pointer } from '@salt-trail/core'
+import { parse } from 'yaml'
 import { idsWritten, MUSTS, writtenText, type Written } from '~/views/expectations/written'
 import type { RevisionAnswer } from '~/api/answers'
 import { ask } from '~/api/request'
@@ -8,14 +10,16 @@ import { failureText } from '~/api/failure-text'
 const emit = defineEmits<{ kept: []; close: [] }>()
 const estate = useEstate()
 const account = useAccount()
+const { query } = useRoute()
+const given = (key: string): string => (typeof query[key] === 'string' ? query[key] : '')
 const form = ref<Written>({
   id: '',
-  must: 'never-reach',
-  from: '',
-  to: '',
+  must: MUSTS.find(({ must }) => must === given('must'))?.must ?? 'never-reach',
+  from: given('from'),
+  to: given('to'),
   except: '',
-  over: '',
-  named: '',
+  over: given('over'),
+  named: given('named'),
 })
 const asText = ref(false)
 const text = ref('')
@@ -69,7 +73,23 @@ async function prove(): Promise<void> {
   }
 }
 
-const isHead = computed(() => estate.outline?.revision.number === estate.outline?.head)
+const draft = useDraft()
+const isDraft = computed(() => estate.outline?.draft != null)
+/** Adds it to the draft that is on screen. */
+async function keepInDraft(): Promise<void> {
+  const { expectations } = parse(written.value) as { expectations: Record<string, unknown> }
+  const patch = Object.entries(expectations).map(([id, value]) => ({
+    op: 'add' as const,
+    path: pointer('expectations', id),
+    value,
+  }))
+  const made = await draft.change(`expect ${Object.keys(expectations).join(', ')}`, patch)
+  if (made) emit('kept')
+  else failure.value = draft.failure
+}
+const isHead = computed(
+  () => !isDraft.value && estate.outline?.revision.number === estate.outline?.head,
+)
 const canKeep = computed(
   () => (proved.value?.expectations?.length ?? 0) > 0 && isHead.value && account.name.trim() !== '',
 )
@@ -230,6 +250,15 @@ onMounted(() => first.value?.focus())
               Save as a new revision
             </button>
           </template>
+          <button
+            v-else-if="isDraft"
+            type="button"
+            class="action action-main"
+            :disabled="draft.isBusy"
+            @click="keepInDraft"
+          >
+            Keep it in the draft
+          </button>
           <p v-else class="text-xs text-soft">Only the newest revision can be added to.</p>
         </form>
       </template>

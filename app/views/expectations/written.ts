@@ -83,6 +83,39 @@ export function writtenText(written: Written, ends: readonly EndChoice[]): strin
   return stringify({ expectations: { [id.trim() || 'unnamed']: expectation } }, { lineWidth: 0 })
 }
 
+/** A question of a packet. */
+interface AskedPacket {
+  readonly from: string
+  readonly to: string
+  readonly protocol?: string | number | undefined
+  readonly port?: number | null | undefined
+}
+
+/** What the address of the Expectations view has for a new one about a question. */
+export const expectationQuery = (
+  { from, to, protocol = 'tcp', port = null }: AskedPacket,
+  must: Must,
+): Record<string, string> => ({
+  write: '1',
+  from: wordOf(from),
+  to: wordOf(to),
+  over: port === null ? String(protocol) : `${protocol} ${port}`,
+  must,
+})
+
+/** An end of a question as the small form writes it. */
+function wordOf(end: string): string {
+  const [, kind, id] = /^([a-z]+):(.+)$/.exec(end) ?? []
+  if (kind === 'interface' || kind === 'subnet' || kind === 'frontend') return `${kind}s/${id}`
+  return kind === undefined || /^[0-9a-f]+$/.test(kind) ? hostPrefix(end) : `${kind} ${id}`
+}
+
+/** An address as a prefix of its own; anything else as it is. */
+function hostPrefix(text: string): string {
+  if (/^\d+\.\d+\.\d+\.\d+$/.test(text)) return `${text}/32`
+  return /^[0-9a-f:]+$/i.test(text) && text.includes(':') ? `${text}/128` : text
+}
+
 /** The ids that a text defines, in the order it does; what is no such text defines none. */
 export const idsWritten = (text: string): string[] => {
   const section = /^expectations:\s*$/m.exec(text)

@@ -1,11 +1,15 @@
 <script setup lang="ts">
-import { aboutFinding, familyOfCode, type Finding } from '@salt-trail/core'
+import { aboutFinding, familyOfCode } from '@salt-trail/core'
+import type { ListedFinding } from '~/api/answers'
+import { expectationQuery } from '~/views/expectations/written'
 import { useAnswer } from '~/api/useAnswer'
 import { withGhostedRest } from '~/views/trace/ghosted-rest'
 
 /** One finding: what is wrong, the objects concerned, the packet that shows it, and the mend. */
-const props = defineProps<{ finding: Finding }>()
-const emit = defineEmits<{ trace: [question: NonNullable<Finding['evidence']['question']>] }>()
+const props = defineProps<{ finding: ListedFinding }>()
+const emit = defineEmits<{
+  trace: [question: NonNullable<ListedFinding['evidence']['question']>]
+}>()
 const estate = useEstate()
 const { branch: lost, failure } = useShown(() => props.finding.evidence.question)
 
@@ -19,6 +23,12 @@ const { answer: proposed, failure: proposedFailure } = useAnswer<'proposals'>(()
         body: { finding: props.finding.fingerprint },
       },
 )
+/** The promise that the finding breaks: that its packet arrives, or that it never does. */
+const expected = computed(() => {
+  const { question } = props.finding.evidence
+  const must = familyOfCode(props.finding.code) === 'hole' ? 'reach' : 'never-reach'
+  return question && expectationQuery(question, must)
+})
 const branch = computed(
   () => lost.value && withGhostedRest(lost.value, proposed.value?.proposals[0]?.shown ?? null),
 )
@@ -36,7 +46,13 @@ const branch = computed(
           >{{ finding.code }}</ExplainedTerm
         >
         <span>{{ finding.severity }}</span>
-        <span class="mono">{{ finding.anchor }}</span>
+        <ObjectName
+          v-if="finding.anchor.includes('/')"
+          class="mono"
+          :of="finding.anchor"
+          :says="finding.anchor"
+        />
+        <span v-else class="mono">{{ finding.anchor }}</span>
       </p>
       <h2 class="text-base font-semibold">{{ finding.sentence }}</h2>
     </header>
@@ -64,6 +80,14 @@ const branch = computed(
         }"
         >on the map</NuxtLink
       >
+      <NuxtLink
+        v-if="expected"
+        class="border-b border-ink"
+        :to="{ path: `/${estate.slug}/${estate.revision}/expectations`, query: expected }"
+        >{{
+          expected.must === 'reach' ? 'expect that it works' : 'expect that it never happens'
+        }}</NuxtLink
+      >
     </p>
     <slot />
     <ProposalList :proposals="proposed?.proposals ?? null" :failure="proposedFailure ?? ''" />
@@ -82,7 +106,8 @@ const branch = computed(
           :key="object"
           class="mono border-b border-hair py-0.5"
         >
-          {{ object }}
+          <ObjectName v-if="object.includes('/')" :of="object" :says="object" />
+          <template v-else>{{ object }}</template>
         </li>
       </ol>
       <p v-if="finding.objects.length > 20" class="mt-1 text-xs text-soft">

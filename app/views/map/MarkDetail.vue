@@ -47,7 +47,10 @@ const to = (view: string, query: Record<string, string>) => ({
 <template>
   <aside class="flex flex-col gap-3 p-4" :aria-label="`About ${nameOf(selected)}`">
     <header>
-      <h2 class="text-base font-semibold break-words">{{ nameOf(selected) }}</h2>
+      <h2 class="text-base font-semibold break-words">
+        <ObjectName v-if="section !== ''" :of="selected" />
+        <template v-else>{{ nameOf(selected) }}</template>
+      </h2>
       <p class="text-xs text-soft">
         {{
           subnet

@@ -356,7 +356,13 @@ const prefixText = (range: HopRangeJson): string =>
                   <span v-for="(winner, index) in range.winners" :key="index" class="block"
                     ><span class="mono">{{ winner.to }}</span>
                     <span class="text-xs text-soft"
-                      >{{ winner.origin }}, {{ name(winner.target) }}</span
+                      >{{ winner.origin }},
+                      <ObjectName
+                        v-if="winner.target.includes('/')"
+                        :of="winner.target"
+                        :says="name(winner.target)"
+                        @click.stop
+                      /><template v-else>{{ name(winner.target) }}</template></span
                     ></span
                   >
                   <span v-if="range.winners.length === 0" class="text-soft">none</span>

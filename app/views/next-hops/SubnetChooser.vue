@@ -35,6 +35,7 @@ const about = computed(() => props.outline.subnets.find((one) => one.id === prop
       <option v-for="one in outline.subnets.slice(0, 500)" :key="one.id" :value="one.id" />
     </datalist>
     <template v-if="about">
+      <ObjectName class="text-xs" :of="`subnets/${about.id}`" says="its page" />
       <span class="mono text-soft">{{ about.ranges.join('  ') }}</span>
       <span class="text-xs text-soft"
         >{{ about.network }}, {{ about.zone ?? about.region ?? 'no zone'

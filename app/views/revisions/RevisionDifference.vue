@@ -9,7 +9,14 @@ import type { TableText } from '~/tables/table-text'
  * Two revisions compared: the objects that changed, the ways that changed with them, the findings
  * that came and went.
  */
-const props = defineProps<{ since: number; revision: number }>()
+const props = defineProps<{
+  since: number
+  /** A number, or `draft-ID.VERSION`. */
+  revision: number | string
+}>()
+const later = computed(() =>
+  typeof props.revision === 'number' ? `in revision ${props.revision}` : 'in the draft',
+)
 const estate = useEstate()
 
 const asked = <P extends 'difference' | 'findings-since'>(path: P): Asked<P> | null =>
@@ -55,7 +62,11 @@ const wayTable = (): TableText => ({
               <span class="mono text-soft" aria-hidden="true">{{ KINDS[change.kind] }}</span><span
                 class="sr-only"
                 >{{ change.kind }} </span
-              >{{ change.name }}
+              ><ObjectName
+                v-if="change.kind !== 'removed' && change.object.includes('/')"
+                :of="change.object"
+                :says="change.name"
+              /><template v-else>{{ change.name }}</template>
               <span v-if="change.keys.length > 0" class="text-xs text-soft">{{
                 change.keys.join(', ')
               }}</span>
@@ -92,7 +103,7 @@ const wayTable = (): TableText => ({
               <th class="w-[22%] py-1 font-medium">subnet</th>
               <th class="w-[24%] py-1 font-medium">destinations</th>
               <th class="py-1 pr-3 font-medium">in revision {{ since }}</th>
-              <th class="py-1 font-medium">in revision {{ revision }}</th>
+              <th class="py-1 font-medium">{{ later }}</th>
             </tr>
           </thead>
           <tbody>

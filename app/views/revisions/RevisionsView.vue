@@ -107,6 +107,9 @@ const notAnalysed = computed(
                     <span v-else class="ml-auto text-xs text-soft">on screen</span>
                   </p>
                   <p v-if="one.note">{{ one.note }}</p>
+                  <p v-if="one.reason" class="text-weak">
+                    Saved although an expectation breaks: {{ one.reason }}
+                  </p>
                   <p v-if="one.counts" class="mt-0.5 flex gap-4 text-xs text-soft">
                     <span class="flex items-center gap-1"
                       ><ProblemMark mark="leak" :size="11" />{{ one.counts.leak }}</span

@@ -1,5 +1,11 @@
 <script setup lang="ts">
-import type { FactsEvidence, LookUpEvidence, RulesEvidence, StationJson } from '@salt-trail/core'
+import {
+  MAP_SECTIONS,
+  type FactsEvidence,
+  type LookUpEvidence,
+  type RulesEvidence,
+  type StationJson,
+} from '@salt-trail/core'
 import type { PolicyEvidence } from './PolicyAsked.vue'
 import type { TransitEvidence } from './TransitTable.vue'
 import type { Stop } from '~/views/trace/align'
@@ -14,11 +20,22 @@ const packets = computed(() => {
   return `${last.protocol} from ${end(last.src, last.srcPort)} to ${end(last.dst, last.dstPort)}`
 })
 const has = (station: StationJson): boolean => Object.keys(station.evidence).length > 0
+/** The objects that the stop passes, each with a page of its own. */
+const refs = computed(() => [
+  ...new Set(
+    props.stop.stations
+      .map(({ at }) => at)
+      .filter((ref) => MAP_SECTIONS.some((section) => ref.startsWith(`${section}/`))),
+  ),
+])
 const plain = computed(() => props.stop.stations.filter((station) => !has(station)))
 </script>
 
 <template>
   <div class="space-y-4">
+    <p v-if="refs.length > 0" class="flex flex-wrap gap-x-4 text-xs">
+      <ObjectName v-for="ref in refs" :key="ref" class="mono" :of="ref" :says="ref" />
+    </p>
     <template v-for="(station, index) in stop.stations" :key="index">
       <LookUpTable
         v-if="station.kind === 'lookup' && has(station)"

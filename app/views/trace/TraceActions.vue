@@ -2,6 +2,7 @@
 import { traceText, type Trace } from '@salt-trail/core'
 import { useClipboard } from '@vueuse/core'
 import { saveText } from '~/tables/save'
+import { expectationQuery } from '~/views/expectations/written'
 
 /**
  * The answer taken along: as text for a message, as the document that the command line and the API
@@ -42,6 +43,17 @@ const print = (): void => window.print()
         query: { from: route.query.from, to: route.query.to, over: route.query.over },
       }"
       >on the map</NuxtLink
+    >
+    <NuxtLink
+      class="underline"
+      :to="{
+        path: `/${estate.slug}/${estate.revision}/expectations`,
+        query: expectationQuery(
+          answer.question,
+          answer.verdict === 'works' ? 'reach' : 'never-reach',
+        ),
+      }"
+      >this must stay so</NuxtLink
     >
     <span class="sr-only" role="status">{{ copied ? 'The trace was copied as text' : '' }}</span>
   </div>

@@ -3,8 +3,8 @@ import { decidingBranch } from '~/views/trace/deciding-branch'
 
 /**
  * A lost path with what lies beyond its fault as the first proposal makes it: what is ghosted then
- * never contradicts what is proposed. Unchanged where there is no proposal, or where it leads another
- * way before the fault.
+ * never contradicts what is proposed. Unchanged where there is no proposal, or where it leads
+ * another way before the fault.
  */
 export function withGhostedRest(branch: Branch, proposed: Trace | null): Branch {
   const { cause } = branch

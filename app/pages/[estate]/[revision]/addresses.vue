@@ -1,3 +1,5 @@
 <template>
-  <AddressesView />
+  <ViewOfWorld part="seen" title="What partners see otherwise">
+    <AddressesView />
+  </ViewOfWorld>
 </template>

@@ -1,3 +1,5 @@
 <template>
-  <ExitsView />
+  <ViewOfWorld part="exits" title="Ways out that differ">
+    <ExitsView />
+  </ViewOfWorld>
 </template>

@@ -1,3 +1,5 @@
 <template>
-  <ExpectationsView />
+  <ViewOfWorld part="expectations" title="Expectations that turn">
+    <ExpectationsView />
+  </ViewOfWorld>
 </template>

@@ -1,3 +1,5 @@
 <template>
-  <FindingsView />
+  <ViewOfWorld part="findings" title="Findings that come and go">
+    <FindingsView />
+  </ViewOfWorld>
 </template>

@@ -1,3 +1,5 @@
 <template>
-  <MapView />
+  <ViewOfWorld part="all" title="What differs">
+    <MapView />
+  </ViewOfWorld>
 </template>

@@ -1,3 +1,5 @@
 <template>
-  <RevisionsView />
+  <ViewOfWorld part="all" title="What differs">
+    <RevisionsView />
+  </ViewOfWorld>
 </template>

@@ -1,3 +1,5 @@
 <template>
-  <WaysInView />
+  <ViewOfWorld part="packets" title="What opens and what is cut">
+    <WaysInView />
+  </ViewOfWorld>
 </template>

@@ -1,0 +1,16 @@
+import { useQuery } from '@pinia/colada'
+import type { FieldSchema } from '~/views/draft/fields'
+
+/** The schema of the objects of a section, from the published one; null until it is there. */
+export function useObjectSchema(section: () => string) {
+  const { data } = useQuery<FieldSchema>({
+    key: ['schema'],
+    query: () => $fetch<FieldSchema>('/schemas/salt-trail-1.json'),
+  })
+  const schema = computed(() => {
+    const own = data.value?.properties?.[section()]
+    const entry = own?.additionalProperties
+    return typeof entry === 'object' ? entry : null
+  })
+  return { schema }
+}

@@ -1,0 +1,129 @@
+import type { Objects } from '~/api/answers'
+import { seenTogether } from '~/consequences/seen-together'
+import { wordsOf } from '~/views/draft/completion'
+import { branchOf, fieldsFor, withKey, wordsIn, type FieldSchema } from '~/views/draft/fields'
+import { MOVES, moveOf } from '~/views/draft/moves'
+import { choicesFor } from '~/views/draft/reference-fields'
+import { expectationQuery } from '~/views/expectations/written'
+
+const objects = {
+  sections: [
+    { section: 'networks', ids: ['hall'], more: 0 },
+    { section: 'publicAddresses', ids: ['203.0.113.9'], more: 0 },
+  ],
+  zones: [
+    { region: 'north', zone: 'z1' },
+    { region: 'south', zone: 'z1' },
+  ],
+} as unknown as Objects
+
+test('a key of the format is offered the ids that can stand there', () => {
+  expect(choicesFor('subnets', 'network', objects)).toEqual(['hall'])
+  expect(choicesFor('nats', 'addresses', objects)).toEqual(['203.0.113.9'])
+  expect(choicesFor('interfaces', 'addresses', objects)).toBeNull()
+  expect(choicesFor('subnets', 'zone', objects)).toEqual(['z1'])
+  expect(choicesFor('subnets', 'note', objects)).toBeNull()
+})
+
+const schema = {
+  required: ['network'],
+  properties: {
+    network: { type: 'string' },
+    ranges: { type: 'array', items: { type: 'string' } },
+    state: { enum: ['up', 'down'] },
+    learned: { type: 'boolean' },
+    order: { type: 'integer' },
+    routes: { type: 'array', items: { type: 'object' } },
+    rules: { type: 'array', items: { type: 'object', properties: { direction: {} } } },
+    placement: { type: 'object' },
+    style: { const: 'routed' },
+    tags: { type: 'object' },
+  },
+}
+
+test('each key of an object is edited by the field that fits it', () => {
+  const fields = fieldsFor(schema, {}, (key) => choicesFor('subnets', key, objects))
+  expect(fields.map(({ key, kind }) => [key, kind])).toEqual([
+    ['network', 'id'],
+    ['ranges', 'texts'],
+    ['state', 'choice'],
+    ['learned', 'yes-no'],
+    ['order', 'number'],
+    ['routes', 'routes'],
+    ['rules', 'rules'],
+    ['placement', 'text-only'],
+  ])
+  expect(fields[0]).toMatchObject({ required: true, choices: ['hall'] })
+  const either: FieldSchema = {
+    oneOf: [
+      { properties: { style: { const: 'a' } } },
+      { properties: { style: { const: 'b' }, x: {} } },
+    ],
+  }
+  expect(branchOf(either, { style: 'b' })).toBe(either.oneOf![1])
+})
+
+test('an empty field takes its key out', () => {
+  expect(withKey({ note: 'x', network: 'hall' }, 'note', '')).toEqual({ network: 'hall' })
+  expect(withKey({}, 'ranges', [])).toEqual({})
+  expect(withKey({}, 'order', 0)).toEqual({ order: 0 })
+  expect(wordsIn(' 10.0.0.0/8, 10.1.0.0/16 ')).toEqual(['10.0.0.0/8', '10.1.0.0/16'])
+})
+
+test('completion knows the keys of a schema, and the words under each', () => {
+  const words = wordsOf({
+    properties: { state: { enum: ['up', 'down'] }, routes: { items: { properties: { to: {} } } } },
+  })
+  expect([...words.keys()]).toEqual(['state', 'routes', 'to'])
+  expect([...words.get('state')!]).toEqual(['up', 'down'])
+})
+
+const kind = (name: string) => MOVES.find((one) => one.name === name)!
+
+test('a move is made of its form once nothing is missing', () => {
+  expect(moveOf(kind('way-out'), { by: 'one' })).toBeNull()
+  expect(
+    moveOf(kind('way-out'), { subnets: ['a'], by: 'one', addresses: '203.0.113.9, 203.0.113.8' }),
+  ).toEqual({
+    move: 'way-out',
+    subnets: ['a'],
+    by: 'one',
+    addresses: ['203.0.113.9', '203.0.113.8'],
+  })
+  expect(moveOf(kind('join'), { where: 'region:north' })).toEqual({
+    ...{ move: 'join', hub: null, members: [], where: 'region:north' },
+  })
+  expect(
+    moveOf(kind('carve'), { network: 'n', range: '10.0.0.0/8', length: '24', roles: ['public'] }),
+  ).toMatchObject({ length: 24, zones: [] })
+  expect(moveOf(kind('clean-up'), {})).toEqual({ move: 'clean-up' })
+  expect(moveOf(kind('fail'), { failing: [] })).toBeNull()
+})
+
+test('partners that see the same subnets alike are told together, and no others', () => {
+  const change = (party: string, subnet: string, after: string, allowed: boolean | null) => ({
+    ...{ party, subnet: `subnets/${subnet}`, before: [], after: [after], allowed },
+  })
+  const told = seenTogether([
+    change('bank', 'a', '203.0.113.1', true),
+    change('bank', 'b', '203.0.113.1', true),
+    change('mill', 'a', '203.0.113.1', true),
+    change('mill', 'b', '203.0.113.1', true),
+    change('mill', 'c', '203.0.113.1', false),
+  ])
+  expect(told.map(({ parties, subnets, isMissing }) => [parties, subnets, isMissing])).toEqual([
+    [['bank', 'mill'], ['subnets/a', 'subnets/b'], false],
+    [['mill'], ['subnets/c'], true],
+  ])
+})
+
+test('a question becomes the words of an expectation', () => {
+  const asked = { from: 'interface:till', to: '198.51.100.7', protocol: 'tcp', port: 443 }
+  expect(expectationQuery(asked, 'reach')).toEqual({
+    ...{ write: '1', from: 'interfaces/till', to: '198.51.100.7/32', over: 'tcp 443' },
+    must: 'reach',
+  })
+  expect(
+    expectationQuery({ from: 'site:pier', to: 'internet', protocol: 'icmp', port: null }, 'pass'),
+  ).toMatchObject({ from: 'site pier', to: 'internet', over: 'icmp' })
+})
