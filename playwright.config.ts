@@ -7,11 +7,14 @@ export default defineConfig({
   testDir: 'test/e2e',
   testMatch: '*.e2e.ts',
   outputDir: 'test-results',
-  workers: 1,
+  // Files run beside each other: one page waits for the server while another draws.
+  workers: 2,
   fullyParallel: false,
   forbidOnly: true,
   retries: 0,
-  timeout: 30_000,
+  timeout: 90_000,
+  // What is computed on the server may wait for another file’s turn there.
+  expect: { timeout: 20_000 },
   reporter: [['list'], ['json', { outputFile: 'test-results/playwright.json' }]],
   use: {
     ...devices['Desktop Chrome'],

@@ -78,7 +78,9 @@ const wayText = (way: WayText | null): string =>
 /** More rows of a kind than these are counted only; JSON has all. */
 const MOST_SHOWN = 40
 
-/** Consequences as people read them, gravest first: what is cut, passed by, opened, and the rest. */
+/**
+ * Consequences as people read them, gravest first: what is cut, passed by, opened, and the rest.
+ */
 export function consequencesText(pair: Pair, told: ChangeConsequences): string {
   const lines: string[] = []
   const list = (title: string, entries: readonly string[]): void => {

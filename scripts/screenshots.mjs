@@ -16,12 +16,8 @@ const PICTURES = {
     path: '/halite-ferries/head/exits?open=sites&by=role',
     keys: ['x', 'ArrowDown', 'ArrowDown', 'c'],
   },
-  'exits-dark': { path: '/halite-ferries/head/exits', keys: DOWN, theme: 'dark' },
   'trace-lost': {
     path: '/halite-ferries/head/trace?from=interface:seat-plan-2&to=internet&over=tcp+443',
-  },
-  'trace-round-the-wall': {
-    path: '/halite-ferries/head/trace?from=interface:roster-1&to=interface:tide-gauge-1&over=tcp+8443',
   },
   'trace-beside': {
     path: '/halite-ferries/head/trace?from=interface:banner-1&to=internet&over=tcp+443&beside=booking-1',
@@ -39,13 +35,19 @@ const PICTURES = {
     act: (page) => page.getByRole('button', { name: 'Show me' }).click(),
   },
   'next-hops': { path: '/halite-ferries/head/next-hops?subnet=crew-roster-1' },
-  'next-hops-two': { path: '/halite-ferries/head/next-hops?subnet=crew-roster-1&with=crew-desk-1' },
   'ways-in': { path: '/halite-ferries/head/ways-in?subnet=ticketing-web-1' },
   expectations: { path: '/halite-ferries/head/expectations' },
-  'exits-entering': {
-    path: '/halite-ferries/head/exits?turned=entering',
-    keys: new Array(6).fill('ArrowDown'),
+  draft: { path: '/halite-ferries/draft-1/draft', act: foreseen },
+  'draft-edit': {
+    path: '/halite-ferries/draft-1/draft?do=edit&object=routeTables/ticketing-private-2',
+    theme: 'dark',
+    act: addRoute,
   },
+  'draft-moves': {
+    path: '/halite-ferries/draft-1/draft?do=move&move=fail&failing=zone:north-1',
+    act: foreseen,
+  },
+  object: { path: '/halite-ferries/head/object?of=nats/nat-ticketing' },
   'bring-in': { path: '/bring-in?into=halite-ferries', act: damageFile },
   'bring-in-foreseen': { path: '/bring-in?into=halite-ferries', act: mendFile },
 }
@@ -85,6 +87,21 @@ await command(async () => {
   }
   return 0
 })
+
+/** What follows from a draft is there. */
+function foreseen(page) {
+  return page.getByText('Computed in').waitFor()
+}
+
+/** A route more, which is foreseen before it is kept. */
+async function addRoute(page) {
+  await page.getByLabel('destination of a new route').fill('::/0')
+  await page
+    .getByLabel('next hop of a new route')
+    .selectOption({ label: 'gateways/ticketing-v6-out' })
+  await page.getByRole('button', { name: 'add it' }).click()
+  await foreseen(page)
+}
 
 /** One of the demo's newest files with another text, as an editor leaves it. */
 async function editFile(page, edit) {

@@ -18,6 +18,17 @@ async function whole(name, args) {
   return (await node(args)) === 0 ? { passed: 1, failed: 0 } : { passed: 0, failed: 1 }
 }
 
+/** What is read of the code alone. */
+async function lintAndLayout() {
+  const cache = ['--cache', '--cache-location', module('.cache/eslint')]
+  const lint = [module('eslint/bin/eslint.js'), '.', '--max-warnings', '0', ...cache]
+  const layout = [module('prettier/bin/prettier.cjs'), '--check', '--log-level', 'warn', '--cache']
+  return [
+    await whole('lint, with the borders of the core', lint),
+    await whole('layout of the code', [...layout, '.']),
+  ]
+}
+
 async function jest() {
   say('\ntests of core, view, command line and server')
   const file = join(results, 'jest.json')
@@ -61,27 +72,12 @@ await command(async () => {
   mkdirSync(results, { recursive: true })
   const nuxt = module('nuxt/bin/nuxt.mjs')
   const prepared = await whole('preparing', [nuxt, 'prepare'])
-  const checks = [
-    prepared,
-    await whole('type check', [module('vue-tsc/bin/vue-tsc.js'), '-b', '--noEmit']),
-    await whole('lint, with the borders of the core', [
-      module('eslint/bin/eslint.js'),
-      '.',
-      '--max-warnings',
-      '0',
-      '--cache',
-      '--cache-location',
-      module('.cache/eslint'),
-    ]),
-    await whole('layout of the code', [
-      module('prettier/bin/prettier.cjs'),
-      '--check',
-      '--log-level',
-      'warn',
-      '--cache',
-      '.',
-    ]),
-  ]
+  // Each of these takes one core: types beside lint and layout.
+  const [typed, others] = await Promise.all([
+    whole('type check', [module('vue-tsc/bin/vue-tsc.js'), '-b', '--noEmit']),
+    lintAndLayout(),
+  ])
+  const checks = [prepared, typed, ...others]
   try {
     ensureBuilt()
     checks.push({ passed: 1, failed: 0 })

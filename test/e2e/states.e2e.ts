@@ -1,66 +1,6 @@
 import AxeBuilder from '@axe-core/playwright'
 import { expect, test } from '@playwright/test'
-
-const VIEWS = {
-  exits: '/halite-ferries/head/exits',
-  'opened columns': '/halite-ferries/head/exits?open=services,sites&by=zone',
-  'a lost trace': '/halite-ferries/head/trace?from=interface:seat-plan-2&to=internet&over=tcp+443',
-  'a trace beside another':
-    '/halite-ferries/head/trace?from=interface:banner-1&to=internet&over=tcp+443&beside=booking-1',
-  'a working trace':
-    '/halite-ferries/head/trace?from=interface:seat-plan-1&to=internet&over=tcp+443',
-  'an empty trace': '/halite-ferries/head/trace',
-  findings: '/halite-ferries/head/findings',
-  'next hops': '/halite-ferries/head/next-hops?subnet=crew-roster-1',
-  'two subnets’ next hops': '/halite-ferries/head/next-hops?subnet=crew-roster-1&with=crew-desk-1',
-  'ways in': '/halite-ferries/head/ways-in?subnet=ticketing-web-1',
-  expectations: '/halite-ferries/head/expectations',
-  'the matrix turned, columns open':
-    '/halite-ferries/head/exits?turned=entering&open=sites,otherNetworks',
-  'next hops of two revisions':
-    '/halite-ferries/3/next-hops?subnet=crew-roster-1&with=crew-roster-1&of=2',
-  'the map':
-    '/halite-ferries/head/map?from=interface:roster-1&to=interface:tide-gauge-1&over=tcp+8443&at=networks/crew',
-  'addresses that are seen': '/halite-ferries/head/addresses?to=party:fuel-broker',
-  'address space': '/halite-ferries/head/addresses?half=space&carve=10.60.0.0/16&into=4',
-  revisions: '/halite-ferries/head/revisions',
-  'the report': '/halite-ferries/head/report',
-  'the reference': '/reference?of=routeTables',
-  'codes of findings': '/reference?of=findings',
-  'bring in': '/bring-in?into=halite-ferries',
-  'an error': '/nowhere/head/exits',
-}
-
-for (const colorScheme of ['light', 'dark'] as const) {
-  for (const [name, path] of Object.entries(VIEWS)) {
-    test(`axe finds nothing on ${name}, ${colorScheme}`, async ({ browser }) => {
-      const context = await browser.newContext({
-        colorScheme,
-        viewport: { width: 1280, height: 800 },
-      })
-      const page = await context.newPage()
-      await page.goto(path)
-      await expect(page.getByRole('heading', { level: 1 }).first()).toBeAttached()
-      // The themes differ in colours only, so the second is asked for contrast alone.
-      const axe = new AxeBuilder({ page })
-      const { violations } = await (
-        colorScheme === 'light' ? axe : axe.withRules(['color-contrast'])
-      ).analyze()
-      expect(
-        violations.map((v) => `${v.id}: ${v.nodes.map((n) => n.target.join(' ')).join(', ')}`),
-      ).toEqual([])
-      await context.close()
-    })
-  }
-}
-
-test('axe finds nothing while files are mended', async ({ page }) => {
-  await page.goto('/bring-in')
-  await page.getByRole('button', { name: 'Begin with an empty one' }).click()
-  await page.getByRole('textbox', { name: /Text of/ }).fill('format: salt-trail/1\nnmae: x\n')
-  await expect(page.getByText('did you mean "name"?')).toBeVisible()
-  expect((await new AxeBuilder({ page }).analyze()).violations).toEqual([])
-})
+import { VIEWS } from './views'
 
 test('without any estate the way leads to bringing one in', async ({ page }) => {
   await page.route('**/api/estates', (route) => route.fulfill({ json: [] }))
