@@ -1,4 +1,4 @@
-import { SEVERITIES, type Finding } from '@salt-trail/core'
+import { SEVERITIES, type ToldFinding } from '@salt-trail/core'
 import { z } from 'zod'
 import { ofCore, countUpTo, from, packet, text } from './parts'
 import { acceptanceBody } from './requests'
@@ -20,8 +20,6 @@ const found = {
     facts: z.array(z.string()),
   }),
 }
-/** A finding without a mend: proposals are asked for, since each is tried against the estate. */
-export type ToldFinding = Omit<Finding, 'mend'>
 export const finding = ofCore<ToldFinding>(z.object(found))
 const listedFinding = ofCore<
   ToldFinding & {

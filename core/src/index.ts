@@ -67,6 +67,8 @@ export {
   SEVERITIES,
   type Family as FindingFamily,
   type Finding,
+  type ToldFinding,
+  withoutMend,
   type FindingCode,
   type FindingEvidence,
   type Severity,

@@ -4,7 +4,7 @@ import type { FindingFamily } from '@salt-trail/core'
 import type { Database } from '../database/client'
 import { analyses, estates, expectationResults, findings, revisions } from '../database/schema'
 import { isRevision, type RevisionInfo } from '../estates/store'
-import { withoutMend } from './results'
+import { toldBody } from './results'
 
 /** A revision with its counts of findings; null where this version did not analyse it. */
 export interface RevisionHistory extends RevisionInfo {
@@ -97,7 +97,7 @@ export async function findingsBeyond(
     .where(and(eq(findings.revisionId, revisionId), notExists(same)))
     .orderBy(findings.ordinal)
     .limit(MOST_FINDINGS)
-  return rows.map(({ body }) => withoutMend(body))
+  return rows.map(({ body }) => toldBody(body))
 }
 
 const MOST_FINDINGS = 500

@@ -23,6 +23,7 @@ import {
   type Finding,
   type FindingFamily,
   type Severity,
+  withoutMend,
 } from '@salt-trail/core'
 import type { Database } from '../database/client'
 import { copyRows } from '../database/copy'
@@ -249,14 +250,9 @@ const GROUPED = {
 /** A pattern that finds a text as it stands, anywhere. */
 const exactly = (text: string): string => `%${text.replace(/[\\%_]/g, '\\$&')}%`
 
-/**
- * A finding as it is told. What its check would change was not tried against the estate: it is for
- * the moves alone, which try it.
- */
-export function withoutMend(body: string): string {
-  const { mend: _, ...told } = JSON.parse(body) as Finding
-  return JSON.stringify(told)
-}
+/** The kept text of a finding, as it is told: the mend of its check is for the moves alone. */
+export const toldBody = (body: string): string =>
+  JSON.stringify(withoutMend(JSON.parse(body) as Finding))
 
 /** Some findings, as JSON texts, and how many match. */
 export async function readFindings(
@@ -313,7 +309,7 @@ export async function readFindings(
     groups,
     findings: rows.map(
       ({ body, network, accepted }) =>
-        `${withoutMend(body).slice(0, -1)},"network":${JSON.stringify(network)},"accepted":${JSON.stringify(accepted?.reason == null ? null : accepted)}}`,
+        `${toldBody(body).slice(0, -1)},"network":${JSON.stringify(network)},"accepted":${JSON.stringify(accepted?.reason == null ? null : accepted)}}`,
     ),
   }
 }

@@ -30,7 +30,17 @@ test('a newcomer sees the exits, asks why a host cannot reach the internet, and 
       'ticketing-app-2 has no table of its own; its network’s default table, ticketing-default, holds.',
     ),
   ).toBeVisible()
-  // What would fail next is known too.
+  // Nothing fails behind it, once it is mended by what is proposed.
+  await expect(page.getByText('associate ticketing-app-2 with ticketing-private-2')).toBeVisible()
+  await expect(page.getByText('one fault on this path, and none found behind it')).toBeVisible()
+})
+
+test('where nothing mends a fault, what fails next is known all the same', async ({ page }) => {
+  await page.goto(
+    '/halite-ferries/head/trace?from=interface:booking-2&to=interface:jump-1&over=tcp+443',
+  )
+  await expect(page.getByText('None of the changes that were tried reaches it')).toBeVisible()
+  await expect(page.getByText('2 faults on this path')).toBeVisible()
   await expect(page.getByText('What fails next, once that is mended')).toBeVisible()
 })
 

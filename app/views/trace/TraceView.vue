@@ -163,7 +163,9 @@ const sentence = computed(() => {
   const by = now.leavesBy ? `leaves by ${now.leavesBy.slice(now.leavesBy.indexOf('/') + 1)}` : ''
   return [by, seen].filter(Boolean).join(', ')
 })
-const further = computed(() => branch.value?.faults.slice(1) ?? [])
+/** Whether what would mend the fault is known: until then, what lies beyond it is not settled. */
+const isTried = computed(() => Boolean(proposed.value) || Boolean(proposedRefused.value))
+const further = computed(() => (isTried.value ? (branch.value?.faults.slice(1) ?? []) : []))
 const said = computed(() => {
   if (waiting.value) return 'asking …'
   if (!answer.value) return undefined
@@ -171,9 +173,11 @@ const said = computed(() => {
   const faults =
     n === 0
       ? 'no fault on this path'
-      : n === 1
-        ? 'one fault on this path, and none found behind it'
-        : `${n} faults on this path`
+      : !isTried.value
+        ? 'trying what would mend it'
+        : n === 1
+          ? 'one fault on this path, and none found behind it'
+          : `${n} faults on this path`
   if (tookMs.value === null) return faults
   return `answered in ${tookMs.value < 10 ? tookMs.value.toFixed(1) : Math.round(tookMs.value)} ms, ${faults}`
 })

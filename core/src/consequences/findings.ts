@@ -1,15 +1,21 @@
 import type { ExpectationResult } from '../expectations/expectations'
-import { byGravity, SEVERITIES, type Finding } from '../findings/finding'
+import {
+  byGravity,
+  SEVERITIES,
+  withoutMend,
+  type Finding,
+  type ToldFinding,
+} from '../findings/finding'
 
 /** A finding that is no more, as far as it still needs to be told. */
 export type GoneFinding = Pick<Finding, 'fingerprint' | 'code' | 'anchor' | 'severity'>
 
 /** How the findings of two states differ. */
 export interface FindingChanges {
-  readonly came: readonly Finding[]
+  readonly came: readonly ToldFinding[]
   readonly went: readonly GoneFinding[]
   /** Findings of both states that say another thing. */
-  readonly changed: readonly { readonly before: Finding; readonly after: Finding }[]
+  readonly changed: readonly { readonly before: ToldFinding; readonly after: ToldFinding }[]
 }
 
 /**
@@ -22,8 +28,8 @@ export function findingChanges(
   after: readonly Finding[],
 ): FindingChanges {
   const left = new Map(before.map((one) => [one.fingerprint, one] as const))
-  const came: Finding[] = []
-  const changed: { before: Finding; after: Finding }[] = []
+  const came: ToldFinding[] = []
+  const changed: { before: ToldFinding; after: ToldFinding }[] = []
   for (const one of after) {
     const old = left.get(one.fingerprint)
     left.delete(one.fingerprint)
@@ -44,14 +50,11 @@ export function findingChanges(
   }
 }
 
-/** A mend that a check names was not tried against the whole estate: it is not told here. */
-const withoutMend = (finding: Finding): Finding => ({ ...finding, mend: null })
-
 const isGraver = (a: Finding, b: Finding): boolean =>
   SEVERITIES.indexOf(a.severity) < SEVERITIES.indexOf(b.severity)
 
 /** All a finding says; how it is mended is no part of it. */
-const saysOf = (finding: Finding): string => JSON.stringify({ ...finding, mend: null })
+const saysOf = (finding: Finding): string => JSON.stringify(withoutMend(finding))
 
 export interface ExpectationChange {
   readonly id: string

@@ -87,6 +87,18 @@ export interface Finding {
   readonly mend: Mend | null
 }
 
+/**
+ * A finding as it is told to others: proposals are asked for, since each is tried against the whole
+ * estate, which the mend that a check names was not.
+ */
+export type ToldFinding = Omit<Finding, 'mend'>
+
+/** The finding without the mend that its check names. */
+export function withoutMend(finding: Finding): ToldFinding {
+  const { mend: _, ...told } = finding
+  return told
+}
+
 /** A finding as a check states it; what can be derived is left out. */
 export interface Stated {
   readonly code: FindingCode
@@ -178,7 +190,7 @@ export function addTo(
 }
 
 /** The worst first, then by code and anchor. */
-export const byGravity = (a: Finding, b: Finding): number =>
+export const byGravity = (a: ToldFinding, b: ToldFinding): number =>
   SEVERITIES.indexOf(a.severity) - SEVERITIES.indexOf(b.severity) ||
   byText(a.code, b.code) ||
   byText(a.anchor, b.anchor) ||
