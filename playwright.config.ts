@@ -21,7 +21,9 @@ export default defineConfig({
     baseURL: `http://127.0.0.1:${PORT}`,
     viewport: { width: 1280, height: 800 },
     launchOptions: CHROMIUM,
-    trace: 'retain-on-failure',
+    // Recording every page slows the run down, so it is done where somebody looks for a fault.
+    trace: process.env.SALT_TRAIL_TRACES ? 'retain-on-failure' : 'off',
+    screenshot: 'only-on-failure',
   },
   webServer: {
     command: `node test/machine/serve.mjs ${PORT}`,

@@ -1,3 +1,4 @@
+import { spawnSync } from 'node:child_process'
 import { existsSync, readdirSync } from 'node:fs'
 import { CHROMIUM } from './chromium.mjs'
 import { isRoot, run, say, show, Told } from './run.mjs'
@@ -18,6 +19,13 @@ const NEEDED = {
   chromium: () => existsSync(CHROMIUM.executablePath),
 }
 
+/** The headless build is installed where Debian has one; a machine with the other needs none. */
+function packageFor(name) {
+  const headless = `${name}-headless-shell`
+  return name === 'chromium' && isKnown(headless) ? headless : name
+}
+const isKnown = (name) => spawnSync('apt-cache', ['show', name]).status === 0
+
 /** Installs the Debian packages that are missing; an ordinary user is told which. */
 export async function ensureDebian(...names) {
   const missing = names.filter((name) => !NEEDED[name]())
@@ -35,7 +43,7 @@ export async function ensureDebian(...names) {
   run('apt-get', ['update', '-q'], { env })
   const status = await show(
     'apt-get',
-    ['install', '-y', '-q', '--no-install-recommends', ...missing],
+    ['install', '-y', '-q', '--no-install-recommends', ...missing.map(packageFor)],
     { env, stdio: ['ignore', 'ignore', 2] },
   )
   if (status !== 0) throw new Told(`apt-get could not install ${missing.join(', ')}`)

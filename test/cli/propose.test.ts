@@ -1,20 +1,25 @@
 import { z } from 'zod'
 import { proposalJson } from '../../contract/proposals'
-import { demo, file, saltTrail } from './running'
+import { demo, file, once, saltTrail } from './running'
 
 const document = z.strictObject({ proposals: z.array(proposalJson) })
 
 describe('propose', () => {
   const question = ['--from', 'interface:report-1', '--to', 'internet', '--port', '443']
 
+  /** Proposals for the question, as JSON. */
+  const asked = once(
+    () =>
+      document.parse(JSON.parse(saltTrail('propose', ...demo, ...question, '--json').out))
+        .proposals,
+  )
+
   test('a faulty question: proposals with what follows, best first; nothing is cut', () => {
     const { status, out } = saltTrail('propose', ...demo, ...question)
     expect(status).toBe(1)
     expect(out).toMatch(/Harmless: route 0\.0\.0\.0\/0 by nat nat-ticketing/)
     expect(out).toContain('cuts 0')
-    const { proposals } = document.parse(
-      JSON.parse(saltTrail('propose', ...demo, ...question, '--json').out),
-    )
+    const proposals = asked()
     expect(proposals[0]).toMatchObject({
       harmless: true,
       costs: [],
@@ -25,10 +30,7 @@ describe('propose', () => {
   })
 
   test('what is proposed can be made: what-if says the same of it', () => {
-    const { proposals } = document.parse(
-      JSON.parse(saltTrail('propose', ...demo, ...question, '--json').out),
-    )
-    const [first] = proposals
+    const [first] = asked()
     const { out } = saltTrail(
       'what-if',
       ...demo,

@@ -33,3 +33,9 @@ export function file(name: string, text: string): string {
 export const demo = readdirSync(join(root, 'demo'))
   .filter((name) => name.endsWith('.yaml'))
   .map((name) => join('demo', name))
+
+/** What is found at the first call, for every call. */
+export function once<T>(find: () => T): () => T {
+  let found: { readonly value: T } | null = null
+  return () => (found ??= { value: find() }).value
+}

@@ -10,6 +10,7 @@ import {
 } from '../../src/index'
 import { randomEstate } from '../random/estate'
 import { modelOf } from '../trace/fixtures'
+import { runs } from '../random/runs'
 
 const estate = {
   networks: { shop: { ranges: ['10.1.0.0/16', '2001:db8:1::/56'] } },
@@ -123,7 +124,7 @@ test('who looks is named as the internet, a party, an address or a prefix', () =
 
 test('an address that is seen is the one a trace shows, in random estates', () => {
   let asked = 0
-  for (let seed = 0; seed < 60; seed++) {
+  for (let seed = 0; seed < runs(25); seed++) {
     const model = modelOf(randomEstate(seed).estate)
     const memo = hopMemo()
     const onlooker = readOnlooker(model, 'internet')!

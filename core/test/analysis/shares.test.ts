@@ -9,6 +9,7 @@ import {
   type Estate,
 } from '../../src/index'
 import { estateWithPromises } from '../random/promises'
+import { runs } from '../random/runs'
 
 const quietly = (): boolean => false
 
@@ -34,7 +35,7 @@ test('shares found apart and joined say what a whole analysis says', () => {
       },
     ),
     {
-      numRuns: Number(process.env.SALT_TRAIL_RANDOM_ESTATES ?? 10),
+      numRuns: runs(5),
       seed: Number(process.env.SALT_TRAIL_SEED ?? 72),
     },
   )

@@ -14,6 +14,7 @@ import { randomEstate } from '../random/estate'
 import { estateWithPromises } from '../random/promises'
 import { estateOfJson } from '../random/read'
 import { random } from '../random/random'
+import { runs } from '../random/runs'
 
 /** The same from an analysis that knows nothing of what was before. */
 function anew(estate: Estate): Standing {
@@ -43,7 +44,7 @@ test('after any change a standing analysis says what a full one says', () => {
     }),
     // Estates in which a change was once not seen.
     {
-      numRuns: Number(process.env.SALT_TRAIL_RANDOM_ESTATES ?? 8),
+      numRuns: runs(4),
       seed: Number(process.env.SALT_TRAIL_SEED ?? 71),
       examples: [[550165981], [1214603154], [648017667], [1911551792]],
     },
@@ -81,7 +82,7 @@ test('a change tells what came, what went and what became another, and undone br
         a.subnet < b.subnet ? -1 : 1
       expect([...back.exits].sort(bySubnet)).toEqual(turned.sort(bySubnet))
     }),
-    { numRuns: Number(process.env.SALT_TRAIL_RANDOM_ESTATES ?? 6), seed: 72 },
+    { numRuns: runs(3), seed: 72 },
   )
 })
 

@@ -15,7 +15,7 @@ test.each(CHANGES)(
     const before = compile(estate)
     const r = random(45)
     let rows = 0
-    for (let time = 0; time < 3; time++) {
+    for (let time = 0; time < 2; time++) {
       const pair = { before, after: compile(change(estate, r), before) }
       const candidates = candidatesOf(pair)
       const alone = candidates.flatMap(({ sender, destinations }) =>

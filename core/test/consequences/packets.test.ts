@@ -20,8 +20,9 @@ import { estateOfJson } from '../random/read'
 import { random } from '../random/random'
 import { packetFrom } from './packet-from'
 import { fields, texts } from './row-texts'
+import { runs } from '../random/runs'
 
-const RUNS = Number(process.env.SALT_TRAIL_RANDOM_ESTATES ?? 5)
+const RUNS = runs(3)
 
 /** A random estate and the same with one change made. */
 function randomPair(seed: number): Pair {

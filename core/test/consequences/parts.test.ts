@@ -7,8 +7,9 @@ import { randomEstate } from '../random/estate'
 import { estateOfJson } from '../random/read'
 import { random } from '../random/random'
 import { packetFrom } from './packet-from'
+import { runs } from '../random/runs'
 
-const RUNS = Number(process.env.SALT_TRAIL_RANDOM_ESTATES ?? 40)
+const RUNS = runs(20)
 
 test('rules asked as sets after the walk say what they say when asked on the way', () => {
   const seen = { all: 0, some: 0, none: 0, unsaid: 0 }

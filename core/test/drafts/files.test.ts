@@ -4,6 +4,7 @@ import { made } from '../changes/made'
 import { randomChange } from '../changes/random-change'
 import { estateWithPromises } from '../random/promises'
 import { random } from '../random/random'
+import { runs } from '../random/runs'
 
 const files = [
   {
@@ -91,6 +92,6 @@ test('whatever changes, the files hold the other state', () => {
       if (edited === null) return
       expect(changeBetween(readEstate(edited).estate!, next)).toEqual([])
     }),
-    { numRuns: 25, seed: 4 },
+    { numRuns: runs(12), seed: 4 },
   )
 })

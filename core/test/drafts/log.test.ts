@@ -20,6 +20,7 @@ import { randomChange } from '../changes/random-change'
 import { estateWithPromises } from '../random/promises'
 import { random } from '../random/random'
 import { estateOfJson } from '../random/read'
+import { runs } from '../random/runs'
 
 const json = (estate: Estate): unknown => JSON.parse(writeJson(estate))
 const same = (a: Estate, b: Estate): boolean => sameJson(json(a), json(b))
@@ -41,7 +42,7 @@ function takenBack(base: Estate, log: readonly DraftEntry[], number: number): Dr
 
 const seeds = fc.integer({ min: 0, max: 1_000_000 })
 const law = (name: string, holds: (seed: number) => void): void =>
-  test(name, () => fc.assert(fc.property(seeds, holds), { numRuns: 40, seed: 16 }))
+  test(name, () => fc.assert(fc.property(seeds, holds), { numRuns: runs(20), seed: 16 }))
 
 law('what is between two states makes one of the other', (seed) => {
   const before = estateWithPromises(seed)

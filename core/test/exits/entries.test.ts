@@ -12,8 +12,9 @@ import {
 } from '../../src/index'
 import { randomEstate } from '../random/estate'
 import { modelOf } from '../trace/fixtures'
+import { runs } from '../random/runs'
 
-const ESTATES = Number(process.env.SALT_TRAIL_RANDOM_ESTATES ?? 20)
+const ESTATES = runs(8)
 const COLUMNS = ['internet', 'services', 'sites', 'otherNetworks', 'sameNetwork'] as const
 /** Rules are not asked here. */
 const BY_RULES = /^(denied|firewall-denied|policy)/
@@ -80,7 +81,7 @@ test('what enters from the members of a column is what enters from the column', 
   const said = ({ way, seenAs, family }: ExitWay): string =>
     `${family} ${way.join()} ${seenAs.join()}`
   let found = 0
-  for (let seed = 0; seed < 10; seed++) {
+  for (let seed = 0; seed < runs(6); seed++) {
     const model = modelOf(randomEstate(seed).estate)
     const memo = hopMemo()
     for (const index of model.index.subnets.values()) {

@@ -10,6 +10,7 @@ import {
 import { randomEstate } from '../random/estate'
 import { random } from '../random/random'
 import { modelOf } from '../trace/fixtures'
+import { runs } from '../random/runs'
 
 const estate = {
   regions: { north: { zones: ['north-1'] } },
@@ -303,7 +304,7 @@ test('proofs over all packets agree with questions asked one by one, on random e
         compared++
       }
     }),
-    { numRuns: 40, seed: 31 },
+    { numRuns: runs(15), seed: 31 },
   )
   expect(compared).toBeGreaterThan(200)
 })
@@ -314,6 +315,6 @@ test('no estate, however tangled, makes an analysis throw', () => {
       const { findings } = findAll(modelOf(randomEstate(seed).estate))!
       expect(new Set(findings.map((one) => one.fingerprint)).size).toBe(findings.length)
     }),
-    { numRuns: 25, seed: 32 },
+    { numRuns: runs(10), seed: 32 },
   )
 })

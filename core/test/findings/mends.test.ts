@@ -21,6 +21,7 @@ import {
 } from '../../src/index'
 import { made } from '../changes/made'
 import { randomEstate } from '../random/estate'
+import { runs } from '../random/runs'
 import { mergePatch, modelOf } from '../trace/fixtures'
 
 function demo(): Estate {
@@ -112,9 +113,8 @@ test('the same with the sides of every peering swapped, where findings are the s
   expect(found(fixtureModels(mirrored))).toEqual(found(fixtureModels()))
 })
 
-test('the same in the demo, and for leaks in random estates', () => {
-  expect(mendAll(compile(demo()), () => true)).toEqual([])
-  for (let seed = 0; seed < 4; seed++)
+test('the same for leaks in random estates', () => {
+  for (let seed = 0; seed < runs(2); seed++)
     expect(
       mendAll(modelOf(randomEstate(seed).estate), (code) =>
         /^(leak|in|open|idle)-|^odd-(nat|steers|crosses|changing|no-rules)/.test(code),

@@ -15,6 +15,7 @@ import {
 import { randomEstate } from '../random/estate'
 import { random, type Random } from '../random/random'
 import { modelOf } from '../trace/fixtures'
+import { runs } from '../random/runs'
 
 /** Where packets can begin in an estate: at every interface and in every subnet, and outside. */
 function endsOf(model: Model): { end: End; sources: Address[] }[] {
@@ -135,7 +136,7 @@ test('every packet of the box round a walk fares as the packet that was walked',
         }
       }
     }),
-    { numRuns: Number(process.env.SALT_TRAIL_RANDOM_ESTATES ?? 60), seed: 21 },
+    { numRuns: runs(25), seed: 21 },
   )
   expect(sampled).toBeGreaterThan(5000)
   expect(wide).toBeGreaterThan(100)

@@ -4,6 +4,7 @@ import { inOnePass } from '../../src/format/read/json'
 import { readJsonAtOnce } from '../../src/format/read/json-at-once'
 import type { SourceDocument, SourceFile } from '../../src/format/read/source'
 import { randomEstate } from '../random/estate'
+import { runs } from '../random/runs'
 
 const conversion = () => ({ limits: DEFAULT_LIMITS, problems: [], aliases: 0 })
 const inPass = (file: SourceFile): SourceDocument[] | null => inOnePass(file, conversion())
@@ -65,7 +66,7 @@ test('JSON read at once says what JSON read in one pass says, and where', () => 
       read++
       expect(told(fast)).toEqual(told(inPass({ name: 'made.json', text })))
     }),
-    { numRuns: 60, seed: 74 },
+    { numRuns: runs(30), seed: 74 },
   )
   expect(read).toBeGreaterThan(20)
 })

@@ -12,6 +12,7 @@ import {
   type Estate,
 } from '../../src/index'
 import { randomEstate } from '../random/estate'
+import { runs } from '../random/runs'
 
 const root = join(__dirname, '../../..')
 const filesIn = (folder: string): { name: string; text: string }[] =>
@@ -108,7 +109,7 @@ test('what is written is read back equal, with everything in the same order', ()
         expect(unchecked && inOrder(unchecked)).toBe(hasNumbers ? null : inOrder(estate))
       },
     ),
-    { numRuns: 150 },
+    { numRuns: runs(60) },
   )
 })
 
@@ -131,7 +132,7 @@ test('random estates are the same, read with checks or as they were written', ()
       const estate = read([{ name: 'made.json', text }])
       expect(inOrder(readWritten(writeJson(estate))!)).toBe(inOrder(estate))
     }),
-    { numRuns: 40 },
+    { numRuns: runs(20) },
   )
 })
 
@@ -155,7 +156,7 @@ test('any text is refused with a place or read, and never throws', () => {
         for (const problem of problems) expect(problem.line).toBeGreaterThan(0)
       },
     ),
-    { numRuns: 400 },
+    { numRuns: runs(150) },
   )
 })
 
@@ -174,7 +175,7 @@ test('a valid estate with one piece damaged never makes the reader throw', () =>
         ])
       },
     ),
-    { numRuns: 120 },
+    { numRuns: runs(50) },
   )
 })
 

@@ -19,6 +19,7 @@ import {
 import { outcomesWithin } from '../../src/hops/meet'
 import type { Outcome } from '../../src/hops/onward'
 import { estateWithPromises } from '../random/promises'
+import { runs } from '../random/runs'
 
 const after = (address: Address, by: number): Address =>
   typeof address === 'number' ? address + by : address + BigInt(by)
@@ -89,7 +90,7 @@ test('what tables share of what lies behind transits is what each finds when eve
         }
       },
     ),
-    { numRuns: 20, seed: 75 },
+    { numRuns: runs(8), seed: 75 },
   )
   expect(behind).toBeGreaterThan(200)
 })

@@ -15,8 +15,9 @@ import {
 import { randomEstate } from '../random/estate'
 import { random } from '../random/random'
 import { modelOf } from '../trace/fixtures'
+import { runs } from '../random/runs'
 
-const RUNS = Number(process.env.SALT_TRAIL_RANDOM_ESTATES ?? 15)
+const RUNS = runs(7)
 
 /** A random estate without rules, so that routes alone decide. */
 function bare(seed: number): Model {

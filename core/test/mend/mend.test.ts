@@ -11,6 +11,7 @@ import { made } from '../changes/made'
 import { randomEstate } from '../random/estate'
 import { random } from '../random/random'
 import { fixtures, modelOf, questionOf } from '../trace/fixtures'
+import { runs } from '../random/runs'
 
 /** What no change of the estate alone mends: nobody knows what was meant. */
 const WITHOUT: readonly CauseCode[] = ['nat-outbound-only', 'nobody-has-it', 'name-unknown']
@@ -52,7 +53,7 @@ describe('mends make a fault go', () => {
 })
 
 test('no tangled estate makes a mend throw, or say what it does not know', () => {
-  for (let seed = 1; seed <= 40; seed++) {
+  for (let seed = 1; seed <= runs(15); seed++) {
     const { estate, ends } = randomEstate(seed)
     const model = modelOf(estate)
     const r = random(seed)

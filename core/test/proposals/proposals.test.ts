@@ -17,6 +17,7 @@ import { modelOf } from '../trace/fixtures'
 import { randomEstate } from '../random/estate'
 import { estateOfJson } from '../random/read'
 import { brokenPromises, noCounts, type Counts } from './promises'
+import { runs } from '../random/runs'
 
 const root = join(__dirname, '../../..')
 const files = (folder: string): { name: string; text: string }[] =>
@@ -25,7 +26,7 @@ const files = (folder: string): { name: string; text: string }[] =>
     .map((name) => ({ name, text: readFileSync(join(root, folder, name), 'utf8') }))
 
 /** Few findings are looked at in each random estate, since each is tried many times. */
-const RANDOM_ESTATES = Number(process.env.SALT_TRAIL_RANDOM_ESTATES ?? 2)
+const RANDOM_ESTATES = runs(2)
 const EACH = Number(process.env.SALT_TRAIL_RANDOM_FINDINGS ?? 5)
 
 const counts = new Map<string, Counts>()

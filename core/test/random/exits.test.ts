@@ -11,8 +11,9 @@ import {
 } from '../../src/index'
 import { modelOf } from '../trace/fixtures'
 import { randomEstate } from './estate'
+import { runs } from './runs'
 
-const RUNS = Number(process.env.SALT_TRAIL_RANDOM_ESTATES ?? 12)
+const RUNS = runs(6)
 
 /** What a way says of its packets, as far as routes alone decide it. */
 const said = (way: ExitWay): object => ({
@@ -102,6 +103,6 @@ test('random estates survive being written, and nothing changes by it', () => {
         expect(compareEstates(estate, again)).toEqual([])
       }
     }),
-    { numRuns: 15, seed: 13 },
+    { numRuns: runs(8), seed: 13 },
   )
 })

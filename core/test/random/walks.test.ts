@@ -3,8 +3,9 @@ import { isRefusal, trace, verdictRank, type Trace } from '../../src/index'
 import { modelOf } from '../trace/fixtures'
 import { randomEstate } from './estate'
 import { random } from './random'
+import { runs } from './runs'
 
-const RUNS = Number(process.env.SALT_TRAIL_RANDOM_ESTATES ?? 60)
+const RUNS = runs(25)
 const QUESTIONS = 50
 
 const said = ({ verdict, cause, way, leavesBy, seenAs }: Trace): object => ({

@@ -9,7 +9,7 @@ import { bitsOf, textOf } from './bits'
  * `npm run second-opinion` asks more: `SALT_TRAIL_QUESTIONS` of them, from the estate
  * `SALT_TRAIL_SEED` on.
  */
-const QUESTIONS = Number(process.env.SALT_TRAIL_QUESTIONS ?? 6_000)
+const QUESTIONS = Number(process.env.SALT_TRAIL_QUESTIONS ?? 3_000)
 const PER_ESTATE = 100
 const FIRST_SEED = Number(process.env.SALT_TRAIL_SEED ?? 1)
 

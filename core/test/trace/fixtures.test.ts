@@ -1,7 +1,9 @@
 import { CAUSE_CODES, isRefusal, trace } from '../../src/index'
 import { causeText, fixtures, modelOf, questionOf, type Case } from './fixtures'
 
-for (const { name, fixture } of fixtures()) {
+const FIXTURES = fixtures()
+
+for (const { name, fixture } of FIXTURES) {
   describe(`${name}: ${fixture.about}`, () => {
     test.each(fixture.cases.map((one) => [`${one.why} (${one.ask})`, one] as const))(
       '%s',
@@ -22,7 +24,7 @@ for (const { name, fixture } of fixtures()) {
 /** Whether a fixture has a case lost for this, and the same question, an edit away, that is not. */
 function isPaired(code: string): boolean {
   const about = (one: Case): boolean => one.cause?.split(' ')[0] === code
-  return fixtures().some(({ fixture: { cases } }) =>
+  return FIXTURES.some(({ fixture: { cases } }) =>
     cases.some(
       (one) =>
         about(one) &&

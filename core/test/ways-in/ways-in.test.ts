@@ -5,6 +5,7 @@ import { ruleBook } from '../../src/rules/rule-book'
 import { ruleText } from '../../src/rules/words'
 import { randomEstate } from '../random/estate'
 import { modelOf } from '../trace/fixtures'
+import { runs } from '../random/runs'
 
 const SHORE = {
   networks: { shore: { ranges: ['10.1.0.0/16'], defaultRouteTable: 'main' } },
@@ -68,7 +69,7 @@ test('where the internet does not get in, a rule for it is idle too', () => {
 test('no packet that gets into a subnet comes from where an idle rule says nobody gets here from', () => {
   let idle = 0
   let ways = 0
-  for (let seed = 0; seed < 12; seed++) {
+  for (let seed = 0; seed < runs(6); seed++) {
     const model = modelOf(randomEstate(seed).estate)
     const memo = hopMemo()
     const book = ruleBook(model)
