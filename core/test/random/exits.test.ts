@@ -67,7 +67,7 @@ test('ways out of random estates agree with the trace of a packet, where no rule
     }),
     { numRuns: RUNS, seed: 11 },
   )
-  expect(compared).toBeGreaterThan(200)
+  expect(compared).toBeGreaterThan(100)
 })
 
 test('ranges of a subnet’s ways to the internet never overlap for one kind of host and one family', () => {

@@ -77,8 +77,8 @@ test('what rules let pass as sets is what they let pass when asked packet by pac
     }),
     { numRuns: runs(10), seed: 7 },
   )
-  expect(seen.passed).toBeGreaterThan(1000)
-  expect(seen.denied).toBeGreaterThan(1000)
+  expect(seen.passed).toBeGreaterThan(300)
+  expect(seen.denied).toBeGreaterThan(300)
 })
 
 const world = (rules: object[], otherwise: object = {}) =>
