@@ -5,12 +5,12 @@ import { CHECKS } from '../findings/records'
 import { expectationsOf, findingsOf, findingCache, type Findings } from '../findings/findings'
 import { presentOf } from '../model/present'
 import type { Estate } from '../format/estate'
-import { hopMemo, type HopMemo } from '../hops/hops'
-import { waysOfSubnet, type KindWays, type Ways } from '../hops/ways'
+import { hopMemo } from '../hops/hops'
+import { routingCache, routingOf, type Routing } from '../hops/routing'
 import { track, cached, lazy } from '../incremental/cells'
 import { trackedModel } from '../incremental/tracked-model'
 import { compile } from '../model/compile'
-import { MODEL_SHAPE, type Model } from '../model/model'
+import { MODEL_SHAPE } from '../model/model'
 
 /** Everything that is computed of an estate as a whole. */
 export interface Standing extends Findings {
@@ -42,10 +42,10 @@ export interface Consequences {
 export interface StandingAnalysis {
   readonly standing: () => Standing
   /**
-   * The ways of every subnet in this state, where they are wanted. Kept while the analysis goes on
-   * to another state: a subnet whose ways are the same there has the same object.
+   * What decides the ways of every subnet in this state, where it is wanted. It stays as it is
+   * while the analysis goes on to another state, which shares with it what is the same there.
    */
-  readonly ways: () => Ways
+  readonly routing: () => Routing
   /**
    * Takes another state of the estate. What the change cannot have touched is not computed again:
    * the new state should share with the old one every object that it leaves alone.
@@ -60,7 +60,7 @@ export interface StandingAnalysis {
  */
 export function analyseStanding(
   estate: Estate,
-  { wantsWays = false }: { readonly wantsWays?: boolean } = {},
+  { wantsRouting = false }: { readonly wantsRouting?: boolean } = {},
 ): StandingAnalysis {
   let compiled = compile(estate)
   const { model, change } = trackedModel(compiled, MODEL_SHAPE)
@@ -68,7 +68,7 @@ export function analyseStanding(
   const search = findingCache(model, memo)
   const rows = new Map<number, ExitRow>()
   const parts = new Map<string, readonly ExitRow[]>()
-  const ways = new Map<number, readonly KindWays[]>()
+  const routing = routingCache()
   /**
    * Rows are cached in blocks of this many subnets: a block in which nothing changed is taken over
    * as a whole.
@@ -88,16 +88,16 @@ export function analyseStanding(
         ),
         findings: CHECKS.map(([about, checks]) => findingsOf(search, about, checks)),
         expectations: expectationsOf(search),
-        ways: wantsWays ? standingWays(model, memo, ways) : new Map(),
+        routing: wantsRouting ? routingOf(model, memo, routing) : null,
       }
     })
   let pieces = collect()
   let standing = lazy(() => together(pieces))
   return {
     standing: () => standing(),
-    ways: () => {
-      const { ways: now } = pieces
-      return ({ id }) => now.get(id) ?? []
+    routing: () => {
+      if (pieces.routing === null) throw new Error('the routing of this analysis is not wanted')
+      return pieces.routing
     },
     change: (next) => {
       compiled = compile(next, compiled)
@@ -118,21 +118,8 @@ interface Pieces {
   readonly exits: readonly (readonly ExitRow[])[]
   readonly findings: readonly (readonly Finding[])[]
   readonly expectations: readonly ExpectationResult[]
-  readonly ways: ReadonlyMap<string, readonly KindWays[]>
+  readonly routing: Routing | null
 }
-
-/** The ways of every subnet, by its id; those that nothing touched are taken over. */
-const standingWays = (
-  model: Model,
-  memo: HopMemo,
-  known: Map<number, readonly KindWays[]>,
-): ReadonlyMap<string, readonly KindWays[]> =>
-  new Map(
-    presentOf(model, 'subnets').map((index) => [
-      model.subnets[index]!.id,
-      cached(known, index, () => waysOfSubnet(model, model.subnets[index]!, memo)),
-    ]),
-  )
 
 const together = ({ exits, findings, expectations }: Pieces): Standing => ({
   exits: exits.flat(),

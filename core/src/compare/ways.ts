@@ -1,5 +1,5 @@
 import { compareAddresses, nextAddress, type Address } from '../address/address'
-import { firstFrom, rangeSet, rangeText, type Range } from '../address/ranges'
+import { firstFrom, rangeSet, rangeText, type Range, type RangeSet } from '../address/ranges'
 import type { Outcome } from '../hops/onward'
 import { outcomeText, sameOutcome, waysOf, type KindWays, type Way, type Ways } from '../hops/ways'
 import type { Model, SubnetModel } from '../model/model'
@@ -30,7 +30,40 @@ export interface WayText {
 export interface PairWays {
   readonly before: Ways
   readonly after: Ways
+  /** What is known of them before they are found; left out where nothing is. */
+  readonly routing?: PairRouting
 }
+
+/** What two states' routing says of their ways without finding them. Subnets are named by id. */
+export interface PairRouting {
+  /**
+   * For each kind of host of a subnet, the destinations that may fare otherwise; null where its
+   * ways are to be compared.
+   */
+  readonly rerouted: (subnet: string) => readonly RangeSet[] | null
+  /**
+   * The destinations whose ways may be of some sort in either state, by subnet and the place of a
+   * kind of host in it; null where its ways are to be asked.
+   */
+  readonly rangesOf: (sort: SortOfWays) => (subnet: string, kind: number) => readonly Range[] | null
+}
+
+/** A sort of ways: those that pass some elements, and those that end in some way. */
+export interface SortOfWays {
+  readonly passes: (way: readonly string[]) => boolean
+  /** Asked without what stands on the way, such as `seenAs` of a translator there. */
+  readonly ends: (outcome: Outcome) => boolean
+}
+
+/** Whether an outcome is of a sort. */
+export const isOfSort = ({ passes, ends }: SortOfWays, outcome: Outcome): boolean =>
+  outcome.ways.some(passes) || ends(outcome)
+
+/** The ways of two states of which nothing is known yet. */
+export const waysOfPair = (before: Model, after: Model): PairWays => ({
+  before: waysOf(before),
+  after: waysOf(after),
+})
 
 /**
  * Every subnet and range whose way out changes from one model to another. What came or went with
@@ -40,7 +73,7 @@ export interface PairWays {
 export function compareWays(
   before: Model,
   after: Model,
-  ways: PairWays = { before: waysOf(before), after: waysOf(after) },
+  ways: PairWays = waysOfPair(before, after),
 ): WayChange[] {
   return after.subnets.flatMap((subnet): WayChange[] => {
     const old = before.subnets[before.index.subnets.get(subnet.id) ?? -1]
@@ -97,12 +130,22 @@ function eachDifference(
   after: readonly Way[],
   take: (from: Outcome | undefined, to: Outcome | undefined, range: Range) => void,
 ): void {
+  eachOverlap(before, after, (a, b, range) => {
+    if (a && b ? !sameOutcome(a.outcome, b.outcome) : a !== b) take(a?.outcome, b?.outcome, range)
+  })
+}
+
+/** Steps through two cuts of one family's destinations from the first on, overlap by overlap. */
+export function eachOverlap<T extends Range>(
+  before: readonly T[],
+  after: readonly T[],
+  take: (before: T | undefined, after: T | undefined, range: Range) => void,
+): void {
   const [first] = after.length > 0 ? after : before
   for (let at: Address | null = first?.from ?? null; at !== null;) {
-    const [a, b]: (Way | undefined)[] = [before[firstFrom(before, at)], after[firstFrom(after, at)]]
+    const [a, b]: (T | undefined)[] = [before[firstFrom(before, at)], after[firstFrom(after, at)]]
     const to: Address = !a ? b!.to : !b ? a.to : compareAddresses(a.to, b.to) < 0 ? a.to : b.to
-    if (a && b ? !sameOutcome(a.outcome, b.outcome) : a !== b)
-      take(a?.outcome, b?.outcome, { from: at, to })
+    take(a, b, { from: at, to })
     at = nextAddress(to)
   }
 }

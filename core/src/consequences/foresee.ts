@@ -1,8 +1,9 @@
 import { analyseStanding, type Consequences as StandingChange } from '../analysis/standing'
+import { waysBetween } from '../compare/routing'
 import type { ExpectationResult } from '../expectations/expectations'
 import type { Estate } from '../format/estate'
 import { hopMemo } from '../hops/hops'
-import { MOST_SUBNETS_KEPT, waysOf } from '../hops/ways'
+import { waysOf } from '../hops/ways'
 import { compile } from '../model/compile'
 import { shareWith } from '../model/share'
 import { budgetOf, type Budget } from './budget'
@@ -38,25 +39,22 @@ export interface Foresight {
  * consequences are always those against the first estate.
  */
 export function foresightOf(first: Estate): Foresight {
-  const keepsWays = first.subnets.size <= MOST_SUBNETS_KEPT
-  const standing = analyseStanding(first, { wantsWays: keepsWays })
+  const standing = analyseStanding(first, { wantsRouting: true })
   const states = new Map(standing.standing().expectations.map(({ id, state }) => [id, state]))
-  const before = compile(first)
   const known = hopMemo()
-  const found = waysOf(before, known)
+  const model = compile(first)
+  const before = { model, ways: waysOf(model, known), routing: standing.routing() }
   return {
     foresee: (estate, budget = budgetOf(MOST_FORESEEN)) => {
       const next = shareWith(first, estate)
-      const waysBefore = standing.ways()
       const change = standing.change(next)
-      const waysAfter = standing.ways()
+      const routing = standing.routing()
       standing.change(first)
-      const pair = { before, after: compile(next, before) }
+      const pair = { before: model, after: compile(next, model) }
       const memo = { before: known, after: hopMemo() }
-      const ways = keepsWays
-        ? { before: waysBefore, after: waysAfter }
-        : { before: found, after: waysOf(pair.after, memo.after) }
-      const packets = packetsAmong(pair, candidatesOf(pair, ways), budget)
+      const after = { model: pair.after, ways: waysOf(pair.after, memo.after), routing }
+      const candidates = candidatesOf(pair, waysBetween(before, after))
+      const packets = packetsAmong(pair, candidates, budget)
       const moved = new Set(change.exits.map(({ subnet }) => subnet))
       return {
         ...change,

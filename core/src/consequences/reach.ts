@@ -11,14 +11,15 @@
 import { hostPrefix } from '../address/prefix'
 import {
   intersectRanges,
+  partsWithin,
   rangesContain,
   rangeSet,
   rangeSetOf,
   type Range,
   type RangeSet,
 } from '../address/ranges'
-import type { PairWays } from '../compare/ways'
-import { outcomeTo, waysOf } from '../hops/ways'
+import { waysOfPair, type PairWays, type SortOfWays } from '../compare/ways'
+import { outcomeTo } from '../hops/ways'
 import { addressesOf } from '../ways-in/ways-in'
 import { destinationsAskedBy, pairSenders, type Pair, type PairedSender } from './ends'
 import { allCandidates, type Candidate } from './packets'
@@ -26,7 +27,7 @@ import { withAlikeAsOne } from './alike-senders'
 import { publishedBy, translatorAddresses } from './published'
 import {
   EVERYWHERE,
-  rangesWhere,
+  rangesOfSort,
   reachedBySubnet,
   reachedKinds,
   type PairedKind,
@@ -34,12 +35,13 @@ import {
 import { touchedAddresses, touchedBy, type Touched } from './touched'
 
 /**
- * The candidates of a change. Costs the ways of all subnets in both states; what a sender is
- * to be asked for is found when it is asked, since all senders together may want too much to hold.
+ * The candidates of a change. Costs the ways of the subnets whose routing may differ, or leads to
+ * what is touched; of all subnets where their routing is not known. What a sender is to be asked
+ * for is found when it is asked, since all senders together may want too much to hold.
  */
 export function candidatesOf(
   pair: Pair,
-  ways: PairWays = { before: waysOf(pair.before), after: waysOf(pair.after) },
+  ways: PairWays = waysOfPair(pair.before, pair.after),
 ): readonly Candidate[] {
   const touched = touchedBy(pair)
   if (touched.everything) return allCandidates(pair)
@@ -48,7 +50,7 @@ export function candidatesOf(
   const alone = pairSenders(pair)
   const kindOf = new Map(kinds.flatMap((kind) => kind.hosts.map((id) => [id, kind] as const)))
   const senders = withAlikeAsOne(pair, touched, kindOf, alone)
-  const context: Reach = { pair, touched, kinds, kindOf }
+  const context: Reach = { pair, touched, kinds, kindOf, ways }
   const sites = reachedOfSites(context, senders)
   const asks = destinationsAskedBy(pair)
   const always = rangeSet([...touchedAddresses(touched), ...sites.answered])
@@ -69,6 +71,7 @@ interface Reach {
   readonly touched: Touched
   readonly kinds: readonly PairedKind[]
   readonly kindOf: ReadonlyMap<string, PairedKind>
+  readonly ways: PairWays
 }
 
 /**
@@ -195,23 +198,23 @@ function isTranslated({ kindOf }: Reach, sender: PairedSender, to: RangeSet): bo
   )
 }
 
+/** Ways that are not lost: of several branches, some may work though one is lost. */
+const ARRIVING: SortOfWays = {
+  passes: () => false,
+  ends: ({ cause, ways }) => cause === null || ways.length > 1,
+}
+
 /** Leaves out what a sender's packets to are lost for want of a route in both states. */
-function lostByRoutes({ kindOf }: Reach): (sender: PairedSender, ranges: RangeSet) => RangeSet {
-  const known = new Map<PairedKind, RangeSet>()
-  const reaching = (kind: PairedKind): RangeSet => {
-    let set = known.get(kind)
-    if (!set) {
-      // Of several branches, some may work though one is lost.
-      const ranges = rangesWhere(kind, ({ cause, ways }) => cause === null || ways.length > 1)
-      known.set(kind, (set = rangeSet(ranges)))
-    }
-    return set
-  }
+function lostByRoutes({
+  kindOf,
+  ways,
+}: Reach): (sender: PairedSender, ranges: RangeSet) => RangeSet {
+  const arriving = rangesOfSort(ways, ARRIVING)
   return (sender, ranges) => {
     const id = hostOf(sender)
-    if (id === null || ranges.length === 0) return ranges
-    const kind = kindOf.get(id)
-    return kind && hasOneAddress(sender) ? intersectRanges(ranges, reaching(kind)) : ranges
+    const kind = id === null ? undefined : kindOf.get(id)
+    if (!kind || ranges.length === 0 || !hasOneAddress(sender)) return ranges
+    return rangeSet(arriving(kind).flatMap((range) => partsWithin(ranges, range)))
   }
 }
 

@@ -1,6 +1,6 @@
 import { familyOf } from '../address/address'
 import { rangesContain, rangeSet, type Range, type RangeSet } from '../address/ranges'
-import { differingRanges, type PairWays } from '../compare/ways'
+import { differingRanges, isOfSort, type PairWays, type SortOfWays } from '../compare/ways'
 import type { Via } from '../format/estate'
 import type { Outcome } from '../hops/onward'
 import type { KindWays } from '../hops/ways'
@@ -17,6 +17,8 @@ export interface PairedKind {
   readonly hosts: readonly string[]
   /** Destinations the change reaches. */
   readonly reached: RangeSet
+  /** Its place among the kinds of its subnet, where both states have the same; else null. */
+  readonly at: number | null
 }
 
 export const EVERYWHERE: RangeSet = [
@@ -26,31 +28,52 @@ export const EVERYWHERE: RangeSet = [
 
 /**
  * Every kind of host that is in both states, with the destinations that are reached. Costs a step
- * for each subnet, and for each range of those whose ways are not the same objects in both states.
+ * for each subnet, and for each range of those whose routing may differ.
  */
 export function reachedKinds(pair: Pair, touched: Touched, ways: PairWays): PairedKind[] {
   const kinds: PairedKind[] = []
   for (const after of pair.after.subnets) {
     const before = pair.before.subnets[pair.before.index.subnets.get(after.id) ?? -1]
     if (!before || !pair.after.index.subnets.has(after.id)) continue
-    const subnet = { before, after }
+    const rerouted = ways.routing?.rerouted(after.id) ?? null
     const [olds, news] = [ways.before(before), ways.after(after)]
-    for (const now of news) {
-      for (const old of olds === news ? [now] : olds) {
-        const own = new Set(old.hosts)
-        const hosts = old === now ? now.hosts : now.hosts.filter((id) => own.has(id))
-        // Where a subnet has no hosts, its kind stands for what else sends from there.
-        if (hosts.length === 0 && (now.hosts.length > 0 || own.size > 0)) continue
-        const both = { before: old, after: now }
-        kinds.push({ subnet, ways: both, hosts, reached: old === now ? [] : rerouted(both) })
-      }
-    }
+    const paired = rerouted === null ? comparedKinds(olds, news) : knownKinds(olds, news, rerouted)
+    for (const kind of paired) kinds.push({ subnet: { before, after }, ...kind })
   }
   touchIngress(pair, touched, reachedBySubnet(kinds))
-  const met = withTouched(pair, touched, kinds)
+  const met = withTouched(pair, touched, kinds, ways)
   const isQuiet = touched.elements.size === 0 && met.every(({ reached }) => reached.length === 0)
   const whole = isQuiet ? met : met.map((kind) => withOtherAddresses(pair, kind))
-  return withTranslators(pair, whole)
+  return withTranslators(pair, whole, ways)
+}
+
+type KindOfSubnet = Omit<PairedKind, 'subnet'>
+
+/** Kinds of a subnet that has the same ones in both states, of which is known what is reached. */
+const knownKinds = (
+  olds: readonly KindWays[],
+  news: readonly KindWays[],
+  rerouted: readonly RangeSet[],
+): KindOfSubnet[] =>
+  news.map((after, at) => ({
+    ways: { before: olds[at]!, after },
+    hosts: after.hosts,
+    reached: rerouted[at]!,
+    at,
+  }))
+
+/** Every kind of before with every kind of after that it shares hosts with. */
+function comparedKinds(olds: readonly KindWays[], news: readonly KindWays[]): KindOfSubnet[] {
+  return news.flatMap((now) =>
+    (olds === news ? [now] : olds).flatMap((old): KindOfSubnet[] => {
+      const own = new Set(old.hosts)
+      const hosts = old === now ? now.hosts : now.hosts.filter((id) => own.has(id))
+      // Where a subnet has no hosts, its kind stands for what else sends from there.
+      if (hosts.length === 0 && (now.hosts.length > 0 || own.size > 0)) return []
+      const both = { before: old, after: now }
+      return [{ ways: both, hosts, reached: old === now ? [] : rerouted(both), at: null }]
+    }),
+  )
 }
 
 /**
@@ -74,15 +97,31 @@ function withTouched(
   { after }: Pair,
   touched: Touched,
   kinds: readonly PairedKind[],
+  ways: PairWays,
 ): readonly PairedKind[] {
   const { elements, sites, doors } = touched
   if (elements.size === 0 && sites.size === 0 && doors.size === 0) return kinds
-  const isMet = ofOutcome((outcome) => meets(touched, outcome))
+  const met = rangesOfSort(ways, whatMeets(touched))
+  const seenElsewhere = ({ seenAs }: Outcome): boolean => seenAs.length > 0
   return kinds.map((kind) => {
     const isAtDoor = doors.has(after.networks[kind.subnet.after.network]?.id ?? '')
-    const more = rangesWhere(kind, (one) => isMet(one) || (isAtDoor && one.seenAs.length > 0))
+    const more = [...met(kind), ...(isAtDoor ? rangesWhere(kind, seenElsewhere) : [])]
     return more.length === 0 ? kind : { ...kind, reached: rangeSet([...kind.reached, ...more]) }
   })
+}
+
+/**
+ * The destinations of a kind of host whose outcome, before or after, may be of a sort: found by its
+ * routing where that tells, else of its ways.
+ */
+export function rangesOfSort(
+  { routing }: PairWays,
+  sort: SortOfWays,
+): (kind: PairedKind) => readonly Range[] {
+  const known = routing?.rangesOf(sort)
+  const is = ofOutcome((outcome) => isOfSort(sort, outcome))
+  return (kind) =>
+    (kind.at === null ? null : known?.(kind.subnet.after.id, kind.at)) ?? rangesWhere(kind, is)
 }
 
 /** The same of each outcome, found once: many subnets share their outcomes. */
@@ -96,7 +135,7 @@ function ofOutcome(is: (outcome: Outcome) => boolean): (outcome: Outcome) => boo
 }
 
 /** The destinations of a kind of host whose outcome, before or after, is of some sort. */
-export function rangesWhere({ ways }: PairedKind, is: (outcome: Outcome) => boolean): Range[] {
+function rangesWhere({ ways }: PairedKind, is: (outcome: Outcome) => boolean): Range[] {
   const sides = ways.before === ways.after ? [ways.after] : [ways.before, ways.after]
   return sides.flatMap((side) =>
     ([4, 6] as const).flatMap((family) => side[family].filter(({ outcome }) => is(outcome))),
@@ -131,11 +170,13 @@ function leadsTo(model: Model, network: number, via: Via, elements: ReadonlySet<
   )
 }
 
-/** Whether a way passes something touched, or is lost at it. */
-const meets = ({ elements, sites }: Touched, { ways, cause, reaches }: Outcome): boolean =>
-  ways.some((way) => way.some((ref) => elements.has(ref))) ||
-  (cause !== null && (elements.has(cause.object) || isSite(sites, cause.object))) ||
-  (reaches !== null && isSite(sites, reaches))
+/** Ways that pass something touched, or are lost at it. */
+const whatMeets = ({ elements, sites }: Touched): SortOfWays => ({
+  passes: (way) => way.some((ref) => elements.has(ref)),
+  ends: ({ cause, reaches }) =>
+    (cause !== null && (elements.has(cause.object) || isSite(sites, cause.object))) ||
+    (reaches !== null && isSite(sites, reaches)),
+})
 
 const isSite = (sites: ReadonlySet<string>, ref: string): boolean =>
   ref.startsWith('sites/') && sites.has(ref.slice('sites/'.length))
@@ -144,7 +185,7 @@ const isSite = (sites: ReadonlySet<string>, ref: string): boolean =>
  * An answer that a translator turns back goes on from the translator's own subnet. Where next hops
  * from there to a sender differ, all that the sender sends by way of the translator is reached.
  */
-function withTranslators(pair: Pair, kinds: readonly PairedKind[]): PairedKind[] {
+function withTranslators(pair: Pair, kinds: readonly PairedKind[], ways: PairWays): PairedKind[] {
   const back = new Map<string, RangeSet>()
   const bySubnet = reachedBySubnet(kinds)
   for (const model of [pair.before, pair.after]) {
@@ -157,7 +198,9 @@ function withTranslators(pair: Pair, kinds: readonly PairedKind[]): PairedKind[]
       for (const side of interfaces) add(ref, model.interfaces[side.interface]!.subnet)
   }
   if (back.size === 0) return [...kinds]
+  const passing = rangesOfSort(ways, passesAny(back))
   return kinds.map((kind): PairedKind => {
+    if (passing(kind).length === 0) return kind
     const sources = sourcesOf(pair, kind)
     const touching = new Set(
       [...back].flatMap(([ref, set]) =>
@@ -165,12 +208,15 @@ function withTranslators(pair: Pair, kinds: readonly PairedKind[]): PairedKind[]
       ),
     )
     if (touching.size === 0) return kind
-    const more = rangesWhere(kind, ({ ways }) =>
-      ways.some((way) => way.some((ref) => touching.has(ref))),
-    )
+    const more = rangesOfSort(ways, passesAny(touching))(kind)
     return { ...kind, reached: rangeSet([...kind.reached, ...more]) }
   })
 }
+
+const passesAny = (elements: { readonly has: (ref: string) => boolean }): SortOfWays => ({
+  passes: (way) => way.some((ref) => elements.has(ref)),
+  ends: () => false,
+})
 
 const sourcesOf = (pair: Pair, { hosts }: PairedKind) =>
   hosts.flatMap((id) => pair.after.interfaces[pair.after.index.interfaces.get(id)!]!.addresses)

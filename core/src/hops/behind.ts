@@ -115,6 +115,38 @@ export function mayCome(
   return out
 }
 
+/**
+ * What a sender meets beyond a transit that others who come there do not: outcomes of its own, where
+ * its source or a loop makes a difference.
+ */
+export function outcomesOfItsOwn(
+  model: Model,
+  memo: OnwardMemo,
+  onsetOf: () => StartingPoint,
+  { behind, ...range }: Range & { readonly behind: BeyondTransit },
+): OnwardRange[] {
+  return individualOf(behind, outcomesFromEntry(model, memo, behind.junction, range)).flatMap(
+    (there) =>
+      compareAddresses(there.from, range.to) <= 0 &&
+      compareAddresses(range.from, there.to) <= 0 &&
+      beginsBefore(model, behind, there, onsetOf())
+        ? onward(model, memo, onsetOf(), meetSpans(there, range))
+        : [],
+  )
+}
+
+const individuals = {
+  own: new WeakMap<readonly OnwardRange[], readonly OnwardRange[]>(),
+  others: new WeakMap<readonly OnwardRange[], readonly OnwardRange[]>(),
+}
+
+function individualOf(behind: BeyondTransit, list: readonly OnwardRange[]): readonly OnwardRange[] {
+  const known = individuals[behind.own ? 'own' : 'others']
+  let found = known.get(list)
+  if (!found) known.set(list, (found = list.filter((there) => isIndividual(behind, there))))
+  return found
+}
+
 /** Whether the outcome beyond the transit may depend on the sender. */
 export const isIndividual = ({ own }: BeyondTransit, { passed, sources }: OnwardRange): boolean =>
   passed !== null || (own && !isWhole(sources))
@@ -211,8 +243,8 @@ const WAY_KEY: Record<Grain, (behind: BeyondTransit) => string | number> = {
   fine: identity,
 }
 
-/** All outcomes beyond a transit, in the family of an address. */
-const outcomesFromEntry = (
+/** All outcomes beyond a transit, in the family of an address: the same for all who come there. */
+export const outcomesFromEntry = (
   model: Model,
   memo: OnwardMemo,
   junction: TransitEntry,

@@ -17,7 +17,7 @@ import { isPassedOver } from '../walk/next-hop-owner'
 import { sweepKey } from '../walk/next-hops/registry'
 import { publicAddressOf } from '../walk/public-address'
 import type { HostKind } from './kinds'
-import { outcomesBeyondTransit, type Wanted } from './behind'
+import { outcomesBeyondTransit, outcomesOfItsOwn, type Wanted } from './behind'
 import {
   intern,
   meetSpans,
@@ -244,16 +244,34 @@ export function expandRange(
   memo: OnwardMemo,
   wanted?: Wanted,
 ): readonly OnwardRange[] {
-  const onset = (): StartingPoint => {
-    const table = subnet.table >= 0 ? model.tables[subnet.table]!.ref : subnet.ref
-    const source = kind.sources[familyOf(range.from)]!
-    return {
-      ...onsetOf(model, subnet, kind, source, range.hop.winners[0]!, table),
-      home: -1,
-      own: null,
-    }
-  }
+  const onset = (): StartingPoint => onsetBeyond(model, subnet, kind, range)
   return outcomesBeyondTransit(model, memo, onset, range, wanted)
+}
+
+/** Of those, the ones that this host does not share with others who come to the transit. */
+export function rangesOfItsOwn(
+  model: Model,
+  subnet: SubnetModel,
+  kind: HostKind,
+  range: HopRange & { readonly behind: BeyondTransit },
+  memo: OnwardMemo,
+): readonly OnwardRange[] {
+  return outcomesOfItsOwn(model, memo, () => onsetBeyond(model, subnet, kind, range), range)
+}
+
+function onsetBeyond(
+  model: Model,
+  subnet: SubnetModel,
+  kind: HostKind,
+  { from, hop }: HopRange,
+): StartingPoint {
+  const table = subnet.table >= 0 ? model.tables[subnet.table]!.ref : subnet.ref
+  const source = kind.sources[familyOf(from)]!
+  return {
+    ...onsetOf(model, subnet, kind, source, hop.winners[0]!, table),
+    home: -1,
+    own: null,
+  }
 }
 
 /**

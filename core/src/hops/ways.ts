@@ -1,13 +1,13 @@
 /**
- * The ways of a subnet's packets as plain values: what becomes of them by destination, without the
- * routes that decide it. Nothing of a model hangs on them, so those of one state can be kept while
- * the model goes on to the next, and two states are compared by identity where nothing changed.
+ * The ways of a subnet's packets: what becomes of them by destination, without the routes that
+ * decide it.
  */
 import { familyOf, nextAddress, type Address, type Family } from '../address/address'
 import { firstFrom, type Range } from '../address/ranges'
+import { lazy } from '../incremental/cells'
 import type { Model, SubnetModel } from '../model/model'
 import { allHops, hopMemo, hopsOf, type HopMemo, type HopTable } from './hops'
-import type { HostKind } from './kinds'
+import { hostKinds, type HostKind } from './kinds'
 import type { Outcome } from './onward'
 
 /** Destinations that share one outcome. */
@@ -37,14 +37,29 @@ export function waysOf(model: Model, memo: HopMemo = hopMemo()): Ways {
   }
 }
 
-/** The ways of one subnet. Costs its next hops, with those beyond transits. */
-export const waysOfSubnet = (model: Model, subnet: SubnetModel, memo: HopMemo): KindWays[] =>
-  hopsOf(model, subnet, memo).map((table) => ({
-    kind: table.kind,
-    hosts: table.kind.interfaces.map((index) => model.interfaces[index]!.id),
-    4: outcomesOf(model, subnet, table, 4, memo),
-    6: outcomesOf(model, subnet, table, 6, memo),
-  }))
+/**
+ * The ways of one subnet, each family found when it is first asked for. Costs its next hops, with
+ * those beyond transits.
+ */
+export function waysOfSubnet(model: Model, subnet: SubnetModel, memo: HopMemo): KindWays[] {
+  const tables = lazy(() => hopsOf(model, subnet, memo))
+  return hostKinds(model, subnet).map((kind, at): KindWays => {
+    const own = {
+      4: lazy(() => outcomesOf(model, subnet, tables()[at]!, 4, memo)),
+      6: lazy(() => outcomesOf(model, subnet, tables()[at]!, 6, memo)),
+    }
+    return {
+      kind,
+      hosts: kind.interfaces.map((index) => model.interfaces[index]!.id),
+      get 4() {
+        return own[4]()
+      },
+      get 6() {
+        return own[6]()
+      },
+    }
+  })
+}
 
 /** The fewest spans of destinations with one outcome each. */
 function outcomesOf(
@@ -86,9 +101,3 @@ export function outcomeText(outcome: Outcome): string {
 /** Whether two outcomes say the same of packets. */
 export const sameOutcome = (a: Outcome, b: Outcome): boolean =>
   a === b || outcomeText(a) === outcomeText(b)
-
-/**
- * Up to so many subnets the ways of all are kept between states: of ten thousand, finding and
- * tracking them takes minutes, which is more than finding those of a few states anew.
- */
-export const MOST_SUBNETS_KEPT = 2_000

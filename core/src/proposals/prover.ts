@@ -3,6 +3,7 @@ import { apply } from '../changes/apply'
 import { complete } from '../changes/complete'
 import { pointerParts } from '../changes/pointer'
 import { canonical } from '../compare/compare'
+import { waysBetween } from '../compare/routing'
 import { splitRef } from '../format/ref'
 import { budgetOf } from '../consequences/budget'
 import {
@@ -21,7 +22,7 @@ import type { Estate } from '../format/estate'
 import type { ExpectationResult } from '../expectations/expectations'
 import type { Findings } from '../findings/findings'
 import { hopMemo, type HopMemo } from '../hops/hops'
-import { MOST_SUBNETS_KEPT, waysOf, type Ways } from '../hops/ways'
+import { waysOf, type Ways } from '../hops/ways'
 import type { Mend } from '../mend/mend'
 import { compile } from '../model/compile'
 import type { Model } from '../model/model'
@@ -76,16 +77,15 @@ const MOST_TRIED = 20_000
  * touches.
  */
 export function proverOf(estate: Estate): Prover {
-  const keepsWays = estate.subnets.size <= MOST_SUBNETS_KEPT
-  const standing = analyseStanding(estate, { wantsWays: keepsWays })
+  const standing = analyseStanding(estate, { wantsRouting: true })
   const model = compile(estate)
   const known = hopMemo()
   const { findings, expectations } = standing.standing()
-  const waysBefore = keepsWays ? standing.ways() : waysOf(model, known)
+  const before = { model, ways: waysOf(model, known), routing: standing.routing() }
   return {
     model,
     memo: known,
-    ways: waysBefore,
+    ways: before.ways,
     findings,
     expectations,
     attempt: (purpose, mend, { quick = false, stop } = {}) => {
@@ -97,10 +97,8 @@ export function proverOf(estate: Estate): Prover {
       const changes = findingChanges(findings, now.findings)
       if (!isReached(after, purpose, changes, now.findings)) return null
       const pair = { before: model, after }
-      const ways = {
-        before: waysBefore,
-        after: keepsWays ? standing.ways() : waysOf(after),
-      }
+      const routing = standing.routing()
+      const ways = waysBetween(before, { model: after, ways: waysOf(after), routing })
       const harmOf = (rows: readonly Row[]): Harm[] => harmOfPackets(pair, purpose, mend, rows)
       const { rows, leftOut } = packetsAmong(
         pair,
