@@ -52,7 +52,12 @@ function alikeKey(
   const id = name.slice('interface:'.length)
   const texts = [before, after].map((model) => placeKey(model, id))
   if (texts.includes(null)) return null
-  return [touched.hosts.has(id), ...both.map(({ from }) => typeof from), ...texts].join(' ')
+  return [
+    touched.hosts.has(id),
+    touched.rules.has(id),
+    ...both.map(({ from }) => typeof from),
+    ...texts,
+  ].join(' ')
 }
 
 /** What rules ask of a host besides its packets; null for one that is more than a host. */

@@ -12,9 +12,11 @@ import { hostPrefix } from '../address/prefix'
 import {
   intersectRanges,
   partsWithin,
+  rangeOf,
   rangesContain,
   rangeSet,
   rangeSetOf,
+  rangeText,
   type Range,
   type RangeSet,
 } from '../address/ranges'
@@ -55,10 +57,12 @@ export function candidatesOf(
   const asks = destinationsAskedBy(pair)
   const always = rangeSet([...touchedAddresses(touched), ...sites.answered])
   const answersTo = answersAsked(context)
+  const rules = ruledHosts(context)
   const lost = lostByRoutes(context)
   return senders.map((sender): Candidate => {
     const destinations = (): RangeSet => {
-      const wanted = [...always, ...sentBy(context, sites, sender), ...answersTo(sender)]
+      const sent = sentBy(context, sites, sender)
+      const wanted = [...always, ...sent, ...answersTo(sender), ...rules(sender)]
       return lost(sender, intersectRanges(rangeSet(wanted), asks(sender)))
     }
     return { sender, destinations }
@@ -88,6 +92,7 @@ function touchPublished(pair: Pair, touched: Touched, kinds: readonly PairedKind
         const back = bySubnet.get(model.subnets[one.subnet]?.id ?? '') ?? []
         return (
           touched.hosts.has(one.id) ||
+          (touched.rules.get(one.id)?.askedBy.length ?? 0) > 0 ||
           one.addresses.some((address) => rangesContain(rangeSet(from), address)) ||
           addresses.some(({ from: own }) => rangesContain(back, own))
         )
@@ -136,7 +141,48 @@ function sentBy(
   const isNew = sender.before === null || sender.after === null
   if (isNew || isWhole(touched, sender) || (id !== null && touched.hosts.has(id))) return EVERYWHERE
   if (sender.name.startsWith('site:')) return beyond
-  return id === null ? [] : (kindOf.get(id)?.reached ?? [])
+  if (id === null) return []
+  return [...(touched.rules.get(id)?.asks ?? []), ...(kindOf.get(id)?.reached ?? [])]
+}
+
+/**
+ * Hosts whose rules decide otherwise about what a sender asks of them. Where a translator may stand
+ * on the way, the sender comes to them as another, so it is asked in any case. Costs, for each
+ * sender that is asked, a step for each distinct reach.
+ */
+function ruledHosts({ pair, touched, kindOf, ways }: Reach): (sender: PairedSender) => Range[] {
+  const byReach = new Map<string, { askedBy: RangeSet; hosts: Range[] }>()
+  for (const [id, { askedBy }] of touched.rules) {
+    if (askedBy.length === 0) continue
+    const key = askedBy.map(rangeText).join()
+    const known = byReach.get(key)
+    const own = asAsked(pair, id).map(hostPrefix).map(rangeOf)
+    if (known) known.hosts.push(...own)
+    else byReach.set(key, { askedBy, hosts: own })
+  }
+  const groups = [...byReach.values()].map(({ askedBy, hosts }) => ({
+    askedBy,
+    hosts: rangeSet(hosts),
+  }))
+  const translated = rangesOfSort(ways, TRANSLATED)
+  return (sender) => {
+    if (groups.length === 0) return []
+    const id = hostOf(sender)
+    const kind = id === null ? undefined : kindOf.get(id)
+    const isPlain = kind ? hasOneAddress(sender) : id === null && !sender.name.startsWith('site:')
+    if (!isPlain) return groups.flatMap(({ hosts }) => hosts)
+    const from = rangeSet(allAddresses(sender))
+    return groups.flatMap(({ askedBy, hosts }): readonly Range[] => {
+      if (intersectRanges(from, askedBy).length > 0) return hosts
+      return kind ? translated(kind).flatMap((range) => partsWithin(hosts, range)) : []
+    })
+  }
+}
+
+/** Ways on which the sender may come to be seen as another. */
+const TRANSLATED: SortOfWays = {
+  passes: (way) => way.some((ref) => /^(nats|firewalls|gateways|frontends)\//.test(ref)),
+  ends: ({ seenAs, ways }) => seenAs.length > 0 || ways.length > 1,
 }
 
 /** The id of the interface a sender is; null for one outside. */

@@ -6,7 +6,8 @@ import { MAP_SECTIONS, type MapSection } from '../format/schema/document'
 import type { Model } from '../model/model'
 import { inlineEndpointsIn, elementsAt, elementsIn } from './located'
 import type { Pair } from './ends'
-import { changedEstateRules, changedRuleSets } from './touched-rules'
+import { ruleReach, setsAtHost, type RuleReach } from './rule-reach'
+import { changedEstateRules, changedRuleSets, leadAlike } from './touched-rules'
 import { applies } from '../rules/applies-to'
 
 /**
@@ -20,6 +21,8 @@ export interface Touched {
   readonly elements: Set<string>
   /** Hosts that are not the same, or whose own rules are not, by the ids of their interfaces. */
   readonly hosts: Set<string>
+  /** Hosts of which only the rules differ, with who is reached by that, by interface. */
+  readonly rules: Map<string, RuleReach>
   /** Destinations that lead to something else, whoever sends. */
   readonly addresses: Range[]
   /** Sites whose flows may come in otherwise, by id. */
@@ -35,6 +38,7 @@ export function touchedBy(pair: Pair): Touched {
   const touched: Touched = {
     elements: new Set(),
     hosts: new Set(),
+    rules: new Map(),
     addresses: [],
     sites: new Set(),
     doors: new Set(),
@@ -339,7 +343,7 @@ function touchRules(pair: Pair, touched: Touched): void {
         carries(source.localRules) ||
         (subnet >= 0 && own.some((rule) => applies(model, rule, place)))
       )
-        touchHost(model, touched, index)
+        touchByRules(pair, touched, model, index)
     }
     for (const frontend of model.frontends) {
       const written = model.estate.frontends.get(frontend.id)
@@ -349,6 +353,16 @@ function touchRules(pair: Pair, touched: Touched): void {
     for (const firewall of model.firewalls)
       if (asksSets(firewall.source, sets)) touched.elements.add(firewall.ref)
   }
+}
+
+/** A host whose rules differ: where it is nothing but a host, only what they decide is reached. */
+function touchByRules(pair: Pair, touched: Touched, model: Model, index: number): void {
+  const { id, forwards } = model.interfaces[index]!
+  if (touched.rules.has(id) || touched.hosts.has(id)) return
+  const isPlain = !forwards && !model.firewallAt.has(index) && !model.endpointAt.has(index)
+  const reach = isPlain && leadAlike(pair) ? ruleReach(pair, index, setsAtHost(model, index)) : null
+  if (reach === null) touchHost(model, touched, index)
+  else touched.rules.set(id, reach)
 }
 
 const asksSets = (source: object, sets: ReadonlySet<string>): boolean =>
