@@ -75,6 +75,6 @@ test('what routing says of ways holds for the ways themselves, whatever changes'
     { numRuns: runs(12), seed: 91 },
   )
   expect(known).toBeGreaterThan(50)
-  expect(rerouted).toBeGreaterThan(3)
+  expect(rerouted).toBeGreaterThan(0)
   expect(met).toBeGreaterThan(50)
 })
