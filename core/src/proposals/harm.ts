@@ -17,6 +17,7 @@ import type { Question } from '../trace/question'
 import { placeOfProtocol } from '../packet/protocols'
 import { protocolNumber } from '../packet/packet'
 import type { Mend } from '../mend/mend'
+import { FIRST_EPHEMERAL } from '../mend/recipes/rules'
 import type { Model } from '../model/model'
 import type { Change } from '../changes/operation'
 import { kindOfEnd, subnetOfEnd, type Purpose } from './purpose'
@@ -106,14 +107,36 @@ function mayOpen(pair: Pair, purpose: Purpose, { changes, meant }: Opening, row:
   }
   if (purpose.kind !== 'leads') return false
   const isKind = isOfKind(pair.after, purpose, meant, row)
-  return isKind && (!opensRules(changes) || isOfTraffic(purpose, row))
+  if (!isKind || !opensRules(changes)) return isKind
+  return isOfTraffic(purpose, row) || (opensEphemeral(changes) && isEphemeral(row))
 }
+
+/**
+ * Between two ephemeral ports: a list without state that lets answers pass lets these pass too,
+ * since they look like answers.
+ */
+const isEphemeral = ({ srcPorts, dstPorts }: Row): boolean =>
+  [srcPorts, dstPorts].every((set) => set.every(({ from }) => from >= FIRST_EPHEMERAL))
+
+/** Whether a change adds a rule for answers to all ephemeral ports. */
+const opensEphemeral = (change: Change): boolean =>
+  change.some(
+    (one) =>
+      one.op === 'add' && JSON.stringify(one.value ?? null).includes(`"${FIRST_EPHEMERAL}-65535"`),
+  )
 
 /** Whether a row is between the question's subnets and destinations of the same kind. */
 function isOfKind(model: Model, { ends }: Purpose, meant: RangeSet, { from, to }: Row): boolean {
-  const isNear = (name: string): boolean => {
+  // An endpoint is named after its service, and stands in a subnet all the same.
+  const near = rangeSetOf(
+    [...ends.near].flatMap(
+      (id) => model.subnets[model.index.subnets.get(id) ?? -1]?.allRanges ?? [],
+    ),
+  )
+  const isNear = (name: string, ranges: RangeSet): boolean => {
     const subnet = subnetOfEnd(model, name)
-    return subnet !== null && ends.near.has(subnet)
+    if (subnet !== null) return ends.near.has(subnet)
+    return name.startsWith('service:') && subtractRanges(rangeSet(ranges), near).length === 0
   }
   const isFar = (name: string, ranges: RangeSet): boolean => {
     const kind = kindOfEnd(model, name)
@@ -122,9 +145,11 @@ function isOfKind(model: Model, { ends }: Purpose, meant: RangeSet, { from, to }
     const own = rangeSet(ranges)
     return intersectRanges(own, ends.ranges).length > 0 || subtractRanges(own, meant).length === 0
   }
+  const isNearOrFar = (name: string, own: RangeSet): boolean =>
+    isNear(name, own) || isFar(name, own)
   return (
-    (everyEnd(from, isNear) && everyEnd(to, (name, own) => isNear(name) || isFar(name, own))) ||
-    (everyEnd(to, isNear) && everyEnd(from, (name, own) => isNear(name) || isFar(name, own)))
+    (everyEnd(from, isNear) && everyEnd(to, isNearOrFar)) ||
+    (everyEnd(to, isNear) && everyEnd(from, isNearOrFar))
   )
 }
 

@@ -4,7 +4,7 @@ import type { Mend } from '../mend/mend'
 import type { Model } from '../model/model'
 import type { Question } from '../trace/question'
 import { waysToClose } from './closing'
-import { waysToService } from './services'
+import { waysToAnswerName, waysToService } from './services'
 import { joined, waysToLead } from './leading'
 import type { Prover, Tried } from './prover'
 import { purposeOfFinding, purposeOfQuestion, type Purpose } from './purpose'
@@ -59,6 +59,7 @@ function* waysFor(model: Model, finding: Finding): Generator<Mend> {
   if (isLed) yield* waysToLead(model, trial.question)
   if (first) yield first
   if (finding.code === 'leak-service-by-internet') yield* waysToService(model, finding)
+  if (finding.code === 'leak-name-public') yield* waysToAnswerName(model, finding)
   if (purpose.kind === 'closes') yield* waysToClose(model, finding)
 }
 

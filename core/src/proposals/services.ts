@@ -1,7 +1,10 @@
+import { formatAddress } from '../address/address'
 import { pointer } from '../changes/index'
 import type { Finding } from '../findings/finding'
 import { mend, type Mend } from '../mend/mend'
 import type { Model } from '../model/model'
+import { isRefusal } from '../trace/question'
+import { trace } from '../trace/trace'
 
 /**
  * Ways of reaching a provider's service privately: by the subnet's own switch, which leads nothing
@@ -19,3 +22,41 @@ export function* waysToService(model: Model, { anchor, objects }: Finding): Gene
       : { op: 'add', path: `${path}/-`, value: service },
   ])!
 }
+
+/**
+ * Ways of answering a service's name in a network as an endpoint of another network does: by a name
+ * zone with the endpoint's addresses, where hosts of the network reach them.
+ */
+export function* waysToAnswerName(model: Model, { anchor, objects }: Finding): Generator<Mend> {
+  const network = anchor.slice('networks/'.length)
+  const by = objects.find((ref) => ref.startsWith('endpoints/'))?.slice('endpoints/'.length)
+  const endpoint = by === undefined ? undefined : model.estate.endpoints.get(by)
+  if (endpoint?.style !== 'addressed') return
+  const names = model.estate.services.get(endpoint.service)?.names ?? []
+  const addresses = (endpoint.interfaces ?? []).flatMap(
+    (id) => model.interfaces[model.index.interfaces.get(id) ?? -1]?.addresses ?? [],
+  )
+  const reached = addresses.map(formatAddress).filter((to) => isReachedFrom(model, network, to))
+  if (reached.length === 0) return
+  for (const name of names) {
+    // A zone has whole names, and one that is there may hold more than this.
+    if (name.includes('*') || model.estate.nameZones.has(name)) continue
+    yield mend(`a name zone by which ${network} resolves ${name} to ${by}`, [
+      {
+        op: 'add',
+        path: pointer('nameZones', name),
+        value: { records: { [name]: reached }, linkedTo: [network] },
+      },
+    ])!
+  }
+}
+
+/** Whether some host of a network reaches an address by TCP 443 and is answered. */
+const isReachedFrom = (model: Model, network: string, to: string): boolean =>
+  (model.networks[model.index.networks.get(network) ?? -1]?.subnets ?? []).some((subnet) =>
+    model.subnets[subnet]!.interfaces.some((index) => {
+      const from = `interface:${model.interfaces[index]!.id}`
+      const answer = trace(model, { from, to, protocol: 'tcp', port: 443 }, { evidence: false })
+      return !isRefusal(answer) && answer.verdict === 'works'
+    }),
+  )

@@ -19,7 +19,8 @@ export function kindOfTraffic({ packet, cause }: Situation): Pick<Rule, 'protoco
     : { protocol: named, ports: [dstPort] }
 }
 
-const FIRST_EPHEMERAL = 1024
+/** The lowest port that a host sends from. */
+export const FIRST_EPHEMERAL = 1024
 
 /** The kind of traffic in words, such as `tcp 443` or `tcp 1024-65535`. */
 export function trafficText(s: Situation): string {
