@@ -1,10 +1,10 @@
 import { partsWithin, rangeSet, type Range, type RangeSet } from '../address/ranges'
-import { OWN_HOST, OWN_SUBNET, type OnwardRange, type Outcome } from '../hops/onward'
+import { OWN_HOST, OWN_SUBNET, type OnwardRange } from '../hops/onward'
 import { entriesOf, type KindRouting, type Routing } from '../hops/routing'
 import type { HopRange } from '../hops/sweep'
 import { sameOutcome, type Ways } from '../hops/ways'
 import type { Model } from '../model/model'
-import { eachOverlap, isOfSort, type PairRouting, type PairWays, type SortOfWays } from './ways'
+import { eachOverlap, ofSort, type PairRouting, type PairWays, type SortOfWays } from './ways'
 
 /** A state of an estate with its ways, and what decides them. */
 export interface RoutedState {
@@ -139,7 +139,7 @@ function rangesIn(
   sort: SortOfWays,
 ): (subnet: string, kind: number) => readonly Range[] | null {
   const behind = new Map<string, RangeSet>()
-  const isSort = ofOutcome((outcome) => isOfSort(sort, outcome))
+  const isSort = ofSort(sort)
   const beyondTransit = (key: string): RangeSet => {
     let ranges = behind.get(key)
     if (!ranges) {
@@ -201,14 +201,4 @@ function lostAtHome(list: readonly HopRange[]): readonly HopRange[] {
     own.set(list, known)
   }
   return known
-}
-
-/** The same of each outcome, found once: many ranges share their outcomes. */
-function ofOutcome(is: (outcome: Outcome) => boolean): (outcome: Outcome) => boolean {
-  const known = new Map<Outcome, boolean>()
-  return (outcome) => {
-    let found = known.get(outcome)
-    if (found === undefined) known.set(outcome, (found = is(outcome)))
-    return found
-  }
 }

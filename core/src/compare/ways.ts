@@ -59,6 +59,16 @@ export interface SortOfWays {
 export const isOfSort = ({ passes, ends }: SortOfWays, outcome: Outcome): boolean =>
   outcome.ways.some(passes) || ends(outcome)
 
+/** The same, asked of each outcome once: many ranges share their outcomes. */
+export function ofSort(sort: SortOfWays): (outcome: Outcome) => boolean {
+  const known = new Map<Outcome, boolean>()
+  return (outcome) => {
+    let found = known.get(outcome)
+    if (found === undefined) known.set(outcome, (found = isOfSort(sort, outcome)))
+    return found
+  }
+}
+
 /** The ways of two states of which nothing is known yet. */
 export const waysOfPair = (before: Model, after: Model): PairWays => ({
   before: waysOf(before),

@@ -1,6 +1,6 @@
 import { familyOf } from '../address/address'
 import { rangesContain, rangeSet, type Range, type RangeSet } from '../address/ranges'
-import { differingRanges, isOfSort, type PairWays, type SortOfWays } from '../compare/ways'
+import { differingRanges, ofSort, type PairWays, type SortOfWays } from '../compare/ways'
 import type { Via } from '../format/estate'
 import type { Outcome } from '../hops/onward'
 import type { KindWays } from '../hops/ways'
@@ -119,19 +119,9 @@ export function rangesOfSort(
   sort: SortOfWays,
 ): (kind: PairedKind) => readonly Range[] {
   const known = routing?.rangesOf(sort)
-  const is = ofOutcome((outcome) => isOfSort(sort, outcome))
+  const is = ofSort(sort)
   return (kind) =>
     (kind.at === null ? null : known?.(kind.subnet.after.id, kind.at)) ?? rangesWhere(kind, is)
-}
-
-/** The same of each outcome, found once: many subnets share their outcomes. */
-function ofOutcome(is: (outcome: Outcome) => boolean): (outcome: Outcome) => boolean {
-  const known = new Map<Outcome, boolean>()
-  return (outcome) => {
-    let found = known.get(outcome)
-    if (found === undefined) known.set(outcome, (found = is(outcome)))
-    return found
-  }
 }
 
 /** The destinations of a kind of host whose outcome, before or after, is of some sort. */
