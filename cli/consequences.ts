@@ -148,14 +148,14 @@ export function consequencesText(pair: Pair, told: ChangeConsequences): string {
 function wayLine({
   subnet,
   hosts,
-  ranges,
+  destinations,
   before,
   after,
 }: ChangeConsequences['ways'][number]): string {
-  const more = ranges.length > 4 ? ` and ${ranges.length - 4} more ranges` : ''
+  const more = destinations.length > 4 ? ` and ${destinations.length - 4} more` : ''
   const who =
     hosts.length === 0
       ? ''
       : ` (${hosts.slice(0, 2).join(', ')}${hosts.length > 2 ? ` and ${hosts.length - 2} more` : ''})`
-  return `${subnet.slice('subnets/'.length)}${who} to ${ranges.slice(0, 4).join(', ')}${more}: ${wayText(before)} becomes ${wayText(after)}`
+  return `${subnet.slice('subnets/'.length)}${who} to ${destinations.slice(0, 4).join(', ')}${more}: ${wayText(before)} becomes ${wayText(after)}`
 }

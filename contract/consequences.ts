@@ -21,6 +21,7 @@ export const wayChange = {
   subnet: z.string(),
   hosts: z.array(z.string()),
   ranges: z.array(z.string()),
+  destinations: z.array(z.string()),
   before: wayText.nullable(),
   after: wayText.nullable(),
 }

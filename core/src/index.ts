@@ -126,6 +126,7 @@ export {
   type Part as CarvedPart,
   type SpaceRange,
 } from './addresses/space'
+export { hopsByOwner, type Destination, type HopsByOwner } from './addresses/destinations'
 
 export { allOf, estateGraph, marksOf, MOST_OUTSIDE, MOST_UNFOLDED } from './map/graph'
 export {

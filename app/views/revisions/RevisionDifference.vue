@@ -121,12 +121,13 @@ const wayTable = (): TableText => ({
                   </template>
                 </span>
               </td>
-              <td class="mono py-1 pr-3 break-words">
-                {{ one.ranges.slice(0, 3).join(' ') }}
-                <span
-                  v-if="one.ranges.length + one.moreRanges > 3"
-                  class="font-sans text-xs text-soft"
-                  >and {{ one.ranges.length + one.moreRanges - 3 }} more</span
+              <td
+                class="py-1 pr-3 break-words"
+                :title="`${one.ranges.join(' ')}${one.moreRanges > 0 ? ` and ${one.moreRanges} more` : ''}`"
+              >
+                {{ one.destinations.slice(0, 4).join(', ') }}
+                <span v-if="one.destinations.length > 4" class="text-xs text-soft"
+                  >and {{ one.destinations.length - 4 }} more</span
                 >
               </td>
               <td class="py-1 pr-3" :class="one.before?.cause ? 'text-soft' : ''">

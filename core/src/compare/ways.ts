@@ -1,3 +1,4 @@
+import { spaceTexts } from '../addresses/named-space'
 import { compareAddresses, nextAddress, type Address } from '../address/address'
 import { firstFrom, rangeSet, rangeText, type Range, type RangeSet } from '../address/ranges'
 import type { Outcome } from '../hops/onward'
@@ -12,6 +13,8 @@ export interface WayChange {
   readonly hosts: readonly string[]
   /** In ascending order: a prefix where a range is one, else `first-last`. */
   readonly ranges: readonly string[]
+  /** The same in words: the internet, a site, space nobody has, or prefixes. */
+  readonly destinations: readonly string[]
   readonly before: WayText | null
   readonly after: WayText | null
 }
@@ -95,7 +98,9 @@ export function compareWays(
         olds.find((one) => one.kind.ref === now.kind.ref) ?? olds.find((one) => alike(one, now))
       return same
         ? ([4, 6] as const).flatMap((family) =>
-            differences(subnet, now.hosts, same[family], now[family]),
+            differences(subnet, now.hosts, same[family], now[family]).map((one) =>
+              toldOf(after, one),
+            ),
           )
         : []
     })
@@ -110,7 +115,7 @@ function differences(
   hosts: readonly string[],
   before: readonly Way[],
   after: readonly Way[],
-): WayChange[] {
+): RangedChange[] {
   const found = new Map<string, { from?: Outcome; to?: Outcome; ranges: Range[] }>()
   eachDifference(before, after, (from, to, range) => {
     const key = `${from && outcomeText(from)}>${to && outcomeText(to)}`
@@ -121,11 +126,22 @@ function differences(
   return [...found.values()].map(({ from, to, ranges }) => ({
     subnet: subnet.ref,
     hosts,
-    ranges: rangeSet(ranges).map(rangeText),
+    set: rangeSet(ranges),
     before: from ? wayText(from) : null,
     after: to ? wayText(to) : null,
   }))
 }
+
+type RangedChange = Omit<WayChange, 'ranges' | 'destinations'> & { readonly set: RangeSet }
+
+const toldOf = (model: Model, { subnet, hosts, set, before, after }: RangedChange): WayChange => ({
+  subnet,
+  hosts,
+  ranges: set.map(rangeText),
+  destinations: spaceTexts(model, set),
+  before,
+  after,
+})
 
 /** The ranges in which two cuts of one family's destinations have outcomes that differ. */
 export function differingRanges(before: readonly Way[], after: readonly Way[]): readonly Range[] {

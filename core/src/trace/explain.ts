@@ -17,7 +17,7 @@ const SENTENCES: Record<CauseCode, string> = {
   'gateway-outbound-only': '{} lets only flows through that begin inside.',
   'gateway-wrong-family': '{} takes IPv6 only.',
   'no-route': 'No route at {} covers the destination.',
-  'drop-route': 'The route that wins at {} drops it on purpose.',
+  'drop-route': 'The route that wins at {} is a drop, and the packet ends there.',
   'no-such-subnet': 'The destination is in the network’s range, but in none of its subnets.',
   'interface-not-up': '{} is not up.',
   'target-missing':

@@ -20,6 +20,7 @@ import {
   subnetSpaceRanges,
 } from '../survey'
 
+import { spaceTexts } from '../../addresses/named-space'
 import type { Add, Stated } from '../finding'
 
 /** Ways of all the destination space that are lost for a cause of the ways themselves. */
@@ -38,9 +39,9 @@ export function lostWays(
     const { cause } = part.outcome
     const state = cause && STATED[cause.code]
     if (!state) continue
-    const { to, texts, isInside } = toldOf(survey, part.ranges, family)
+    const { to, texts, said, isInside } = toldOf(survey, part.ranges, family)
     const table = subnet.table >= 0 ? [model.tables[subnet.table]!.ref] : []
-    const lost = { model, subnet, table, object: cause.object, texts, isInside }
+    const lost = { model, subnet, table, object: cause.object, texts, said, isInside }
     add({
       ranges: upTo(texts, 12),
       question: { from: fromText(model, subnet, hosts), to },
@@ -57,6 +58,8 @@ interface Lost {
   readonly table: readonly string[]
   readonly object: string
   readonly texts: readonly string[]
+  /** The same in words. */
+  readonly said: readonly string[]
   readonly isInside: boolean
 }
 
@@ -72,19 +75,19 @@ const outOfReach =
 
 /** By cause: the finding that states it. */
 const STATED: Readonly<Record<string, (lost: Lost, outcome: Outcome) => Stated>> = {
-  looped: ({ subnet, object, texts, isInside }, { ways }) => ({
+  looped: ({ subnet, object, said, isInside }, { ways }) => ({
     code: 'hole-loop',
     severity: isInside ? 'high' : 'medium',
     anchor: subnet.ref,
     objects: [object, subnet.ref, ...new Set(ways.flat())].filter((ref) => ref.includes('/')),
-    sentence: `Packets from ${subnet.id} to ${listText(upTo(texts, 3))} go round in a ring through ${nameOf(object)} until they are dropped.`,
+    sentence: `Packets from ${subnet.id} to ${listText(said)} go round in a ring through ${nameOf(object)} until they are dropped.`,
   }),
-  'peering-not-transitive': ({ subnet, table, object, texts }) => ({
+  'peering-not-transitive': ({ subnet, table, object, texts, said }) => ({
     code: 'hole-not-transitive',
     severity: 'high',
     anchor: object,
     objects: [subnet.ref, ...table, object],
-    sentence: `Packets to ${listText(upTo(texts, 3))} are sent over ${nameOf(object)}, which carries only what is for its two networks.`,
+    sentence: `Packets to ${listText(said)} are sent over ${nameOf(object)}, which carries only what is for its two networks.`,
     part: upTo(texts, 4).join(),
   }),
   'forwarded-refused': ({ model, subnet, table, object }) => ({
@@ -112,6 +115,8 @@ interface Told {
   /** An address there that can be asked for, as a question names it. */
   readonly to: string
   readonly texts: readonly string[]
+  /** The same in words. */
+  readonly said: readonly string[]
   /** Whether subnets have addresses there. */
   readonly isInside: boolean
 }
@@ -127,6 +132,7 @@ const toldOf = (survey: CheckContext, ranges: readonly Range[], family: Family):
     return {
       to: toInternet ? internetText(model, family) : formatAddress(hostIn(survey, ranges)),
       texts: rangeTexts(ranges, 12),
+      said: spaceTexts(model, ranges),
       isInside: ranges.some((range) => firstPart(subnetSpaceRanges(model), range) !== null),
     }
   })

@@ -1,3 +1,4 @@
+import { spaceTexts } from '../../addresses/named-space'
 import { derived } from '../../incremental/derived'
 import { formatAddress } from '../../address/address'
 import { formatPrefix, prefixOf } from '../../address/prefix'
@@ -57,7 +58,7 @@ export const checkRulesAndRoutes = checkSubnets('rules and routes', (survey, sub
             ...(subnet.table >= 0 ? [model.tables[subnet.table]!.ref] : []),
             ref,
           ],
-          sentence: `${nameOf(ref)} lets ${subnet.id} reach ${listText(rangeTexts(wanted, 3))}, but no route leads there (${lost[0]!.outcome.cause!.code}).`,
+          sentence: `${nameOf(ref)} lets ${subnet.id} reach ${listText(spaceTexts(model, wanted))}, but no route leads there (${lost[0]!.outcome.cause!.code}).`,
           part: ref,
           ranges: rangeTexts(wanted, 20),
           question: {

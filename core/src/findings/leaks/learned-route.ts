@@ -1,3 +1,4 @@
+import { spaceTexts } from '../../addresses/named-space'
 import { rangeSet, type Range, rangesContain } from '../../address/ranges'
 import type { HopRange } from '../../hops/sweep'
 import type { Model, SubnetModel, RouteModel } from '../../model/model'
@@ -44,7 +45,7 @@ export const checkLearned = checkSubnets('routes', (survey, subnet) => {
           severity: guards.size > 0 ? 'high' : 'medium',
           anchor: table.ref,
           objects: [table.ref, ...sources, subnet.ref, ...guards],
-          sentence: `Routes that ${table.id} learns from ${listText(sources.map(nameOf))} draw ${listText(rangeTexts(bad, 3))} away from its own default${guards.size > 0 ? ` through ${listText([...guards].map(nameOf))}` : ''}.`,
+          sentence: `Routes that ${table.id} learns from ${listText(sources.map(nameOf))} draw ${listText(spaceTexts(model, bad))} away from its own default${guards.size > 0 ? ` through ${listText([...guards].map(nameOf))}` : ''}.`,
           part: sources.join(),
           ranges: rangeTexts(bad, 20),
           mend: keepFromLearned(model, subnet, bad),

@@ -1,3 +1,4 @@
+import { spaceTexts } from '../../addresses/named-space'
 import { derived, sameItems } from '../../incremental/derived'
 import { lazy } from '../../incremental/cells'
 import { formatAddress, type Family } from '../../address/address'
@@ -273,7 +274,7 @@ function add(
         firewall,
         winner?.target.kind === 'peering' ? `peerings/${winner.target.id}` : null,
       ],
-      sentence: `Packets from ${subnet.id} to ${listText(rangeTexts(ranges, 4))} go round ${nameOf(firewall)}: ${by} wins there.`,
+      sentence: `Packets from ${subnet.id} to ${listText(spaceTexts(model, ranges))} go round ${nameOf(firewall)}: ${by} wins there.`,
       part: firewall,
       ranges: rangeTexts(ranges, 30),
       mend: beaten && leadThrough(model, subnet, ranges, beaten.winner, beaten.covered),

@@ -3,7 +3,7 @@ import { handOver } from '../hand-over'
 import { lose } from '../state'
 import { ORDINARY, type NextHop } from './next-hop'
 
-/** The packet is dropped on purpose. */
+/** The packet is dropped: by a route that somebody wrote, or by a built-in one. */
 export const drop: NextHop<TargetOf<'drop'>> = {
   ...ORDINARY,
   text: () => 'drop',
