@@ -1,4 +1,4 @@
-import type { HopsJson, WaysIn } from '@salt-trail/core'
+import type { HopsByOwner, WaysIn } from '@salt-trail/core'
 import { z } from 'zod'
 import { ofCore, cause, packet, text } from './parts'
 
@@ -26,7 +26,7 @@ const hopRange = z.object({
   cause: cause.extend({ inner: cause.optional() }).nullable(),
 })
 
-export const hopsAnswer = ofCore<HopsJson>(
+export const hopsAnswer = ofCore<HopsByOwner>(
   z
     .object({
       subnet: z.string(),
@@ -36,12 +36,22 @@ export const hopsAnswer = ofCore<HopsJson>(
           publicAddress: z.boolean(),
           tags: z.array(z.string()),
           ranges: z.array(hopRange),
+          destinations: z.array(
+            z.object({
+              owner: z.string(),
+              said: z.string(),
+              family: z.union([z.literal(4), z.literal(6)]),
+              ranges: z.array(z.string()),
+              places: z.array(z.int()),
+            }),
+          ),
         }),
       ),
     })
     .meta({
       id: 'NextHops',
-      description: 'The effective next hops of a subnet: the whole address space by way out',
+      description:
+        'The effective next hops of a subnet: the whole address space by way out, and by whose space the destinations are',
     }),
 )
 const packetBox = z.object({
@@ -69,6 +79,7 @@ export const waysInAnswer = ofCore<WaysIn>(
       jumps: z.array(
         z.object({ host: z.string(), from: z.array(z.string()), opens: z.array(z.string()) }),
       ),
+      ruleSets: z.array(z.string()),
       idle: z.array(z.object({ set: z.string(), rule: z.string(), why: z.string() })),
     })
     .meta({

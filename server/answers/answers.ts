@@ -6,6 +6,7 @@ import {
   estateGraph,
   exitsTo,
   gatherSeen,
+  hopsByOwner,
   hopsJson,
   hopsOf,
   isRefusal,
@@ -83,7 +84,7 @@ export const ANSWERS = {
       return isRefusal(answer) ? { question, error: answer } : answer
     }),
   hops: ({ model, memo }: HeldModel, { subnet }: { subnet: string }) =>
-    hopsJson(model, subnetIn(model, subnet), memo),
+    hopsByOwner(model, hopsJson(model, subnetIn(model, subnet), memo)),
   waysIn: ({ model, memo }: HeldModel, { subnet }: { subnet: string }) =>
     waysInOf(model, subnetIn(model, subnet), memo),
   /** The matrix turned to entering, for the rows in sight. */

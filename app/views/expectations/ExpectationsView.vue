@@ -9,6 +9,9 @@ useHead({ title: computed(() => `Expectations, ${estate.outline?.name ?? 'Salt T
 const results = computed(() => estate.expectations ?? [])
 const ORDER = { broken: 0, empty: 1, holds: 2 } as const
 const sorted = computed(() => [...results.value].sort((a, b) => ORDER[a.state] - ORDER[b.state]))
+/** The objects that the sentence of a broken one may name. */
+const namedIn = ({ from, to }: (typeof results.value)[number]): string[] =>
+  [from, to].filter((one) => one !== null)
 const route = useRoute()
 /** Another view begins one by what stands in the address. */
 const writing = ref(route.query.write !== undefined)
@@ -92,7 +95,7 @@ const count = (state: string): number => results.value.filter((one) => one.state
                 <ExplainedTerm :term="`must ${one.must}`">{{ one.must }}</ExplainedTerm>
               </td>
               <td class="py-2 pr-4">
-                {{ one.sentence }}
+                <NamedText :text="one.sentence" :objects="namedIn(one)" />
                 <div v-if="one.packet" class="mt-1 flex flex-wrap items-baseline gap-x-3">
                   <span class="mono"
                     >{{ one.packet.src }} &gt; {{ one.packet.dst }} {{ one.packet.protocol }}
@@ -114,7 +117,12 @@ const count = (state: string): number => results.value.filter((one) => one.state
                   >
                     show its trace
                   </button>
-                  <span v-if="one.because" class="text-xs text-soft">{{ one.because }}</span>
+                  <NamedText
+                    v-if="one.because"
+                    class="text-xs text-soft"
+                    :text="one.because"
+                    :objects="namedIn(one)"
+                  />
                 </div>
               </td>
             </tr>

@@ -54,7 +54,9 @@ const branch = computed(
         />
         <span v-else class="mono">{{ finding.anchor }}</span>
       </p>
-      <h2 class="text-base font-semibold">{{ finding.sentence }}</h2>
+      <h2 class="text-base font-semibold">
+        <NamedText :text="finding.sentence" :objects="[finding.anchor, ...finding.objects]" />
+      </h2>
     </header>
     <div v-if="finding.evidence.question">
       <div class="mb-1 flex items-baseline gap-3">

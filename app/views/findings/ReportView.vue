@@ -85,8 +85,12 @@ const RANGES_SHOWN = 12
                 one.accepted ? 'accepted' : one.severity
               }}</span>
               <div>
-                <p>{{ one.sentence }}</p>
-                <p class="mono text-soft">{{ one.code }} {{ one.anchor }}</p>
+                <p><NamedText :text="one.sentence" :objects="[one.anchor, ...one.objects]" /></p>
+                <p class="mono text-soft">
+                  {{ one.code }}
+                  <ObjectName v-if="one.anchor.includes('/')" :of="one.anchor" :says="one.anchor" />
+                  <template v-else>{{ one.anchor }}</template>
+                </p>
                 <p v-if="one.evidence.ranges.length > 0" class="mono break-words text-soft">
                   {{ one.evidence.ranges.slice(0, RANGES_SHOWN).join('  ')
                   }}{{

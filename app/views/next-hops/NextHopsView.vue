@@ -1,5 +1,6 @@
 <script setup lang="ts">
-import { explainCause, parseAddress, type Cause, type HopRangeJson } from '@salt-trail/core'
+import { parseAddress, type HopRangeJson } from '@salt-trail/core'
+import { fareText, prefixText } from '~/views/next-hops/range-words'
 import { differingPieces, fareWithout, type Piece } from '~/views/next-hops/lay-under'
 import { kindOfRange } from '~/views/next-hops/ruler'
 import type { TableText } from '~/tables/table-text'
@@ -51,6 +52,19 @@ const ranges = computed(
 )
 const chosen = computed(() => ranges.value.find((range) => range.from === rangeFrom.value) ?? null)
 
+/** What is listed below: destinations by whose they are, or every range in order. */
+const LISTED = [
+  { value: 'by-owner', says: 'by destination' },
+  { value: 'by-range', says: 'every range' },
+] as const
+const listed = choiceInAddress('list', 'replace', ['by-owner', 'by-range'], 'by-owner')
+const destinations = computed(
+  () => kind.value?.destinations.filter((one) => one.family === family.value) ?? [],
+)
+const ownNetwork = computed(
+  () => estate.outline?.subnets.find(({ id }) => id === subnet.value)?.network ?? '',
+)
+
 const typed = ref('')
 const refused = ref('')
 const ruler = ref<{ fit: () => void } | null>(null)
@@ -75,17 +89,12 @@ watch(
     if (range === null) return
     void nextTick(() => {
       ruler.value?.fit()
-      document.getElementById(`range-${range.from}`)?.scrollIntoView({ block: 'nearest' })
+      document.querySelector('[data-chosen]')?.scrollIntoView({ block: 'nearest' })
     })
   },
   { immediate: true },
 )
 const name = (ref: string): string => ref.slice(ref.indexOf('/') + 1)
-const fareText = ({ cause, way }: HopRangeJson): string =>
-  cause
-    ? explainCause(cause as Pick<Cause, 'code' | 'object' | 'inner'>)
-    : way.map((ref) => (ref === 'internet' ? 'the built-in door' : name(ref))).join(', then ') ||
-      'handed over inside the network'
 const hostsText = (hosts: readonly string[]): string =>
   hosts.length === 0
     ? 'addresses nobody has yet'
@@ -163,8 +172,6 @@ const table = (): TableText => ({
 })
 const pieceText = ({ from: low, to: high }: Piece): string =>
   low === high ? low : `${low} – ${high}`
-const prefixText = (range: HopRangeJson): string =>
-  range.prefixes.length === 1 ? range.prefixes[0]! : `${range.from} – ${range.to}`
 </script>
 
 <template>
@@ -219,6 +226,17 @@ const prefixText = (range: HopRangeJson): string =>
               @click="layUnder(subnet, String(revisionBefore))"
             >
               compare with revision {{ revisionBefore }}
+            </button>
+            <button
+              v-for="one in LISTED"
+              :key="one.value"
+              type="button"
+              class="cursor-pointer text-xs"
+              :class="one.value === listed ? 'font-semibold' : 'text-soft'"
+              :aria-pressed="one.value === listed"
+              @click="listed = one.value"
+            >
+              {{ one.says }}
             </button>
             <CopyTable :name="`next-hops-${subnet}`" :table="table" />
             <button
@@ -320,64 +338,22 @@ const prefixText = (range: HopRangeJson): string =>
               </tr>
             </tbody>
           </table>
-          <table v-else class="w-full border-collapse">
-            <thead>
-              <tr class="sticky top-0 bg-ground text-left text-xs text-soft">
-                <th class="py-1.5 pl-4 font-medium">destinations</th>
-                <th class="w-8"><span class="sr-only">kind</span></th>
-                <th class="py-1.5 font-medium">way, or why they are lost</th>
-                <th class="py-1.5 font-medium">
-                  <ExplainedTerm term="winner">winner</ExplainedTerm>
-                </th>
-                <th class="py-1.5 font-medium">
-                  <ExplainedTerm term="seenAs">seen as</ExplainedTerm>
-                </th>
-                <th class="py-1.5 pr-4 font-medium">
-                  <ExplainedTerm term="shadowed">shadowed</ExplainedTerm>
-                </th>
-              </tr>
-            </thead>
-            <tbody>
-              <tr
-                v-for="range in ranges"
-                :id="`range-${range.from}`"
-                :key="range.from"
-                class="cursor-pointer border-t border-hair align-top"
-                :class="range === chosen ? 'bg-wash' : ''"
-                @click="choose(range)"
-                @dblclick="ask({ from, to: range.from })"
-              >
-                <td class="mono py-1 pr-3 pl-4">{{ prefixText(range) }}</td>
-                <td class="py-1"><WayBadge :kind="kindOfRange(range)" /></td>
-                <td class="py-1 pr-3" :class="range.cause ? 'text-soft' : ''">
-                  {{ fareText(range) }}
-                </td>
-                <td class="py-1 pr-3">
-                  <span v-for="(winner, index) in range.winners" :key="index" class="block"
-                    ><span class="mono">{{ winner.to }}</span>
-                    <span class="text-xs text-soft"
-                      >{{ winner.origin }},
-                      <ObjectName
-                        v-if="winner.target.includes('/')"
-                        :of="winner.target"
-                        :says="name(winner.target)"
-                        @click.stop
-                      /><template v-else>{{ name(winner.target) }}</template></span
-                    ></span
-                  >
-                  <span v-if="range.winners.length === 0" class="text-soft">none</span>
-                </td>
-                <td class="mono py-1 pr-3">
-                  {{
-                    range.cause || range.way.length === 0 ? '' : range.seenAs.join(', ') || 'itself'
-                  }}
-                </td>
-                <td class="mono py-1 pr-4 text-soft">
-                  {{ range.shadowed.map((route) => route.to).join(', ') }}
-                </td>
-              </tr>
-            </tbody>
-          </table>
+          <DestinationRows
+            v-else-if="listed === 'by-owner'"
+            :destinations="destinations"
+            :ranges="kind.ranges"
+            :chosen="chosen"
+            :own-network="ownNetwork"
+            @choose="choose"
+            @ask="ask({ from, to: $event })"
+          />
+          <RangeRows
+            v-else
+            :ranges="ranges"
+            :chosen="chosen"
+            @choose="choose"
+            @ask="ask({ from, to: $event })"
+          />
         </div>
       </template>
       <p v-else class="p-4 text-soft" role="status">computing the next hops …</p>

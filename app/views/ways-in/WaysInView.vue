@@ -82,10 +82,11 @@ const sourceOf = (way: WayIn): string => (way.from === 'internet' ? 'the interne
               class="border-b border-hair align-top"
             >
               <td class="py-1.5 pl-4" :class="way.from === 'internet' ? 'font-semibold' : ''">
-                <span class="flex items-center gap-1.5">{{ sourceOf(way) }}</span>
+                <ObjectName v-if="way.from.includes('/')" :of="way.from" />
+                <template v-else>{{ sourceOf(way) }}</template>
               </td>
               <td class="py-1.5 pr-3">
-                {{ name(way.to) }}
+                <ObjectName :of="way.to" />
                 <span class="mono block text-soft">{{
                   addressesOf(way).slice(0, 3).join('  ')
                 }}</span>
@@ -96,15 +97,22 @@ const sourceOf = (way: WayIn): string => (way.from === 'internet' ? 'the interne
                 }}</span>
               </td>
               <td class="py-1.5 pr-3">
-                <span
-                  v-for="(one, index) in throughText(way.ways.slice(0, 3))"
+                <WayNames
+                  v-for="(one, index) in way.ways.slice(0, 3)"
                   :key="index"
                   class="block"
-                  >{{ one }}</span
-                >
+                  :way="one"
+                  none="local"
+                />
               </td>
               <td class="py-1.5 pr-4 text-soft">
-                <span v-for="rule in way.rules" :key="rule" class="block">{{ rule }}</span>
+                <NamedText
+                  v-for="rule in way.rules"
+                  :key="rule"
+                  class="block"
+                  :text="rule"
+                  :objects="[way.to, found.subnet, ...found.ruleSets]"
+                />
                 <button
                   type="button"
                   class="cursor-pointer border-b border-ink text-ink"
@@ -130,11 +138,16 @@ const sourceOf = (way: WayIn): string => (way.from === 'internet' ? 'the interne
             :key="jump.host"
             class="mb-1"
           >
-            <span class="font-semibold">{{ name(jump.host) }}</span>, reached from
-            {{
-              jump.from.map((ref) => (ref === 'internet' ? 'the internet' : name(ref))).join(', ')
-            }}, reaches {{ jump.opens.slice(0, 12).map(name).join(', ')
-            }}{{ jump.opens.length > 12 ? ` and ${jump.opens.length - 12} more` : '' }}.
+            <ObjectName class="font-semibold" :of="jump.host" />, reached from
+            <template v-for="(ref, at) in jump.from" :key="ref"
+              >{{ at > 0 ? ', ' : '' }}<ObjectName v-if="ref.includes('/')" :of="ref" /><template
+                v-else
+                >the internet</template
+              ></template
+            >, reaches
+            <template v-for="(ref, at) in jump.opens.slice(0, 12)" :key="ref"
+              >{{ at > 0 ? ', ' : '' }}<ObjectName :of="ref" /></template
+            >{{ jump.opens.length > 12 ? ` and ${jump.opens.length - 12} more` : '' }}.
           </p>
         </section>
         <section v-if="found.idle.length > 0" class="p-4">
@@ -155,7 +168,7 @@ const sourceOf = (way: WayIn): string => (way.from === 'internet' ? 'the interne
                 :key="index"
                 class="border-t border-hair align-top"
               >
-                <td class="w-44 py-1 pr-3">{{ name(one.set) }}</td>
+                <td class="w-44 py-1 pr-3"><ObjectName :of="one.set" /></td>
                 <td class="w-[420px] py-1 pr-3">{{ one.rule }}</td>
                 <td class="py-1 text-soft">{{ one.why }}</td>
               </tr>

@@ -49,7 +49,9 @@ export interface WaysIn {
   readonly subnet: string
   readonly ways: readonly WayIn[]
   readonly jumps: readonly Jump[]
-  /** Of the rule sets before the subnet and its hosts. */
+  /** The rule sets before the subnet and its hosts, as `ruleSets/ID`. */
+  readonly ruleSets: readonly string[]
+  /** Of those rule sets. */
   readonly idle: readonly IdleRule[]
 }
 
@@ -88,8 +90,16 @@ export function waysInOf(model: Model, subnet: SubnetModel, memo: HopMemo = hopM
     subnet: subnet.ref,
     ways,
     jumps: jumpsOf(model, ways),
+    ruleSets: setsBefore(model, subnet).map((index) => ruleBook(model).set(index).ref),
     idle: idleRules(model, subnet, memo),
   }
+}
+
+/** The rule sets that are asked before a subnet's hosts get a packet, by index, each once. */
+function setsBefore(model: Model, { boundary, ruleSets, interfaces }: SubnetModel): number[] {
+  const hosts = interfaces.map((index) => model.interfaces[index]!)
+  const all = [boundary, ...ruleSets, ...hosts.flatMap((one) => [...one.ruleSets, one.localRules])]
+  return [...new Set(all)].filter((index) => index >= 0)
 }
 
 /**
@@ -97,16 +107,8 @@ export function waysInOf(model: Model, subnet: SubnetModel, memo: HopMemo = hopM
  * they name arrives here.
  */
 function idleRules(model: Model, subnet: SubnetModel, memo: HopMemo): IdleRule[] {
-  const hosts = subnet.interfaces.map((index) => model.interfaces[index]!)
-  const sets = new Set(
-    [
-      subnet.boundary,
-      ...subnet.ruleSets,
-      ...hosts.flatMap((host) => [...host.ruleSets, host.localRules]),
-    ].filter((index) => index >= 0),
-  )
   const arriving = lazy(() => arrivingFrom(model, subnet, memo))
-  return [...sets].flatMap((index) => {
+  return setsBefore(model, subnet).flatMap((index) => {
     const set = ruleBook(model).set(index)
     const written = model.estate.ruleSets.get(set.ref.slice('ruleSets/'.length))?.rules ?? []
     return set.rules.flatMap((rule): IdleRule[] => {
