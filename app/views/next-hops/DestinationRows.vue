@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import type { Destination, HopRangeJson, RouteJson } from '@salt-trail/core'
-import { fareText, seenText } from '~/views/next-hops/range-words'
+import { seenText } from '~/views/next-hops/range-words'
 import { kindOfRange } from '~/views/next-hops/ruler'
 
 /**

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import type { HopRangeJson } from '@salt-trail/core'
-import { fareText, prefixText, seenText } from '~/views/next-hops/range-words'
+import { prefixText, seenText } from '~/views/next-hops/range-words'
 import { kindOfRange } from '~/views/next-hops/ruler'
 
 /** Every range of destinations in the order of addresses, with its winner and what it shadows. */

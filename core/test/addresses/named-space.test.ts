@@ -39,7 +39,7 @@ test.each(seeds.slice(0, 5))('next hops by owner say of estate %i what the range
     for (const { ranges: all, destinations } of hopsByOwner(model, hopsJson(model, subnet)).kinds) {
       const told = destinations.flatMap((one) => one.places)
       expect([...new Set(told)].sort((a, b) => a - b)).toEqual(all.map((_, at) => at))
-      for (const { places, family } of destinations)
+      for (const { places } of destinations)
         expect(new Set(places.map((at) => JSON.stringify([all[at]!.way, all[at]!.cause])))).toEqual(
           new Set([JSON.stringify([all[places[0]!]!.way, all[places[0]!]!.cause])]),
         )
