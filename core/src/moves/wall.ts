@@ -1,10 +1,13 @@
-import { prefixFamily, prefixOf } from '../address/prefix'
+import { addressPlus, formatAddress, type Family } from '../address/address'
+import { containsPrefix, prefixFamily, prefixOf, prefixesOverlap } from '../address/prefix'
 import { pointer, type Operation } from '../changes/index'
 import type { Firewall, Route, Via } from '../format/estate'
 import { freeId } from '../mend/situation'
 import type { Model, SubnetModel } from '../model/model'
+import { approachTo, subnetsOfWall, type Approach } from './approach'
 import { listed, moved, notMoved, type Moved, type NotMoved } from './move'
-import { lead, noTables, setRoutes, unknownSubnets } from './tables'
+import { lead, noTables, setRoutes, unknownSubnets, type Tables } from './tables'
+import { crossTransits, type Crossing } from './wall-transits'
 
 export interface WallMove {
   readonly subnets: readonly string[]
@@ -12,11 +15,29 @@ export interface WallMove {
   readonly traffic: 'internet' | 'networks' | 'both'
 }
 
+/** What is known of a move of a firewall while its change is made. */
+interface Putting {
+  readonly model: Model
+  readonly firewall: string
+  readonly source: Firewall
+  readonly traffic: WallMove['traffic']
+  /** The chosen subnets by network, and how each network gets to the firewall. */
+  readonly chosen: ReadonlyMap<string, readonly SubnetModel[]>
+  /** How each network that has subnets gets to the firewall; none of those that do not. */
+  readonly approaches: ReadonlyMap<string, Approach>
+  /** The routes that each subnet is to have, by its id. */
+  readonly wanted: Map<string, Route[]>
+}
+
 /**
- * Puts a firewall in front of subnets. Their routes lead to it: the default for the internet, and
- * for traffic between networks the ranges of each other network that they are joined to. Where a
- * gateway lets answers in, its own table leads them back through the firewall; where the firewall
- * stands in another network, routes follow those of neighbours that are led there already.
+ * Puts a firewall in front of subnets, in both directions. Their routes lead to it: the default for
+ * the internet, and for traffic between networks the ranges of each network that gets to the
+ * firewall too. Back, the subnets of those networks are led to it for the ranges of the chosen
+ * ones; answers from the internet, by the table on the gateway and by the tables of translators
+ * beside the firewall. Where the firewall stands in another network, it is reached by its address
+ * over a peering, or over a transit, whose tables and attached subnets get the routes that they
+ * need. What the firewall lets through stays with its policy. Costs a step for each subnet of a
+ * network that is led there.
  */
 export function putWall(model: Model, { subnets, firewall, traffic }: WallMove): Moved | NotMoved {
   const missing = unknownSubnets(model, subnets)
@@ -24,26 +45,22 @@ export function putWall(model: Model, { subnets, firewall, traffic }: WallMove):
   if (subnets.length === 0) return notMoved('choose the subnets it is to stand in front of')
   const source = model.estate.firewalls.get(firewall)
   if (!source) return notMoved(`there is no firewall "${firewall}" in this estate`)
-  const chosen = subnets.map((id) => model.subnets[model.index.subnets.get(id)!]!)
+  const all = byNetwork(model, subnets)
+  const approaches = approachesOf(model, firewall)
+  const chosen = new Map([...all].filter(([network]) => approaches.has(network)))
+  const notes = [...all]
+    .filter(([network]) => !approaches.has(network))
+    .map(
+      ([network, own]) =>
+        `${listed(own.map(({ id }) => id))}: no next hop in ${network} leads to ${firewall}; join the networks first`,
+    )
+  const putting = { model, firewall, source, traffic, chosen, approaches, wanted: new Map() }
+  leadThere(putting)
+  if (traffic !== 'internet') leadOthersBack(putting)
   const under = noTables()
   const operations: Operation[] = []
-  const notes: string[] = []
-  for (const group of byNetwork(chosen)) {
-    const via = viaOf(model, firewall, source, group[0]!)
-    if (via === null) {
-      notes.push(
-        `${listed(group.map(({ id }) => id))}: no next hop in ${model.networks[group[0]!.network]!.id} leads to ${firewall}; join the networks first`,
-      )
-      continue
-    }
-    lead(model, under, {
-      subnets: group.map(({ id }) => id),
-      routes: destinations(model, group[0]!, traffic).map((to): Route => ({ to, via })),
-      name: `${model.networks[group[0]!.network]!.id}-by-${firewall}`,
-    })
-    if (traffic !== 'networks' && typeof via === 'object' && !('peering' in via && via.peering))
-      operations.push(...leadAnswersIn(model, under, group, via))
-  }
+  leadBeyondWall(putting, under, operations)
+  leadAll(putting, under)
   const change = [...under.operations, ...operations]
   if (change.length === 0) return notMoved(notes.join('; ') || 'they are led there already')
   const of = { internet: 'to the internet', networks: 'between networks', both: 'of every kind' }
@@ -54,77 +71,154 @@ export function putWall(model: Model, { subnets, firewall, traffic }: WallMove):
   )
 }
 
-function byNetwork(chosen: readonly SubnetModel[]): SubnetModel[][] {
-  const groups = new Map<number, SubnetModel[]>()
-  for (const one of chosen) groups.set(one.network, [...(groups.get(one.network) ?? []), one])
-  return [...groups.values()]
-}
-
-/** The next hop in a subnet's network that leads to a firewall; null where there is none. */
-function viaOf(model: Model, id: string, source: Firewall, subnet: SubnetModel): Via | null {
-  const within = (one: string | undefined): boolean => {
-    const at = model.subnets[model.index.subnets.get(one ?? '') ?? -1]
-    return at?.network === subnet.network
+function byNetwork(model: Model, subnets: readonly string[]): Map<string, SubnetModel[]> {
+  const groups = new Map<string, SubnetModel[]>()
+  for (const id of subnets) {
+    const one = model.subnets[model.index.subnets.get(id)!]!
+    const network = model.networks[one.network]!.id
+    groups.set(network, [...(groups.get(network) ?? []), one])
   }
-  if (source.style === 'inline') {
-    const labels = Object.entries(source.endpoints ?? {}).filter(([, one]) => within(one.subnet))
-    const near = labels.find(
-      ([, one]) => model.estate.subnets.get(one.subnet)?.zone === (subnet.zone ?? undefined),
-    )
-    const label = (near ?? labels[0])?.[0]
-    return label === undefined ? null : { inspect: `${id}/${label}` }
+  return groups
+}
+
+function approachesOf(model: Model, firewall: string): Map<string, Approach> {
+  const out = new Map<string, Approach>()
+  for (const [id] of model.estate.networks) {
+    const approach = approachTo(model, firewall, id)
+    if (approach) out.set(id, approach)
   }
-  const sides = Object.values(source.interfaces ?? {})
-  const own = sides.find((one) => within(model.estate.interfaces.get(one)?.subnet))
-  if (own !== undefined) return { interface: own }
-  return neighbourVia(model, sides, subnet)
+  return out
 }
 
-/** The peering or transit to the network of a firewall's interfaces. */
-function neighbourVia(model: Model, sides: readonly string[], subnet: SubnetModel): Via | null {
-  const networks = new Set(
-    sides.map((one) => {
-      const at = model.interfaces[model.index.interfaces.get(one) ?? -1]
-      return at ? model.subnets[at.subnet]?.network : undefined
-    }),
-  )
-  const peering = model.peerings.find(
-    ({ a, b }) =>
-      (a.network === subnet.network && networks.has(b.network)) ||
-      (b.network === subnet.network && networks.has(a.network)),
-  )
-  return peering ? { peering: peering.id } : null
-}
+const rangesOf = ({ estate }: Model, network: string): readonly string[] =>
+  estate.networks.get(network)?.ranges ?? []
+const writtenRanges = ({ estate }: Model, { id }: SubnetModel): readonly string[] =>
+  estate.subnets.get(id)?.ranges ?? []
+const familyOfText = (text: string): Family => prefixFamily(prefixOf(text))
 
-/** Where traffic of a kind goes from a subnet. */
-function destinations(model: Model, subnet: SubnetModel, traffic: WallMove['traffic']): string[] {
+/** Asks for routes of a subnet to destinations by the firewall, in the families that it has. */
+function want(putting: Putting, subnet: SubnetModel, network: string, to: readonly string[]): void {
+  const approach = putting.approaches.get(network)
   const families = new Set(subnet.ranges.map(prefixFamily))
-  const internet = [...(families.has(4) ? ['0.0.0.0/0'] : []), ...(families.has(6) ? ['::/0'] : [])]
-  const others = [...model.index.networks.values()]
-    .map((index) => model.networks[index]!)
-    .filter(({ index }) => index !== subnet.network)
-    .flatMap(({ id }) => model.estate.networks.get(id)?.ranges ?? [])
-    .filter((text) => families.has(prefixFamily(prefixOf(text))))
-  if (traffic === 'internet') return internet
-  return traffic === 'networks' ? others : [...internet, ...others]
+  const known = putting.wanted.get(subnet.id) ?? []
+  const routes = to.flatMap((one): Route[] => {
+    const family = familyOfText(one)
+    const via = families.has(family) ? (approach?.via(family, subnet.zone) ?? null) : null
+    return via === null || known.some((route) => route.to === one) ? [] : [{ to: one, via }]
+  })
+  if (routes.length > 0) putting.wanted.set(subnet.id, [...known, ...routes])
+}
+
+const INTERNET = ['0.0.0.0/0', '::/0']
+
+/** Other networks that get to the firewall, by what a network is to be led there for. */
+const othersThan = ({ approaches, model }: Putting, network: string): string[] =>
+  [...approaches.keys()].filter((one) => one !== network && !overlaps(model, one, network))
+
+function overlaps(model: Model, a: string, b: string): boolean {
+  const [one, other] = [rangesOf(model, a).map(prefixOf), rangesOf(model, b).map(prefixOf)]
+  return one.some((x) => other.some((y) => prefixesOverlap(x, y)))
+}
+
+/** The chosen subnets' own routes. */
+function leadThere(putting: Putting): void {
+  const { model, chosen, traffic } = putting
+  for (const [network, subnets] of chosen) {
+    const to = [
+      ...(traffic === 'networks' ? [] : INTERNET),
+      ...(traffic === 'internet'
+        ? []
+        : othersThan(putting, network).flatMap((one) => rangesOf(model, one))),
+    ]
+    for (const subnet of subnets) want(putting, subnet, network, to)
+  }
+}
+
+/** The routes back of all other networks that get to the firewall, but for its own subnets. */
+function leadOthersBack(putting: Putting): void {
+  const { model, chosen, source } = putting
+  const wall = new Set(subnetsOfWall(model, source))
+  for (const [network, subnets] of chosen) {
+    const ranges = subnets.flatMap((subnet) => writtenRanges(model, subnet))
+    for (const other of othersThan(putting, network)) {
+      for (const index of model.networks[model.index.networks.get(other)!]!.subnets) {
+        const subnet = model.subnets[index]!
+        if (!wall.has(subnet.id)) want(putting, subnet, other, ranges)
+      }
+    }
+  }
+}
+
+/** What lies beyond the firewall: gateways, translators, peerings and transits that lead back. */
+function leadBeyondWall(putting: Putting, under: Tables, operations: Operation[]): void {
+  const { model, chosen, approaches, traffic, source } = putting
+  for (const [network, subnets] of chosen) {
+    const approach = approaches.get(network)!
+    const ranges = subnets.flatMap((subnet) => writtenRanges(model, subnet))
+    if (traffic !== 'networks') {
+      if (approach.isOwn) operations.push(...leadAnswersIn(putting, under, network, subnets))
+      else leadTranslatorsBack(putting, ranges)
+    }
+    operations.push(...acceptForwarded(model, network, approach))
+    if (!approach.isOwn) operations.push(...routesOfWall(model, putting.firewall, source, ranges))
+  }
+  if (traffic !== 'internet')
+    for (const [network, approach] of approaches)
+      operations.push(...acceptForwarded(model, network, approach))
+  const crossings = [...chosen].flatMap(([network, subnets]): Crossing[] => {
+    const { transit } = approaches.get(network)!
+    const ranges = subnets.flatMap((subnet) => writtenRanges(model, subnet))
+    return transit ? [{ transit, network, ranges }] : []
+  })
+  const through = crossTransits({
+    model,
+    firewall: putting.firewall,
+    approaches,
+    crossings,
+    toInternet: traffic !== 'networks',
+    toNetworks: traffic !== 'internet',
+  })
+  operations.push(...through.operations)
+  for (const { subnet, routes } of through.routes) {
+    const known = putting.wanted.get(subnet) ?? []
+    const fresh = routes.filter(({ to }) => !known.some((one) => one.to === to))
+    putting.wanted.set(subnet, [...known, ...fresh])
+  }
+}
+
+/** Puts down the routes that were asked for, those of subnets with the same ones together. */
+function leadAll({ model, firewall, wanted }: Putting, under: Tables): void {
+  const groups = new Map<string, { subnets: string[]; routes: Route[]; network: string }>()
+  for (const [id, routes] of wanted) {
+    const network = model.networks[model.subnets[model.index.subnets.get(id)!]!.network]!.id
+    const key = `${network} ${JSON.stringify(routes)}`
+    const known = groups.get(key)
+    if (known) known.subnets.push(id)
+    else groups.set(key, { subnets: [id], routes, network })
+  }
+  for (const { subnets, routes, network } of groups.values())
+    lead(model, under, { subnets, routes, name: `${network}-by-${firewall}` })
 }
 
 /** The table on a network's internet gateway that leads answers through the firewall. */
 function leadAnswersIn(
-  model: Model,
-  under: ReturnType<typeof noTables>,
+  { model, approaches }: Putting,
+  under: Tables,
+  network: string,
   group: readonly SubnetModel[],
-  via: Via,
 ): Operation[] {
   const { estate } = model
-  const network = model.networks[group[0]!.network]!
   const door = [...estate.gateways].find(
-    ([, one]) => one.kind === 'internet' && one.network === network.id,
+    ([, one]) => one.kind === 'internet' && one.network === network,
   )
   if (!door) return []
   const [id, gateway] = door
-  const routes = group.flatMap(({ id: subnet }): Route[] =>
-    (estate.subnets.get(subnet)?.ranges ?? []).map((to) => ({ to, via })),
+  const approach = approaches.get(network)!
+  const routes = group.flatMap((subnet): Route[] =>
+    writtenRanges(model, subnet).flatMap((to) => {
+      const via = approach.via(familyOfText(to), subnet.zone)
+      return via === null ? [] : [{ to, via }]
+    }),
   )
   const known =
     gateway.routeTable === undefined ? undefined : estate.routeTables.get(gateway.routeTable)
@@ -134,7 +228,57 @@ function leadAnswersIn(
   }
   const table = freeId(estate.routeTables, `${id}-inwards`)
   return [
-    { op: 'add', path: pointer('routeTables', table), value: { network: network.id, routes } },
+    { op: 'add', path: pointer('routeTables', table), value: { network, routes } },
     { op: 'add', path: pointer('gateways', id, 'routeTable'), value: table },
   ]
+}
+
+/** Answers that come to a translator beside the firewall go back through the firewall. */
+function leadTranslatorsBack(putting: Putting, ranges: readonly string[]): void {
+  const { model, approaches, source } = putting
+  const wall = new Set(subnetsOfWall(model, source))
+  for (const { placement } of model.estate.nats.values()) {
+    const at = placement && 'subnet' in placement ? placement.subnet : undefined
+    const subnet = model.subnets[model.index.subnets.get(at ?? '') ?? -1]
+    const network = subnet && model.networks[subnet.network]!.id
+    if (!subnet || !network || wall.has(subnet.id) || !approaches.get(network)?.isOwn) continue
+    want(putting, subnet, network, ranges)
+  }
+}
+
+/** The receiving side of a peering takes what the firewall hands on for others. */
+function acceptForwarded(model: Model, network: string, { peering }: Approach): Operation[] {
+  const source = peering === null ? undefined : model.estate.peerings.get(peering)
+  if (!source) return []
+  const side = source.a.network === network ? 'a' : 'b'
+  if (source[side].acceptsForwarded) return []
+  const op = source[side].acceptsForwarded === undefined ? 'add' : 'replace'
+  return [{ op, path: pointer('peerings', peering!, side, 'acceptsForwarded'), value: true }]
+}
+
+/** A routed firewall's own routes back to ranges that only a default of it covers. */
+function routesOfWall(
+  model: Model,
+  id: string,
+  source: Firewall,
+  ranges: readonly string[],
+): Operation[] {
+  if (source.style !== 'routed' || source.routes === undefined) return []
+  const known = source.routes.flatMap(({ to }) => (typeof to === 'string' ? [prefixOf(to)] : []))
+  const [inside] = subnetsOfWall(model, source)
+  return ranges.flatMap((to): Operation[] => {
+    const own = prefixOf(to)
+    if (known.some((one) => one.length > 0 && containsPrefix(one, own))) return []
+    const router = routerOf(model, inside, prefixFamily(own))
+    return router === null
+      ? []
+      : [{ op: 'add', path: pointer('firewalls', id, 'routes', '-'), value: { to, via: router } }]
+  })
+}
+
+/** The subnet's own router, which takes over by the subnet's table. */
+function routerOf(model: Model, subnet: string | undefined, family: Family): Via | null {
+  const own = model.subnets[model.index.subnets.get(subnet ?? '') ?? -1]
+  const range = own?.ranges.find((one) => prefixFamily(one) === family)
+  return range ? { address: formatAddress(addressPlus(range.address, 1)) } : null
 }

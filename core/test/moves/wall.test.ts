@@ -1,0 +1,220 @@
+import {
+  apply,
+  compile,
+  complete,
+  isRefusal,
+  isValid,
+  moveIn,
+  trace,
+  type Estate,
+  type LaneJson,
+  type Move,
+} from '../../src/index'
+import { estateOfJson } from '../random/read'
+
+/** The estate after a move, which has to leave it valid. */
+function made(estate: Estate, move: Move): Estate {
+  const outcome = moveIn(compile(estate), move, [])
+  if (!outcome.ok) throw new Error(outcome.message)
+  const after = apply(estate, complete(estate, outcome.change))
+  if (!after.ok) throw new Error(after.failure.message)
+  expect(isValid(after.estate, estate)).toBe(true)
+  return after.estate
+}
+
+/** The firewalls of both directions of a packet, and how it ends. */
+function passed(estate: Estate, from: string, to: string): unknown {
+  const answer = trace(compile(estate), { from, to, protocol: 'tcp', port: 443 })
+  if (isRefusal(answer)) return answer
+  const walls = (lane: LaneJson | null): string =>
+    [...new Set((lane?.stations ?? []).map(({ at }) => at))]
+      .filter((at) => at.startsWith('firewalls/'))
+      .join() || 'none'
+  return [answer.verdict, walls(answer.forward), walls(answer.return)]
+}
+
+const hosts = {
+  a1: { subnet: 'a-app', addresses: ['10.1.1.9'] },
+  b1: { subnet: 'b-app', addresses: ['10.2.1.9'] },
+}
+
+/** Two networks peered with a hub in which a routed firewall stands. */
+const peered = (): Estate =>
+  estateOfJson({
+    regions: { north: { zones: ['z1'] } },
+    networks: Object.fromEntries(
+      ['a', 'b', 'hub'].map((id, at) => [
+        id,
+        { ranges: [`10.${at + 1}.0.0/16`], behaviour: 'default-open', region: 'north' },
+      ]),
+    ),
+    subnets: {
+      'a-app': { network: 'a', ranges: ['10.1.1.0/24'], zone: 'z1' },
+      'b-app': { network: 'b', ranges: ['10.2.1.0/24'], zone: 'z1' },
+      inner: { network: 'hub', ranges: ['10.3.1.0/24'], zone: 'z1' },
+      outer: { network: 'hub', ranges: ['10.3.2.0/24'], zone: 'z1' },
+      desk: { network: 'hub', ranges: ['10.3.3.0/24'], zone: 'z1' },
+    },
+    interfaces: {
+      ...hosts,
+      d1: { subnet: 'desk', addresses: ['10.3.3.9'] },
+      'wall-in': { subnet: 'inner', addresses: ['10.3.1.4'], forwards: true },
+      'wall-out': {
+        subnet: 'outer',
+        addresses: ['10.3.2.4'],
+        forwards: true,
+        publicAddress: '203.0.113.4',
+      },
+    },
+    firewalls: {
+      wall: {
+        style: 'routed',
+        interfaces: { outside: 'wall-out', inside: 'wall-in' },
+        routes: [{ to: '0.0.0.0/0', via: { address: '10.3.2.1' } }],
+        policy: [],
+        otherwise: 'allow',
+        sourceTranslation: [{ fromSide: 'inside', toSide: 'outside', use: 'interface' }],
+      },
+    },
+    peerings: {
+      'a-hub': { a: { network: 'a' }, b: { network: 'hub' } },
+      'b-hub': { a: { network: 'b' }, b: { network: 'hub' } },
+    },
+    gateways: { door: { kind: 'internet', network: 'hub' } },
+  })
+
+describe('a firewall in another network, over peerings', () => {
+  const after = made(peered(), {
+    move: 'wall',
+    subnets: ['a-app'],
+    firewall: 'wall',
+    traffic: 'both',
+  })
+
+  test('is passed both ways by traffic between the networks', () => {
+    expect(passed(after, 'interface:a1', 'interface:b1')).toEqual([
+      'works',
+      'firewalls/wall',
+      'firewalls/wall',
+    ])
+    expect(passed(after, 'interface:b1', 'interface:a1')).toEqual([
+      'works',
+      'firewalls/wall',
+      'firewalls/wall',
+    ])
+  })
+
+  test('is passed both ways by traffic with other subnets of its own network', () => {
+    expect(passed(after, 'interface:a1', 'interface:d1')).toEqual([
+      'works',
+      'firewalls/wall',
+      'firewalls/wall',
+    ])
+  })
+
+  test('is passed both ways by traffic to the internet', () => {
+    expect(passed(after, 'interface:a1', 'internet')).toEqual([
+      'works',
+      'firewalls/wall',
+      'firewalls/wall',
+    ])
+  })
+})
+
+test('for the internet alone, traffic between networks goes as it did', () => {
+  const after = made(peered(), {
+    move: 'wall',
+    subnets: ['a-app'],
+    firewall: 'wall',
+    traffic: 'internet',
+  })
+  expect(passed(after, 'interface:a1', 'interface:d1')).toEqual(['works', 'none', 'none'])
+  expect(passed(after, 'interface:a1', 'internet')).toEqual([
+    'works',
+    'firewalls/wall',
+    'firewalls/wall',
+  ])
+})
+
+/** Two networks and one with an inline firewall, all attached to a transit. */
+const joined = (): Estate =>
+  estateOfJson({
+    regions: { north: { zones: ['z1'] } },
+    networks: Object.fromEntries(
+      ['a', 'b', 'hub'].map((id, at) => [
+        id,
+        { ranges: [`10.${at + 1}.0.0/16`], region: 'north', defaultRouteTable: `${id}-table` },
+      ]),
+    ),
+    routeTables: {
+      'a-table': { network: 'a', routes: [{ to: '10.0.0.0/8', via: { transit: 'ring' } }] },
+      'b-table': { network: 'b', routes: [{ to: '10.0.0.0/8', via: { transit: 'ring' } }] },
+      'hub-table': { network: 'hub', routes: [{ to: '10.0.0.0/8', via: { transit: 'ring' } }] },
+      'hub-out': {
+        network: 'hub',
+        routes: [
+          { to: '10.0.0.0/8', via: { transit: 'ring' } },
+          { to: '0.0.0.0/0', via: { gateway: 'door' } },
+        ],
+      },
+      'hub-nat': { network: 'hub', routes: [{ to: '0.0.0.0/0', via: { nat: 'nat' } }] },
+    },
+    subnets: {
+      'a-app': { network: 'a', ranges: ['10.1.1.0/24'], zone: 'z1' },
+      'b-app': { network: 'b', ranges: ['10.2.1.0/24'], zone: 'z1' },
+      landing: { network: 'hub', ranges: ['10.3.1.0/24'], zone: 'z1' },
+      gate: { network: 'hub', ranges: ['10.3.2.0/24'], zone: 'z1', routeTable: 'hub-nat' },
+      edge: { network: 'hub', ranges: ['10.3.3.0/24'], zone: 'z1', routeTable: 'hub-out' },
+    },
+    interfaces: hosts,
+    firewalls: {
+      wall: {
+        style: 'inline',
+        network: 'hub',
+        endpoints: { one: { subnet: 'gate' } },
+        policy: [],
+        otherwise: 'allow',
+      },
+    },
+    gateways: { door: { kind: 'internet', network: 'hub' } },
+    nats: {
+      nat: {
+        network: 'hub',
+        kind: 'public',
+        placement: { subnet: 'edge' },
+        addresses: ['203.0.113.9'],
+      },
+    },
+    publicAddresses: { '203.0.113.9': { reserved: true, region: 'north' } },
+    transits: {
+      ring: {
+        attachments: {
+          a: { network: 'a', subnets: ['a-app'], table: 'members' },
+          b: { network: 'b', subnets: ['b-app'], table: 'members' },
+          hub: { network: 'hub', subnets: ['landing'], table: 'core' },
+        },
+        tables: { members: { learn: 'all' }, core: { learn: 'all' } },
+      },
+    },
+  })
+
+describe('a firewall in another network, over a transit', () => {
+  const before = joined()
+  const after = made(before, {
+    move: 'wall',
+    subnets: ['a-app', 'b-app'],
+    firewall: 'wall',
+    traffic: 'both',
+  })
+  const both = ['works', 'firewalls/wall', 'firewalls/wall']
+
+  test('is passed both ways by traffic between the networks', () => {
+    expect(passed(before, 'interface:a1', 'interface:b1')).toEqual(['works', 'none', 'none'])
+    expect(passed(after, 'interface:a1', 'interface:b1')).toEqual(both)
+    expect(passed(after, 'interface:b1', 'interface:a1')).toEqual(both)
+  })
+
+  test('is passed both ways by traffic to the internet', () => {
+    expect(passed(after, 'interface:a1', 'internet')).toEqual(both)
+  })
+})
