@@ -28,6 +28,8 @@ export const moveBody = z
       hub: id.nullable(),
       members: ids,
       where: text.max(300).optional(),
+      apart: text.max(200).optional(),
+      tellWalls: z.boolean().optional(),
     }),
     z.strictObject({
       move: z.literal('associate'),

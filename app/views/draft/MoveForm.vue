@@ -101,6 +101,14 @@ function addNetwork(): void {
           {{ one.says }}
         </option>
       </select>
+      <span v-else-if="field.kind === 'flag'" class="flex items-baseline gap-2">
+        <input
+          :id="`move-${field.key}`"
+          type="checkbox"
+          :checked="text(field.key) !== ''"
+          @change="set(field.key, ($event.target as HTMLInputElement).checked ? 'yes' : '')"
+        /><span class="text-soft">{{ field.hint }}</span>
+      </span>
       <span v-else>
         <input
           :id="`move-${field.key}`"

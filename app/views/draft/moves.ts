@@ -5,7 +5,8 @@ import { wordsIn } from '~/views/draft/fields'
 export interface MoveField {
   readonly key: string
   readonly label: string
-  readonly kind: 'subnets' | 'ids' | 'id' | 'choice' | 'text' | 'texts' | 'number' | 'failing'
+  readonly kind:
+    'subnets' | 'ids' | 'id' | 'choice' | 'text' | 'texts' | 'number' | 'failing' | 'flag'
   /** Of ids: the section they are of. */
   readonly section?: string
   readonly choices?: readonly { readonly value: string; readonly says: string }[]
@@ -110,6 +111,20 @@ export const MOVES: readonly MoveKind[] = [
         kind: 'text',
         optional: true,
         hint: 'tag:key=value, region:ID, or a name with *',
+      },
+      {
+        key: 'apart',
+        label: 'apart by tag',
+        kind: 'text',
+        optional: true,
+        hint: 'a key such as stage: networks with other values of it never meet',
+      },
+      {
+        key: 'tellWalls',
+        label: 'firewalls',
+        kind: 'flag',
+        optional: true,
+        hint: 'those of joined networks are told each other’s ranges',
       },
     ],
   },
@@ -221,7 +236,13 @@ export function moveOf({ fixed, fields }: MoveKind, filled: Filled): Move | null
       values[key] = list
     } else if (typeof held === 'string' && held.trim() !== '')
       values[key] =
-        kind === 'number' ? Number(held) : kind === 'texts' ? wordsIn(held) : held.trim()
+        kind === 'flag'
+          ? true
+          : kind === 'number'
+            ? Number(held)
+            : kind === 'texts'
+              ? wordsIn(held)
+              : held.trim()
     else if (!optional) return null
     else if (key === 'hub') values.hub = null
   }

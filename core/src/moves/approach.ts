@@ -109,7 +109,7 @@ function ownApproach(model: Model, id: string, source: Firewall, network: string
 }
 
 /** The address of a routed firewall's first side that has one of a family. */
-function addressOfWall(model: Model, source: Firewall, family: Family): string | null {
+export function addressOfWall(model: Model, source: Firewall, family: Family): string | null {
   for (const side of sidesOf(source)) {
     const own = model.estate.interfaces.get(side)?.addresses ?? []
     const found = own.find((text) => familyOf(addressOf(text)) === family)

@@ -1,10 +1,12 @@
 import { prefixesOverlap, prefixOf } from '../address/prefix'
 import { pointer, type Operation } from '../changes/index'
 import type { Network, Route } from '../format/estate'
+import { freeId } from '../mend/situation'
 import type { Model } from '../model/model'
 import { wildcard } from '../rules/applies-to'
 import { listed, moved, notMoved, type Moved, type NotMoved } from './move'
 import { noTables, setRoutes } from './tables'
+import { tellWalls, type JoinedHubs } from './tell-walls'
 
 export interface JoinMove {
   /** The hub that each member is joined to; null for a mesh, each with each. */
@@ -13,6 +15,10 @@ export interface JoinMove {
   readonly members: readonly string[]
   /** Or by a condition: `tag:key=value`, `region:ID` or a part of the name with `*`. */
   readonly where?: string | undefined
+  /** The key of a tag: members that carry other values of it are segments that stay apart. */
+  readonly apart?: string | undefined
+  /** Whether routed firewalls of joined networks are told each other's ranges. */
+  readonly tellWalls?: boolean | undefined
 }
 
 /** A move joins no more pairs than this. */
@@ -20,18 +26,67 @@ const MOST_PAIRS = 1_000
 
 /**
  * Joins networks by peerings, as hub and spokes or as a mesh, with the routes of both directions in
- * every table of each. Networks of which ranges overlap cannot be joined, and are named.
+ * every table of each. Networks of which ranges overlap cannot be joined, and are named. Members of
+ * segments that stay apart are not joined with each other, and the estate is made to expect that no
+ * packet passes between them. Routed firewalls of joined networks can be told each other's ranges.
  */
-export function joinNetworks(model: Model, { hub, members, where }: JoinMove): Moved | NotMoved {
+export function joinNetworks(model: Model, move: JoinMove): Moved | NotMoved {
+  const { hub, apart } = move
+  const chosen = membersOf(model, move)
+  const pairs = pairsOf(model, chosen, move)
+  if (!Array.isArray(pairs)) return pairs
+  const under = noTables()
+  const operations: Operation[] = []
+  const notes: string[] = []
+  const joined: JoinedHubs[] = []
+  for (const [a, b] of pairs) {
+    if (overlap(model, a, b)) {
+      notes.push(`${a} and ${b} have ranges in common and cannot be joined`)
+      continue
+    }
+    const known = peeringOf(model, a, b)
+    const id = known ?? `${a}-${b}`
+    const flags = move.tellWalls ? { acceptsForwarded: true } : {}
+    if (!known)
+      operations.push({
+        op: 'add',
+        path: pointer('peerings', id),
+        value: { a: { network: a, ...flags }, b: { network: b, ...flags } },
+      })
+    leadTo(model, under, a, b, id)
+    leadTo(model, under, b, a, id)
+    joined.push({ hub: a, other: b, peering: known ?? null })
+  }
+  if (move.tellWalls) {
+    const told = tellWalls(model, under, joined)
+    operations.push(...told.operations)
+    notes.push(...told.notes)
+  }
+  if (apart !== undefined) operations.push(...expectApart(model, chosen, apart))
+  const change = [...operations, ...under.operations]
+  if (change.length === 0) return notMoved([...notes, 'all of them are joined already'].join('; '))
+  const what =
+    hub === null ? `join ${listed(chosen)} as a mesh` : `join ${listed(chosen)} to the hub ${hub}`
+  return moved(apart === undefined ? what : `${what}, segments by ${apart} apart`, change, notes)
+}
+
+/** The members of a move, by name and by its condition. */
+function membersOf({ estate }: Model, { hub, members, where }: JoinMove): string[] {
+  const fitting = [...estate.networks].flatMap(([id, one]) =>
+    where !== undefined && fits(id, one, where) ? [id] : [],
+  )
+  return [...new Set([...members, ...fitting])].filter((id) => id !== hub)
+}
+
+type PairOfNetworks = readonly [string, string]
+
+/** The pairs of networks that are to be joined, or why none can be. */
+function pairsOf(
+  model: Model,
+  chosen: readonly string[],
+  { hub, apart }: JoinMove,
+): PairOfNetworks[] | NotMoved {
   const { estate } = model
-  const chosen = [
-    ...new Set([
-      ...members,
-      ...[...estate.networks].flatMap(([id, one]) =>
-        where !== undefined && fits(id, one, where) ? [id] : [],
-      ),
-    ]),
-  ].filter((id) => id !== hub)
   const unknown = [...chosen, ...(hub === null ? [] : [hub])].filter(
     (id) => !estate.networks.has(id),
   )
@@ -42,35 +97,39 @@ export function joinNetworks(model: Model, { hub, members, where }: JoinMove): M
       `that is ${count} pairs of networks, and one move joins ${MOST_PAIRS} at most; ` +
         'choose fewer, or a hub',
     )
-  const pairs =
+  const isApart = (a: string, b: string): boolean =>
+    apart !== undefined && segmentOf(model, a, apart) !== segmentOf(model, b, apart)
+  const pairs: PairOfNetworks[] =
     hub === null
-      ? chosen.flatMap((a, at) => chosen.slice(at + 1).map((b) => [a, b] as const))
-      : chosen.map((spoke) => [hub, spoke] as const)
-  if (pairs.length === 0) return notMoved('choose networks to join: two at least')
-  const under = noTables()
-  const operations: Operation[] = []
-  const notes: string[] = []
-  for (const [a, b] of pairs) {
-    if (overlap(model, a, b)) {
-      notes.push(`${a} and ${b} have ranges in common and cannot be joined`)
-      continue
-    }
-    const known = peeringOf(model, a, b)
-    const id = known ?? `${a}-${b}`
-    if (!known)
-      operations.push({
-        op: 'add',
-        path: pointer('peerings', id),
-        value: { a: { network: a }, b: { network: b } },
-      })
-    leadTo(model, under, a, b, id)
-    leadTo(model, under, b, a, id)
+      ? chosen.flatMap((a, at) =>
+          chosen.slice(at + 1).flatMap((b): PairOfNetworks[] => (isApart(a, b) ? [] : [[a, b]])),
+        )
+      : chosen.map((spoke): PairOfNetworks => [hub, spoke])
+  return pairs.length === 0 ? notMoved('choose networks to join: two at least') : pairs
+}
+
+/** The segment of a network: the value of a tag; those without it are one segment. */
+const segmentOf = ({ estate }: Model, network: string, key: string): string =>
+  estate.networks.get(network)?.tags?.[key] ?? ''
+
+/** An expectation for each segment: that none of its packets gets to another. */
+function expectApart(model: Model, members: readonly string[], key: string): Operation[] {
+  const segments = new Map<string, string[]>()
+  for (const id of members) {
+    const segment = segmentOf(model, id, key)
+    segments.set(segment, [...(segments.get(segment) ?? []), id])
   }
-  const change = [...operations, ...under.operations]
-  if (change.length === 0) return notMoved([...notes, 'all of them are joined already'].join('; '))
-  const what =
-    hub === null ? `join ${listed(chosen)} as a mesh` : `join ${listed(chosen)} to the hub ${hub}`
-  return moved(what, change, notes)
+  if (segments.size < 2) return []
+  const named = (ids: readonly string[]): string[] => ids.map((id) => `networks/${id}`)
+  return [...segments].map(([segment, own]): Operation => {
+    const id = freeId(model.estate.expectations, `${segment || `no-${key}`}-apart`)
+    const others = [...segments].flatMap(([one, ids]) => (one === segment ? [] : ids))
+    return {
+      op: 'add',
+      path: pointer('expectations', id),
+      value: { from: named(own), to: named(others), must: 'never-reach' },
+    }
+  })
 }
 
 /** Whether a network fits a condition on its tag, its region or its name. */

@@ -1,12 +1,13 @@
-import { addressPlus, formatAddress, type Family } from '../address/address'
-import { containsPrefix, prefixFamily, prefixOf, prefixesOverlap } from '../address/prefix'
+import type { Family } from '../address/address'
+import { prefixFamily, prefixOf, prefixesOverlap } from '../address/prefix'
 import { pointer, type Operation } from '../changes/index'
-import type { Firewall, Route, Via } from '../format/estate'
+import type { Firewall, Route } from '../format/estate'
 import { freeId } from '../mend/situation'
 import type { Model, SubnetModel } from '../model/model'
 import { approachTo, subnetsOfWall, type Approach } from './approach'
 import { listed, moved, notMoved, type Moved, type NotMoved } from './move'
 import { lead, noTables, setRoutes, unknownSubnets, type Tables } from './tables'
+import { acceptForwarded, routesOfWall } from './wall-routes'
 import { crossTransits, type Crossing } from './wall-transits'
 
 export interface WallMove {
@@ -159,12 +160,12 @@ function leadBeyondWall(putting: Putting, under: Tables, operations: Operation[]
       if (approach.isOwn) operations.push(...leadAnswersIn(putting, under, network, subnets))
       else leadTranslatorsBack(putting, ranges)
     }
-    operations.push(...acceptForwarded(model, network, approach))
+    operations.push(...acceptForwarded(model, network, approach.peering))
     if (!approach.isOwn) operations.push(...routesOfWall(model, putting.firewall, source, ranges))
   }
   if (traffic !== 'internet')
     for (const [network, approach] of approaches)
-      operations.push(...acceptForwarded(model, network, approach))
+      operations.push(...acceptForwarded(model, network, approach.peering))
   const crossings = [...chosen].flatMap(([network, subnets]): Crossing[] => {
     const { transit } = approaches.get(network)!
     const ranges = subnets.flatMap((subnet) => writtenRanges(model, subnet))
@@ -244,41 +245,4 @@ function leadTranslatorsBack(putting: Putting, ranges: readonly string[]): void 
     if (!subnet || !network || wall.has(subnet.id) || !approaches.get(network)?.isOwn) continue
     want(putting, subnet, network, ranges)
   }
-}
-
-/** The receiving side of a peering takes what the firewall hands on for others. */
-function acceptForwarded(model: Model, network: string, { peering }: Approach): Operation[] {
-  const source = peering === null ? undefined : model.estate.peerings.get(peering)
-  if (!source) return []
-  const side = source.a.network === network ? 'a' : 'b'
-  if (source[side].acceptsForwarded) return []
-  const op = source[side].acceptsForwarded === undefined ? 'add' : 'replace'
-  return [{ op, path: pointer('peerings', peering!, side, 'acceptsForwarded'), value: true }]
-}
-
-/** A routed firewall's own routes back to ranges that only a default of it covers. */
-function routesOfWall(
-  model: Model,
-  id: string,
-  source: Firewall,
-  ranges: readonly string[],
-): Operation[] {
-  if (source.style !== 'routed' || source.routes === undefined) return []
-  const known = source.routes.flatMap(({ to }) => (typeof to === 'string' ? [prefixOf(to)] : []))
-  const [inside] = subnetsOfWall(model, source)
-  return ranges.flatMap((to): Operation[] => {
-    const own = prefixOf(to)
-    if (known.some((one) => one.length > 0 && containsPrefix(one, own))) return []
-    const router = routerOf(model, inside, prefixFamily(own))
-    return router === null
-      ? []
-      : [{ op: 'add', path: pointer('firewalls', id, 'routes', '-'), value: { to, via: router } }]
-  })
-}
-
-/** The subnet's own router, which takes over by the subnet's table. */
-function routerOf(model: Model, subnet: string | undefined, family: Family): Via | null {
-  const own = model.subnets[model.index.subnets.get(subnet ?? '') ?? -1]
-  const range = own?.ranges.find((one) => prefixFamily(one) === family)
-  return range ? { address: formatAddress(addressPlus(range.address, 1)) } : null
 }

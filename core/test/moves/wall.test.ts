@@ -218,3 +218,95 @@ describe('a firewall in another network, over a transit', () => {
     expect(passed(after, 'interface:a1', 'internet')).toEqual(both)
   })
 })
+
+/** Two regions, each a hub with a firewall and a spoke that is steered through it. */
+const twoRegions = (): Estate => {
+  const region = (at: number): Record<string, Record<string, unknown>> => {
+    const [hub, spoke] = [`hub-${at}`, `spoke-${at}`]
+    const host = `10.${at}2.1.4`
+    return {
+      networks: {
+        [hub]: { ranges: [`10.${at}2.0.0/16`], behaviour: 'default-open' },
+        [spoke]: { ranges: [`10.${at}1.0.0/16`], behaviour: 'default-open' },
+      },
+      subnets: {
+        [`inner-${at}`]: { network: hub, ranges: [`10.${at}2.1.0/24`] },
+        [`app-${at}`]: { network: spoke, ranges: [`10.${at}1.1.0/24`], routeTable: `to-${at}` },
+      },
+      routeTables: {
+        [`to-${at}`]: { network: spoke, routes: [{ to: '10.0.0.0/8', via: { address: host } }] },
+      },
+      interfaces: {
+        [`wall-in-${at}`]: { subnet: `inner-${at}`, addresses: [host], forwards: true },
+        [`app-host-${at}`]: { subnet: `app-${at}`, addresses: [`10.${at}1.1.9`] },
+      },
+      firewalls: {
+        [`wall-${at}`]: {
+          style: 'routed',
+          interfaces: { inside: `wall-in-${at}` },
+          policy: [],
+          otherwise: 'allow',
+        },
+      },
+      peerings: {
+        [`spoke-hub-${at}`]: {
+          a: { network: spoke, acceptsForwarded: true },
+          b: { network: hub },
+        },
+      },
+    }
+  }
+  const [north, south] = [region(1), region(2)]
+  return estateOfJson(
+    Object.fromEntries(
+      Object.keys(north).map((section) => [section, { ...north[section], ...south[section] }]),
+    ),
+  )
+}
+
+test('firewalls of two regions are told each other’s ranges, and pass traffic both ways', () => {
+  const before = twoRegions()
+  const after = made(before, {
+    move: 'join',
+    hub: null,
+    members: ['hub-1', 'hub-2'],
+    tellWalls: true,
+  })
+  const walls = 'firewalls/wall-1,firewalls/wall-2'
+  expect(passed(before, 'interface:app-host-1', 'interface:app-host-2')).not.toContain('works')
+  expect(passed(after, 'interface:app-host-1', 'interface:app-host-2')).toEqual([
+    'works',
+    walls,
+    'firewalls/wall-2,firewalls/wall-1',
+  ])
+})
+
+test('segments stay apart, and the estate expects so', () => {
+  const estate = estateOfJson({
+    networks: Object.fromEntries(
+      ['live-1', 'live-2', 'trial-1'].map((id, at) => [
+        id,
+        { ranges: [`10.${at}.0.0/16`], tags: { stage: id.split('-')[0] } },
+      ]),
+    ),
+  })
+  const after = made(estate, {
+    move: 'join',
+    hub: null,
+    members: ['live-1', 'live-2', 'trial-1'],
+    apart: 'stage',
+  })
+  expect([...after.peerings.keys()]).toEqual(['live-1-live-2'])
+  expect(Object.fromEntries(after.expectations)).toEqual({
+    'live-apart': {
+      from: ['networks/live-1', 'networks/live-2'],
+      to: ['networks/trial-1'],
+      must: 'never-reach',
+    },
+    'trial-apart': {
+      from: ['networks/trial-1'],
+      to: ['networks/live-1', 'networks/live-2'],
+      must: 'never-reach',
+    },
+  })
+})
