@@ -183,6 +183,7 @@ export { proposalJson, tellProposal, type ProposalJson, type ToldProposal } from
 export type { Blank } from './mend/mend'
 export { purposeOfFinding, purposeOfQuestion, type Purpose } from './proposals/purpose'
 export { harmOfPackets, type Harm } from './proposals/harm'
+export { stoodBefore } from './proposals/stood-before'
 export { planOf, type Plan, type PlanStep } from './plans/plan'
 export {
   changeOf,

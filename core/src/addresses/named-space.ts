@@ -5,12 +5,11 @@ import {
   previousAddress,
   type Address,
 } from '../address/address'
-import { formatPrefix, prefixOf } from '../address/prefix'
+import { prefixOf } from '../address/prefix'
 import { PUBLIC_SPACE } from '../address/public'
 import {
   firstFrom,
   intersectRanges,
-  prefixesOfRange,
   rangeSet,
   rangeSetOf,
   rangeText,
@@ -182,8 +181,8 @@ export const ownerText = (owner: SpaceOwner): string =>
 
 /**
  * Destinations in words, as a list: an owner's whole space by its name, a part of it by its
- * prefixes, and what nobody has in one phrase. Example: `the internet`, `10.50.4.0/24`, `private
- * space nobody has`. With `most` prefixes of one owner at most.
+ * ranges, and what nobody has in one phrase. Example: `the internet`, `10.50.4.0/24`, `private
+ * space nobody has`. With `most` ranges of one owner at most.
  */
 export function spaceTexts(model: Model, ranges: RangeSet, most = 3): string[] {
   const families = new Set(ranges.map(({ from }) => familyOf(from)))
@@ -192,7 +191,7 @@ export function spaceTexts(model: Model, ranges: RangeSet, most = 3): string[] {
     if (NOBODYS.has(owner)) return [ownerText(owner)]
     const whole = (wholes.get(owner) ?? []).filter(({ from }) => families.has(familyOf(from)))
     if (sameRanges(whole, own)) return [ownerText(owner)]
-    const texts = own.flatMap(prefixesOfRange).map(formatPrefix)
+    const texts = own.map(rangeText)
     if (texts.length <= most) return texts
     const missing = subtractRanges(whole, own)
     return missing.length <= most && owner === 'internet'

@@ -7,6 +7,7 @@ import type { Model } from '../model/model'
 import type { RulesEvidence } from '../rules/words'
 import { isRefusal } from '../trace/question'
 import { trace, type Trace } from '../trace/trace'
+import { keepInternetOut } from './keeping-closed'
 
 /**
  * Ways of closing what is open to the internet without touching other traffic: the rule that lets
@@ -53,6 +54,7 @@ export function* waysToClose(model: Model, finding: Finding): Generator<Mend> {
       { op: 'add', path: pointer('interfaces', id, 'ruleSets'), value: [own] },
     ])!
   }
+  yield keepInternetOut(model, id)
   if (host.publicAddress !== undefined)
     yield mend(`take the public address from ${id}`, [
       { op: 'remove', path: pointer('interfaces', id, 'publicAddress') },

@@ -16,6 +16,7 @@ import { rowText } from '../consequences/words'
 import type { Question } from '../trace/question'
 import { placeOfProtocol } from '../packet/protocols'
 import { protocolNumber } from '../packet/packet'
+import type { ToldFinding } from '../findings/finding'
 import type { Mend } from '../mend/mend'
 import { FIRST_EPHEMERAL } from '../mend/recipes/rules'
 import type { Model } from '../model/model'
@@ -28,6 +29,9 @@ export interface Harm {
   readonly text: string
   /** A question that shows what is lost by it, where that can be asked. */
   readonly question: Question | null
+  /** The packets that are harmed, or the finding that comes. */
+  readonly row?: Row
+  readonly finding?: ToldFinding
 }
 
 const VERBS = {
@@ -60,7 +64,7 @@ export function harmOfPackets(
     if (row.kind === 'cut' && mayCut(pair, purpose, row)) return []
     if (row.kind === 'opened' && mayOpen(pair, purpose, { changes, meant }, row)) return []
     const text = `${VERBS[row.kind]} ${rowText(pair, row)}`
-    return [{ kind: row.kind, text, question: row.kind === 'cut' ? questionOf(row) : null }]
+    return [{ kind: row.kind, text, question: row.kind === 'cut' ? questionOf(row) : null, row }]
   })
 }
 
@@ -170,10 +174,15 @@ function isOfTraffic({ question, finding }: Purpose, row: Row): boolean {
 /** Whether a change opens rules: what it opens then has to be the kind of traffic asked for. */
 const opensRules = (change: Change): boolean =>
   change.some(
-    ({ op, path }) =>
-      op !== 'remove' &&
-      (/^\/(ruleSets|estateRules)\//.test(path) || /^\/firewalls\/[^/]+\/policy/.test(path)),
+    (one) =>
+      one.op !== 'remove' &&
+      !isDenial('value' in one ? one.value : null) &&
+      (/^\/(ruleSets|estateRules)\//.test(one.path) ||
+        /^\/firewalls\/[^/]+\/policy/.test(one.path)),
   )
+
+const isDenial = (value: unknown): boolean =>
+  typeof value === 'object' && value !== null && 'action' in value && value.action === 'deny'
 
 const everyEnd = (ends: NamedRanges, is: (name: string, ranges: RangeSet) => boolean): boolean =>
   [...ends].every(([names, own]) => names.split(' ').every((name) => is(name, own)))

@@ -6,6 +6,7 @@ import type { Question } from '../trace/question'
 import { waysToClose } from './closing'
 import { waysToAnswerName, waysToService } from './services'
 import { joined, waysToLead } from './leading'
+import { waysToKeepClosed } from './keeping-closed'
 import type { Prover, Tried } from './prover'
 import { purposeOfFinding, purposeOfQuestion, type Purpose } from './purpose'
 
@@ -63,6 +64,8 @@ function* waysFor(model: Model, finding: Finding): Generator<Mend> {
   if (purpose.kind === 'closes') yield* waysToClose(model, finding)
 }
 
+/** Of how many changes that only open too much the rest is denied, the least harmful first. */
+const MOST_KEPT_CLOSED = 3
 /** How often a change that does harm is widened to what mends the harm too. */
 const MOST_WIDENED = 3
 
@@ -107,6 +110,14 @@ function tryAll(
       attempt({ way, widened: next.widened + 1 })
       open.push(...harmful.slice(before))
     }
+  }
+  for (const one of [...harmful].sort((a, b) => weight(a) - weight(b)).slice(0, MOST_KEPT_CLOSED)) {
+    if (harmless.length > 0 || stop()) break
+    if (!one.harms.every(({ kind }) => kind === 'opened' || kind === 'finding')) continue
+    const whole = prover.attempt(purpose, one, { stop })
+    if (whole === null) continue
+    for (const way of waysToKeepClosed(prover.model, whole))
+      if (harmless.length === 0) attempt({ way, widened: MOST_WIDENED })
   }
   harmless.sort((a, b) => rank(a) - rank(b))
   harmful.sort((a, b) => weight(a) - weight(b))

@@ -30,6 +30,7 @@ import { isRefusal } from '../trace/question'
 import { trace } from '../trace/trace'
 import { harmOfPackets, type Harm } from './harm'
 import { isAsGrave, type Purpose } from './purpose'
+import { stoodBefore } from './stood-before'
 
 /** A change that was tried against the whole estate. */
 export interface Tried extends Mend {
@@ -113,7 +114,7 @@ export function proverOf(estate: Estate): Prover {
           ...harmOf(rows),
           ...harmOfGaps(leftOut),
           ...harmOfBypass(after, purpose),
-          ...harmOfFindings(purpose, changes),
+          ...harmOfFindings(model, purpose, changes),
           ...harmOfExpectations(flips),
         ],
         rows,
@@ -178,13 +179,16 @@ function leftBy({ changes }: Mend, estate: Estate): string {
     .join('\n')
 }
 
-function harmOfFindings({ finding, severity }: Purpose, { came }: FindingChanges): Harm[] {
+function harmOfFindings(before: Model, purpose: Purpose, { came }: FindingChanges): Harm[] {
+  const { finding, severity } = purpose
   return came
     .filter((one) => isAsGrave(one.severity, severity) && one.fingerprint !== finding?.fingerprint)
-    .map(({ code, sentence, evidence }) => ({
+    .filter((one) => !stoodBefore(before, purpose, one))
+    .map((one) => ({
       kind: 'finding',
-      text: `brings ${code}: ${sentence}`,
-      question: FINDINGS[code].family === 'hole' ? evidence.question : null,
+      text: `brings ${one.code}: ${one.sentence}`,
+      question: FINDINGS[one.code].family === 'hole' ? one.evidence.question : null,
+      finding: one,
     }))
 }
 

@@ -11,6 +11,7 @@ import {
   purposeOfFinding,
   readEstate,
   shareWith,
+  stoodBefore,
   writeJson,
   type Finding,
   type Proposal,
@@ -48,7 +49,8 @@ export function brokenPromises(prover: Prover, finding: Finding, proposal: Propo
     const before = known.get(one.fingerprint)
     const isNew = !before || severities.indexOf(one.severity) < severities.indexOf(before.severity)
     const isGrave = severities.indexOf(one.severity) <= severities.indexOf(finding.severity)
-    if (isNew && isGrave && one.fingerprint !== finding.fingerprint)
+    const isOther = one.fingerprint !== finding.fingerprint
+    if (isNew && isGrave && isOther && !stoodBefore(prover.model, purpose, one))
       out.push(`brings ${one.code}: ${one.sentence}`)
   }
   return out

@@ -1,0 +1,141 @@
+import { formatPrefix, hostPrefix } from '../address/prefix'
+import { prefixesOfRange, rangeSet, type RangeSet } from '../address/ranges'
+import { placesOf } from '../consequences/json'
+import type { NamedRanges, Row } from '../consequences/rows'
+import type { Operation } from '../changes/operation'
+import type { Rule } from '../format/estate'
+import { mend, type Mend } from '../mend/mend'
+import type { Model } from '../model/model'
+import { protocolName } from '../packet/packet'
+import { protocolAt } from '../packet/protocols'
+import type { Tried } from './prover'
+
+/** More denials than these are no proposal that somebody would read. */
+const MOST_RULES = 6
+/** Prefixes on one side of a denial, and protocols that get one each. */
+const MOST_PREFIXES = 24
+const MOST_PROTOCOLS = 3
+const ALL_PROTOCOLS = 256
+
+type Denial = Pick<Rule, 'direction' | 'protocol' | 'ports' | 'sourcePorts' | 'peers' | 'local'>
+
+/**
+ * Changes that open more than they are for, with rules of the estate that deny what is too much: at
+ * the senders of the estate what they may send now, at its hosts what may come to them from
+ * outside. First the rules name just those packets, which did not pass before, so that nothing is
+ * cut; where that takes more rules than somebody reads, they name the same ends on every protocol,
+ * and the trial tells what that costs. None where what it harms is not opened packets alone. Costs
+ * a step for each harm.
+ */
+export function* waysToKeepClosed(model: Model, tried: Tried): Generator<Mend> {
+  const exposed = new Set<string>()
+  const rows: Row[] = []
+  for (const { kind, row, finding } of tried.harms) {
+    if (kind === 'opened' && row) rows.push(row)
+    else if (finding?.code === 'open-to-internet' && finding.anchor.startsWith('interfaces/'))
+      exposed.add(finding.anchor.slice('interfaces/'.length))
+    else return
+  }
+  const outside = exposed.size > 0 ? [keepingOut(model, [...exposed])] : []
+  for (const isExact of [true, false]) {
+    const denials = [...outside, ...rows.flatMap((row) => denialsOf(model, row, isExact) ?? [null])]
+    const known = denials.filter((one) => one !== null)
+    const fresh = [...new Map(known.map((one) => [JSON.stringify(one), one])).values()]
+    if (known.length < denials.length || fresh.length === 0 || fresh.length > MOST_RULES) continue
+    const kept = mend(
+      `${tried.what}; deny by a rule of the estate what it would open besides`,
+      [...tried.changes, ...fresh.map((denial) => denyFirst(model, denial))],
+      tried.blanks ?? [],
+    )!
+    yield tried.asNeighbours ? { ...kept, asNeighbours: tried.asNeighbours } : kept
+  }
+}
+
+/** A denial of what comes from the internet to some interfaces. */
+const keepingOut = (model: Model, interfaces: readonly string[]): Denial => ({
+  direction: 'in',
+  peers: ['internet'],
+  local: addressesOf(model, interfaces),
+})
+
+/** Adds a denial before all rules of the estate. */
+function denyFirst({ estate }: Model, denial: Denial): Operation {
+  const lowest = Math.min(...estate.estateRules.map(({ order }) => order), 1)
+  const value = { order: Math.max(0, lowest - 1), action: 'deny', ...denial }
+  return { op: 'add', path: '/estateRules/0', value }
+}
+
+/** Keeps the internet out of an interface by a rule of the estate, which alters nothing else. */
+export const keepInternetOut = (model: Model, id: string): Mend =>
+  mend(`keep the internet out of ${id} by a rule of the estate`, [
+    denyFirst(model, keepingOut(model, [id])),
+  ])!
+
+/**
+ * Rules that deny the packets of a row and no others, or those of its ends on every protocol; null
+ * where that takes too many.
+ */
+function denialsOf(model: Model, row: Row, isExact: boolean): Denial[] | null {
+  const isSentHere = allAre(row.from, 'interface:')
+  const isForHosts = allAre(row.to, 'interface:')
+  if (!isSentHere && !isForHosts) return null
+  // What comes from outside may be for a public address; its host's rules see its own.
+  const local = isSentHere ? prefixesIn(row.from) : addressesOf(model, idsIn(row.to))
+  const peers = peersIn(isSentHere ? row.to : row.from)
+  if (local.length > MOST_PREFIXES || peers.length > MOST_PREFIXES) return null
+  const ends: Denial = { direction: isSentHere ? 'out' : 'in', peers, local }
+  const places = placesOf(row.protocols)
+  if (!isExact || places.length === ALL_PROTOCOLS) return [ends]
+  if (places.length > MOST_PROTOCOLS) return null
+  return places.map((place): Denial => ({
+    ...ends,
+    protocol: protocolOf(place),
+    ...portsOf('ports', row.dstPorts),
+    ...portsOf('sourcePorts', row.srcPorts),
+  }))
+}
+
+/** The far side of a row as peers of a rule; of much of the internet, its name. */
+function peersIn(ends: NamedRanges): NonNullable<Denial['peers']> {
+  const all = prefixesIn(ends)
+  if (all.length <= MOST_PREFIXES || !ends.has('internet')) return all
+  const others = new Map([...ends].filter(([name]) => name !== 'internet'))
+  return ['internet', ...prefixesIn(others)]
+}
+
+const protocolOf = (place: number): NonNullable<Denial['protocol']> => {
+  const name = protocolName(protocolAt(place))
+  return name as NonNullable<Denial['protocol']>
+}
+
+const portsOf = (key: 'ports' | 'sourcePorts', set: RangeSet): Partial<Denial> => {
+  const ranges = rangeSet(set)
+  const isAll = ranges.length === 1 && ranges[0]!.from === 0 && ranges[0]!.to === 65535
+  return isAll || ranges.length === 0
+    ? {}
+    : { [key]: ranges.map(({ from, to }) => (from === to ? Number(from) : `${from}-${to}`)) }
+}
+
+const allAre = (ends: NamedRanges, prefix: string): boolean =>
+  [...ends.keys()].every((names) => names.split(' ').every((name) => name.startsWith(prefix)))
+
+const prefixesIn = (ends: NamedRanges): string[] =>
+  rangeSet([...ends.values()].flat())
+    .flatMap(prefixesOfRange)
+    .map(formatPrefix)
+
+const idsIn = (ends: NamedRanges): string[] =>
+  [...ends.keys()].flatMap((names) =>
+    names.split(' ').map((name) => name.slice('interface:'.length)),
+  )
+
+/** The addresses of interfaces as prefixes. */
+const addressesOf = (model: Model, ids: readonly string[]): string[] => [
+  ...new Set(
+    ids.flatMap((id) =>
+      (model.interfaces[model.index.interfaces.get(id) ?? -1]?.addresses ?? []).map((address) =>
+        formatPrefix(hostPrefix(address)),
+      ),
+    ),
+  ),
+]

@@ -1,0 +1,38 @@
+import type { ToldFinding } from '../findings/finding'
+import { FINDINGS } from '../findings/records'
+import type { Model } from '../model/model'
+import type { Question } from '../trace/question'
+import { isRefusal } from '../trace/question'
+import { trace, type Trace } from '../trace/trace'
+import type { Purpose } from './purpose'
+
+/**
+ * Whether a blackhole that comes stood before under another name: its packet was lost in the estate
+ * before the change too, by an object that the mended finding or question names. A route that is
+ * mended for the internet, say, leaves answers to a peer lost that were lost by the dead route: they
+ * are told otherwise, and nothing is lost by the change. Costs a trace or two.
+ */
+export function stoodBefore(before: Model, purpose: Purpose, came: ToldFinding): boolean {
+  const { question } = came.evidence
+  if (FINDINGS[came.code].family !== 'hole' || question === null) return false
+  const answer = faultsOf(before, question)
+  if (answer === null || answer.verdict === 'works') return false
+  const roots = rootsOf(before, purpose)
+  return answer.faults.some(({ object }) => roots.has(object))
+}
+
+/** The trace of a question, with what is lost beyond its first fault. */
+function faultsOf(model: Model, question: Question): Trace | null {
+  const answer = trace(model, { ...question, continue: true }, { evidence: false })
+  return isRefusal(answer) ? null : answer
+}
+
+/** What the mended finding names as lost at, and what its packet is lost at. */
+function rootsOf(model: Model, { finding, question }: Purpose): ReadonlySet<string> {
+  const named = finding === null ? [] : [finding.anchor, ...finding.objects]
+  const answer = question === null ? null : faultsOf(model, question)
+  return new Set([
+    ...named.filter((ref) => /^(subnets|routeTables|nats|gateways|transits|firewalls)\//.test(ref)),
+    ...(answer?.faults ?? []).map(({ object }) => object),
+  ])
+}
