@@ -12,6 +12,8 @@ export interface Mend {
   readonly blanks?: readonly Blank[]
   /** Prefixes that a route leads as those of most neighbours do: all of them are what is meant. */
   readonly asNeighbours?: readonly string[]
+  /** Paths of changes that only close: rules where none were, say. */
+  readonly closing?: readonly string[]
 }
 
 /** A value of a change that nothing in the estate decides, such as a public address. */

@@ -7,7 +7,7 @@ import type { Model } from '../model/model'
 import type { RulesEvidence } from '../rules/words'
 import { isRefusal } from '../trace/question'
 import { trace, type Trace } from '../trace/trace'
-import { keepInternetOut } from './keeping-closed'
+import { insideRanges, keepInternetOut, rulesOfItsOwn } from './keeping-closed'
 
 /**
  * Ways of closing what is open to the internet without touching other traffic: the rule that lets
@@ -47,12 +47,7 @@ export function* waysToClose(model: Model, finding: Finding): Generator<Mend> {
     yield mend(`keep the internet out of ${name}, and let the inside in as before`, [shared])!
   }
   if ((host.ruleSets ?? []).length === 0) {
-    const own = freeId(model.estate.ruleSets, `${id}-inside`)
-    const rules = [{ direction: 'in', peers: insideRanges(model) }, { direction: 'out' }]
-    yield mend(`give ${id} rules of its own that let only the inside in`, [
-      { op: 'add', path: pointer('ruleSets', own), value: { rules } },
-      { op: 'add', path: pointer('interfaces', id, 'ruleSets'), value: [own] },
-    ])!
+    yield mend(`give ${id} rules of its own that let only the inside in`, rulesOfItsOwn(model, id))!
   }
   yield keepInternetOut(model, id)
   if (host.publicAddress !== undefined)
@@ -96,7 +91,7 @@ function lastRules({ forward }: Trace): Pick<RulesEvidence, 'levels'> {
  * where no rule of it lets the internet in.
  */
 function withoutInternet(model: Model, set: RuleSet): RuleSet | null {
-  const inside = insideRanges(model)
+  const inside = insideRanges(model.estate)
   let differs = false
   const rules = (set.rules ?? []).flatMap((rule): Rule[] => {
     if (rule.direction !== 'in' || rule.action === 'deny') return [rule]
@@ -114,10 +109,3 @@ function withoutInternet(model: Model, set: RuleSet): RuleSet | null {
   })
   return differs ? { ...set, rules } : null
 }
-
-/** The ranges of every network and site: all there is but the internet. */
-const insideRanges = ({ estate }: Model): readonly string[] => [
-  ...new Set(
-    [...estate.networks.values(), ...estate.sites.values()].flatMap((one) => one.ranges ?? []),
-  ),
-]

@@ -45,10 +45,11 @@ const VERBS = {
 export function harmOfPackets(
   pair: Pair,
   purpose: Purpose,
-  { changes, blanks = [], asNeighbours = [] }: Mend,
+  { changes, blanks = [], asNeighbours = [], closing = [] }: Mend,
   rows: readonly Row[],
 ): Harm[] {
   const meant = rangeSetOf(asNeighbours.map(prefixOf))
+  const opening = changes.filter(({ path }) => !closing.includes(path))
   // A stand-in is an address of the internet until it is chosen.
   const standIns = rangeSetOf(
     blanks.flatMap(({ standIn }) => {
@@ -62,7 +63,7 @@ export function harmOfPackets(
     if (row.kind === 'inspected') return []
     if ((row.kind === 'cut' || row.kind === 'elsewhere') && isOfStandIn(row)) return []
     if (row.kind === 'cut' && mayCut(pair, purpose, row)) return []
-    if (row.kind === 'opened' && mayOpen(pair, purpose, { changes, meant }, row)) return []
+    if (row.kind === 'opened' && mayOpen(pair, purpose, { changes: opening, meant }, row)) return []
     const text = `${VERBS[row.kind]} ${rowText(pair, row)}`
     return [{ kind: row.kind, text, question: row.kind === 'cut' ? questionOf(row) : null, row }]
   })

@@ -2,9 +2,10 @@ import { formatPrefix, hostPrefix } from '../address/prefix'
 import { prefixesOfRange, rangeSet, type RangeSet } from '../address/ranges'
 import { placesOf } from '../consequences/json'
 import type { NamedRanges, Row } from '../consequences/rows'
-import type { Operation } from '../changes/operation'
-import type { Rule } from '../format/estate'
+import { pointer, type Operation } from '../changes/index'
+import type { Estate, Rule } from '../format/estate'
 import { mend, type Mend } from '../mend/mend'
+import { freeId } from '../mend/situation'
 import type { Model } from '../model/model'
 import { protocolName } from '../packet/packet'
 import { protocolAt } from '../packet/protocols'
@@ -29,27 +30,57 @@ type Denial = Pick<Rule, 'direction' | 'protocol' | 'ports' | 'sourcePorts' | 'p
  */
 export function* waysToKeepClosed(model: Model, tried: Tried): Generator<Mend> {
   const exposed = new Set<string>()
+  const unruled = new Set<string>()
   const rows: Row[] = []
   for (const { kind, row, finding } of tried.harms) {
+    const id = finding?.anchor.startsWith('interfaces/')
+      ? finding.anchor.slice('interfaces/'.length)
+      : null
     if (kind === 'opened' && row) rows.push(row)
-    else if (finding?.code === 'open-to-internet' && finding.anchor.startsWith('interfaces/'))
-      exposed.add(finding.anchor.slice('interfaces/'.length))
+    else if (finding?.code === 'open-to-internet' && id !== null) exposed.add(id)
+    else if (finding?.code === 'odd-no-rules' && id !== null) unruled.add(id)
     else return
   }
-  const outside = exposed.size > 0 ? [keepingOut(model, [...exposed])] : []
+  const open = [...exposed].filter((id) => !unruled.has(id))
+  const outside = open.length > 0 ? [keepingOut(model, open)] : []
+  const ruled = [...unruled].flatMap((id) => [...rulesOfItsOwn(model, id)])
   for (const isExact of [true, false]) {
     const denials = [...outside, ...rows.flatMap((row) => denialsOf(model, row, isExact) ?? [null])]
     const known = denials.filter((one) => one !== null)
     const fresh = [...new Map(known.map((one) => [JSON.stringify(one), one])).values()]
-    if (known.length < denials.length || fresh.length === 0 || fresh.length > MOST_RULES) continue
+    if (known.length < denials.length || fresh.length > MOST_RULES) continue
+    if (fresh.length + ruled.length === 0) continue
+    const also = [
+      ...(fresh.length > 0 ? ['deny by a rule of the estate what it would open besides'] : []),
+      ...[...unruled].map((id) => `give ${id} rules that let only the inside in`),
+    ]
     const kept = mend(
-      `${tried.what}; deny by a rule of the estate what it would open besides`,
-      [...tried.changes, ...fresh.map((denial) => denyFirst(model, denial))],
+      [tried.what, ...also].join('; '),
+      [...tried.changes, ...ruled, ...fresh.map((denial) => denyFirst(model, denial))],
       tried.blanks ?? [],
     )!
-    yield tried.asNeighbours ? { ...kept, asNeighbours: tried.asNeighbours } : kept
+    yield {
+      ...kept,
+      ...(tried.asNeighbours ? { asNeighbours: tried.asNeighbours } : {}),
+      closing: ruled.map(({ path }) => path),
+    }
   }
 }
+
+/** Rules of its own for an interface that has none: everything out, only the inside in. */
+export function rulesOfItsOwn({ estate }: Model, id: string): readonly Operation[] {
+  const own = freeId(estate.ruleSets, `${id}-inside`)
+  const rules = [{ direction: 'in', peers: insideRanges(estate) }, { direction: 'out' }]
+  return [
+    { op: 'add', path: pointer('ruleSets', own), value: { rules } },
+    { op: 'add', path: pointer('interfaces', id, 'ruleSets'), value: [own] },
+  ]
+}
+
+/** The ranges of every network and site: all there is but the internet. */
+export const insideRanges = ({ networks, sites }: Estate): readonly string[] => [
+  ...new Set([...networks.values(), ...sites.values()].flatMap(({ ranges }) => ranges ?? [])),
+]
 
 /** A denial of what comes from the internet to some interfaces. */
 const keepingOut = (model: Model, interfaces: readonly string[]): Denial => ({
@@ -76,24 +107,51 @@ export const keepInternetOut = (model: Model, id: string): Mend =>
  * where that takes too many.
  */
 function denialsOf(model: Model, row: Row, isExact: boolean): Denial[] | null {
-  const isSentHere = allAre(row.from, 'interface:')
-  const isForHosts = allAre(row.to, 'interface:')
-  if (!isSentHere && !isForHosts) return null
-  // What comes from outside may be for a public address; its host's rules see its own.
-  const local = isSentHere ? prefixesIn(row.from) : addressesOf(model, idsIn(row.to))
-  const peers = peersIn(isSentHere ? row.to : row.from)
-  if (local.length > MOST_PREFIXES || peers.length > MOST_PREFIXES) return null
-  const ends: Denial = { direction: isSentHere ? 'out' : 'in', peers, local }
   const places = placesOf(row.protocols)
-  if (!isExact || places.length === ALL_PROTOCOLS) return [ends]
-  if (places.length > MOST_PROTOCOLS) return null
-  return places.map((place): Denial => ({
-    ...ends,
-    protocol: protocolOf(place),
-    ...portsOf('ports', row.dstPorts),
-    ...portsOf('sourcePorts', row.srcPorts),
-  }))
+  const isWhole = !isExact || places.length === ALL_PROTOCOLS
+  if (!isWhole && places.length > MOST_PROTOCOLS) return null
+  const ends = endsOf(model, row)
+  if (ends === null) return null
+  if (isWhole) return ends
+  return ends.flatMap((one) =>
+    places.map((place): Denial => ({
+      ...one,
+      protocol: protocolOf(place),
+      ...portsOf('ports', row.dstPorts),
+      ...portsOf('sourcePorts', row.srcPorts),
+    })),
+  )
 }
+
+/** Where packets of a row are denied: at the hosts that send them, else at those they are for. */
+function endsOf(model: Model, { from, to }: Row): Denial[] | null {
+  const [hosts, others] = [
+    new Map([...from].filter(([names]) => isHosts(names))),
+    new Map([...from].filter(([names]) => !isHosts(names))),
+  ]
+  if (others.size > 0 && ![...to.keys()].every(isHosts)) return null
+  const ends: Denial[] = [
+    ...(hosts.size > 0
+      ? [{ direction: 'out' as const, local: prefixesIn(hosts), peers: peersIn(to) }]
+      : []),
+    // What comes from outside may be for a public address; its host's rules see its own.
+    ...(others.size > 0
+      ? [
+          {
+            direction: 'in' as const,
+            local: addressesOf(model, idsIn(to)),
+            peers: peersIn(others),
+          },
+        ]
+      : []),
+  ]
+  const isLong = (list: readonly unknown[] | undefined): boolean =>
+    (list ?? []).length > MOST_PREFIXES
+  return ends.some(({ local, peers }) => isLong(local) || isLong(peers)) ? null : ends
+}
+
+const isHosts = (names: string): boolean =>
+  names.split(' ').every((name) => name.startsWith('interface:'))
 
 /** The far side of a row as peers of a rule; of much of the internet, its name. */
 function peersIn(ends: NamedRanges): NonNullable<Denial['peers']> {
@@ -115,9 +173,6 @@ const portsOf = (key: 'ports' | 'sourcePorts', set: RangeSet): Partial<Denial> =
     ? {}
     : { [key]: ranges.map(({ from, to }) => (from === to ? Number(from) : `${from}-${to}`)) }
 }
-
-const allAre = (ends: NamedRanges, prefix: string): boolean =>
-  [...ends.keys()].every((names) => names.split(' ').every((name) => name.startsWith(prefix)))
 
 const prefixesIn = (ends: NamedRanges): string[] =>
   rangeSet([...ends.values()].flat())

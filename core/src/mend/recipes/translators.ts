@@ -75,6 +75,17 @@ export function newTranslator(s: Situation): Mend | null {
   )
 }
 
+/** A translator without a way out put into a subnet of its network that has one by a gateway. */
+export function translatorElsewhere({ model, estate, id }: Situation): Mend | null {
+  const own = estate.nats.get(id)?.placement?.subnet
+  const subnet = model.subnets[model.index.subnets.get(own ?? '') ?? -1]
+  const door = subnet && publicSubnetFor(model, subnet)
+  if (!door) return null
+  return mend(`put ${id} into ${door.id}, which has a way out`, [
+    { op: 'replace', path: pointer('nats', id, 'placement', 'subnet'), value: door.id },
+  ])
+}
+
 /**
  * A subnet of the same network whose default leads to a gateway, in the same zone if there is one.
  */
