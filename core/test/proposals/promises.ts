@@ -12,11 +12,17 @@ import {
   readEstate,
   shareWith,
   stoodBefore,
+  trace,
+  isRefusal,
   writeJson,
+  type Model,
   type Finding,
   type Proposal,
   type Prover,
 } from '../../src/index'
+
+import { byOwner } from '../../src/addresses/named-space'
+import { addressOf } from '../../src/address/prefix'
 
 /**
  * Everything design part 9.3 asks of a proposal, checked without what the prover is made of: the
@@ -56,11 +62,40 @@ export function brokenPromises(prover: Prover, finding: Finding, proposal: Propo
   return out
 }
 
+/**
+ * Whether the estate holds a possible target for what a finding asks for: somebody has the address
+ * that its packet is for, and a translator's network has an internet gateway.
+ */
+export function hasTarget(model: Model, { code, anchor, evidence }: Finding): boolean {
+  if (code === 'hole-nat-without-way-out') {
+    const own = model.estate.nats.get(anchor.slice('nats/'.length))?.network
+    return [...model.estate.gateways.values()].some(
+      ({ kind, network, state = 'up' }) => kind === 'internet' && network === own && state === 'up',
+    )
+  }
+  if (evidence.question === null) return true
+  const answer = trace(model, evidence.question)
+  if (isRefusal(answer)) return false
+  const dst = addressOf(answer.forward.stations[0]!.packet.dst)
+  return byOwner(model, [{ from: dst, to: dst }]).some(
+    ({ owner }) => !/^(private|reserved|plannedRanges)/.test(owner),
+  )
+}
+
 /** How many findings of leaks and blackholes have a harmless proposal, a harmful one, or none. */
 export interface Counts {
   harmless: number
   harmful: number
   none: number
+  /** Of those for which the estate holds a possible target, how many have a harmless one. */
+  reachable: number
+  reached: number
 }
 
-export const noCounts = (): Counts => ({ harmless: 0, harmful: 0, none: 0 })
+export const noCounts = (): Counts => ({
+  harmless: 0,
+  harmful: 0,
+  none: 0,
+  reachable: 0,
+  reached: 0,
+})

@@ -16,7 +16,7 @@ import { parse } from 'yaml'
 import { modelOf } from '../trace/fixtures'
 import { randomEstate } from '../random/estate'
 import { estateOfJson } from '../random/read'
-import { brokenPromises, noCounts, type Counts } from './promises'
+import { brokenPromises, hasTarget, noCounts, type Counts } from './promises'
 import { runs } from '../random/runs'
 
 const root = join(__dirname, '../../..')
@@ -38,6 +38,10 @@ function hold(where: string, prover: Prover, findings: readonly Finding[]): void
     const own = counts.get(finding.code) ?? noCounts()
     counts.set(finding.code, own)
     own[first === undefined ? 'none' : first.harmless ? 'harmless' : 'harmful']++
+    if (hasTarget(prover.model, finding)) {
+      own.reachable++
+      if (first?.harmless) own.reached++
+    }
     if (first === undefined) continue
     const told = { where, code: finding.code, anchor: finding.anchor, what: first.what }
     expect({ ...told, broken: brokenPromises(prover, finding, first) }).toEqual({
@@ -97,14 +101,16 @@ test('proposals of random estates keep what they promise', () => {
 
 afterAll(() => {
   const all = noCounts()
-  for (const { harmless, harmful, none } of counts.values()) {
+  for (const { harmless, harmful, none, reachable, reached } of counts.values()) {
+    all.reachable += reachable
+    all.reached += reached
     all.harmless += harmless
     all.harmful += harmful
     all.none += none
   }
   const total = all.harmless + all.harmful + all.none
   process.stderr.write(
-    `proposals: ${all.harmless} of ${total} findings have a harmless one, ${all.harmful} one with harm, ${all.none} none\n`,
+    `proposals: ${all.harmless} of ${total} findings have a harmless one, ${all.harmful} one with harm, ${all.none} none; ${all.reached} of the ${all.reachable} with a possible target\n`,
   )
 })
 
