@@ -204,6 +204,17 @@ export const endOf = (table: HopTable): End & { in: 'subnet' } => ({
 export const internetText = (model: Model, family: Family): string =>
   family === 4 ? 'internet' : formatAddress(lowestInternetAddress(model, 6))
 
+/**
+ * An address of some ranges that a question can ask for: the internet where they hold what stands
+ * for it, else an address that a host has.
+ */
+export function askedIn(survey: CheckContext, ranges: RangeSet, family: Family): string {
+  const lowest = lowestInternetAddress(survey.model, family)
+  return rangesContain(ranges, lowest)
+    ? internetText(survey.model, family)
+    : formatAddress(hostIn(survey, ranges))
+}
+
 export const FAMILIES = [4, 6] as const
 
 /** Whether any branch passes an element of some sections. */

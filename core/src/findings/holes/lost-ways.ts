@@ -1,21 +1,19 @@
-import { type Family, formatAddress } from '../../address/address'
+import type { Family } from '../../address/address'
 import { wholeSpace } from '../../address/prefix-table'
-import { type Range, firstPart } from '../../address/ranges'
+import { rangeSet, type Range, firstPart } from '../../address/ranges'
 import type { Wanted } from '../../hops/behind'
 import type { HopTable } from '../../hops/hops'
 import { outcomesWithin } from '../../hops/meet'
 import type { Outcome } from '../../hops/onward'
 import { cached } from '../../incremental/cells'
 import type { Model, SubnetModel } from '../../model/model'
-import { lowestInternetAddress } from '../../walk/public-address'
 import {
   type CheckContext,
   upTo,
   fromText,
   listText,
   nameOf,
-  internetText,
-  hostIn,
+  askedIn,
   rangeTexts,
   subnetSpaceRanges,
 } from '../survey'
@@ -127,10 +125,8 @@ const told = new WeakMap<readonly Range[], Told>()
 const toldOf = (survey: CheckContext, ranges: readonly Range[], family: Family): Told =>
   cached(told, ranges, () => {
     const { model } = survey
-    const lowest = lowestInternetAddress(model, family)
-    const toInternet = ranges.some(({ from, to }) => from <= lowest && lowest <= to)
     return {
-      to: toInternet ? internetText(model, family) : formatAddress(hostIn(survey, ranges)),
+      to: askedIn(survey, rangeSet(ranges), family),
       texts: rangeTexts(ranges, 12),
       said: spaceTexts(model, ranges),
       isInside: ranges.some((range) => firstPart(subnetSpaceRanges(model), range) !== null),

@@ -1,8 +1,9 @@
+import { rangeSet } from '../../address/ranges'
 import type { Family } from '../../address/address'
 import type { HopTable } from '../../hops/hops'
 import type { SubnetModel } from '../../model/model'
 import type { Add } from '../finding'
-import { type CheckContext, listText, nameOf, rangeTexts, fromText, internetText } from '../survey'
+import { type CheckContext, listText, nameOf, rangeTexts, fromText, askedIn } from '../survey'
 
 /** Hosts without a public address whose way out is direct. */
 export function noPublicAddress(
@@ -19,6 +20,7 @@ export function noPublicAddress(
     .filter(({ outcome }) => outcome.cause?.code === 'no-public-address')
   if (lost.length === 0) return
   const hosts = table.kind.interfaces.map((index) => model.interfaces[index]!.ref)
+  const ranges = rangeSet(lost.flatMap((part) => part.ranges))
   add({
     code: 'hole-no-public-address',
     severity: 'medium',
@@ -29,10 +31,7 @@ export function noPublicAddress(
       ...(subnet.table >= 0 ? [model.tables[subnet.table]!.ref] : []),
     ],
     sentence: `${subnet.id} has a direct way to the internet, but ${listText(hosts.map(nameOf))} ${hosts.length === 1 ? 'has' : 'have'} no public address.`,
-    ranges: rangeTexts(
-      lost.flatMap((part) => part.ranges),
-      12,
-    ),
-    question: { from: fromText(model, subnet, table), to: internetText(model, family) },
+    ranges: rangeTexts(ranges, 12),
+    question: { from: fromText(model, subnet, table), to: askedIn(survey, ranges, family) },
   })
 }

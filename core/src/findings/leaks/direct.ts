@@ -1,3 +1,4 @@
+import { rangeSet } from '../../address/ranges'
 import type { Family } from '../../address/address'
 import { kindOf } from '../../exits/exits'
 import { eachFlow } from '../../flows/flow'
@@ -15,7 +16,7 @@ import {
   nameOf,
   rangeTexts,
   fromText,
-  internetText,
+  askedIn,
   endOf,
 } from '../survey'
 import { doorName } from '../survey'
@@ -56,6 +57,7 @@ export function leakDirect(
   const [first] = parts
   const door = first!.outcome.leavesBy
   const hosts = table.kind.interfaces.map((index) => model.interfaces[index]!.ref)
+  const ranges = rangeSet(parts.flatMap((part) => part.ranges))
   add({
     code: 'leak-direct',
     severity: 'high',
@@ -68,12 +70,9 @@ export function leakDirect(
     ],
     sentence: `${subnet.id} is declared ${subnet.role}, but ${listText(hosts.map(nameOf))} reach${hosts.length === 1 ? 'es' : ''} the internet directly${door ? ` by ${doorName(door)}` : ''}${family === 6 ? ' over IPv6' : ''}.`,
     part: `${family}`,
-    ranges: rangeTexts(
-      parts.flatMap((part) => part.ranges),
-      12,
-    ),
+    ranges: rangeTexts(ranges, 12),
     packet,
-    question: { from: fromText(model, subnet, table), to: internetText(model, family) },
+    question: { from: fromText(model, subnet, table), to: askedIn(survey, ranges, family) },
     mend:
       family === 6
         ? closeIpv6(model, subnet)

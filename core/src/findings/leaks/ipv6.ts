@@ -1,3 +1,4 @@
+import { rangeSet } from '../../address/ranges'
 import type { HopTable } from '../../hops/hops'
 import type { SubnetModel } from '../../model/model'
 import type { Add } from '../finding'
@@ -10,7 +11,7 @@ import {
   nameOf,
   rangeTexts,
   fromText,
-  internetText,
+  askedIn,
 } from '../survey'
 import { doorName } from '../survey'
 
@@ -39,6 +40,7 @@ export function leakIpv6(
   if (round.length === 0) return
   const door = round[0]!.outcome.leavesBy ?? 'another way'
   const guard = guarded[0]!.outcome.ways[0]!.find((ref) => /^(firewalls|nats)\//.test(ref))!
+  const ranges = rangeSet(round.flatMap((part) => part.ranges))
   add({
     code: 'leak-ipv6',
     severity: 'high',
@@ -50,11 +52,8 @@ export function leakIpv6(
       door.includes('/') ? door : null,
     ],
     sentence: `IPv4 from ${subnet.id} passes ${nameOf(guard)}, but IPv6 leaves by ${doorName(door)} without it.`,
-    ranges: rangeTexts(
-      round.flatMap((part) => part.ranges),
-      12,
-    ),
-    question: { from: fromText(model, subnet, table), to: internetText(model, 6) },
+    ranges: rangeTexts(ranges, 12),
+    question: { from: fromText(model, subnet, table), to: askedIn(survey, ranges, 6) },
     mend: closeIpv6(model, subnet),
   })
 }
