@@ -77,6 +77,8 @@ function rowsOfFlow(
   { kind, partly, forTrial }: Pick<RowNote, 'kind' | 'partly'> & { readonly forTrial: boolean },
 ): Row[] {
   const to = kind === 'cut' ? before.to : after.to
+  // An address that the estate had, or takes, is the internet's in the other state.
+  if (isOnInternet(sender.name) && to.length > 0 && to.every(isOnInternet)) return []
   const passed = ({
     there,
     back,
@@ -101,6 +103,8 @@ function rowsOfFlow(
     intersectRanges(both, [box.src]).flatMap((src) => rowsOfBox({ ...box, src }, name, to, note)),
   )
 }
+
+const isOnInternet = (name: string): boolean => name === 'internet' || name.startsWith('party:')
 
 /** Whether the sender, or a host packets ended at, is down after the change and was up before. */
 const hasFailed = ({ before, after }: Pair, sender: PairedSender, fate: Fate): boolean =>

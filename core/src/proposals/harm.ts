@@ -20,6 +20,7 @@ import type { ToldFinding } from '../findings/finding'
 import type { Mend } from '../mend/mend'
 import { FIRST_EPHEMERAL } from '../mend/recipes/rules'
 import type { Model } from '../model/model'
+import { nobodysSpace } from '../walk/public-address'
 import type { Change } from '../changes/operation'
 import { kindOfEnd, subnetOfEnd, type Purpose } from './purpose'
 
@@ -63,10 +64,19 @@ export function harmOfPackets(
     if (row.kind === 'inspected') return []
     if ((row.kind === 'cut' || row.kind === 'elsewhere') && isOfStandIn(row)) return []
     if (row.kind === 'cut' && mayCut(pair, purpose, row)) return []
+    if (row.kind === 'opened' && isGivenBack(pair, row)) return []
     if (row.kind === 'opened' && mayOpen(pair, purpose, { changes: opening, meant }, row)) return []
     const text = `${VERBS[row.kind]} ${rowText(pair, row)}`
     return [{ kind: row.kind, text, question: row.kind === 'cut' ? questionOf(row) : null, row }]
   })
+}
+
+/** Whether all that is opened is addresses of the estate that the internet has after the change. */
+function isGivenBack({ before, after }: Pair, { to }: Row): boolean {
+  const kept = intersectRanges(nobodysSpace(after), nobodysSpace(before))
+  return [...to].every(
+    ([name, ranges]) => name === 'internet' && intersectRanges(rangeSet(ranges), kept).length === 0,
+  )
 }
 
 const isAllPublic = (ranges: RangeSet): boolean =>

@@ -1,3 +1,5 @@
+import { pointerParts } from '../changes/pointer'
+import type { Operation } from '../changes/operation'
 import type { Finding } from '../findings/finding'
 import { mendOf, trialOf } from '../findings/mending'
 import type { Mend } from '../mend/mend'
@@ -8,6 +10,7 @@ import { waysToAnswerName, waysToService } from './services'
 import { joined, waysToLead } from './leading'
 import { waysToKeepClosed } from './keeping-closed'
 import type { Prover, Tried } from './prover'
+import { waysToTranslate } from './translators'
 import { purposeOfFinding, purposeOfQuestion, type Purpose } from './purpose'
 
 /** A change that was tried against the whole estate, with what it costs. */
@@ -55,6 +58,7 @@ function* waysFor(model: Model, finding: Finding): Generator<Mend> {
   const trial = trialOf(finding)
   if (purpose.kind === 'inspects' && finding.evidence.question !== null)
     yield* waysToLead(model, finding.evidence.question, { attempts: 40, depth: 3, results: 6 })
+  if (finding.code === 'hole-nat-without-way-out') yield* waysToTranslate(model, finding)
   // A blackhole is led as its trace is, so that both have the same proposals.
   const isLed = purpose.kind === 'leads' && trial !== null && !trial.stops
   if (isLed) yield* waysToLead(model, trial.question)
@@ -141,6 +145,16 @@ function* widerThan(proposal: Proposal): Generator<Mend> {
 const weight = ({ harms }: Tried): number =>
   harms.reduce((sum, { kind }) => sum + (kind === 'cut' || kind === 'passedBy' ? 10 : 3), 0)
 
-/** Harmless ones with nothing left to choose first, then those that alter fewer packets. */
+/**
+ * Harmless ones that keep every object first, then those with nothing left to choose, then those
+ * that alter fewer packets.
+ */
 const rank = ({ blanks, rows, changes, findings }: Tried): number =>
-  (blanks?.length ?? 0) * 1000 + rows.length * 4 + changes.length - findings.went.length
+  (changes.some(takesObjectOut) ? 10_000 : 0) +
+  (blanks?.length ?? 0) * 1000 +
+  rows.length * 4 +
+  changes.length -
+  findings.went.length
+
+const takesObjectOut = ({ op, path }: Operation): boolean =>
+  op === 'remove' && pointerParts(path)?.length === 2

@@ -11,7 +11,7 @@ import { dropTheRoute, viaText } from './rerouting'
 import { addRoute, associate, setRoute } from './routes'
 import { allowInOwnSet, trafficText } from './rules'
 import { throughFirewall } from './through-firewall'
-import { newTranslator, translatorElsewhere } from './translators'
+import { elsewhere, newTranslator } from './translators'
 import { waysTowards } from './ways'
 
 /**
@@ -26,7 +26,7 @@ export function alternatives(s: Situation): Mend[] {
     ...(BY_ROUTES.has(code) ? neighboursRoutes(s) : []),
     RECIPES[code](s),
     code === 'no-public-address' ? newTranslator(s) : null,
-    code === 'nat-without-way-out' ? translatorElsewhere(s) : null,
+    code === 'nat-without-way-out' ? elsewhere(s.model, s.id) : null,
     ...(BY_RULES.has(code) ? ownRules(s) : []),
     ...(BY_ROUTES.has(code) ? otherRoutes(s) : []),
   ]

@@ -1,4 +1,5 @@
 import { containsAddress, prefixOf } from '../../address/prefix'
+import { pointer } from '../../changes/index'
 import { addRoute, associate, newTable } from './routes'
 import { derived, sameItems } from '../../incremental/derived'
 import type { Model, SubnetModel, NatModel, TableModel } from '../../model/model'
@@ -117,4 +118,30 @@ export function leadNatOut(model: Model, subnet: string, gateway: string, to: st
     `give ${subnet} a table that leads out by ${gateway}`,
     newTable(estate, freeId(estate.routeTables, `${subnet}-out`), subnet, [route]),
   )
+}
+
+/**
+ * A copy of a translator's subnet's table with the default that leads out by a gateway, for that
+ * subnet alone: all its other traffic goes on as it does.
+ */
+export function copyThatLeadsOut(
+  { estate, index, subnets, tables }: Model,
+  subnet: string,
+  gateway: string,
+  to: string,
+): Mend | null {
+  const own = subnets[index.subnets.get(subnet) ?? -1]
+  const table = own && own.table >= 0 ? tables[own.table]!.source : null
+  if (table === null) return null
+  const { title: _, ...rest } = table
+  const routes = (table.routes ?? []).filter((route) => route.to !== to)
+  const id = freeId(estate.routeTables, `${subnet}-out`)
+  return mend(`give ${subnet} a copy of its table that leads out by ${gateway}`, [
+    {
+      op: 'add',
+      path: pointer('routeTables', id),
+      value: { ...rest, routes: [...routes, { to, via: { gateway } }] },
+    },
+    associate(subnet, id),
+  ])
 }

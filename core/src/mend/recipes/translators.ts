@@ -76,8 +76,8 @@ export function newTranslator(s: Situation): Mend | null {
 }
 
 /** A translator without a way out put into a subnet of its network that has one by a gateway. */
-export function translatorElsewhere({ model, estate, id }: Situation): Mend | null {
-  const own = estate.nats.get(id)?.placement?.subnet
+export function elsewhere(model: Model, id: string): Mend | null {
+  const own = model.estate.nats.get(id)?.placement?.subnet
   const subnet = model.subnets[model.index.subnets.get(own ?? '') ?? -1]
   const door = subnet && publicSubnetFor(model, subnet)
   if (!door) return null
