@@ -7,7 +7,7 @@ import type { Model } from '../model/model'
 import type { RulesEvidence } from '../rules/words'
 import { isRefusal } from '../trace/question'
 import { trace, type Trace } from '../trace/trace'
-import { insideRanges, keepInternetOut, rulesOfItsOwn } from './keeping-closed'
+import { insideRanges, rulesOfItsOwn } from './keeping-closed'
 
 /**
  * Ways of closing what is open to the internet without touching other traffic: the rule that lets
@@ -49,7 +49,6 @@ export function* waysToClose(model: Model, finding: Finding): Generator<Mend> {
   if ((host.ruleSets ?? []).length === 0) {
     yield mend(`give ${id} rules of its own that let only the inside in`, rulesOfItsOwn(model, id))!
   }
-  yield keepInternetOut(model, id)
   if (host.publicAddress !== undefined)
     yield mend(`take the public address from ${id}`, [
       { op: 'remove', path: pointer('interfaces', id, 'publicAddress') },

@@ -8,7 +8,7 @@ import type { Question } from '../trace/question'
 import { waysToClose } from './closing'
 import { waysToAnswerName, waysToService } from './services'
 import { joined, waysToLead } from './leading'
-import { waysToKeepClosed } from './keeping-closed'
+import { keepInternetOut, waysToKeepClosed } from './keeping-closed'
 import type { Prover, Tried } from './prover'
 import { waysToTranslate } from './translators'
 import { purposeOfFinding, purposeOfQuestion, type Purpose } from './purpose'
@@ -68,6 +68,12 @@ function* waysFor(model: Model, finding: Finding): Generator<Mend> {
   if (purpose.kind === 'closes') yield* waysToClose(model, finding)
 }
 
+/** What is tried where no change of the objects concerned is harmless: a rule of the estate. */
+const lastWays = (model: Model, { finding }: Purpose): readonly Mend[] =>
+  finding?.code === 'open-to-internet' && finding.anchor.startsWith('interfaces/')
+    ? [keepInternetOut(model, finding.anchor.slice('interfaces/'.length))]
+    : []
+
 /** Of how many changes that only open too much the rest is denied, the least harmful first. */
 const MOST_KEPT_CLOSED = 3
 /** How often a change that does harm is widened to what mends the harm too. */
@@ -115,6 +121,8 @@ function tryAll(
       open.push(...harmful.slice(before))
     }
   }
+  if (harmless.length === 0 && !stop())
+    for (const way of lastWays(prover.model, purpose)) attempt({ way, widened: MOST_WIDENED })
   for (const one of [...harmful].sort((a, b) => weight(a) - weight(b)).slice(0, MOST_KEPT_CLOSED)) {
     if (harmless.length > 0 || stop()) break
     if (!one.harms.every(({ kind }) => kind === 'opened' || kind === 'finding')) continue
