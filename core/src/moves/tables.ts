@@ -85,7 +85,10 @@ function copyTable(
   const { estate } = model
   const network = estate.subnets.get(subnets[0]!)!.network
   const id = freeId(new Map<string, unknown>([...estate.routeTables, ...under.tables]), name)
-  const { title: _, note: __, ...own } = source ?? { network }
+  // Without a table, a subnet of a default-open network learns from all; it goes on to.
+  const learnsAll = estate.networks.get(network)?.behaviour === 'default-open'
+  const none: RouteTable = learnsAll ? { network, learn: 'all' } : { network }
+  const { title: _, note: __, ...own } = source ?? none
   const table = withRoutes({ ...own, network: own.network ?? network }, routes)
   under.tables.set(id, table)
   under.operations.push({ op: 'add', path: pointer('routeTables', id), value: table })

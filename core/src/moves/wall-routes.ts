@@ -1,23 +1,27 @@
 import { addressPlus, formatAddress, type Family } from '../address/address'
-import { containsPrefix, prefixFamily, prefixOf } from '../address/prefix'
+import { containsPrefix, prefixFamily, prefixOf, type Prefix } from '../address/prefix'
 import { pointer, type Operation } from '../changes/index'
 import type { Firewall, Via } from '../format/estate'
 import type { Model } from '../model/model'
 import { subnetsOfWall } from './approach'
 
-/** A routed firewall's own routes to ranges behind its first side that only its default covers. */
+/**
+ * A routed firewall's own routes to ranges behind its first side that no route of it leads to;
+ * `isEnough` says which routes that cover a range do: all but a default, unless said otherwise.
+ */
 export function routesOfWall(
   model: Model,
   id: string,
   source: Firewall,
   ranges: readonly string[],
+  isEnough: (covering: Prefix) => boolean = ({ length }) => length > 0,
 ): Operation[] {
   if (source.style !== 'routed' || source.routes === undefined) return []
   const known = source.routes.flatMap(({ to }) => (typeof to === 'string' ? [prefixOf(to)] : []))
   const [inside] = subnetsOfWall(model, source)
   return ranges.flatMap((to): Operation[] => {
     const own = prefixOf(to)
-    if (known.some((one) => one.length > 0 && containsPrefix(one, own))) return []
+    if (known.some((one) => isEnough(one) && containsPrefix(one, own))) return []
     const router = routerOf(model, inside, prefixFamily(own))
     return router === null
       ? []

@@ -1,5 +1,5 @@
 import type { Family } from '../address/address'
-import { prefixFamily, prefixOf, prefixesOverlap } from '../address/prefix'
+import { containsPrefix, prefixFamily, prefixOf, prefixesOverlap } from '../address/prefix'
 import { pointer, type Operation } from '../changes/index'
 import type { Firewall, Route } from '../format/estate'
 import { freeId } from '../mend/situation'
@@ -164,8 +164,18 @@ function leadBeyondWall(putting: Putting, under: Tables, operations: Operation[]
     if (!approach.isOwn) operations.push(...routesOfWall(model, putting.firewall, source, ranges))
   }
   if (traffic !== 'internet')
-    for (const [network, approach] of approaches)
+    for (const [network, approach] of approaches) {
       operations.push(...acceptForwarded(model, network, approach.peering))
+      const known = new Set(operations.map((one) => JSON.stringify(one)))
+      const routes = routesOfWall(
+        model,
+        putting.firewall,
+        source,
+        rangesOf(model, network).filter((range) => !isPartlyChosen(putting, range)),
+        () => true,
+      )
+      operations.push(...routes.filter((one) => !known.has(JSON.stringify(one))))
+    }
   const crossings = [...chosen].flatMap(([network, subnets]): Crossing[] => {
     const { transit } = approaches.get(network)!
     const ranges = subnets.flatMap((subnet) => writtenRanges(model, subnet))
@@ -186,6 +196,14 @@ function leadBeyondWall(putting: Putting, under: Tables, operations: Operation[]
     putting.wanted.set(subnet, [...known, ...fresh])
   }
 }
+
+/** Whether a range holds one of a chosen subnet, to which the firewall has a route already. */
+const isPartlyChosen = ({ chosen, approaches }: Putting, range: string): boolean =>
+  [...chosen].some(
+    ([network, subnets]) =>
+      !approaches.get(network)!.isOwn &&
+      subnets.some(({ ranges }) => ranges.some((one) => containsPrefix(prefixOf(range), one))),
+  )
 
 /** Puts down the routes that were asked for, those of subnets with the same ones together. */
 function leadAll({ model, firewall, wanted }: Putting, under: Tables): void {

@@ -39,7 +39,7 @@ const hosts = {
 }
 
 /** Two networks peered with a hub in which a routed firewall stands. */
-const peered = (): Estate =>
+const peered = (routes = [{ to: '0.0.0.0/0', via: { address: '10.3.2.1' } }]): Estate =>
   estateOfJson({
     regions: { north: { zones: ['z1'] } },
     networks: Object.fromEntries(
@@ -70,7 +70,7 @@ const peered = (): Estate =>
       wall: {
         style: 'routed',
         interfaces: { outside: 'wall-out', inside: 'wall-in' },
-        routes: [{ to: '0.0.0.0/0', via: { address: '10.3.2.1' } }],
+        routes,
         policy: [],
         otherwise: 'allow',
         sourceTranslation: [{ fromSide: 'inside', toSide: 'outside', use: 'interface' }],
@@ -134,6 +134,28 @@ test('for the internet alone, traffic between networks goes as it did', () => {
     'firewalls/wall',
     'firewalls/wall',
   ])
+})
+
+test('a firewall that lacks a route to a network is given one', () => {
+  const after = made(peered([{ to: '192.0.2.0/24', via: { address: '10.3.2.1' } }]), {
+    move: 'wall',
+    subnets: ['a-app'],
+    firewall: 'wall',
+    traffic: 'networks',
+  })
+  for (const to of ['interface:b1', 'interface:d1'])
+    expect(passed(after, 'interface:a1', to)).toEqual(['works', 'firewalls/wall', 'firewalls/wall'])
+})
+
+test('a subnet without a table keeps what it learned', () => {
+  const after = made(peered(), {
+    move: 'wall',
+    subnets: ['a-app'],
+    firewall: 'wall',
+    traffic: 'internet',
+  })
+  const table = after.subnets.get('a-app')!.routeTable!
+  expect(after.routeTables.get(table)).toMatchObject({ network: 'a', learn: 'all' })
 })
 
 /** Two networks and one with an inline firewall, all attached to a transit. */
