@@ -33,9 +33,30 @@ const schema = {
     state: { enum: ['up', 'down'] },
     learned: { type: 'boolean' },
     order: { type: 'integer' },
-    routes: { type: 'array', items: { type: 'object' } },
+    routes: {
+      type: 'array',
+      items: {
+        type: 'object',
+        properties: { via: { anyOf: [{ type: 'string' }, { type: 'object' }] } },
+      },
+    },
     rules: { type: 'array', items: { type: 'object', properties: { direction: {} } } },
-    placement: { type: 'object' },
+    placement: { type: 'object', properties: { subnet: { type: 'string' } } },
+    attachments: {
+      type: 'object',
+      additionalProperties: { type: 'object', properties: { network: { type: 'string' } } },
+    },
+    listeners: { type: 'array', items: { type: 'object', properties: { port: {} } } },
+    learn: {
+      anyOf: [
+        { type: 'string', enum: ['all', 'none'] },
+        { type: 'array', items: { type: 'string' } },
+      ],
+    },
+    protocol: { anyOf: [{ type: 'string', enum: ['tcp'] }, { type: 'integer' }] },
+    ports: { type: 'array', items: { anyOf: [{ type: 'integer' }, { type: 'string' }] } },
+    from: { type: 'array', items: { anyOf: [{ type: 'string' }, { type: 'object' }] } },
+    anything: {},
     style: { const: 'routed' },
     tags: { type: 'object' },
   },
@@ -51,7 +72,14 @@ test('each key of an object is edited by the field that fits it', () => {
     ['order', 'number'],
     ['routes', 'routes'],
     ['rules', 'rules'],
-    ['placement', 'text-only'],
+    ['placement', 'object'],
+    ['attachments', 'map'],
+    ['listeners', 'list'],
+    ['learn', 'all-or'],
+    ['protocol', 'value'],
+    ['ports', 'values'],
+    ['from', 'texts'],
+    ['anything', 'text-only'],
   ])
   expect(fields[0]).toMatchObject({ required: true, choices: ['hall'] })
   const either: FieldSchema = {
@@ -63,7 +91,15 @@ test('each key of an object is edited by the field that fits it', () => {
   expect(branchOf(either, { style: 'b' })).toBe(either.oneOf![1])
 })
 
+test('where an object stands among words, the text is left to edit it', () => {
+  const kindOf = (from: unknown): string | undefined =>
+    fieldsFor(schema, { from }, () => null).find(({ key }) => key === 'from')?.kind
+  expect(kindOf(['10.0.0.0/8'])).toBe('texts')
+  expect(kindOf(['10.0.0.0/8', { prefixList: 'sites' }])).toBe('text-only')
+})
+
 test('an empty field takes its key out', () => {
+  expect(withKey({ placement: { subnet: 'a' } }, 'placement', {})).toEqual({})
   expect(withKey({ note: 'x', network: 'hall' }, 'note', '')).toEqual({ network: 'hall' })
   expect(withKey({}, 'ranges', [])).toEqual({})
   expect(withKey({}, 'order', 0)).toEqual({ order: 0 })

@@ -11,17 +11,27 @@ export interface FieldSchema {
   readonly required?: readonly string[]
 }
 
-/** How a key of an object is edited in a form. */
+/**
+ * How a key of an object is edited in a form: `texts` are words with commas between, `values` words
+ * of which some are numbers, `all-or` one of some words or a list, `object`, `list` and `map` have
+ * fields of their own.
+ */
 export type FieldKind =
   | 'choice'
   | 'yes-no'
   | 'number'
   | 'text'
+  | 'value'
   | 'id'
   | 'ids'
   | 'texts'
+  | 'values'
+  | 'all-or'
   | 'routes'
   | 'rules'
+  | 'object'
+  | 'list'
+  | 'map'
   | 'text-only'
 
 export interface FormField {
@@ -30,6 +40,10 @@ export interface FormField {
   readonly required: boolean
   /** What can stand there, of a choice or of ids. */
   readonly choices: readonly string[]
+  /** The words of `all-or`. */
+  readonly words: readonly string[]
+  /** What an object of its own, an entry of a list or of a map is made of. */
+  readonly inner: FieldSchema | null
 }
 
 type Value = Readonly<Record<string, unknown>>
@@ -41,43 +55,101 @@ export function branchOf(schema: FieldSchema, value: Value): FieldSchema {
   return branches.find((one) => one.properties?.style?.const === value.style) ?? branches[0]!
 }
 
+/** The ids that can stand under a key; null where none are meant. */
+export type ChoicesOf = (key: string) => readonly string[] | null
+
 /** The fields of a form, in the order of the format; what a form cannot show is text only. */
-export function fieldsFor(
-  schema: FieldSchema,
-  value: Value,
-  choicesOf: (key: string) => readonly string[] | null,
-): FormField[] {
+export function fieldsFor(schema: FieldSchema, value: Value, choicesOf: ChoicesOf): FormField[] {
   const own = branchOf(schema, value)
   const required = new Set(own.required ?? [])
   return Object.entries(own.properties ?? {})
     .filter(([key, one]) => one.const === undefined && key !== 'tags')
-    .map(([key, one]) => ({
-      key,
-      required: required.has(key),
-      ...kindOf(key, one, choicesOf(key)),
-    }))
+    .map(([key, one]) =>
+      fieldFor(key, one, choicesOf(key), { required: required.has(key), now: value[key] }),
+    )
 }
 
-function kindOf(
+/**
+ * One field by its key and schema. Where words or objects can stand, words are edited as long as
+ * nothing else stands there `now`.
+ */
+export function fieldFor(
   key: string,
   schema: FieldSchema,
   ids: readonly string[] | null,
-): Pick<FormField, 'kind' | 'choices'> {
-  const of = (kind: FieldKind, choices: readonly string[] = []) => ({ kind, choices })
-  if (key === 'routes' && schema.type === 'array') return of('routes')
+  { required = false, now }: { readonly required?: boolean; readonly now?: unknown } = {},
+): FormField {
+  const of = (kind: FieldKind, more: Partial<FormField> = {}): FormField => ({
+    key,
+    kind,
+    required,
+    choices: [],
+    words: [],
+    inner: null,
+    ...more,
+  })
+  const list: FormField = ids ? of('ids', { choices: ids }) : of('texts')
+  if (key === 'routes' && isMixed(schema.items?.properties?.via)) return of('routes')
   if (key === 'rules' && schema.items?.properties?.direction) return of('rules')
-  if (schema.enum) return of('choice', schema.enum.map(String))
-  if (schema.type === 'boolean') return of('yes-no')
-  if (schema.type === 'integer' || schema.type === 'number') return of('number')
-  if (schema.type === 'string') return ids ? of('id', ids) : of('text')
-  if (schema.type === 'array' && schema.items?.type === 'string')
-    return ids ? of('ids', ids) : of('texts')
-  return of('text-only')
+  if (schema.enum) return of('choice', { choices: schema.enum.map(String) })
+  switch (schema.type) {
+    case 'boolean':
+      return of('yes-no')
+    case 'integer':
+    case 'number':
+      return of('number')
+    case 'string':
+      return ids ? of('id', { choices: ids }) : of('text')
+    case 'array':
+      if (schema.items?.type === 'string') return list
+      if (schema.items?.properties) return of('list', { inner: schema.items })
+      if (isScalar(schema.items)) return of('values')
+      return isMixed(schema.items) && isPlain(now) ? of('texts') : of('text-only')
+    case 'object':
+      if (schema.properties) return of('object', { inner: schema })
+      return typeof schema.additionalProperties === 'object'
+        ? of('map', { inner: schema.additionalProperties, choices: ids ?? [] })
+        : of('text-only')
+  }
+  const options = schema.anyOf ?? []
+  const words = options.flatMap((one) => (one.enum ?? [one.const]).filter((word) => word != null))
+  const lists = options.filter(({ type, items }) => type === 'array' && items?.type === 'string')
+  if (lists.length > 0 && lists.length + options.filter(isWords).length === options.length)
+    return { ...list, kind: 'all-or', words: words.map(String) }
+  if (lists.length > 0 && options.every((one) => lists.includes(one) || one.type === 'string'))
+    return list
+  if (isScalar(schema)) return of('value')
+  return isMixed(schema) && isPlain(now) ? of('text') : of('text-only')
 }
+
+/** Whether a schema is of words or of objects. */
+const isMixed = (schema: FieldSchema | undefined): boolean =>
+  optionsIn(schema).some(({ type }) => type === 'string') &&
+  optionsIn(schema).some(({ type }) => type === 'object')
+
+/** The options of a schema, those within an option too. */
+const optionsIn = (schema: FieldSchema | undefined): readonly FieldSchema[] =>
+  (schema?.anyOf ?? []).flatMap((one) => (one.anyOf ? optionsIn(one) : [one]))
+
+/** Whether a value is words alone, or not there. */
+const isPlain = (value: unknown): boolean =>
+  Array.isArray(value) ? value.every((one) => typeof one === 'string') : typeof value !== 'object'
+
+const isWords = (schema: FieldSchema): boolean =>
+  schema.enum !== undefined || schema.const !== undefined
+
+/** Whether a schema is of words and numbers alone. */
+const isScalar = (schema: FieldSchema | undefined): boolean =>
+  (schema?.anyOf ?? []).length > 0 &&
+  schema!.anyOf!.every(({ type }) => type === 'string' || type === 'integer' || type === 'number')
 
 /** An object with a key set, or without it where the value is empty. */
 export function withKey(value: Value, key: string, now: unknown): Value {
-  const isEmpty = now === '' || now === undefined || (Array.isArray(now) && now.length === 0)
+  const isEmpty =
+    now === '' ||
+    now === undefined ||
+    (Array.isArray(now) && now.length === 0) ||
+    (typeof now === 'object' && now !== null && Object.keys(now).length === 0)
   if (!isEmpty) return { ...value, [key]: now }
   const { [key]: _, ...rest } = value
   return rest
@@ -86,3 +158,7 @@ export function withKey(value: Value, key: string, now: unknown): Value {
 /** Words in a text with commas or spaces between. */
 export const wordsIn = (text: string): string[] =>
   text.split(/[\s,]+/).filter((word) => word !== '')
+
+/** A word as the value it stands for: a number where it is one. */
+export const valueOfWord = (word: string): string | number =>
+  /^\d+$/.test(word) ? Number(word) : word
