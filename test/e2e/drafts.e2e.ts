@@ -80,6 +80,34 @@ test('an object is edited as a form and as a text, undone and redone by key', as
   await expect(page.getByText('1 change to revision 1')).toBeVisible()
 })
 
+test('what stands inside an object has fields of its own: a side, a policy line, an interface', async ({
+  page,
+}) => {
+  const slug = await demoCopy(page)
+  const draft = await draftOf(page, slug)
+  await page.goto(`${draft}?do=edit&object=peerings/crew-hub`)
+  const form = page.getByRole('form', { name: 'The object as a form' })
+  await form.locator('[id="field-b.lendsGateway"]').selectOption('no')
+  await page.getByRole('button', { name: 'Keep it in the draft' }).click()
+  await page.goto(`${draft}?do=edit&object=firewalls/harbour-wall`)
+  // Only interfaces of the estate are offered, by their labels.
+  const inside = form.getByLabel('inside', { exact: true })
+  await expect(inside).toHaveValue('wall-inside')
+  await expect(inside.getByRole('option', { name: 'wall-outside' })).toBeAttached()
+  const lines = form.getByRole('group', { name: /^policy \d/ })
+  const before = await lines.count()
+  await form.getByRole('button', { name: 'add policy' }).click()
+  await expect(lines).toHaveCount(before + 1)
+  const added = lines.last()
+  await added.getByLabel('ports', { exact: true }).fill('8443, 9000-9010')
+  await added.getByLabel(/^action/).selectOption('deny')
+  await expect(added.getByLabel('ports', { exact: true })).toHaveValue('8443, 9000-9010')
+  await page.getByRole('button', { name: 'Keep it in the draft' }).click()
+  await page.getByRole('tab', { name: 'Changes' }).click()
+  await expect(changes(page)).toContainText('edit peerings/crew-hub')
+  await expect(changes(page)).toContainText('edit firewalls/harbour-wall')
+})
+
 test('a faulty text is marked where it is, survives a reload, and is never a change', async ({
   page,
 }) => {

@@ -29,7 +29,7 @@ function choose(): void {
 }
 const { page, isNew, text, isTouched, read, operations, keep, forget, remove, setValue } =
   useEditing(() => object.value)
-const value = computed(() => (read.value.value ?? {}) as Readonly<Record<string, unknown>>)
+const value = computed(() => (read.value.written ?? {}) as Readonly<Record<string, unknown>>)
 const wrong = computed(() =>
   foresight.state === 'invalid' && isTouched.value ? (foresight.problems[0]?.message ?? '') : '',
 )
@@ -86,7 +86,7 @@ async function takeOut(): Promise<void> {
         </span>
       </p>
       <ObjectForm
-        v-if="as === 'form' && (read.value !== undefined || isNew)"
+        v-if="as === 'form' && (read.written !== undefined || isNew)"
         :section="section"
         :value="value"
         :objects="objects"

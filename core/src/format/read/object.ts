@@ -11,8 +11,10 @@ export interface TextProblem {
 }
 
 export interface ReadObject {
-  /** The object as JSON; undefined where the text is none. */
+  /** The object as JSON; undefined where the text is none, or faulty. */
   readonly value: unknown
+  /** The same before it is checked; undefined where the text is no map of keys. */
+  readonly written: unknown
   readonly problems: readonly TextProblem[]
 }
 
@@ -26,6 +28,7 @@ const MOST_CHARACTERS = 1_000_000
 export function readObject(section: string, text: string): ReadObject {
   const whole = (message: string): ReadObject => ({
     value: undefined,
+    written: undefined,
     problems: [{ message, from: 0, to: text.length }],
   })
   if (!isMapSection(section)) return whole(`there is no section "${section}"`)
@@ -34,6 +37,7 @@ export function readObject(section: string, text: string): ReadObject {
   if (document.errors.length > 0)
     return {
       value: undefined,
+      written: undefined,
       problems: document.errors.map(({ message, pos: [from, to] }) => ({
         message: message.replace(/\s+/g, ' ').trim(),
         from,
@@ -44,9 +48,10 @@ export function readObject(section: string, text: string): ReadObject {
   const value: unknown = document.toJS({ maxAliasCount: 0 })
   const schema = mapSections[section]
   const read = schema.safeParse(value, { reportInput: true })
-  if (read.success) return { value, problems: [] }
+  if (read.success) return { value, written: value, problems: [] }
   return {
     value: undefined,
+    written: value,
     problems: complaints(schema, read.error.issues).map(({ message, path }) => {
       const node = nodeAt(document.contents, path)
       return { message, from: node?.range?.[0] ?? 0, to: node?.range?.[1] ?? text.length }
