@@ -65,7 +65,11 @@ test('a new route says what it wins over and what wins over it', () => {
 describe('the text of an object', () => {
   test('is read back as it was written', () => {
     const table = estate.routeTables.get('out')
-    expect(readObject('routeTables', writeObject(table))).toEqual({ value: table, problems: [] })
+    expect(readObject('routeTables', writeObject(table))).toEqual({
+      value: table,
+      written: table,
+      problems: [],
+    })
   })
 
   test.each([
