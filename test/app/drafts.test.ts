@@ -98,6 +98,24 @@ test('where an object stands among words, the text is left to edit it', () => {
   expect(kindOf(['10.0.0.0/8', { prefixList: 'sites' }])).toBe('text-only')
 })
 
+test('a value that a field cannot show is left to the text', () => {
+  const kindOf = (key: string, now: unknown): string | undefined =>
+    fieldsFor(schema, { [key]: now }, () => null).find((one) => one.key === key)?.kind
+  for (const [key, now] of [
+    ['routes', 5],
+    ['routes', [{ to: null }]],
+    ['rules', [{ peers: 'any' }]],
+    ['rules', [{ peers: [null] }]],
+    ['placement', 'edge'],
+    ['attachments', ['a']],
+    ['listeners', { port: 1 }],
+    ['ports', [{ from: 1 }]],
+    ['network', {}],
+  ] as const)
+    expect([key, now, kindOf(key, now)]).toEqual([key, now, 'text-only'])
+  expect(kindOf('routes', [{ to: '10.', via: null }])).toBe('routes')
+})
+
 test('an empty field takes its key out', () => {
   expect(withKey({ placement: { subnet: 'a' } }, 'placement', {})).toEqual({})
   expect(withKey({ note: 'x', network: 'hall' }, 'note', '')).toEqual({ network: 'hall' })

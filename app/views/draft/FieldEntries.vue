@@ -34,7 +34,7 @@ const put = (at: number, value: unknown): void =>
   tell(entries.value.map((one, index) => (index === at ? { ...one, value } : one)))
 const takeOut = (at: number): void => tell(entries.value.filter((_, index) => index !== at))
 const added = ref('')
-/** An entry begins as like the last one where that says what is needed, else empty. */
+/** A new entry is empty; where entries have an order, it comes after the last one. */
 function add(): void {
   const name = isMap.value ? added.value.trim() : String(entries.value.length)
   if (name === '' || entries.value.some((one) => isMap.value && one.name === name)) return

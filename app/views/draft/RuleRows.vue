@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import type { Peer, Rule } from '@salt-trail/core'
-import { wordsIn } from '~/views/draft/fields'
+import { valueOfWord, wordsIn } from '~/views/draft/fields'
 
 /** The rules of a set as rows. Peers are written as in the text; named ones stay as they are. */
 const props = defineProps<{ rules: readonly Rule[] }>()
@@ -20,8 +20,7 @@ const named = (rule: Rule): string =>
     .filter(isNamed)
     .map((peer) => Object.values(peer).join(''))
     .join(', ')
-const portOf = (text: string): string | number => (/^\d+$/.test(text) ? Number(text) : text)
-const portsIn = (text: string) => (text === '' ? undefined : wordsIn(text).map(portOf))
+const portsIn = (text: string) => (text === '' ? undefined : wordsIn(text).map(valueOfWord))
 </script>
 
 <template>

@@ -64,9 +64,53 @@ export function fieldsFor(schema: FieldSchema, value: Value, choicesOf: ChoicesO
   const required = new Set(own.required ?? [])
   return Object.entries(own.properties ?? {})
     .filter(([key, one]) => one.const === undefined && key !== 'tags')
-    .map(([key, one]) =>
-      fieldFor(key, one, choicesOf(key), { required: required.has(key), now: value[key] }),
-    )
+    .map(([key, one]) => {
+      const now = value[key]
+      const field = fieldFor(key, one, choicesOf(key), { required: required.has(key), now })
+      return fits(field.kind, now) ? field : { ...field, kind: 'text-only' }
+    })
+}
+
+const isObject = (value: unknown): value is Value =>
+  typeof value === 'object' && value !== null && !Array.isArray(value)
+const isListOf = (value: unknown, is: (one: unknown) => boolean): boolean =>
+  Array.isArray(value) && value.every(is)
+const isWord = (value: unknown): boolean => typeof value !== 'object'
+
+/** Whether a field can show a value: while a text is faulty, anything may stand under a key. */
+function fits(kind: FieldKind, value: unknown): boolean {
+  if (value === undefined) return true
+  switch (kind) {
+    case 'routes':
+      return isListOf(
+        value,
+        (one) => isObject(one) && (typeof one.to === 'string' || isObject(one.to)),
+      )
+    case 'rules':
+      return isListOf(
+        value,
+        (one) =>
+          isObject(one) &&
+          [one.peers, one.ports].every(
+            (list) =>
+              list === undefined || isListOf(list, (peer) => isWord(peer) || isObject(peer)),
+          ),
+      )
+    case 'list':
+      return isListOf(value, isObject)
+    case 'object':
+    case 'map':
+      return isObject(value)
+    case 'ids':
+    case 'texts':
+    case 'values':
+    case 'all-or':
+      return isWord(value) || isListOf(value, isWord)
+    case 'text-only':
+      return true
+    default:
+      return isWord(value)
+  }
 }
 
 /**
