@@ -34,12 +34,21 @@ function sidesOf(source: Firewall): string[] {
     .map(([, id]) => id)
 }
 
+/** How each network gets to a firewall; without those that do not. Costs what `approachTo` does. */
+export const approachesTo = (model: Model, firewall: string): ReadonlyMap<string, Approach> =>
+  new Map(
+    [...model.estate.networks.keys()].flatMap((network): [string, Approach][] => {
+      const approach = approachTo(model, firewall, network)
+      return approach === null ? [] : [[network, approach]]
+    }),
+  )
+
 /**
  * How a network's packets get to a firewall: by an interface or endpoint of it in the network, by
  * its address over a peering, where the network's tables may name an address beyond it, or over a
  * transit; null where no next hop leads there. Costs a step for each peering and transit.
  */
-export function approachTo(model: Model, id: string, network: string): Approach | null {
+function approachTo(model: Model, id: string, network: string): Approach | null {
   const source = model.estate.firewalls.get(id)!
   const networkOf = (subnet: string | undefined): string | undefined =>
     model.estate.subnets.get(subnet ?? '')?.network
@@ -77,7 +86,7 @@ export function approachTo(model: Model, id: string, network: string): Approach 
   return null
 }
 
-export const attachmentOf = (
+const attachmentOf = (
   attachments: NonNullable<Transit['attachments']>,
   network: string | undefined,
 ): string | undefined =>

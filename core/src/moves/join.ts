@@ -1,10 +1,10 @@
-import { prefixesOverlap, prefixOf } from '../address/prefix'
 import { pointer, type Operation } from '../changes/index'
 import type { Network, Route } from '../format/estate'
 import { freeId } from '../mend/situation'
 import type { Model } from '../model/model'
 import { wildcard } from '../rules/applies-to'
 import { listed, moved, notMoved, type Moved, type NotMoved } from './move'
+import { networksOverlap, rangesOfNetwork } from './networks'
 import { noTables, setRoutes } from './tables'
 import { tellWalls, type JoinedHubs } from './tell-walls'
 
@@ -40,7 +40,7 @@ export function joinNetworks(model: Model, move: JoinMove): Moved | NotMoved {
   const notes: string[] = []
   const joined: JoinedHubs[] = []
   for (const [a, b] of pairs) {
-    if (overlap(model, a, b)) {
+    if (networksOverlap(model, a, b)) {
       notes.push(`${a} and ${b} have ranges in common and cannot be joined`)
       continue
     }
@@ -62,7 +62,11 @@ export function joinNetworks(model: Model, move: JoinMove): Moved | NotMoved {
     operations.push(...told.operations)
     notes.push(...told.notes)
   }
-  if (apart !== undefined) operations.push(...expectApart(model, chosen, apart))
+  if (apart !== undefined) {
+    const expected = expectApart(model, chosen, apart)
+    if (!Array.isArray(expected)) return expected
+    operations.push(...expected)
+  }
   const change = [...operations, ...under.operations]
   if (change.length === 0) return notMoved([...notes, 'all of them are joined already'].join('; '))
   const what =
@@ -105,32 +109,54 @@ function pairsOf(
           chosen.slice(at + 1).flatMap((b): PairOfNetworks[] => (isApart(a, b) ? [] : [[a, b]])),
         )
       : chosen.map((spoke): PairOfNetworks => [hub, spoke])
-  return pairs.length === 0 ? notMoved('choose networks to join: two at least') : pairs
+  if (pairs.length > 0) return pairs
+  return chosen.length < 2
+    ? notMoved('choose networks to join: two at least')
+    : notMoved(`no two of them have the same value of "${apart}": nothing is left to join`)
 }
 
 /** The segment of a network: the value of a tag; those without it are one segment. */
 const segmentOf = ({ estate }: Model, network: string, key: string): string =>
   estate.networks.get(network)?.tags?.[key] ?? ''
 
-/** An expectation for each segment: that none of its packets gets to another. */
-function expectApart(model: Model, members: readonly string[], key: string): Operation[] {
+/** More segments than these are told apart by no move: each expectation names all the others. */
+const MOST_SEGMENTS = 40
+
+/**
+ * An expectation for each segment, that none of its packets gets to another, but for those that are
+ * there; or why there are too many.
+ */
+function expectApart(
+  model: Model,
+  members: readonly string[],
+  key: string,
+): Operation[] | NotMoved {
   const segments = new Map<string, string[]>()
   for (const id of members) {
     const segment = segmentOf(model, id, key)
     segments.set(segment, [...(segments.get(segment) ?? []), id])
   }
   if (segments.size < 2) return []
+  if (segments.size > MOST_SEGMENTS)
+    return notMoved(
+      `"${key}" has ${segments.size} values there, and one move keeps ${MOST_SEGMENTS} segments ` +
+        'apart at most; choose fewer networks, or another tag',
+    )
+  const known = new Set([...model.estate.expectations.values()].map((one) => JSON.stringify(one)))
+  const taken = new Map<string, unknown>(model.estate.expectations)
   const named = (ids: readonly string[]): string[] => ids.map((id) => `networks/${id}`)
-  return [...segments].map(([segment, own]): Operation => {
-    const id = freeId(model.estate.expectations, `${segment || `no-${key}`}-apart`)
+  return [...segments].flatMap(([segment, own]): Operation[] => {
     const others = [...segments].flatMap(([one, ids]) => (one === segment ? [] : ids))
-    return {
-      op: 'add',
-      path: pointer('expectations', id),
-      value: { from: named(own), to: named(others), must: 'never-reach' },
-    }
+    const value = { from: named(own), to: named(others), must: 'never-reach' }
+    if (known.has(JSON.stringify(value))) return []
+    const id = freeId(taken, `${idIn(segment || `no-${key}`)}-apart`)
+    taken.set(id, value)
+    return [{ op: 'add', path: pointer('expectations', id), value }]
   })
 }
+
+/** What of a tag's value can stand in an id. */
+const idIn = (text: string): string => text.replace(/[^A-Za-z0-9._-]+/g, '-').slice(0, 100)
 
 /** Whether a network fits a condition on its tag, its region or its name. */
 function fits(id: string, network: Network, where: string): boolean {
@@ -141,15 +167,6 @@ function fits(id: string, network: Network, where: string): boolean {
     return network.tags?.[key!] === rest.join('=')
   }
   return wildcard(where, id)
-}
-
-const rangesOf = (model: Model, network: string): string[] => [
-  ...(model.estate.networks.get(network)?.ranges ?? []),
-]
-
-function overlap(model: Model, a: string, b: string): boolean {
-  const [one, other] = [rangesOf(model, a).map(prefixOf), rangesOf(model, b).map(prefixOf)]
-  return one.some((x) => other.some((y) => prefixesOverlap(x, y)))
 }
 
 const peeringOf = ({ estate }: Model, one: string, other: string): string | undefined =>
@@ -168,7 +185,7 @@ function leadTo(
 ): void {
   const network = model.networks[model.index.networks.get(from) ?? -1]
   if (!network || network.behaviour !== 'table-routed') return
-  const routes = rangesOf(model, to).map((range): Route => ({ to: range, via: { peering } }))
+  const routes = rangesOfNetwork(model, to).map((range): Route => ({ to: range, via: { peering } }))
   const tables = new Set(
     network.subnets.flatMap((index) => {
       const table = model.subnets[index]!.table

@@ -1,8 +1,10 @@
+import { cached } from '../incremental/cells'
 import { prefixFamily, prefixOf, prefixesOverlap } from '../address/prefix'
 import type { Operation } from '../changes/index'
 import type { Route } from '../format/estate'
 import type { Model } from '../model/model'
-import { addressOfWall, approachTo, subnetsOfWall } from './approach'
+import { addressOfWall, approachesTo, subnetsOfWall } from './approach'
+import { rangesOfNetwork } from './networks'
 import { lead, type Tables } from './tables'
 import { acceptForwarded, routesOfWall } from './wall-routes'
 
@@ -29,6 +31,9 @@ export function tellWalls(
   const operations = new Map<string, Operation>()
   const wanted = new Map<string, { hub: string; wall: string; routes: Route[] }>()
   const notes: string[] = []
+  const found = new Map<string, ReturnType<typeof approachesTo>>()
+  const approachesOf = (wall: string): ReturnType<typeof approachesTo> =>
+    cached(found, wall, () => approachesTo(model, wall))
   for (const { hub, other, peering } of pairs.flatMap(bothWays)) {
     for (const wall of wallsIn(model, hub)) {
       for (const far of wallsIn(model, other)) {
@@ -37,7 +42,7 @@ export function tellWalls(
           notes.push(`${wall}: the tables of ${hub} cannot lead to ${far} over a peering`)
           continue
         }
-        const ranges = rangesBehind(model, far, hub)
+        const ranges = rangesBehind(model, approachesOf(far), hub)
         for (const operation of [
           ...routesOfWall(model, wall, source, ranges),
           ...acceptForwarded(model, hub, peering),
@@ -79,10 +84,14 @@ const wallsIn = (model: Model, network: string): string[] =>
   )
 
 /** The ranges of a firewall's network and of those that get to it, but for what `hub` has too. */
-function rangesBehind(model: Model, wall: string, hub: string): string[] {
-  const own = (model.estate.networks.get(hub)?.ranges ?? []).map(prefixOf)
-  const behind = [...model.estate.networks].flatMap(([id, { ranges = [] }]) =>
-    id !== hub && approachTo(model, wall, id) !== null ? ranges : [],
+function rangesBehind(
+  model: Model,
+  approaches: ReadonlyMap<string, unknown>,
+  hub: string,
+): string[] {
+  const own = rangesOfNetwork(model, hub).map(prefixOf)
+  const behind = [...approaches.keys()].flatMap((id) =>
+    id === hub ? [] : rangesOfNetwork(model, id),
   )
   return [...new Set(behind)].filter((one) => !own.some((x) => prefixesOverlap(x, prefixOf(one))))
 }

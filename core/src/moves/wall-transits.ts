@@ -3,6 +3,7 @@ import { pointer, type Operation } from '../changes/index'
 import type { Route, Transit } from '../format/estate'
 import type { Model } from '../model/model'
 import { subnetsOfWall, type Approach } from './approach'
+import { networksOverlap, rangesOfNetwork } from './networks'
 
 /** Chosen subnets of a network that get to the firewall over a transit. */
 export interface Crossing {
@@ -46,8 +47,10 @@ export function crossTransits(asked: Asked): Through {
     tables.set(key, [...(tables.get(key) ?? []), ...added])
   }
   for (const { transit, network, ranges } of crossings) {
-    const others = toNetworks ? [...approaches].filter(([one]) => one !== network) : []
-    const away = others.flatMap(([one]) => rangesOf(model, one))
+    const others = toNetworks
+      ? [...approaches].filter(([one]) => one !== network && !networksOverlap(model, one, network))
+      : []
+    const away = others.flatMap(([one]) => rangesOfNetwork(model, one))
     const outwards = [...(toInternet ? defaultsFor(ranges) : []), ...away]
     inTransit(
       transit.id,
@@ -79,9 +82,6 @@ const defaultsFor = (ranges: readonly string[]): string[] =>
   [...new Set(ranges.map((one) => prefixFamily(prefixOf(one))))].map((family) =>
     family === 4 ? '0.0.0.0/0' : '::/0',
   )
-
-const rangesOf = ({ estate }: Model, network: string): readonly string[] =>
-  estate.networks.get(network)?.ranges ?? []
 
 /** Routes of the subnets by which the transit enters, and of those in which the firewall stands. */
 function besideWall(

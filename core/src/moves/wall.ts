@@ -1,11 +1,12 @@
 import type { Family } from '../address/address'
-import { containsPrefix, prefixFamily, prefixOf, prefixesOverlap } from '../address/prefix'
+import { containsPrefix, prefixFamily, prefixOf } from '../address/prefix'
 import { pointer, type Operation } from '../changes/index'
 import type { Firewall, Route } from '../format/estate'
 import { freeId } from '../mend/situation'
 import type { Model, SubnetModel } from '../model/model'
-import { approachTo, subnetsOfWall, type Approach } from './approach'
+import { approachesTo, subnetsOfWall, type Approach } from './approach'
 import { listed, moved, notMoved, type Moved, type NotMoved } from './move'
+import { networksOverlap, rangesOfNetwork } from './networks'
 import { lead, noTables, setRoutes, unknownSubnets, type Tables } from './tables'
 import { acceptForwarded, routesOfWall } from './wall-routes'
 import { crossTransits, type Crossing } from './wall-transits'
@@ -47,7 +48,7 @@ export function putWall(model: Model, { subnets, firewall, traffic }: WallMove):
   const source = model.estate.firewalls.get(firewall)
   if (!source) return notMoved(`there is no firewall "${firewall}" in this estate`)
   const all = byNetwork(model, subnets)
-  const approaches = approachesOf(model, firewall)
+  const approaches = approachesTo(model, firewall)
   const chosen = new Map([...all].filter(([network]) => approaches.has(network)))
   const notes = [...all]
     .filter(([network]) => !approaches.has(network))
@@ -56,6 +57,11 @@ export function putWall(model: Model, { subnets, firewall, traffic }: WallMove):
         `${listed(own.map(({ id }) => id))}: no next hop in ${network} leads to ${firewall}; join the networks first`,
     )
   const putting = { model, firewall, source, traffic, chosen, approaches, wanted: new Map() }
+  const count = routesMeant(putting)
+  if (count > MOST_ROUTES)
+    return notMoved(
+      `that is ${count} routes, and one move writes ${MOST_ROUTES} at most; choose fewer subnets`,
+    )
   leadThere(putting)
   if (traffic !== 'internet') leadOthersBack(putting)
   const under = noTables()
@@ -82,17 +88,6 @@ function byNetwork(model: Model, subnets: readonly string[]): Map<string, Subnet
   return groups
 }
 
-function approachesOf(model: Model, firewall: string): Map<string, Approach> {
-  const out = new Map<string, Approach>()
-  for (const [id] of model.estate.networks) {
-    const approach = approachTo(model, firewall, id)
-    if (approach) out.set(id, approach)
-  }
-  return out
-}
-
-const rangesOf = ({ estate }: Model, network: string): readonly string[] =>
-  estate.networks.get(network)?.ranges ?? []
 const writtenRanges = ({ estate }: Model, { id }: SubnetModel): readonly string[] =>
   estate.subnets.get(id)?.ranges ?? []
 const familyOfText = (text: string): Family => prefixFamily(prefixOf(text))
@@ -110,16 +105,27 @@ function want(putting: Putting, subnet: SubnetModel, network: string, to: readon
   if (routes.length > 0) putting.wanted.set(subnet.id, [...known, ...routes])
 }
 
+/** A move writes no more routes than these. */
+const MOST_ROUTES = 5_000
+
+/** How many routes of subnets lead there and back. */
+function routesMeant(putting: Putting): number {
+  const { model, chosen, traffic } = putting
+  if (traffic === 'internet') return [...chosen.values()].flat().length
+  let count = 0
+  for (const [network, subnets] of chosen)
+    for (const other of othersThan(putting, network)) {
+      const members = model.networks[model.index.networks.get(other)!]!.subnets.length
+      count += subnets.length * (rangesOfNetwork(model, other).length + members)
+    }
+  return count
+}
+
 const INTERNET = ['0.0.0.0/0', '::/0']
 
 /** Other networks that get to the firewall, by what a network is to be led there for. */
 const othersThan = ({ approaches, model }: Putting, network: string): string[] =>
-  [...approaches.keys()].filter((one) => one !== network && !overlaps(model, one, network))
-
-function overlaps(model: Model, a: string, b: string): boolean {
-  const [one, other] = [rangesOf(model, a).map(prefixOf), rangesOf(model, b).map(prefixOf)]
-  return one.some((x) => other.some((y) => prefixesOverlap(x, y)))
-}
+  [...approaches.keys()].filter((one) => one !== network && !networksOverlap(model, one, network))
 
 /** The chosen subnets' own routes. */
 function leadThere(putting: Putting): void {
@@ -129,7 +135,7 @@ function leadThere(putting: Putting): void {
       ...(traffic === 'networks' ? [] : INTERNET),
       ...(traffic === 'internet'
         ? []
-        : othersThan(putting, network).flatMap((one) => rangesOf(model, one))),
+        : othersThan(putting, network).flatMap((one) => rangesOfNetwork(model, one))),
     ]
     for (const subnet of subnets) want(putting, subnet, network, to)
   }
@@ -160,22 +166,17 @@ function leadBeyondWall(putting: Putting, under: Tables, operations: Operation[]
       if (approach.isOwn) operations.push(...leadAnswersIn(putting, under, network, subnets))
       else leadTranslatorsBack(putting, ranges)
     }
-    operations.push(...acceptForwarded(model, network, approach.peering))
     if (!approach.isOwn) operations.push(...routesOfWall(model, putting.firewall, source, ranges))
   }
-  if (traffic !== 'internet')
-    for (const [network, approach] of approaches) {
-      operations.push(...acceptForwarded(model, network, approach.peering))
-      const known = new Set(operations.map((one) => JSON.stringify(one)))
-      const routes = routesOfWall(
-        model,
-        putting.firewall,
-        source,
-        rangesOf(model, network).filter((range) => !isPartlyChosen(putting, range)),
-        () => true,
-      )
-      operations.push(...routes.filter((one) => !known.has(JSON.stringify(one))))
-    }
+  const led = traffic === 'internet' ? [...chosen.keys()] : [...approaches.keys()]
+  for (const network of led)
+    operations.push(...acceptForwarded(model, network, approaches.get(network)!.peering))
+  if (traffic !== 'internet') {
+    const away = led
+      .flatMap((network) => rangesOfNetwork(model, network))
+      .filter((range) => !isPartlyChosen(putting, range))
+    operations.push(...routesOfWall(model, putting.firewall, source, away, () => true))
+  }
   const crossings = [...chosen].flatMap(([network, subnets]): Crossing[] => {
     const { transit } = approaches.get(network)!
     const ranges = subnets.flatMap((subnet) => writtenRanges(model, subnet))

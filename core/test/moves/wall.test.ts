@@ -332,3 +332,58 @@ test('segments stay apart, and the estate expects so', () => {
     },
   })
 })
+
+describe('segments', () => {
+  const networks = (count: number): Estate =>
+    estateOfJson({
+      networks: Object.fromEntries(
+        Array.from({ length: count }, (_, at) => [
+          `n${at}`,
+          { ranges: [`10.${at}.0.0/16`], tags: { stage: `stage ${at} / a=b` } },
+        ]),
+      ),
+    })
+  const join = (count: number): Move => ({
+    move: 'join',
+    hub: 'n0',
+    members: Array.from({ length: count - 1 }, (_, at) => `n${at + 1}`),
+    apart: 'stage',
+  })
+
+  test('are named by what of a tag can stand in an id, and expected once', () => {
+    const after = made(networks(3), join(3))
+    expect([...after.expectations.keys()]).toEqual(['stage-1-a-b-apart', 'stage-2-a-b-apart'])
+    const again = moveIn(compile(after), join(3), [])
+    expect(again).toMatchObject({ ok: false, message: 'all of them are joined already' })
+  })
+
+  test('of too many values are refused', () => {
+    const refused = moveIn(compile(networks(60)), join(60), [])
+    expect(refused).toMatchObject({ ok: false })
+    expect(refused.ok ? '' : refused.message).toContain('59 values')
+  })
+
+  test('that no two members share leave nothing to join in a mesh', () => {
+    const refused = moveIn(compile(networks(3)), { ...join(3), hub: null } as Move, [])
+    expect(refused.ok ? '' : refused.message).toContain('the same value of "stage"')
+  })
+})
+
+test('a firewall in front of more subnets than routes can be written for is refused', () => {
+  const more = [
+    ['a', 1],
+    ['b', 2],
+  ].flatMap(([network, at]) =>
+    Array.from({ length: 80 }, (_, one) => ({
+      op: 'add' as const,
+      path: `/subnets/${network}-${one}`,
+      value: { network, ranges: [`10.${at}.${100 + one}.0/24`], zone: 'z1' },
+    })),
+  )
+  const all = apply(peered(), more)
+  if (!all.ok) throw new Error(all.failure.message)
+  const subnets = [...all.estate.subnets.keys()].filter((id) => id.startsWith('a-'))
+  const move: Move = { move: 'wall', subnets, firewall: 'wall', traffic: 'networks' }
+  const refused = moveIn(compile(all.estate), move, [])
+  expect(refused.ok ? '' : refused.message).toContain('5000 at most')
+})
