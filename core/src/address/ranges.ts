@@ -103,7 +103,7 @@ export function firstPart(set: RangeSet, span: Range): Range | null {
 }
 
 /** What two ranges that meet have in common; the first itself where it lies in the other. */
-function cut(range: Range, span: Range): Range {
+export function cut(range: Range, span: Range): Range {
   const inside =
     compareAddresses(range.from, span.from) >= 0 && compareAddresses(range.to, span.to) <= 0
   return inside

@@ -8,6 +8,7 @@ import {
 import { prefixOf } from '../address/prefix'
 import { PUBLIC_SPACE } from '../address/public'
 import {
+  cut,
   firstFrom,
   intersectRanges,
   rangeSet,
@@ -86,6 +87,12 @@ export const namedSpaces = derived(
   { same: sameSpaces },
 )
 
+/** The same spaces by their owners. */
+const spacesByOwner = derived(
+  (model: Model): ReadonlyMap<SpaceOwner, RangeSet> =>
+    new Map(namedSpaces(model).map((one) => [one.owner, one.ranges])),
+)
+
 const union = (spaces: readonly NamedSpace[]): RangeSet =>
   rangeSet(spaces.flatMap(({ ranges }) => ranges))
 
@@ -148,11 +155,11 @@ export function byOwner(model: Model, ranges: RangeSet): NamedSpace[] {
     for (let at = firstFrom(pieces, range.from); at < pieces.length; at++) {
       const piece = pieces[at]!
       if (compareAddresses(piece.from, range.to) > 0) break
-      const part = overlapOf(piece, range)
+      const { from, to } = cut(piece, range)
       for (const owner of piece.owners) {
         const own = parts.get(owner)
-        if (own) own.push(part)
-        else parts.set(owner, [part])
+        if (own) own.push({ from, to })
+        else parts.set(owner, [{ from, to }])
       }
     }
   }
@@ -161,11 +168,6 @@ export function byOwner(model: Model, ranges: RangeSet): NamedSpace[] {
     .sort(([a], [b]) => a - b)
     .map(([at, own]) => ({ owner: spaces[at]!.owner, ranges: rangeSet(own) }))
 }
-
-const overlapOf = (a: Range, b: Range): Range => ({
-  from: compareAddresses(a.from, b.from) > 0 ? a.from : b.from,
-  to: compareAddresses(a.to, b.to) < 0 ? a.to : b.to,
-})
 
 /** What the space of an owner that is no object is called. */
 const CALLED: Readonly<Record<string, string>> = {
@@ -186,10 +188,11 @@ export const ownerText = (owner: SpaceOwner): string =>
  */
 export function spaceTexts(model: Model, ranges: RangeSet, most = 3): string[] {
   const families = new Set(ranges.map(({ from }) => familyOf(from)))
-  const wholes = new Map(namedSpaces(model).map((one) => [one.owner, one.ranges]))
   return byOwner(model, rangeSet(ranges)).flatMap(({ owner, ranges: own }) => {
     if (NOBODYS.has(owner)) return [ownerText(owner)]
-    const whole = (wholes.get(owner) ?? []).filter(({ from }) => families.has(familyOf(from)))
+    const whole = (spacesByOwner(model).get(owner) ?? []).filter(({ from }) =>
+      families.has(familyOf(from)),
+    )
     if (sameRanges(whole, own)) return [ownerText(owner)]
     const texts = own.map(rangeText)
     if (texts.length <= most) return texts
@@ -200,4 +203,4 @@ export function spaceTexts(model: Model, ranges: RangeSet, most = 3): string[] {
   })
 }
 
-const NOBODYS: ReadonlySet<SpaceOwner> = new Set(['public', 'private', 'reserved'])
+const NOBODYS: ReadonlySet<SpaceOwner> = new Set(['private', 'reserved'])

@@ -70,6 +70,10 @@ const outsideSpace = derived((model: Model): RangeSet => {
   return rangeSet([...model.internetSpace, ...named.flatMap(writtenRanges)])
 })
 
+/** Whether an end is the internet, or a party on it. */
+export const isOnInternet = (name: string): boolean =>
+  name === 'internet' || name.startsWith('party:')
+
 /**
  * The destinations that senders of two states are asked for: those of the estate, and for all but
  * the internet and parties those outside it. What passes between two ends on the internet is none
@@ -78,7 +82,7 @@ const outsideSpace = derived((model: Model): RangeSet => {
 export function destinationsAskedBy({ before, after }: Pair): (sender: PairedSender) => RangeSet {
   const inside = rangeSet([...insideSpace(before), ...insideSpace(after)])
   const everywhere = rangeSet([...inside, ...outsideSpace(before), ...outsideSpace(after)])
-  return ({ name }) => (name === 'internet' || name.startsWith('party:') ? inside : everywhere)
+  return ({ name }) => (isOnInternet(name) ? inside : everywhere)
 }
 
 /**

@@ -1,7 +1,7 @@
 import { intersectRanges, type RangeSet } from '../address/ranges'
 import type { Model } from '../model/model'
 import { budgetOf, type Budget } from './budget'
-import { destinationsAskedBy, pairSenders } from './ends'
+import { destinationsAskedBy, isOnInternet, pairSenders } from './ends'
 import { differencesOf, type Fate } from './fate'
 import { eachPairedFlow, type PairedFlow } from './pairs'
 import type { Pair, PairedSender } from './ends'
@@ -103,8 +103,6 @@ function rowsOfFlow(
     intersectRanges(both, [box.src]).flatMap((src) => rowsOfBox({ ...box, src }, name, to, note)),
   )
 }
-
-const isOnInternet = (name: string): boolean => name === 'internet' || name.startsWith('party:')
 
 /** Whether the sender, or a host packets ended at, is down after the change and was up before. */
 const hasFailed = ({ before, after }: Pair, sender: PairedSender, fate: Fate): boolean =>

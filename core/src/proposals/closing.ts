@@ -2,6 +2,7 @@ import type { Finding } from '../findings/finding'
 import { pointer, type Operation } from '../changes/index'
 import type { Peer, Rule, RuleSet } from '../format/estate'
 import { mend, type Mend } from '../mend/mend'
+import { ownCopy } from '../mend/recipes/routes'
 import { freeId } from '../mend/situation'
 import type { Model } from '../model/model'
 import type { RulesEvidence } from '../rules/words'
@@ -66,16 +67,11 @@ function* waysToKeepIn(model: Model, { anchor, code, evidence }: Finding): Gener
   const to = isV6 ? '::/0' : '0.0.0.0/0'
   const table = subnet.table < 0 ? null : model.tables[subnet.table]!
   const kept = (table?.source.routes ?? []).filter((route) => route.to !== to)
-  const own = freeId(estate.routeTables, `${id}-table`)
-  const { title: _, ...rest } = table?.source ?? { network: estate.subnets.get(id)!.network }
-  yield mend(`give ${id} a table of its own that leads ${to} nowhere`, [
-    {
-      op: 'add',
-      path: pointer('routeTables', own),
-      value: { ...rest, routes: [...kept, { to, via: 'drop' }] },
-    },
-    { op: 'add', path: pointer('subnets', id, 'routeTable'), value: own },
-  ])!
+  const source = table?.source ?? { network: estate.subnets.get(id)!.network }
+  yield mend(
+    `give ${id} a table of its own that leads ${to} nowhere`,
+    ownCopy(estate, id, source, [...kept, { to, via: 'drop' }]),
+  )!
 }
 
 /** What the rules before the host said, the last station at which any were asked. */

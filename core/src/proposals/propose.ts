@@ -1,8 +1,7 @@
-import { pointerParts } from '../changes/pointer'
-import type { Operation } from '../changes/operation'
 import type { Finding } from '../findings/finding'
 import { mendOf, trialOf } from '../findings/mending'
 import type { Mend } from '../mend/mend'
+import { remove } from '../mend/recipes/removal'
 import type { Model } from '../model/model'
 import type { Question } from '../trace/question'
 import { waysToClose } from './closing'
@@ -18,7 +17,11 @@ export interface Proposal extends Tried {
   readonly harmless: boolean
 }
 
-/** How many changes are tried for one finding or question, and how many proposals are given. */
+/**
+ * How many changes are tried for one finding or question, and how many proposals are given. Where
+ * none of them is harmless, ten more are tried at most: the least harmful three in full and with
+ * what they open denied in two ways each, and one last way.
+ */
 export interface ProposalLimits {
   readonly trials: number
   readonly proposals: number
@@ -68,11 +71,20 @@ function* waysFor(model: Model, finding: Finding): Generator<Mend> {
   if (purpose.kind === 'closes') yield* waysToClose(model, finding)
 }
 
-/** What is tried where no change of the objects concerned is harmless: a rule of the estate. */
-const lastWays = (model: Model, { finding }: Purpose): readonly Mend[] =>
-  finding?.code === 'open-to-internet' && finding.anchor.startsWith('interfaces/')
-    ? [keepInternetOut(model, finding.anchor.slice('interfaces/'.length))]
-    : []
+/**
+ * What is tried where nothing else is harmless: a rule of the estate that keeps the internet out,
+ * or the translator, by which nothing works, taken out.
+ */
+function lastWays(model: Model, { finding }: Purpose): readonly Mend[] {
+  const id = finding?.anchor.slice(finding.anchor.indexOf('/') + 1) ?? ''
+  const ways =
+    finding?.code === 'open-to-internet' && finding.anchor.startsWith('interfaces/')
+      ? [keepInternetOut(model, id)]
+      : finding?.code === 'hole-nat-without-way-out'
+        ? [remove(model, 'nats', id)]
+        : []
+  return ways.filter((one) => one !== null)
+}
 
 /** Of how many changes that only open too much the rest is denied, the least harmful first. */
 const MOST_KEPT_CLOSED = 3
@@ -121,8 +133,6 @@ function tryAll(
       open.push(...harmful.slice(before))
     }
   }
-  if (harmless.length === 0 && !stop())
-    for (const way of lastWays(prover.model, purpose)) attempt({ way, widened: MOST_WIDENED })
   for (const one of [...harmful].sort((a, b) => weight(a) - weight(b)).slice(0, MOST_KEPT_CLOSED)) {
     if (harmless.length > 0 || stop()) break
     if (!one.harms.every(({ kind }) => kind === 'opened' || kind === 'finding')) continue
@@ -131,6 +141,8 @@ function tryAll(
     for (const way of waysToKeepClosed(prover.model, whole))
       if (harmless.length === 0) attempt({ way, widened: MOST_WIDENED })
   }
+  for (const way of lastWays(prover.model, purpose))
+    if (harmless.length === 0 && !stop()) attempt({ way, widened: MOST_WIDENED })
   harmless.sort((a, b) => rank(a) - rank(b))
   harmful.sort((a, b) => weight(a) - weight(b))
   if (harmless.length > 0) return harmless
@@ -154,15 +166,8 @@ const weight = ({ harms }: Tried): number =>
   harms.reduce((sum, { kind }) => sum + (kind === 'cut' || kind === 'passedBy' ? 10 : 3), 0)
 
 /**
- * Harmless ones that keep every object first, then those with nothing left to choose, then those
- * that alter fewer packets.
+ * Harmless ones with nothing left to choose first, then those that alter fewer packets, bring
+ * fewer findings and change less.
  */
-const rank = ({ blanks, rows, changes, findings }: Tried): number =>
-  (changes.some(takesObjectOut) ? 10_000 : 0) +
-  (blanks?.length ?? 0) * 1000 +
-  rows.length * 4 +
-  changes.length -
-  findings.went.length
-
-const takesObjectOut = ({ op, path }: Operation): boolean =>
-  op === 'remove' && pointerParts(path)?.length === 2
+const rank = ({ blanks, rows, changes, findings: { came, went } }: Tried): number =>
+  (blanks?.length ?? 0) * 1000 + rows.length * 4 + came.length * 2 + changes.length - went.length

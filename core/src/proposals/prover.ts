@@ -181,9 +181,10 @@ function leftBy({ changes }: Mend, estate: Estate): string {
 
 function harmOfFindings(before: Model, purpose: Purpose, { came }: FindingChanges): Harm[] {
   const { finding, severity } = purpose
+  const stood = stoodBefore(before, purpose)
   return came
     .filter((one) => isAsGrave(one.severity, severity) && one.fingerprint !== finding?.fingerprint)
-    .filter((one) => !stoodBefore(before, purpose, one))
+    .filter((one) => !stood(one))
     .map((one) => ({
       kind: 'finding',
       text: `brings ${one.code}: ${one.sentence}`,

@@ -51,12 +51,16 @@ export function* waysToAnswerName(model: Model, { anchor, objects }: Finding): G
   }
 }
 
-/** Whether some host of a network reaches an address by TCP 443 and is answered. */
+/** So many hosts of a network are asked whether they reach an address. */
+const MOST_ASKED = 64
+
+/** Whether one of the first hosts of a network reaches an address by TCP 443 and is answered. */
 const isReachedFrom = (model: Model, network: string, to: string): boolean =>
-  (model.networks[model.index.networks.get(network) ?? -1]?.subnets ?? []).some((subnet) =>
-    model.subnets[subnet]!.interfaces.some((index) => {
+  (model.networks[model.index.networks.get(network) ?? -1]?.subnets ?? [])
+    .flatMap((subnet) => model.subnets[subnet]!.interfaces)
+    .slice(0, MOST_ASKED)
+    .some((index) => {
       const from = `interface:${model.interfaces[index]!.id}`
       const answer = trace(model, { from, to, protocol: 'tcp', port: 443 }, { evidence: false })
       return !isRefusal(answer) && answer.verdict === 'works'
-    }),
-  )
+    })

@@ -1,4 +1,5 @@
 import type { ToldFinding } from '../findings/finding'
+import { lazy } from '../incremental/cells'
 import { FINDINGS } from '../findings/records'
 import type { Model } from '../model/model'
 import type { Question } from '../trace/question'
@@ -7,18 +8,20 @@ import { trace, type Trace } from '../trace/trace'
 import type { Purpose } from './purpose'
 
 /**
- * Whether a blackhole that comes stood before under another name: its packet was lost in the estate
- * before the change too, by an object that the mended finding or question names. A route that is
- * mended for the internet, say, leaves answers to a peer lost that were lost by the dead route: they
- * are told otherwise, and nothing is lost by the change. Costs a trace or two.
+ * Tells of blackholes that come whether they stood before under another name: their packet was lost
+ * in the estate before the change too, by an object that the mended finding or question names. A
+ * route that is mended for the internet, say, leaves answers to a peer lost that were lost by the
+ * dead route: they are told otherwise, and nothing is lost by the change. Costs a trace for each
+ * that is asked about, and one for all.
  */
-export function stoodBefore(before: Model, purpose: Purpose, came: ToldFinding): boolean {
-  const { question } = came.evidence
-  if (FINDINGS[came.code].family !== 'hole' || question === null) return false
-  const answer = faultsOf(before, question)
-  if (answer === null || answer.verdict === 'works') return false
-  const roots = rootsOf(before, purpose)
-  return answer.faults.some(({ object }) => roots.has(object))
+export function stoodBefore(before: Model, purpose: Purpose): (came: ToldFinding) => boolean {
+  const roots = lazy(() => rootsOf(before, purpose))
+  return ({ code, evidence: { question } }) => {
+    if (FINDINGS[code].family !== 'hole' || question === null) return false
+    const answer = faultsOf(before, question)
+    if (answer === null || answer.verdict === 'works') return false
+    return answer.faults.some(({ object }) => roots().has(object))
+  }
 }
 
 /** The trace of a question, with what is lost beyond its first fault. */

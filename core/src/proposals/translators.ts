@@ -1,14 +1,12 @@
 import type { Finding } from '../findings/finding'
 import type { Mend } from '../mend/mend'
 import { copyThatLeadsOut, leadNatOut } from '../mend/recipes/associations'
-import { remove } from '../mend/recipes/removal'
 import { elsewhere } from '../mend/recipes/translators'
 import type { Model } from '../model/model'
 
 /**
  * Ways of mending a translator that has no way out: a subnet that has one, a table of its subnet
- * that leads out and else does what the one before did, or, where nobody is served by it, the
- * translator taken out.
+ * that leads out and else does what the one before did, or a table of its own.
  */
 export function* waysToTranslate(model: Model, { anchor }: Finding): Generator<Mend> {
   const id = anchor.slice('nats/'.length)
@@ -23,7 +21,6 @@ export function* waysToTranslate(model: Model, { anchor }: Finding): Generator<M
     elsewhere(model, id),
     door ? copyThatLeadsOut(model, subnet, door.id, '0.0.0.0/0') : null,
     door ? leadNatOut(model, subnet, door.id, '0.0.0.0/0') : null,
-    remove(model, 'nats', id),
   ]
   yield* ways.filter((one) => one !== null)
 }

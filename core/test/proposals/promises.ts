@@ -48,6 +48,7 @@ export function brokenPromises(prover: Prover, finding: Finding, proposal: Propo
   const pair = { before: prover.model, after }
   const { rows } = packetsAmong(pair, allCandidates(pair), budgetOf(1_000_000), { forTrial: true })
   const purpose = purposeOfFinding(prover.model, finding)
+  const stood = stoodBefore(prover.model, purpose)
   out.push(...harmOfPackets(pair, purpose, proposal, rows).map(({ text }) => text))
   const known = new Map(prover.findings.map((one) => [one.fingerprint, one] as const))
   const severities = ['critical', 'high', 'medium', 'low', 'note']
@@ -56,8 +57,7 @@ export function brokenPromises(prover: Prover, finding: Finding, proposal: Propo
     const isNew = !before || severities.indexOf(one.severity) < severities.indexOf(before.severity)
     const isGrave = severities.indexOf(one.severity) <= severities.indexOf(finding.severity)
     const isOther = one.fingerprint !== finding.fingerprint
-    if (isNew && isGrave && isOther && !stoodBefore(prover.model, purpose, one))
-      out.push(`brings ${one.code}: ${one.sentence}`)
+    if (isNew && isGrave && isOther && !stood(one)) out.push(`brings ${one.code}: ${one.sentence}`)
   }
   return out
 }

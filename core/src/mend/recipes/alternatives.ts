@@ -1,14 +1,14 @@
 import { containsAddress, prefixOf } from '../../address/prefix'
-import { pointer, type Operation } from '../../changes/index'
+import type { Operation } from '../../changes/index'
 import type { Route } from '../../format/estate'
 import type { CauseCode } from '../../walk/causes'
 import { mend, type Mend } from '../mend'
-import { bringUp, freeId, isUp, type Situation } from '../situation'
+import { bringUp, isUp, type Situation } from '../situation'
 import { RECIPES } from './by-cause'
 import { neighboursRoutes } from './neighbours'
 import { narrowPrefix } from './prefixes'
 import { dropTheRoute, viaText } from './rerouting'
-import { addRoute, associate, setRoute } from './routes'
+import { addRoute, associate, ownCopy, setRoute } from './routes'
 import { allowInOwnSet, trafficText } from './rules'
 import { throughFirewall } from './through-firewall'
 import { elsewhere, newTranslator } from './translators'
@@ -149,10 +149,7 @@ function ownTable(s: Situation, added: Route | null): Operation[] {
   const kept = (table.routes ?? []).filter(({ to }, entry) =>
     added === null ? entry !== lookup.entry : to !== added.to,
   )
-  const id = freeId(estate.routeTables, `${lookup.subnet}-table`)
-  const { title: _, ...rest } = table
-  const value = { ...rest, routes: added === null ? kept : [...kept, added] }
-  return [{ op: 'add', path: pointer('routeTables', id), value }, associate(lookup.subnet, id)]
+  return ownCopy(estate, lookup.subnet, table, added === null ? kept : [...kept, added])
 }
 
 /** Other tables of the network that have a route for the destination. */

@@ -1,6 +1,5 @@
 import { containsAddress, prefixOf } from '../../address/prefix'
-import { pointer } from '../../changes/index'
-import { addRoute, associate, newTable } from './routes'
+import { addRoute, associate, newTable, ownCopy } from './routes'
 import { derived, sameItems } from '../../incremental/derived'
 import type { Model, SubnetModel, NatModel, TableModel } from '../../model/model'
 import { tablesByNetwork } from '../../model/present'
@@ -133,15 +132,9 @@ export function copyThatLeadsOut(
   const own = subnets[index.subnets.get(subnet) ?? -1]
   const table = own && own.table >= 0 ? tables[own.table]!.source : null
   if (table === null) return null
-  const { title: _, ...rest } = table
-  const routes = (table.routes ?? []).filter((route) => route.to !== to)
-  const id = freeId(estate.routeTables, `${subnet}-out`)
-  return mend(`give ${subnet} a copy of its table that leads out by ${gateway}`, [
-    {
-      op: 'add',
-      path: pointer('routeTables', id),
-      value: { ...rest, routes: [...routes, { to, via: { gateway } }] },
-    },
-    associate(subnet, id),
-  ])
+  const kept = (table.routes ?? []).filter((route) => route.to !== to)
+  return mend(
+    `give ${subnet} a copy of its table that leads out by ${gateway}`,
+    ownCopy(estate, subnet, table, [...kept, { to, via: { gateway } }], `${subnet}-out`),
+  )
 }

@@ -1,5 +1,5 @@
 import { pointer, type Operation } from '../../changes/index'
-import type { Estate, Route, Via } from '../../format/estate'
+import type { Estate, Route, RouteTable, Via } from '../../format/estate'
 import { mend, type Mend } from '../mend'
 import { freeId, prefixFor, type Looked, type Situation } from '../situation'
 
@@ -68,6 +68,22 @@ export const newTable = (
   },
   associate(subnet, table),
 ]
+
+/** Gives a subnet a copy of its table with other routes, so that no other subnet is concerned. */
+export function ownCopy(
+  { routeTables }: Pick<Estate, 'routeTables'>,
+  subnet: string,
+  table: RouteTable,
+  routes: readonly Route[],
+  name = `${subnet}-table`,
+): Operation[] {
+  const id = freeId(routeTables, name)
+  const { title: _, ...rest } = table
+  return [
+    { op: 'add', path: pointer('routeTables', id), value: { ...rest, routes } },
+    associate(subnet, id),
+  ]
+}
 
 /** Associates a subnet with a table. */
 export const associate = (subnet: string, table: string): Operation => ({
