@@ -23,6 +23,7 @@ const LAYERS = [
   'expectations',
   'ways-in',
   'findings',
+  'root-causes',
   'compare',
   'analysis',
   'consequences',

@@ -6,6 +6,8 @@ const props = defineProps<{
   offered: readonly { readonly value: string; readonly says: string }[]
   /** What they are taken out of, in the words of the button. */
   from?: string
+  /** The name of the list of those to add, where no label names it. */
+  label?: string
 }>()
 const emit = defineEmits<{ change: [chosen: readonly string[]] }>()
 const MOST_OFFERED = 1_000
@@ -38,6 +40,7 @@ const takeOut = (one: string): void =>
     >
     <select
       :id="id"
+      :aria-label="label"
       class="max-w-full border-b border-rule bg-paper py-0.5 text-soft"
       value=""
       @change="add"

@@ -82,6 +82,7 @@ const word = computed(() => (typeof props.value === 'string' ? props.value : '')
     <ChosenList
       v-if="hasIds"
       :id="`${id}-list`"
+      :label="`${field.key}, one by one`"
       :chosen="list"
       :offered="field.choices.map((one) => ({ value: one, says: one }))"
       :from="field.key"

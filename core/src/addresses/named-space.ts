@@ -93,6 +93,12 @@ const spacesByOwner = derived(
     new Map(namedSpaces(model).map((one) => [one.owner, one.ranges])),
 )
 
+/** The space that nobody has: private and reserved addresses of no network, site or plan. */
+export const unownedSpace = derived(
+  (model: Model): RangeSet => union(namedSpaces(model).filter(({ owner }) => NOBODYS.has(owner))),
+  { same: sameRanges },
+)
+
 const union = (spaces: readonly NamedSpace[]): RangeSet =>
   rangeSet(spaces.flatMap(({ ranges }) => ranges))
 

@@ -1,3 +1,4 @@
+import type { Root } from './root'
 import type { Mend } from '../mend/mend'
 import type { PacketJson } from '../packet/packet'
 import type { Question } from '../trace/question'
@@ -75,13 +76,15 @@ export interface FindingEvidence {
 export interface Finding {
   readonly code: FindingCode
   readonly severity: Severity
-  /** The one object that stands for it, as `section/id`. */
+  /** The one object that stands for it, as `section/id`; `estate` for the estate as a whole. */
   readonly anchor: string
   /** Every object concerned, the one to change first at the head. */
   readonly objects: readonly string[]
   readonly sentence: string
   /** The same flaw keeps it from revision to revision. */
   readonly fingerprint: string
+  /** What decides it: findings that one thing decides have the same. */
+  readonly root: Root
   readonly evidence: FindingEvidence
   /** The smallest change known that would mend it; null where the estate alone does not say. */
   readonly mend: Mend | null
@@ -106,6 +109,7 @@ export interface Stated {
   readonly anchor: string
   readonly objects?: readonly (string | null | undefined)[]
   readonly sentence: string
+  readonly root: Root
   /** What tells it from others of its code at its anchor, if there can be several. */
   readonly part?: string
   readonly ranges?: readonly string[]
@@ -122,6 +126,7 @@ export function finding({
   anchor,
   objects = [],
   sentence,
+  root,
   part = '',
   ranges = [],
   packet,
@@ -134,10 +139,11 @@ export function finding({
     severity,
     anchor,
     objects: [
-      ...new Set([...objects.filter((one): one is string => typeof one === 'string'), anchor]),
+      ...new Set([...objects, anchor].filter((one): one is string => one?.includes('/') === true)),
     ],
     sentence,
     fingerprint: fingerprint(`${code}|${anchor}|${part}`),
+    root,
     evidence: {
       ranges,
       packet: packet ?? null,

@@ -4,7 +4,7 @@ import type { MapSection } from '../format/schema/document'
 import type { Finding } from './finding'
 
 /** A section whose objects findings may be anchored at. Regions are names, not objects. */
-export type AnchorSection = MapSection | 'regions'
+export type AnchorSection = MapSection | 'regions' | 'estate'
 
 type NetworkOf = (estate: Estate, id: string) => string | null | undefined
 
@@ -39,6 +39,7 @@ const NETWORK_OF: Record<AnchorSection, NetworkOf> = {
   plannedRanges: inNoNetwork,
   expectations: inNoNetwork,
   regions: inNoNetwork,
+  estate: inNoNetwork,
 }
 
 /**

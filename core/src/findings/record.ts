@@ -15,6 +15,8 @@ export interface FindingRecord {
    * behind it.
    */
   readonly about: string
+  /** What comes of it, as a clause, for several findings that one thing decides. */
+  readonly effect: string
   /**
    * The column of Exits it marks for traffic that leaves: always one, or those its ranges lie in.
    */

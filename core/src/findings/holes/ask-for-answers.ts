@@ -2,12 +2,14 @@ import { type Address, familyOf, formatAddress } from '../../address/address'
 import type { Range } from '../../address/ranges'
 import { walkFlow, type FlowBranch } from '../../flows/flow'
 import type { HopTable } from '../../hops/hops'
-import type { SubnetModel } from '../../model/model'
+import type { Model, SubnetModel } from '../../model/model'
 import { TCP, type Packet, packetJson, protocolName } from '../../packet/packet'
 import { allPackets } from '../../packet/packet-set'
 import { placeOfProtocol } from '../../packet/protocols'
 import type { Cause } from '../../walk/causes'
 import { deliveredFlow } from '../delivered'
+import { rootOfGoingRound, rootOfLoss } from '../deciding'
+import type { Root } from '../root'
 import { type Finding, type Stated, finding } from '../finding'
 import { type CheckContext, endOf, firewallsOf, nameOf, fromText } from '../survey'
 
@@ -91,27 +93,27 @@ export function judge(branch: FlowBranch): readonly Judged[] {
 }
 
 function reportFinding(
-  { model }: CheckContext,
+  survey: CheckContext,
   out: Finding[],
-  { subnet, table }: Side,
+  from: Side,
   to: SubnetModel | null,
   packet: Packet,
   branch: FlowBranch,
   judged: Judged,
 ): void {
+  const { model } = survey
+  const { subnet, table } = from
   const farName = to?.id ?? (branch.deliveredAt ? nameOf(branch.deliveredAt.ref) : 'the far side')
-  const far = to
-    ? [to.ref, ...(to.table >= 0 ? [model.tables[to.table]!.ref] : [])]
-    : branch.deliveredAt?.ref.includes('/')
-      ? [branch.deliveredAt.ref]
-      : []
-  const near = [subnet.ref, ...(subnet.table >= 0 ? [model.tables[subnet.table]!.ref] : [])]
+  const far = to ? withTable(model, to) : [branch.deliveredAt?.ref]
+  const near = withTable(model, subnet)
+  const root = rootOfAnswer(survey, { from, to, packet, branch, judged })
   const put = (
     stated: Pick<Stated, 'code' | 'severity' | 'sentence' | 'part' | 'objects' | 'anchor'>,
   ): void => {
     out.push(
       finding({
         ...stated,
+        root,
         packet: packetJson(packet),
         question: {
           from: fromText(model, subnet, table),
@@ -143,11 +145,56 @@ function reportFinding(
     // The routes of the answering side are what has to change.
     anchor: to?.ref ?? subnet.ref,
     part: `${cause.code} ${cause.object}`,
-    objects: [...far, cause.object, ...near].filter((ref) => ref.includes('/')),
+    objects: [...far, cause.object, ...near],
     sentence: inState
       ? `Answers from ${farName} to ${subnet.id} ${stateText(branch, cause)}: they are lost.`
       : `Packets from ${subnet.id} reach ${farName}, but the answers are lost: ${cause.code} at ${nameOf(cause.object)}.`,
   })
+}
+
+/** A subnet and the table it looks up in, if it has one. */
+const withTable = (model: Model, { ref, table }: SubnetModel): string[] =>
+  table >= 0 ? [ref, model.tables[table]!.ref] : [ref]
+
+interface AskedFlow {
+  readonly from: Side
+  readonly to: SubnetModel | null
+  readonly packet: Packet
+  readonly branch: FlowBranch
+  readonly judged: Judged
+}
+
+/**
+ * What decides that an answer is lost or goes another way than its request: the routes of the side
+ * whose packets miss the firewall, or what loses the answer.
+ */
+function rootOfAnswer(survey: CheckContext, { from, to, packet, branch, judged }: AskedFlow): Root {
+  const { model } = survey
+  const there = { model, ...from, hosts: from.table, dst: packet.dst }
+  const far = to && farSide(survey, to, branch)
+  const back = far && { model, subnet: far.subnet, hosts: far.table, dst: packet.src }
+  const door = branch.wayBack?.[0] ?? branch.way.at(-1) ?? from.subnet.ref
+  if (judged.kind === 'lost') {
+    const cause = branch.cause!
+    if (back) return rootOfLoss(cause, back)
+    return { kind: 'missing-route', object: cause.object, part: from.subnet.ref }
+  }
+  const guard = judged.kind === 'one-way' ? judged.guard : branch.cause!.object
+  const missesThere = !branch.way.includes(guard)
+  if (missesThere) return rootOfGoingRound(there, guard)
+  return back ? rootOfGoingRound(back, guard) : { kind: 'missing-route', object: door, part: guard }
+}
+
+/** The kind of host that answers: that of the interface the packet was delivered to. */
+function farSide(
+  survey: CheckContext,
+  subnet: SubnetModel,
+  { deliveredAt }: FlowBranch,
+): Side | null {
+  const tables = survey.tablesOf(subnet)
+  const at = deliveredAt?.in === 'subnet' ? deliveredAt.place.interface : -1
+  const table = tables.find(({ kind }) => kind.interfaces.includes(at)) ?? tables[0]
+  return table ? { subnet, table } : null
 }
 
 /** How an answer met, or missed, the firewall that keeps the state of its flow. */

@@ -1,3 +1,4 @@
+import { ledTo } from '../deciding'
 import { formatAddress } from '../../address/address'
 import { type Prefix, formatPrefix } from '../../address/prefix'
 import type { InterfaceModel, Model, RouteModel, SubnetModel, TableModel } from '../../model/model'
@@ -58,6 +59,7 @@ export function deadTargets(survey: CheckContext, table: TableModel): Finding[] 
       sentence: owned
         ? `${table.id} sends ${listText(prefixes)} to a next hop that loses it: ${found.why}.`
         : `${table.id} sends ${listText(prefixes)} to ${name}, which ${found.why}.`,
+      root: { kind: 'route', object: table.ref, part: ledTo(target) },
       part: key,
       ranges: routes.map((route) => formatPrefix(route.prefix)),
       question,

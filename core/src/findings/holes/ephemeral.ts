@@ -334,6 +334,7 @@ function ask(
           anchor: cause.object,
           objects: [cause.object, subnet.ref],
           sentence: `${nameOf(cause.object)} lets requests ${text} through, but not their answers to ports ${low === 1024 && high === 65535 ? '1024-65535' : `${low}-${high}, a part of 1024-65535`}.`,
+          root: { kind: 'missing-rule', object: cause.object, part: 'answers' },
           packet: packetJson(flow.packet),
           question: {
             from:

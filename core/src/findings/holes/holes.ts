@@ -15,6 +15,7 @@ export const HOLES = {
     severities: ['high', 'low'],
     about:
       'A route leads to something that is missing, not up, or elsewhere. It wins all the same and its packets are lost; there is no falling back to a shorter one.',
+    effect: 'packets are sent to what is missing, down or elsewhere',
     leaving: 'by-its-ranges',
     entering: false,
     foundBy: [checkRoutes],
@@ -25,6 +26,7 @@ export const HOLES = {
     anchors: ['subnets'],
     severities: ['medium'],
     about: 'Hosts have rules that allow the internet, but no route of their subnet leads there.',
+    effect: 'hosts have no way to the internet',
     leaving: 'internet',
     entering: false,
     foundBy: [checkWays],
@@ -36,6 +38,7 @@ export const HOLES = {
     severities: ['medium'],
     about:
       'The way out is direct, and a host without a public address cannot use it: an internet gateway translates nothing but an address the host has.',
+    effect: 'hosts without a public address are led straight to the internet',
     leaving: 'internet',
     entering: false,
     foundBy: [checkWays],
@@ -47,6 +50,7 @@ export const HOLES = {
     severities: ['critical'],
     about:
       'The translator’s own subnet has no way to the internet, so everything it takes is lost behind it.',
+    effect: 'everything that a translator takes is lost',
     leaving: 'internet',
     entering: false,
     foundBy: [checkNats],
@@ -54,9 +58,10 @@ export const HOLES = {
   },
   'hole-nat-out-of-reach': {
     family: 'hole',
-    anchors: ['nats'],
-    severities: ['high'],
+    anchors: ['nats', 'estate'],
+    severities: ['high', 'note'],
     about: 'The translator is of another region, or does not serve this subnet.',
+    effect: 'packets are sent to a translator that does not serve them',
     leaving: 'internet',
     entering: false,
     foundBy: [checkWays],
@@ -68,6 +73,7 @@ export const HOLES = {
     severities: ['high', 'low'],
     about:
       'A route’s next hop is an address that nobody has, that does not forward, or that is out of reach.',
+    effect: 'packets are sent to a next hop that loses them',
     leaving: 'by-its-ranges',
     entering: false,
     foundBy: [checkRoutes],
@@ -75,10 +81,11 @@ export const HOLES = {
   },
   'hole-not-transitive': {
     family: 'hole',
-    anchors: ['peerings'],
-    severities: ['high'],
+    anchors: ['peerings', 'estate'],
+    severities: ['high', 'note'],
     about:
       'A peering carries packets between its two networks only, never on to what lies beyond one of them; that takes a router.',
+    effect: 'packets for what lies beyond a peering are lost at it',
     leaving: 'by-its-ranges',
     entering: false,
     foundBy: [checkWays],
@@ -86,10 +93,11 @@ export const HOLES = {
   },
   'hole-forwarded-refused': {
     family: 'hole',
-    anchors: ['peerings'],
-    severities: ['high'],
+    anchors: ['peerings', 'estate'],
+    severities: ['high', 'note'],
     about:
       'Packets that were forwarded from elsewhere come to a peering that takes only those its own networks’ hosts sent.',
+    effect: 'forwarded packets are lost at a peering',
     leaving: 'by-its-ranges',
     entering: false,
     foundBy: [checkWays],
@@ -101,6 +109,7 @@ export const HOLES = {
     severities: ['high'],
     about:
       'The packet is delivered, but its answer is lost: the side that answers needs a route back of its own.',
+    effect: 'requests arrive, and their answers are lost',
     leaving: null,
     entering: true,
     foundBy: [checkAnswers, checkWaysBack, checkInspection],
@@ -112,6 +121,7 @@ export const HOLES = {
     severities: ['high'],
     about:
       'A firewall that keeps state sees only one half of the flow: the answer goes round it, or meets one that never saw the flow begin.',
+    effect: 'answers miss the firewall that keeps the state of their flow',
     leaving: 'by-its-ranges',
     entering: true,
     foundBy: [checkAnswers, checkWaysBack, checkInspection],
@@ -123,6 +133,7 @@ export const HOLES = {
     severities: ['high'],
     about:
       'A stateless list lets the request through but not its answer, which goes to a port between 1024 and 65535 that the client chose.',
+    effect: 'requests pass a stateless list, and their answers do not',
     leaving: null,
     entering: true,
     foundBy: [checkEphemeral],
@@ -130,10 +141,11 @@ export const HOLES = {
   },
   'hole-loop': {
     family: 'hole',
-    anchors: ['subnets'],
-    severities: ['high', 'medium'],
+    anchors: ['subnets', 'estate'],
+    severities: ['high', 'medium', 'note'],
     about:
       'Routes lead the packet back to where it was, unchanged, and it would go round for ever.',
+    effect: 'packets go round in a ring',
     leaving: 'by-its-ranges',
     entering: false,
     foundBy: [checkWays],
@@ -145,6 +157,7 @@ export const HOLES = {
     severities: ['high'],
     about:
       'Connected networks have the same addresses; a route leads to one of them, and the other cannot be reached.',
+    effect: 'of two connected networks with the same addresses one is never reached',
     leaving: null,
     entering: true,
     foundBy: [checkOverlaps],
@@ -155,6 +168,7 @@ export const HOLES = {
     anchors: ['subnets'],
     severities: ['medium'],
     about: 'Rules allow these destinations, but no route leads there.',
+    effect: 'what rules allow has no route',
     leaving: 'by-its-ranges',
     entering: false,
     foundBy: [checkRulesAndRoutes],
@@ -165,6 +179,7 @@ export const HOLES = {
     anchors: ['subnets'],
     severities: ['medium'],
     about: 'A route leads there, but no rule lets any packet out.',
+    effect: 'what routes lead to is let out by no rule',
     leaving: 'by-its-ranges',
     entering: false,
     foundBy: [checkRulesAndRoutes],

@@ -1,6 +1,13 @@
+import { rootOfLoss } from '../deciding'
 import type { Family } from '../../address/address'
 import { wholeSpace } from '../../address/prefix-table'
-import { rangeSet, type Range, firstPart } from '../../address/ranges'
+import {
+  rangeSet,
+  subtractRanges,
+  type Range,
+  type RangeSet,
+  firstPart,
+} from '../../address/ranges'
 import type { Wanted } from '../../hops/behind'
 import type { HopTable } from '../../hops/hops'
 import { outcomesWithin } from '../../hops/meet'
@@ -18,8 +25,8 @@ import {
   subnetSpaceRanges,
 } from '../survey'
 
-import { spaceTexts } from '../../addresses/named-space'
-import type { Add, Stated } from '../finding'
+import { spaceTexts, unownedSpace } from '../../addresses/named-space'
+import type { Add, FindingCode, Stated } from '../finding'
 
 /** Ways of all the destination space that are lost for a cause of the ways themselves. */
 export function lostWays(
@@ -37,15 +44,39 @@ export function lostWays(
     const { cause } = part.outcome
     const state = cause && STATED[cause.code]
     if (!state) continue
-    const { to, texts, said, isInside } = toldOf(survey, part.ranges, family)
+    const { ranges, to, texts, said, isInside, isUnowned } = toldOf(survey, part.ranges, family)
     const table = subnet.table >= 0 ? [model.tables[subnet.table]!.ref] : []
     const lost = { model, subnet, table, object: cause.object, texts, said, isInside }
-    add({
+    const root = rootOfLoss(cause, { model, subnet, hosts, dst: ranges[0]!.from })
+    const shown = {
       ranges: upTo(texts, 12),
       question: { from: fromText(model, subnet, hosts), to },
-      ...state(lost, part.outcome),
-    })
+    }
+    const stated = state(lost, part.outcome)
+    add(isUnowned ? noteOfUnowned(stated, said, shown) : { ...shown, root, ...stated })
   }
+}
+
+/** What only addresses nobody has meet is no fault: one note of each kind for the whole estate. */
+const noteOfUnowned = (
+  { code }: StatedLoss,
+  said: readonly string[],
+  shown: Pick<Stated, 'ranges' | 'question'>,
+): Stated => ({
+  ...shown,
+  code,
+  severity: 'note',
+  anchor: 'estate',
+  sentence: `Packets to ${listText(said)} ${LOST_SO[code]}. Nobody is there to miss them.`,
+  root: { kind: 'unowned-space', object: 'estate', part: '' },
+})
+
+/** How packets to addresses nobody has are lost. */
+const LOST_SO: Partial<Record<FindingCode, string>> = {
+  'hole-loop': 'go round in a ring until they are dropped',
+  'hole-not-transitive': 'are sent over a peering that leads no further',
+  'hole-forwarded-refused': 'come to a peering that takes no forwarded packets',
+  'hole-nat-out-of-reach': 'are sent to a translator that does not take them',
 }
 
 /** Destinations of a subnet that are lost at an object. */
@@ -61,9 +92,12 @@ interface Lost {
   readonly isInside: boolean
 }
 
+/** What is said of a loss; what decides it is found for all alike. */
+type StatedLoss = Omit<Stated, 'root'>
+
 const outOfReach =
   (why: (nat: string, subnet: string) => string) =>
-  ({ subnet, table, object }: Lost): Stated => ({
+  ({ subnet, table, object }: Lost): StatedLoss => ({
     code: 'hole-nat-out-of-reach',
     severity: 'high',
     anchor: object,
@@ -72,7 +106,7 @@ const outOfReach =
   })
 
 /** By cause: the finding that states it. */
-const STATED: Readonly<Record<string, (lost: Lost, outcome: Outcome) => Stated>> = {
+const STATED: Readonly<Record<string, (lost: Lost, outcome: Outcome) => StatedLoss>> = {
   looped: ({ subnet, object, said, isInside }, { ways }) => ({
     code: 'hole-loop',
     severity: isInside ? 'high' : 'medium',
@@ -110,6 +144,9 @@ const LOST_BY_ROUTES: Wanted = {
 }
 
 interface Told {
+  /** The destinations that somebody has; all of them where nobody has any. */
+  readonly ranges: RangeSet
+  readonly isUnowned: boolean
   /** An address there that can be asked for, as a question names it. */
   readonly to: string
   readonly texts: readonly string[]
@@ -122,11 +159,16 @@ interface Told {
 const told = new WeakMap<readonly Range[], Told>()
 
 /** What is said of destinations, the same for all who share their ways. */
-const toldOf = (survey: CheckContext, ranges: readonly Range[], family: Family): Told =>
-  cached(told, ranges, () => {
+const toldOf = (survey: CheckContext, given: readonly Range[], family: Family): Told =>
+  cached(told, given, () => {
     const { model } = survey
+    const all = rangeSet(given)
+    const owned = subtractRanges(all, unownedSpace(model))
+    const ranges = owned.length > 0 ? owned : all
     return {
-      to: askedIn(survey, rangeSet(ranges), family),
+      ranges,
+      isUnowned: owned.length === 0,
+      to: askedIn(survey, ranges, family),
       texts: rangeTexts(ranges, 12),
       said: spaceTexts(model, ranges),
       isInside: ranges.some((range) => firstPart(subnetSpaceRanges(model), range) !== null),

@@ -1,3 +1,4 @@
+import { rootOfNat } from '../deciding'
 import { lowestOf } from '../../address/address'
 import type { NatModel, Model, SubnetModel } from '../../model/model'
 import { TCP } from '../../packet/packet'
@@ -48,6 +49,7 @@ export function withoutWayOut(survey: CheckContext, nat: NatModel): Finding[] {
         inner.object.includes('/') ? inner.object : null,
       ],
       sentence: `${nat.id} sits in ${subnet.id}, which itself has no way to the internet (${inner.code} at ${nameOf(inner.object)}): everything sent to it is lost.`,
+      root: rootOfNat(nat.ref, inner, { model, dst: packet.dst }),
       question,
       facts: [`its own packets are lost: ${inner.code} at ${inner.object}`],
       mend: question === undefined ? leadOut(model, nat) : null,

@@ -1,3 +1,4 @@
+import { missingIn } from '../root'
 import { rangeSet } from '../../address/ranges'
 import type { Family } from '../../address/address'
 import type { HopTable } from '../../hops/hops'
@@ -31,6 +32,7 @@ export function noPublicAddress(
       ...(subnet.table >= 0 ? [model.tables[subnet.table]!.ref] : []),
     ],
     sentence: `${subnet.id} has a direct way to the internet, but ${listText(hosts.map(nameOf))} ${hosts.length === 1 ? 'has' : 'have'} no public address.`,
+    root: missingIn(subnet.ref, 'publicAddress'),
     ranges: rangeTexts(ranges, 12),
     question: { from: fromText(model, subnet, table), to: askedIn(survey, ranges, family) },
   })

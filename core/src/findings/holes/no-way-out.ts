@@ -1,3 +1,4 @@
+import { rootOfLoss } from '../deciding'
 import { derived, sameItems } from '../../incremental/derived'
 import { type Family, formatAddress } from '../../address/address'
 import { chosenBy } from '../../expectations/selection'
@@ -38,6 +39,7 @@ export function noWayOut(survey: CheckContext, subnet: SubnetModel, add: Add): v
         cause.object.includes('/') ? cause.object : null,
       ],
       sentence: `The rules of ${model.interfaces[open]!.id} allow it the internet, but ${subnet.id} has no way there.`,
+      root: rootOfLoss(cause, { model, subnet, hosts: table, dst: parts[0]!.ranges[0]!.from }),
       ranges: rangeTexts(
         parts.flatMap((part) => part.ranges),
         4,

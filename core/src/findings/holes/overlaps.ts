@@ -1,3 +1,4 @@
+import { attributeOf } from '../root'
 import { prefixesOverlap, formatPrefix } from '../../address/prefix'
 import { finding } from '../finding'
 import { checkWhole, nameOf, listText } from '../survey'
@@ -42,6 +43,7 @@ export const checkOverlaps = checkWhole('elements', ({ model }) => {
         anchor: one.ref,
         objects: [one.ref, other.ref, by],
         sentence: `${one.id} and ${other.id} are connected by ${nameOf(by)} and both have ${listText(both.map(formatPrefix))}: each reaches its own there, and never the other’s.`,
+        root: attributeOf(one.ref, 'ranges'),
         part: other.ref,
         ranges: both.map(formatPrefix),
       }),

@@ -1,3 +1,4 @@
+import { rootOfLoss } from '../deciding'
 import { spaceTexts } from '../../addresses/named-space'
 import { derived } from '../../incremental/derived'
 import { formatAddress } from '../../address/address'
@@ -59,6 +60,12 @@ export const checkRulesAndRoutes = checkSubnets('rules and routes', (survey, sub
             ref,
           ],
           sentence: `${nameOf(ref)} lets ${subnet.id} reach ${listText(spaceTexts(model, wanted))}, but no route leads there (${lost[0]!.outcome.cause!.code}).`,
+          root: rootOfLoss(lost[0]!.outcome.cause!, {
+            model,
+            subnet,
+            hosts: table,
+            dst: lost[0]!.ranges[0]!.from,
+          }),
           part: ref,
           ranges: rangeTexts(wanted, 20),
           question: {
@@ -151,6 +158,7 @@ function routesWithoutRules(
           anchor: subnet.ref,
           objects: [...sets, subnet.ref, model.tables[route.table]!.ref],
           sentence: `A route leads ${subnet.id} to ${listText(prefix)}, but no rule of its hosts lets anything go there.`,
+          root: { kind: 'missing-rule', object: sets[0] ?? subnet.ref, part: 'out' },
           part: `${model.tables[route.table]!.id} ${formatPrefix(route.prefix)}`,
           ranges: prefix,
           question: {

@@ -1,3 +1,4 @@
+import { rootOfWay } from '../deciding'
 import { rangeSet } from '../../address/ranges'
 import type { Family } from '../../address/address'
 import { kindOf } from '../../exits/exits'
@@ -58,6 +59,7 @@ export function leakDirect(
   const door = first!.outcome.leavesBy
   const hosts = table.kind.interfaces.map((index) => model.interfaces[index]!.ref)
   const ranges = rangeSet(parts.flatMap((part) => part.ranges))
+  const dst = ranges[0]!.from
   add({
     code: 'leak-direct',
     severity: 'high',
@@ -69,6 +71,7 @@ export function leakDirect(
       door?.includes('/') ? door : null,
     ],
     sentence: `${subnet.id} is declared ${subnet.role}, but ${listText(hosts.map(nameOf))} reach${hosts.length === 1 ? 'es' : ''} the internet directly${door ? ` by ${doorName(door)}` : ''}${family === 6 ? ' over IPv6' : ''}.`,
+    root: rootOfWay({ model, subnet, hosts: table, dst }),
     part: `${family}`,
     ranges: rangeTexts(ranges, 12),
     packet,

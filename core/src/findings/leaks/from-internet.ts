@@ -1,14 +1,17 @@
+import { missingIn, type Root } from '../root'
 import { derived } from '../../incremental/derived'
 import { familyOf, formatAddress, type Address } from '../../address/address'
 import { sameRanges, type Range, type RangeSet } from '../../address/ranges'
 import { internetRanges } from '../../expectations/selection'
 import { eachFlow, type Flow } from '../../flows/flow'
-import type { Model, SubnetModel } from '../../model/model'
-import { hasPorts, ICMP, packetJson, protocolName, TCP } from '../../packet/packet'
+import type { InterfaceModel, Model, SubnetModel } from '../../model/model'
+import { hasPorts, ICMP, packetJson, protocolName, TCP, type Packet } from '../../packet/packet'
 import { allPackets, packetOf, type PacketBox } from '../../packet/packet-set'
 import { placeOfProtocol, protocolAt } from '../../packet/protocols'
 import { passing } from '../../rules/passing'
 import { ruleBook } from '../../rules/rule-book'
+import { mismatch } from '../../rules/condition'
+import { ruleText } from '../../rules/words'
 import type { Question } from '../../trace/question'
 import { doorsTo } from '../../exits/doors'
 import { finding, type Finding, type Severity } from '../finding'
@@ -68,11 +71,7 @@ export const checkFromInternet = check(
     const doors = [
       ...new Set(opened.flatMap((flow) => flow.branches.flatMap((b) => b.way))),
     ].filter((ref) => ref.includes('/'))
-    const sets = [
-      ...host.ruleSets,
-      ...subnet.ruleSets,
-      ...(subnet.boundary >= 0 ? [subnet.boundary] : []),
-    ].map((index) => ruleBook(model).set(index).ref)
+    const sets = setsBefore(model, host).map((index) => ruleBook(model).set(index).ref)
     const question = questionOf(packet)
     out.push(
       finding({
@@ -81,6 +80,7 @@ export const checkFromInternet = check(
         anchor: host.ref,
         objects: [host.ref, ...sets, subnet.ref, ...doors],
         sentence: `${host.id} can be reached from the internet on ${listText(ports, 4)}.`,
+        root: ruleThatLetsIn(model, host, packet),
         ranges: ports,
         packet: packetJson(packet),
         question,
@@ -118,9 +118,37 @@ function inRound(
       ...guards,
     ].filter((ref) => ref.includes('/')),
     sentence: `Traffic from the internet reaches ${nameOf(host)} in ${subnet.id} without passing ${listText(guards.map(nameOf))}, which its way out passes.`,
+    root: {
+      kind: 'missing-route',
+      object: branches[0]!.way.find((ref) => ref.startsWith('gateways/')) ?? subnet.ref,
+      part: guards[0]!,
+    },
     packet: packetJson(packet),
     question: questionOf(packet),
   })
+}
+
+/** The rule sets before a host, the nearest first. */
+function setsBefore(model: Model, { subnet, ruleSets }: InterfaceModel): number[] {
+  const home = model.subnets[subnet]!
+  return [...ruleSets, ...home.ruleSets, ...(home.boundary >= 0 ? [home.boundary] : [])]
+}
+
+/** The rule nearest to a host that lets a packet in; that it has none, where none stands before. */
+function ruleThatLetsIn(model: Model, host: InterfaceModel, packet: Packet): Root {
+  const family = familyOf(packet.dst)
+  const dst = host.addresses.find((one) => familyOf(one) === family) ?? packet.dst
+  const book = ruleBook(model)
+  for (const index of setsBefore(model, host)) {
+    const { ref, rules } = book.set(index)
+    const one = rules.find(
+      (rule) =>
+        rule.direction === 'in' && rule.allow && mismatch(rule, { ...packet, dst }) === null,
+    )
+    const written = one && model.estate.ruleSets.get(nameOf(ref))?.rules?.[one.entry]
+    if (written) return { kind: 'rule', object: ref, part: ruleText(written) }
+  }
+  return missingIn(host.ref, 'ruleSets')
 }
 
 /** The question that asks for one packet from outside. */

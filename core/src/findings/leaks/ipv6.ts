@@ -1,3 +1,4 @@
+import { rootOfWay } from '../deciding'
 import { rangeSet } from '../../address/ranges'
 import type { HopTable } from '../../hops/hops'
 import type { SubnetModel } from '../../model/model'
@@ -52,6 +53,7 @@ export function leakIpv6(
       door.includes('/') ? door : null,
     ],
     sentence: `IPv4 from ${subnet.id} passes ${nameOf(guard)}, but IPv6 leaves by ${doorName(door)} without it.`,
+    root: rootOfWay({ model, subnet, hosts: table, dst: ranges[0]!.from }),
     ranges: rangeTexts(ranges, 12),
     question: { from: fromText(model, subnet, table), to: askedIn(survey, ranges, 6) },
     mend: closeIpv6(model, subnet),

@@ -46,6 +46,7 @@ export const checkLearned = checkSubnets('routes', (survey, subnet) => {
           anchor: table.ref,
           objects: [table.ref, ...sources, subnet.ref, ...guards],
           sentence: `Routes that ${table.id} learns from ${listText(sources.map(nameOf))} draw ${listText(spaceTexts(model, bad))} away from its own default${guards.size > 0 ? ` through ${listText([...guards].map(nameOf))}` : ''}.`,
+          root: { kind: 'learned-route', object: sources[0] ?? table.ref, part: table.ref },
           part: sources.join(),
           ranges: rangeTexts(bad, 20),
           mend: keepFromLearned(model, subnet, bad),

@@ -1,3 +1,4 @@
+import { missingIn } from '../root'
 import { derived, sameItems } from '../../incremental/derived'
 import { formatAddress } from '../../address/address'
 import { addressOf } from '../../address/prefix'
@@ -30,6 +31,7 @@ export const checkNames = check(
           anchor: network.ref,
           objects: [by, network.ref, answer.answeredBy],
           sentence: `${name} has a private answer by ${nameOf(by)}, but in ${network.id} it resolves to ${listText(exposed.map(formatAddress))}, by ${nameOf(answer.answeredBy)}.`,
+          root: missingIn(by, 'networks'),
           part: name,
           ranges: exposed.map(formatAddress),
           mend: linkZone(model, by, network.id),

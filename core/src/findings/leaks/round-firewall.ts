@@ -1,3 +1,4 @@
+import { rootOfGoingRound } from '../deciding'
 import { spaceTexts } from '../../addresses/named-space'
 import { derived, sameItems } from '../../incremental/derived'
 import { lazy } from '../../incremental/cells'
@@ -275,6 +276,7 @@ function add(
         winner?.target.kind === 'peering' ? `peerings/${winner.target.id}` : null,
       ],
       sentence: `Packets from ${subnet.id} to ${listText(spaceTexts(model, ranges))} go round ${nameOf(firewall)}: ${by} wins there.`,
+      root: rootOfGoingRound({ model, subnet, hosts: table, dst: ranges[0]!.from }, firewall),
       part: firewall,
       ranges: rangeTexts(ranges, 30),
       mend: beaten && leadThrough(model, subnet, ranges, beaten.winner, beaten.covered),

@@ -25,6 +25,7 @@ export const checkSegments = check(
         anchor: subnet,
         objects: [subnet, result.from, result.to, `expectations/${result.id}`],
         sentence: `${result.id} expects ${nameOf(result.from)} and ${nameOf(result.to)} to be apart, but a packet gets from one to the other.`,
+        root: { kind: 'promise', object: `expectations/${result.id}`, part: '' },
         part: result.id,
         ...(result.packet
           ? {

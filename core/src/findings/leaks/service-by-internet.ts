@@ -1,3 +1,4 @@
+import { looksUpIn } from '../deciding'
 import { derived, sameItems } from '../../incremental/derived'
 import { formatAddress } from '../../address/address'
 import type { HopTable } from '../../hops/hops'
@@ -50,6 +51,10 @@ export function leakService(
         by.includes('/') ? by : null,
       ],
       sentence: `${subnet.id} reaches ${id} ${by.startsWith('nats/') ? `through ${nameOf(by)}` : 'over the internet'}, although ${there.length > 0 ? `${listText(there.map(nameOf))} could take it there privately` : 'an endpoint could take it there privately'}.`,
+      root:
+        there.length > 0
+          ? { kind: 'missing-route', object: looksUpIn(model, subnet), part: there[0]! }
+          : { kind: 'missing-object', object: network.ref, part: 'endpoints' },
       part: id,
       ranges: rangeTexts(
         long.flatMap((part) => part.ranges),

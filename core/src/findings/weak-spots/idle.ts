@@ -20,6 +20,7 @@ export const checkIdle = checkWhole('elements', (survey) =>
         severity: facts.length > 0 ? 'low' : 'note',
         anchor: ref,
         sentence,
+        root: { kind: 'unused', object: ref, part: '' },
         facts,
         mend: remove(survey.model, ref.slice(0, ref.indexOf('/')), nameOf(ref)),
       }),

@@ -1,3 +1,4 @@
+import { missingIn } from '../root'
 import { formatAddress } from '../../address/address'
 import { nameServersOf } from '../../trace/names'
 import { isRefusal } from '../../trace/question'
@@ -42,6 +43,7 @@ export const checkNameServers = check(
           anchor: network.ref,
           objects: [...cut.map((subnet) => subnet.ref), network.ref],
           sentence: `${listText(cut.map((subnet) => subnet.id))} cannot reach ${formatAddress(server)}, the name server of ${network.id}, on port 53.`,
+          root: missingIn(network.ref, 'nameServers'),
           part: formatAddress(server),
           ranges: [formatAddress(server)],
           question: {

@@ -1,3 +1,4 @@
+import { attributeOf } from '../root'
 import { derived, sameItems } from '../../incremental/derived'
 import type { NatModel } from '../../model/model'
 import { type Finding, finding } from '../finding'
@@ -62,6 +63,7 @@ export function capacity(survey: CheckContext, nat: NatModel): Finding[] {
       severity: 'medium',
       anchor: nat.ref,
       sentence: `${nat.id} serves ${served} hosts with ${perHost} ports each: ${served * perHost}, more than the ${offered} its addresses offer.`,
+      root: attributeOf(nat.ref, 'addresses'),
       facts: [`${served} hosts`, `${perHost} ports for each`, `${offered} ports offered`],
       mend: sharePorts(nat, served, offered),
     }),

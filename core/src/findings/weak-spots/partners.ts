@@ -1,3 +1,4 @@
+import { attributeOf, missingIn } from '../root'
 import { derived, sameItems } from '../../incremental/derived'
 import { type Address, formatAddress } from '../../address/address'
 import { prefixOf } from '../../address/prefix'
@@ -77,6 +78,7 @@ function notAllowlisted(id: string, missing: SeenBy): Finding {
     anchor: ref,
     objects: [...[...missing.values()].flatMap((objects) => [...objects]), ref],
     sentence: `${id} sees us come from ${listText(seen)}, which its allowlist lacks.`,
+    root: missingIn(ref, 'allowlist'),
     ranges: seen,
     mend: {
       what: `ask ${id} to add ${listText(seen)}, and note it here`,
@@ -103,6 +105,7 @@ function changingAddress(
     anchor: ref,
     objects: [...objects, ref],
     sentence: `${id} allows us by address, but sees ${seen} from ${listText(subnets)}, which may change by itself.`,
+    root: attributeOf(objects.find((one) => one.startsWith('nats/')) ?? ref, 'addresses'),
     part: seen,
     ranges: seen.includes(' ') ? [] : [seen],
     mend: keepAddress(model, seen, objects),

@@ -14,6 +14,7 @@ export const checkQuotas = checkWhole('upkeep', ({ model }) => {
         severity: used > limit ? 'medium' : 'low',
         anchor,
         sentence: `${nameOf(anchor)} has ${used} ${what}, ${used > limit ? 'past' : used === limit ? 'all of' : 'nine tenths or more of'} the quota of ${limit}.`,
+        root: { kind: 'attribute', object: 'estate', part: 'quotas' },
         part: what,
         facts: [`${used} of ${limit}`],
       }),

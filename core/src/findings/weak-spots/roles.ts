@@ -1,3 +1,4 @@
+import { attributeOf, missingIn } from '../root'
 import { derived, sameItems } from '../../incremental/derived'
 import { pointer } from '../../changes/index'
 import type { Model, SubnetModel } from '../../model/model'
@@ -75,6 +76,7 @@ function role(survey: CheckContext, subnet: SubnetModel): Finding[] {
         door === null
           ? `${subnet.id} is declared public, but its routes lead to no door by which the internet could come in.`
           : `${subnet.id} is declared ${subnet.role}, but its routes lead straight to ${nameOf(door)}.`,
+      root: attributeOf(subnet.ref, 'role'),
       question: {
         from: fromText(survey.model, subnet, survey.tablesOf(subnet)[0]!),
         to: internetText(survey.model, 4),
@@ -123,6 +125,7 @@ export const checkDefaultTables = check(
             ...tables.map((id) => `routeTables/${id}`),
           ],
           sentence: `${subnet.id} has no table of its own and uses its network’s default ${model.tables[subnet.table]!.id}, while ${listText(neighbours.map((one) => one.id))} of the same role use ${listText(tables)}.`,
+          root: missingIn(subnet.ref, 'routeTable'),
           mend:
             tables.length === 1
               ? mend(`associate ${subnet.id} with ${only}`, [associate(subnet.id, only!)])
@@ -179,6 +182,7 @@ function besideFirewall({ model }: CheckContext, subnet: SubnetModel): Finding[]
       anchor: subnet.ref,
       objects: [subnet.ref, ...refs],
       sentence: `${listText(refs.map(nameOf))} ${refs.length === 1 ? 'stands' : 'stand'} in ${subnet.id} beside a firewall, and ${refs.length === 1 ? 'is' : 'are'} not protected by it.`,
+      root: attributeOf(subnet.ref, 'interfaces'),
     }),
   ]
 }

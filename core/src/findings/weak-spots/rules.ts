@@ -1,3 +1,4 @@
+import { missingIn } from '../root'
 import { derived, sameItems } from '../../incremental/derived'
 import { pointer } from '../../changes/index'
 import { coverOf } from '../../rules/covered'
@@ -31,6 +32,7 @@ export const checkRules = check(
             severity: by.some((other) => other.allow !== rule.allow) ? 'medium' : 'low',
             anchor: set.ref,
             sentence: `In ${id}, ${rule.order === null ? `rule ${rule.entry + 1}` : `rule ${rule.order}`} (${ruleText(written)}) never matches: ${listText(names)} ${names.length === 1 ? 'covers' : 'cover'} all of it.`,
+            root: { kind: 'rule', object: set.ref, part: ruleText(written) },
             part: `${rule.order ?? ''} ${ruleText(written)}`,
             facts: by.map((other) => ruleText(source.rules![other.entry]!)),
             mend: {
@@ -63,6 +65,7 @@ export const checkWithoutRules = check(
         anchor: one.ref,
         objects: [one.ref, subnet.ref],
         sentence: `${one.id} has no rule set at any level: whatever reaches it is let in.`,
+        root: missingIn(one.ref, 'ruleSets'),
         mend: neighboursSets(model, one, subnet),
       }),
     ]
@@ -106,6 +109,7 @@ export const checkIdleSets = checkWhole('rules', ({ model }) => {
             severity: 'note',
             anchor: `ruleSets/${id}`,
             sentence: `Nothing carries ${id}: its rules are never asked.`,
+            root: { kind: 'unused', object: `ruleSets/${id}`, part: '' },
             mend: setsNamedAsPeers(model).has(id) ? null : remove(model, 'ruleSets', id),
           }),
         ],

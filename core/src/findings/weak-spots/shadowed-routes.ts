@@ -1,3 +1,4 @@
+import { ledTo } from '../deciding'
 import { formatPrefix } from '../../address/prefix'
 import type { TableModel, RouteModel } from '../../model/model'
 import { targetRef } from '../../model/targets'
@@ -59,6 +60,7 @@ export function shadowedRoutes(survey: CheckContext, table: TableModel): Finding
         anchor: table.ref,
         objects: [table.ref, ...subnets.slice(0, 20).map((subnet) => subnet.ref)],
         sentence: `The route of ${table.id} to ${prefix} never wins: ${originText(by)} to ${formatPrefix(by.prefix)} stands before it everywhere.`,
+        root: { kind: 'route', object: table.ref, part: ledTo(route.target) },
         part: `${route.writtenTo ?? ''} ${prefix} ${route.priority} ${targetRef(route.target) ?? route.target.kind}${route.target.kind === 'address' ? route.target.address : ''} `,
         ranges: [prefix],
         mend: route.entry < 0 ? null : removeRoutes(model.estate, table.id, [route.entry]),

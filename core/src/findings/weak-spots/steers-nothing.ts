@@ -39,6 +39,7 @@ export function steersNothing(survey: CheckContext, table: TableModel): Finding[
         sentence: onlyHome
           ? `${table.id} steers only ${prefix} to ${nameOf(home.firewall)}: that is the firewall’s own subnet, so nothing goes through it.`
           : `${table.id} steers ${prefix} to ${nameOf(home.firewall)}, but no subnet uses this table.`,
+        root: { kind: 'route', object: table.ref, part: home.firewall },
         part: prefix,
         ranges: [prefix],
         mend: route.entry < 0 ? null : removeRoutes(model.estate, table.id, [route.entry]),

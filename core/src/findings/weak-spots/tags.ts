@@ -1,3 +1,4 @@
+import { missingIn } from '../root'
 import { lazy } from '../../incremental/cells'
 import type { Model } from '../../model/model'
 import { wildcard } from '../../rules/applies-to'
@@ -55,6 +56,7 @@ export const checkTags = checkWhole('upkeep', ({ model }) => {
           severity: 'low',
           anchor: `${section}/${id}`,
           sentence: `${id} lacks the ${missing.length === 1 ? 'tag' : 'tags'} ${listText(missing)}, which ${section} like it must have.`,
+          root: missingIn(`${section}/${id}`, `tags ${missing.join(', ')}`),
           part: missing.join(),
           facts: missing,
           mend:

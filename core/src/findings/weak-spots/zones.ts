@@ -1,3 +1,4 @@
+import { looksUpIn } from '../deciding'
 import type { SubnetModel, Model, RouteModel } from '../../model/model'
 import { applianceAt } from '../../walk/next-hops/registry'
 import { type Finding, finding } from '../finding'
@@ -26,6 +27,7 @@ export function zones(survey: CheckContext, subnet: SubnetModel): Finding[] {
           anchor: subnet.ref,
           objects: [subnet.ref, subnet.table >= 0 ? model.tables[subnet.table]!.ref : null, ref],
           sentence: `The way out of ${subnet.id} in ${subnet.zone} depends on ${nameOf(ref)} in ${zone}: an outage there cuts it off.`,
+          root: { kind: 'route', object: looksUpIn(model, subnet), part: ref },
           part: ref,
           mend: ref.startsWith('nats/') ? leaveInZone(model, subnet) : null,
           facts:
