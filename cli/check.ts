@@ -6,6 +6,9 @@ import {
   proposalJson,
   proposalsFor,
   proverOf,
+  rootCauseJson,
+  rootCauses,
+  type RootCause,
   SEVERITIES,
   type ProposalJson,
   trace,
@@ -23,8 +26,12 @@ import { sarif } from './sarif'
 
 export const CHECK_FORMATS = ['text', 'json', 'sarif', 'junit'] as const
 
+/** What the text is in the order of: root causes or single findings. */
+export const CHECK_GROUPINGS = ['root', 'finding'] as const
+
 export interface CheckFlags {
   readonly format: (typeof CHECK_FORMATS)[number]
+  readonly by: (typeof CHECK_GROUPINGS)[number]
   readonly expectations?: string
   readonly failOn?: Severity
   /** Whether mends are found, each tried against the whole estate: it has its price. */
@@ -45,12 +52,18 @@ export function check(names: readonly string[], flags: CheckFlags): number {
     findings: [],
     expectations: [],
   }
-  if (flags.format === 'text')
-    printText(problems, model ? withMends(model, findings, flags) : [], expectations)
-  else if (flags.format === 'json') {
+  const causes = model ? rootCauses(model, findings) : []
+  if (flags.format === 'text') {
+    for (const problem of problems) process.stderr.write(`${problemLine(problem)}\n`)
+    const mended = model ? withMends(model, findings, flags) : []
+    if (flags.by === 'root') printRootCauses(causes, mended)
+    else for (const one of mended) printFinding(one)
+    printExpectations(expectations)
+    printCounts(problems, causes, findings, expectations)
+  } else if (flags.format === 'json') {
     const all = model === null ? [] : withEvidence(model, findings, flags)
     process.stdout.write(
-      `${JSON.stringify({ ...problemsJson(problems), findings: all, expectations: expectations.map(expectationJson) }, null, 2)}\n`,
+      `${JSON.stringify({ ...problemsJson(problems), rootCauses: causes.map(rootCauseJson), findings: all, expectations: expectations.map(expectationJson) }, null, 2)}\n`,
     )
   } else if (flags.format === 'sarif')
     process.stdout.write(
@@ -107,17 +120,45 @@ const expectationJson = ({
   ...(state === 'broken' ? { from, to, packet, because, trace: shown } : {}),
 })
 
-function printText(
-  problems: readonly Problem[],
-  findings: readonly Mended[],
-  expectations: readonly ExpectationResult[],
-): void {
-  for (const problem of problems) process.stderr.write(`${problemLine(problem)}\n`)
-  for (const { severity, code, anchor, sentence, mend } of findings) {
-    process.stdout.write(
-      `${severity.padEnd(8)} ${code.padEnd(26)} ${anchor}\n         ${sentence}\n${mend === null ? '' : `         To mend${mend.harmless ? '' : ', with harm'}: ${mend.what}.\n`}`,
-    )
+/** Root causes, the gravest first, each with its findings; their mends where they are wanted. */
+function printRootCauses(causes: readonly RootCause[], mended: readonly Mended[]): void {
+  const byFingerprint = new Map(mended.map((one) => [one.fingerprint, one]))
+  for (const { severity, sentence, roots, findings, subnets, hosts, concerns } of causes) {
+    process.stdout.write(`${severity.padEnd(8)} ${sentence}\n`)
+    const touches = [
+      count(findings, 'finding'),
+      ...(subnets > 0 ? [count(subnets, 'subnet')] : []),
+      ...(hosts > 0 ? [count(hosts, 'host')] : []),
+    ]
+    const what = concerns.length > 0 ? `; ${concerns.join(', ')}` : ''
+    process.stdout.write(`         ${touches.join(', ')}${what}\n`)
+    const all = roots.flatMap((one) => one.findings)
+    for (const { fingerprint, code, anchor, sentence } of all.slice(0, MOST_LISTED)) {
+      if (all.length > 1)
+        process.stdout.write(`         ${code.padEnd(26)} ${anchor}\n           ${sentence}\n`)
+      else process.stdout.write(`         ${code.padEnd(26)} ${anchor}\n`)
+      printMend(byFingerprint.get(fingerprint)?.mend ?? null)
+    }
+    const more = all.length - MOST_LISTED
+    if (more > 0)
+      process.stdout.write(`         and ${count(more, 'finding')} more (--by finding lists all)\n`)
   }
+}
+
+/** So many findings of a root cause are listed under it. */
+const MOST_LISTED = 5
+
+function printFinding({ severity, code, anchor, sentence, mend }: Mended): void {
+  process.stdout.write(`${severity.padEnd(8)} ${code.padEnd(26)} ${anchor}\n         ${sentence}\n`)
+  printMend(mend)
+}
+
+function printMend(mend: ProposalJson | null): void {
+  if (mend !== null)
+    process.stdout.write(`         To mend${mend.harmless ? '' : ', with harm'}: ${mend.what}.\n`)
+}
+
+function printExpectations(expectations: readonly ExpectationResult[]): void {
   for (const { id, must, state, sentence, packet, because } of expectations) {
     process.stdout.write(
       `${state.padEnd(8)} ${must.padEnd(26)} expectations/${id}\n         ${sentence}\n`,
@@ -127,6 +168,14 @@ function printText(
         `         ${packet.src} to ${packet.dst}, ${packet.protocol}${packet.dstPort === null ? '' : ` ${packet.dstPort}`}${because === null ? '' : `; ${because}`}\n`,
       )
   }
+}
+
+function printCounts(
+  problems: readonly Problem[],
+  causes: readonly RootCause[],
+  findings: readonly Finding[],
+  expectations: readonly ExpectationResult[],
+): void {
   const { errors, warnings } = problemsJson(problems)
   const broken = expectations.filter((one) => one.state === 'broken').length
   const bySeverity = SEVERITIES.flatMap((severity) => {
@@ -136,6 +185,7 @@ function printText(
   const counts = [count(errors.length, 'error'), count(warnings.length, 'warning')]
   if (errors.length === 0)
     counts.push(
+      count(causes.length, 'root cause'),
       `${count(findings.length, 'finding')}${bySeverity.length > 0 ? ` (${bySeverity.join(', ')})` : ''}`,
     )
   if (expectations.length > 0)

@@ -1,6 +1,6 @@
 import { Command, CommanderError, InvalidArgumentError, Option } from 'commander'
 import { SEVERITIES } from '@salt-trail/core'
-import { check, CHECK_FORMATS, type CheckFlags } from './check'
+import { check, CHECK_FORMATS, CHECK_GROUPINGS, type CheckFlags } from './check'
 import type { ConsequenceFlags } from './consequences'
 import { diff } from './diff'
 import { hops, waysIn, type SubnetFlags } from './hops'
@@ -45,6 +45,11 @@ function program(done: (status: number) => void): Command {
         '--fail-on <severity>',
         'exit with 1 only for findings of at least this severity, or broken expectations',
       ).choices(SEVERITIES),
+    )
+    .addOption(
+      new Option('--by <what>', 'list root causes, with what each decides, or finding by finding')
+        .choices(CHECK_GROUPINGS)
+        .default('root'),
     )
     .option('--mends', 'give every finding its first proposal, tried against the whole estate')
     .action((files: string[], options: CheckFlags) => done(check(files, options)))

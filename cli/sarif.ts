@@ -75,7 +75,7 @@ export function sarif(
             message: { text: f.sentence },
             locations: [place(f.anchor)],
             partialFingerprints: { 'finding/v1': f.fingerprint },
-            properties: { severity: f.severity, objects: f.objects },
+            properties: { severity: f.severity, objects: f.objects, root: f.root },
           })),
           ...broken.map((e): Result => ({
             ruleId: 'expectation-broken',

@@ -8,9 +8,13 @@ import { traceAnswer } from './traces'
 export const proposalsBody = z
   .union([
     z.strictObject({ finding: text.min(1).max(64).meta({ description: 'A fingerprint' }) }),
+    z.strictObject({ rootCause: text.min(1).max(64).meta({ description: 'A fingerprint' }) }),
     questionBody,
   ])
-  .meta({ id: 'Wanted', description: 'What proposals are wanted for: a finding or a question' })
+  .meta({
+    id: 'Wanted',
+    description: 'What proposals are wanted for: a finding, a root cause or a question',
+  })
 
 const blanks = z.array(z.object({ path: z.string(), wants: z.string(), standIn: z.string() }))
 
@@ -19,6 +23,7 @@ const told = ofCore<ToldProposal>(
     ...mend,
     blanks,
     harmless: z.boolean(),
+    mends: z.int().nullable(),
     costs: z.array(z.string()),
     shown: traceAnswer.nullable(),
     packets: toldPackets,

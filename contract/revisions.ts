@@ -5,7 +5,15 @@ import { toldPackets, wayChange } from './consequences'
 import { ofCore } from './parts'
 
 const historyRow = revisionInfo.extend({
-  counts: z.object({ leak: z.int(), hole: z.int(), weak: z.int(), broken: z.int() }).nullable(),
+  counts: z
+    .object({
+      rootCauses: z.int(),
+      leak: z.int(),
+      hole: z.int(),
+      weak: z.int(),
+      broken: z.int(),
+    })
+    .nullable(),
 })
 export const historyAnswer = z.array(historyRow).meta({
   id: 'History',

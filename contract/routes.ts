@@ -20,7 +20,13 @@ import {
   revisionParams,
   savedAnswer,
 } from './requests'
-import { findingsAnswer, findingsQuery, findingsSinceAnswer } from './findings'
+import {
+  findingsAnswer,
+  findingsQuery,
+  findingsSinceAnswer,
+  rootCausesAnswer,
+  rootCausesQuery,
+} from './findings'
 import {
   analysisAnswer,
   expectationsAnswer,
@@ -244,6 +250,15 @@ export const ROUTES = {
       path: revisionParams,
       query: sinceQuery,
       answer: differenceAnswer,
+      refuses: [404],
+    },
+  },
+  '/api/estates/{estate}/{revision}/root-causes': {
+    get: {
+      summary: 'What decides the findings: what has to change for them to go',
+      path: revisionParams,
+      query: rootCausesQuery,
+      answer: rootCausesAnswer,
       refuses: [404],
     },
   },

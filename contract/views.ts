@@ -98,6 +98,7 @@ export const analysisAnswer = z
       .object({
         findings: counts(...SEVERITIES),
         families: counts('leak', 'hole', 'weak'),
+        rootCauses: z.int(),
         accepted: z.int(),
         expectations: counts('holds', 'broken', 'empty'),
       })

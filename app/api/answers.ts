@@ -35,7 +35,10 @@ export type Analysis = RevisionAnswer<'analysis'>
 export type ExpectationState = RevisionAnswer<'expectations'>['expectations'][number]
 export type FindingsPage = RevisionAnswer<'findings'>
 export type ListedFinding = FindingsPage['findings'][number]
-export type Acceptance = NonNullable<ListedFinding['accepted']>
+export type RootCausesPage = RevisionAnswer<'root-causes'>
+export type ListedRootCause = RootCausesPage['rootCauses'][number]
+/** What is said when something is accepted. */
+export type Acceptance = Omit<NonNullable<ListedFinding['accepted']>, 'fingerprint'>
 export type Saved = Answer<'/api/estates', 'post'>
 
 export type Draft = Answer<'/api/estates/{estate}/drafts/{draft}'>

@@ -6,7 +6,12 @@ import { changeLine } from '~/consequences/change-line'
  * What would mend a finding or a faulty question: changes that were tried against the whole estate,
  * with what each opens, cuts and brings. A harmful one says what it costs.
  */
-defineProps<{ proposals: readonly ToldProposal[] | null; failure: string }>()
+const props = defineProps<{
+  proposals: readonly ToldProposal[] | null
+  failure: string
+  /** How many findings a root cause has that they are for as a whole. */
+  of?: number
+}>()
 const open = ref<number | null>(null)
 const { tryChange, failure: refused } = useTry()
 /** What was chosen for the blanks of each proposal, by their paths. */
@@ -31,9 +36,10 @@ function tryIt(proposal: ToldProposal, index: number): void {
 const count = (n: number, one: string, many: string): string => `${n} ${n === 1 ? one : many}`
 
 /** What a change brings about, in one line. */
-function summary({ packets, findings }: ToldProposal): string {
+function summary({ packets, findings, mends }: ToldProposal): string {
   const { opened, cut, passedBy, elsewhere } = packets.counts
   return [
+    ...(mends === null ? [] : [`mends ${mends} of ${props.of ?? mends}`]),
     `−${findings.went.length} and +${findings.came.length} findings`,
     `opens ${opened}`,
     `cuts ${cut}`,

@@ -37,6 +37,15 @@ const counted = computed(() => {
     text(counts.routes, 'route', 'routes'),
   ].join(', ')
 })
+/** How many root causes decide how many findings. */
+const found = computed(() => {
+  const counts = estate.analysis?.counts
+  if (!counts || counts.rootCauses === 0) return null
+  const findings = Object.values(counts.findings).reduce((sum, n) => sum + n, 0)
+  const text = (n: number, one: string): string =>
+    `${n.toLocaleString('en-GB')} ${one}${n === 1 ? '' : 's'}`
+  return `${text(counts.rootCauses, 'root cause')}, ${text(findings, 'finding')}`
+})
 /** Findings by severity, the most severe first; notes are left to the view. */
 const graves = computed(() =>
   (['critical', 'high', 'medium', 'low'] as const).flatMap((severity) => {
@@ -77,6 +86,12 @@ const graves = computed(() =>
       analyse again
     </button>
     <span v-if="counted" class="whitespace-nowrap max-lg:hidden">{{ counted }}</span>
+    <NuxtLink
+      v-if="found"
+      :to="`/${estate.slug}/${estate.revision}/findings`"
+      class="shrink-0 whitespace-nowrap hover:text-ink"
+      >{{ found }}</NuxtLink
+    >
     <span v-if="graves.length > 0" class="flex shrink-0 gap-2.5 whitespace-nowrap">
       <NuxtLink
         v-for="{ severity, says } in graves"

@@ -144,6 +144,13 @@ export type { FindingRecord } from './findings/record'
 export { mendOf, trialOf } from './findings/mending'
 export { ROOT_KINDS, type Root, type RootKind } from './findings/root'
 export { rootCauses, type DecidedBy, type RootCause } from './root-causes/root-causes'
+export { decidesText } from './root-causes/words'
+export {
+  rootCauseJson,
+  tellRootCause,
+  type RootCauseJson,
+  type ToldRootCause,
+} from './root-causes/json'
 export { networkOfFinding } from './findings/network'
 export { CAUSE_CODES } from './walk/causes'
 export { budgetOf, MOST_PAIRS, type Budget } from './consequences/budget'
@@ -181,6 +188,7 @@ export {
   type Proposal,
   type ProposalLimits,
 } from './proposals/propose'
+export { proposalAtOnce, type ProposalAtOnce } from './proposals/at-once'
 export { proposalJson, tellProposal, type ProposalJson, type ToldProposal } from './proposals/json'
 export type { Blank } from './mend/mend'
 export { purposeOfFinding, purposeOfQuestion, type Purpose } from './proposals/purpose'

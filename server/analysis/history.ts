@@ -2,13 +2,20 @@ import { and, desc, eq, inArray, notExists, sql } from 'drizzle-orm'
 import { alias } from 'drizzle-orm/pg-core'
 import type { FindingFamily } from '@salt-trail/core'
 import type { Database } from '../database/client'
-import { analyses, estates, expectationResults, findings, revisions } from '../database/schema'
+import {
+  analyses,
+  estates,
+  expectationResults,
+  findings,
+  revisions,
+  rootCauses,
+} from '../database/schema'
 import { isRevision, type RevisionInfo } from '../estates/store'
-import { toldBody } from './results'
+import { toldBody } from './found'
 
 /** A revision with its counts of findings; null where this version did not analyse it. */
 export interface RevisionHistory extends RevisionInfo {
-  readonly counts: (Readonly<Record<FindingFamily, number>> & { readonly broken: number }) | null
+  readonly counts: Readonly<Record<FindingFamily | 'rootCauses' | 'broken', number>> | null
 }
 
 /**
@@ -61,6 +68,14 @@ export async function readHistory(
             ),
           )
           .groupBy(expectationResults.revisionId)
+  const causes =
+    ids.length === 0
+      ? []
+      : await db
+          .select({ id: rootCauses.revisionId, n })
+          .from(rootCauses)
+          .where(inArray(rootCauses.revisionId, ids))
+          .groupBy(rootCauses.revisionId)
   return rows.map(({ id, analysed, ...info }) => {
     const of = (family: FindingFamily): number =>
       byFamily.find((row) => row.id === id && row.family === family)?.n ?? 0
@@ -71,6 +86,7 @@ export async function readHistory(
             leak: of('leak'),
             hole: of('hole'),
             weak: of('weak'),
+            rootCauses: causes.find((row) => row.id === id)?.n ?? 0,
             broken: broken.find((row) => row.id === id)?.n ?? 0,
           }
     return { ...info, counts }

@@ -8,6 +8,7 @@ import {
   joinShares,
   markerOf,
   networkOfFinding,
+  rootCauses,
   type HopMemo,
   type Model,
 } from '@salt-trail/core'
@@ -91,6 +92,7 @@ async function join(url: string, job: AnalysisJob): Promise<void> {
         outline: outlineOf(model),
         exits: exits(),
         findings,
+        rootCauses: rootCauses(model, findings),
         networkOf: (one) => networkOfFinding(model.estate, one),
         expectations,
       })

@@ -1,40 +1,27 @@
-import {
-  and,
-  asc,
-  count,
-  eq,
-  gte,
-  ilike,
-  inArray,
-  isNotNull,
-  isNull,
-  like,
-  lt,
-  or,
-  sql,
-  type AnyColumn,
-} from 'drizzle-orm'
+import { and, asc, count, countDistinct, eq, gte, like, lt, not, sql } from 'drizzle-orm'
 import { drizzle } from 'drizzle-orm/node-postgres'
 import type pg from 'pg'
 import {
   familyOfCode,
+  tellRootCause,
+  type RootCause,
   SEVERITIES,
   type ExpectationResult,
   type Finding,
   type FindingFamily,
   type Severity,
-  withoutMend,
 } from '@salt-trail/core'
 import type { Database } from '../database/client'
 import { copyRows } from '../database/copy'
+import { isAccepted, joinsFinding, joinsRootCause, ofFinding, ofRootCause } from './accepted'
 import type { Outline } from '../estates/outline'
 import {
-  acceptances,
   analyses,
   exitRows,
   expectationResults,
   findings,
   revisions,
+  rootCauses,
 } from '../database/schema'
 
 /** The results of an analysis. */
@@ -43,6 +30,7 @@ export interface AnalysisRows {
   /** Rows of the matrix as JSON, some at a time, in the order of the estate. */
   readonly exits: Iterable<string[]> | AsyncIterable<string[]>
   readonly findings: readonly Finding[]
+  readonly rootCauses: readonly RootCause[]
   readonly networkOf: (finding: Finding) => string | null
   readonly expectations: readonly ExpectationResult[]
 }
@@ -64,7 +52,7 @@ export async function saveAnalysis(
   rows: AnalysisRows,
 ): Promise<void> {
   const tx = drizzle(client as pg.Client, { casing: 'snake_case' })
-  for (const table of [analyses, exitRows, findings, expectationResults])
+  for (const table of [analyses, exitRows, findings, rootCauses, expectationResults])
     await tx.delete(table).where(eq(table.revisionId, revisionId))
   await tx
     .insert(analyses)
@@ -80,6 +68,16 @@ export async function saveAnalysis(
     )
   }
   await copyRows(client, findings, findingRows(revisionId, rows))
+  await copyRows(
+    client,
+    rootCauses,
+    rows.rootCauses.map((one, ordinal) => ({
+      revisionId,
+      ordinal,
+      fingerprint: one.fingerprint,
+      body: JSON.stringify(tellRootCause(one)),
+    })),
+  )
   // A broken one is traced by asking for its packet: the trace itself would make the list too long.
   const results = rows.expectations.map(({ trace: _, ...one }, ordinal) => ({
     revisionId,
@@ -93,8 +91,13 @@ export async function saveAnalysis(
 /** Findings as they are kept, made one by one as they are written. */
 function* findingRows(
   revisionId: number,
-  { findings: found, networkOf }: AnalysisRows,
+  { findings: found, rootCauses: causes, networkOf }: AnalysisRows,
 ): Generator<typeof findings.$inferInsert> {
+  const causeOf = new Map(
+    causes.flatMap(({ fingerprint, roots }) =>
+      roots.flatMap((one) => one.findings.map((each) => [each.fingerprint, fingerprint] as const)),
+    ),
+  )
   for (const [ordinal, finding] of found.entries()) {
     const { fingerprint, code, severity, anchor, sentence } = finding
     const family = familyOfCode(code)
@@ -109,6 +112,7 @@ function* findingRows(
       anchor,
       network,
       sentence,
+      rootCause: causeOf.get(fingerprint)!,
       body: JSON.stringify(finding),
     }
   }
@@ -146,6 +150,8 @@ export interface Counts {
   /** Those that are not accepted. */
   readonly findings: Readonly<Record<Severity, number>>
   readonly families: Readonly<Record<FindingFamily, number>>
+  /** Root causes of those. */
+  readonly rootCauses: number
   readonly accepted: number
   readonly expectations: Readonly<Record<ExpectationResult['state'], number>>
 }
@@ -156,14 +162,22 @@ export async function countAnalysis(db: Database, revisionId: number): Promise<C
     .select({
       severity: findings.severity,
       family: findings.family,
-      accepted: isNotNull(acceptances.fingerprint),
+      accepted: sql<boolean>`${isAccepted}`,
       n: count(),
     })
     .from(findings)
     .innerJoin(revisions, eq(revisions.id, findings.revisionId))
-    .leftJoin(acceptances, isAccepted)
+    .leftJoin(ofFinding, joinsFinding)
+    .leftJoin(ofRootCause, joinsRootCause)
     .where(eq(findings.revisionId, revisionId))
-    .groupBy(findings.severity, findings.family, isNotNull(acceptances.fingerprint))
+    .groupBy(findings.severity, findings.family, sql`3`)
+  const [causes] = await db
+    .select({ n: countDistinct(findings.rootCause) })
+    .from(findings)
+    .innerJoin(revisions, eq(revisions.id, findings.revisionId))
+    .leftJoin(ofFinding, joinsFinding)
+    .leftJoin(ofRootCause, joinsRootCause)
+    .where(and(eq(findings.revisionId, revisionId), not(isAccepted)))
   const byState = await db
     .select({ state: expectationResults.state, n: count() })
     .from(expectationResults)
@@ -181,17 +195,11 @@ export async function countAnalysis(db: Database, revisionId: number): Promise<C
       hole: sum((row) => row.family === 'hole'),
       weak: sum((row) => row.family === 'weak'),
     },
+    rootCauses: causes!.n,
     accepted: bySeverity.filter((row) => row.accepted).reduce((total, { n }) => total + n, 0),
     expectations: { holds: states('holds'), broken: states('broken'), empty: states('empty') },
   }
 }
-
-/** Joins a finding with what was said when it was accepted, for as long as that holds. */
-const isAccepted = and(
-  eq(acceptances.estateId, revisions.estateId),
-  eq(acceptances.fingerprint, findings.fingerprint),
-  or(isNull(acceptances.until), gte(acceptances.until, sql`current_date`)),
-)
 
 export interface Span {
   /** The first one wanted, from 0, and how many. */
@@ -213,105 +221,6 @@ export async function readExits(
     .where(and(of, gte(exitRows.ordinal, from), lt(exitRows.ordinal, from + wanted)))
     .orderBy(asc(exitRows.ordinal))
   return { total: all!.n, rows: rows.map((row) => row.body) }
-}
-
-export interface FindingsWanted extends Span {
-  readonly family?: FindingFamily
-  /** At least this severe. */
-  readonly severity?: Severity
-  /** In the code, the anchor or the sentence. */
-  readonly text?: string
-  readonly fingerprint?: string
-  /** Named among the objects of the finding, as `section/id`. */
-  readonly object?: string
-  readonly network?: string
-  /** What they are grouped by; within a group the most severe come first. */
-  readonly by?: keyof typeof GROUPED
-}
-
-export interface FindingsFound {
-  readonly total: number
-  /** How many are in each group, in their order; null for the findings of no network. */
-  readonly groups: { readonly key: string | null; readonly total: number }[]
-  /** As JSON texts. */
-  readonly findings: string[]
-}
-
-/** The place of a word in a list, for the database to order by. */
-const placeIn = (column: AnyColumn, words: readonly string[]) =>
-  sql`array_position(${sql.param([...words])}::text[], ${column})`
-
-const GROUPED = {
-  severity: { key: findings.severity, place: placeIn(findings.severity, SEVERITIES) },
-  family: { key: findings.family, place: placeIn(findings.family, ['leak', 'hole', 'weak']) },
-  network: { key: findings.network, place: sql`${findings.network} nulls last` },
-} as const
-
-/** A pattern that finds a text as it stands, anywhere. */
-const exactly = (text: string): string => `%${text.replace(/[\\%_]/g, '\\$&')}%`
-
-/** The kept text of a finding, as it is told: the mend of its check is for the moves alone. */
-export const toldBody = (body: string): string =>
-  JSON.stringify(withoutMend(JSON.parse(body) as Finding))
-
-/** Some findings, as JSON texts, and how many match. */
-export async function readFindings(
-  db: Database,
-  revisionId: number,
-  {
-    from,
-    count: wanted,
-    family,
-    severity,
-    text,
-    fingerprint,
-    object,
-    network,
-    by = 'severity',
-  }: FindingsWanted,
-): Promise<FindingsFound> {
-  const where = and(
-    eq(findings.revisionId, revisionId),
-    family === undefined ? undefined : eq(findings.family, family),
-    fingerprint === undefined ? undefined : eq(findings.fingerprint, fingerprint),
-    network === undefined ? undefined : eq(findings.network, network),
-    object === undefined ? undefined : like(findings.body, exactly(JSON.stringify(object))),
-    severity === undefined
-      ? undefined
-      : inArray(findings.severity, SEVERITIES.slice(0, SEVERITIES.indexOf(severity) + 1)),
-    text === undefined || text === ''
-      ? undefined
-      : or(
-          ilike(findings.code, exactly(text)),
-          ilike(findings.anchor, exactly(text)),
-          ilike(findings.sentence, exactly(text)),
-        ),
-  )
-  const { place, key } = GROUPED[by]
-  const groups = await db
-    .select({ key, total: count() })
-    .from(findings)
-    .where(where)
-    .groupBy(key)
-    .orderBy(place)
-  const { reason, author, until } = acceptances
-  const rows = await db
-    .select({ body: findings.body, network: findings.network, accepted: { reason, author, until } })
-    .from(findings)
-    .innerJoin(revisions, eq(revisions.id, findings.revisionId))
-    .leftJoin(acceptances, isAccepted)
-    .where(where)
-    .orderBy(place, asc(findings.ordinal))
-    .limit(wanted)
-    .offset(from)
-  return {
-    total: groups.reduce((sum, group) => sum + group.total, 0),
-    groups,
-    findings: rows.map(
-      ({ body, network, accepted }) =>
-        `${toldBody(body).slice(0, -1)},"network":${JSON.stringify(network)},"accepted":${JSON.stringify(accepted?.reason == null ? null : accepted)}}`,
-    ),
-  }
 }
 
 export async function readExpectations(db: Database, revisionId: number): Promise<string[]> {

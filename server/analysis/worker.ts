@@ -3,6 +3,7 @@ import {
   analyse,
   compile,
   networkOfFinding,
+  rootCauses,
   type AnalysisListener,
   type Finding,
 } from '@salt-trail/core'
@@ -49,7 +50,14 @@ export default async function analyseRevision({
       exits: (of) => (exits = of.map((row) => JSON.stringify(row))),
       findings: (findings, expectations) => {
         const networkOf = (one: Finding): string | null => networkOfFinding(model.estate, one)
-        rows = { outline: outlineOf(model), exits: [exits], findings, networkOf, expectations }
+        rows = {
+          outline: outlineOf(model),
+          exits: [exits],
+          findings,
+          rootCauses: rootCauses(model, findings),
+          networkOf,
+          expectations,
+        }
       },
     }
     if (!analyse(model, listener)) throw new Error('the analysis was ended before its end')

@@ -239,6 +239,8 @@ export const findings = pgTable(
     /** The network it lies in, if it lies in one. */
     network: text(),
     sentence: text().notNull(),
+    /** The fingerprint of its root cause. */
+    rootCause: text().notNull().default(''),
     /** The whole finding as JSON. */
     body: text().notNull(),
   },
@@ -248,8 +250,22 @@ export const findings = pgTable(
   ],
 )
 
+/** The root causes of an analysed revision's findings, the gravest first. */
+export const rootCauses = pgTable(
+  'root_causes',
+  {
+    revisionId: ofRevision(),
+    ordinal: integer().notNull(),
+    /** Findings name it. */
+    fingerprint: text().notNull(),
+    /** As JSON. */
+    body: text().notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.revisionId, t.ordinal] })],
+)
+
 /**
- * Findings that were accepted, and why. They hold for every revision of an estate, until a day if
+ * Findings and root causes that were accepted, and why; a root cause for whatever joins it. They hold for every revision of an estate, until a day if
  * one is named.
  */
 export const acceptances = pgTable(

@@ -1,9 +1,11 @@
 import { LRUCache } from 'lru-cache'
 import {
   isRefusal,
+  proposalAtOnce,
   proposalsFor,
   proposalsForQuestion,
   proverOf,
+  rootCauses,
   tellProposal,
   trace,
   USUAL_LIMITS,
@@ -16,8 +18,9 @@ import {
 import { connected } from '../database/connected'
 import { readRevision } from '../estates/store'
 
-/** What proposals are wanted for: a finding, by its fingerprint, or a question. */
-export type Wanted = { readonly finding: string } | { readonly question: Question }
+/** What proposals are wanted for: a finding or root cause, by its fingerprint, or a question. */
+export type Wanted =
+  { readonly finding: string } | { readonly rootCause: string } | { readonly question: Question }
 
 export interface ProposalTask {
   readonly databaseUrl: string
@@ -63,6 +66,16 @@ export default async function propose(task: ProposalTask): Promise<Proposed> {
     if (isRefusal(answer)) return { refused: answer }
     const works = answer.verdict === 'works'
     return tell(works ? [] : proposalsForQuestion(prover, question, limits), question)
+  }
+  if ('rootCause' in task.wanted) {
+    const { rootCause: wanted } = task.wanted
+    const cause = rootCauses(prover.model, prover.findings).find(
+      ({ fingerprint }) => fingerprint === wanted,
+    )
+    if (!cause) return { unknown: true }
+    const { question } = cause.roots[0]!.findings[0]!.evidence
+    const whole = proposalAtOnce(prover, cause, limits.stop)
+    return tell(whole === null ? [] : [whole], question)
   }
   const { finding: fingerprint } = task.wanted
   const finding = prover.findings.find((one) => one.fingerprint === fingerprint)

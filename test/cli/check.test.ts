@@ -15,7 +15,7 @@ describe('check', () => {
     expect(saltTrail('check', good)).toEqual({
       status: 0,
       out: '',
-      err: '0 errors, 0 warnings, 0 findings\n',
+      err: '0 errors, 0 warnings, 0 root causes, 0 findings\n',
     })
     expect(JSON.parse(saltTrail('check', good, '--format', 'json').out)).toEqual({
       errors: [],
@@ -51,6 +51,31 @@ describe('check', () => {
       trace: { forward: { outcome: 'delivered' } },
     })
   })
+  test('findings stand under what decides them, or alone with --by finding', () => {
+    const files = demoFiles()
+    const byRoot = saltTrail('check', ...files)
+    const [, first] = byRoot.out.split(/^(?=critical|high|medium|low|note)/m)
+    expect(byRoot.out).toContain(
+      [
+        'high     The route of route table ticketing-reports to NAT nat-reports: packets are sent to what is missing, down or elsewhere.',
+        '         2 findings, 1 subnet, 1 host; the internet,',
+      ].join('\n'),
+    )
+    expect(first).toContain('hole-')
+    expect(byRoot.err).toMatch(/\d+ root causes, \d+ findings/)
+    const json = JSON.parse(saltTrail('check', ...files, '--format', 'json').out) as {
+      rootCauses: { roots: { findings: string[] }[] }[]
+      findings: { fingerprint: string; root: object }[]
+    }
+    expect(
+      json.rootCauses.flatMap(({ roots }) => roots.flatMap((one) => one.findings)).sort(),
+    ).toEqual(json.findings.map(({ fingerprint }) => fingerprint).sort())
+    const alone = saltTrail('check', ...files, '--by', 'finding')
+    expect(alone.out.match(/^(critical|high|medium|low|note) .* \w+\/\S+$/gm)).toHaveLength(
+      json.findings.length,
+    )
+  })
+
   test('--mends gives every finding its first proposal, as text and as JSON', () => {
     const example = 'examples/nat-without-a-way-out.yaml'
     const { out } = saltTrail('check', example, '--mends')
@@ -146,6 +171,7 @@ describe('check', () => {
     const json = saltTrail('check', bad, '--format', 'json')
     expect(json.status).toBe(2)
     expect(JSON.parse(json.out)).toEqual({
+      rootCauses: [],
       findings: [],
       expectations: [],
       errors: [

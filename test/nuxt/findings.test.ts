@@ -2,6 +2,7 @@ import { expect, test } from '@jest/globals'
 import { shallowRef } from 'vue'
 import { asked, inApp, serve, until, type Served } from './app'
 import { useEstate } from '~/stores/estate'
+import { useAcceptance } from '~/views/findings/useAcceptance'
 import { findingsQuery, useFindings, type FindingsChosen } from '~/views/findings/useFindings'
 
 const CHOSEN: FindingsChosen = {
@@ -30,7 +31,11 @@ function server({ path, query }: Served): unknown {
 
 async function shown(chosen: () => FindingsChosen) {
   serve(server)
-  const { result } = await inApp(() => ({ estate: useEstate(), list: useFindings(chosen) }))
+  const { result } = await inApp(() => ({
+    estate: useEstate(),
+    list: useFindings(chosen),
+    acceptance: useAcceptance(),
+  }))
   await result.estate.show('quay', 'head')
   await until(() => result.list.found.value !== null)
   return result
@@ -69,11 +74,14 @@ test('another choice is asked for, and stays beside the one before until it is t
 test('an accepted finding says so in the list, and the counts are asked for again', async () => {
   const result = await shown(() => CHOSEN)
   const acceptance = { reason: 'known', author: 'M. Dune', until: null }
-  await result.list.accept('f1', acceptance)
-  expect(result.list.found.value!.findings[1]!.accepted).toEqual(acceptance)
+  await result.acceptance.accept('f1', acceptance)
+  expect(result.list.found.value!.findings[1]!.accepted).toEqual({
+    ...acceptance,
+    fingerprint: 'f1',
+  })
   expect(result.list.found.value!.findings[0]!.accepted).toBeNull()
   const [put, counts] = asked.slice(-2)
   expect([put!.method, counts!.path]).toEqual(['PUT', '/api/estates/quay/head/analysis'])
-  await result.list.accept('f1', null)
+  await result.acceptance.accept('f1', null)
   expect(result.list.found.value!.findings[1]!.accepted).toBeNull()
 })

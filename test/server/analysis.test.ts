@@ -105,6 +105,61 @@ test('a finding that is accepted stays visible with its reason, and no longer co
   expect((await ended(revision)).counts).toEqual(before.counts)
 })
 
+interface ListedCause {
+  readonly fingerprint: string
+  readonly findings: number
+  readonly matching: number
+  readonly accepted: unknown
+}
+interface Causes {
+  readonly total: number
+  readonly findings: number
+  readonly rootCauses: ListedCause[]
+}
+
+test('root causes have every finding once, and are chosen by what their findings are', async () => {
+  const revision = await create(2)
+  const all = await get<Causes>(`${revision}/root-causes`)
+  const { total } = await get<Page<Found>>(`${revision}/findings?count=1`)
+  expect(all.findings).toBe(total)
+  expect(all.rootCauses.reduce((sum, { findings }) => sum + findings, 0)).toBe(total)
+  const several = all.rootCauses.find(({ findings }) => findings > 2)!
+  const own = await get<Page<Found & { rootCause: string }>>(
+    `${revision}/findings?rootCause=${several.fingerprint}`,
+  )
+  expect(own.total).toBe(several.findings)
+  expect(own.findings.every((one) => one.rootCause === several.fingerprint)).toBe(true)
+  const leaks = await get<Causes>(`${revision}/root-causes?family=leak`)
+  const listed = await get<Page<Found>>(`${revision}/findings?family=leak&count=500`)
+  expect(leaks.findings).toBe(listed.total)
+  expect(leaks.rootCauses.reduce((sum, { matching }) => sum + matching, 0)).toBe(listed.total)
+  expect((await ended(revision)).counts).toMatchObject({ rootCauses: all.total })
+})
+
+test('a root cause that is accepted is so with all of its findings', async () => {
+  const revision = await create(2)
+  const before = await ended(revision)
+  const { rootCauses } = await get<Causes>(`${revision}/root-causes`)
+  const several = rootCauses.find(({ findings }) => findings > 2)!
+  const path = `${base}${revision.replace(/head$/, '')}acceptances/${several.fingerprint}`
+  const said = { reason: 'until the next dredging', author: 'M. Dune', until: null }
+  const put = { method: 'PUT', headers: json, body: JSON.stringify(said) }
+  expect((await fetch(path, put)).status).toBe(200)
+  const after = await get<Causes>(`${revision}/root-causes`)
+  expect(after.rootCauses.find((one) => one.fingerprint === several.fingerprint)).toMatchObject({
+    accepted: { ...said, fingerprint: several.fingerprint },
+  })
+  const own = await get<Page<Found & { accepted: unknown }>>(
+    `${revision}/findings?rootCause=${several.fingerprint}`,
+  )
+  for (const { accepted } of own.findings)
+    expect(accepted).toEqual({ ...said, fingerprint: several.fingerprint })
+  expect((await ended(revision)).counts).toMatchObject({
+    accepted: several.findings,
+    rootCauses: before.counts!.rootCauses - 1,
+  })
+})
+
 test('who asks while it runs shares the run; stopped, all are told, and it can be begun again', async () => {
   const revision = await create(40)
   const waiting = Promise.all([1, 2, 3].map(async () => fetch(`${base}${revision}/findings`)))

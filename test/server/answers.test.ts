@@ -53,6 +53,7 @@ const REQUESTS: {
   },
   '/api/estates/{estate}/{revision}/findings': { get: { path: demo } },
   '/api/estates/{estate}/{revision}/difference': { get: { path: demo, query: 'since=1' } },
+  '/api/estates/{estate}/{revision}/root-causes': { get: { path: demo } },
   '/api/estates/{estate}/{revision}/findings-since': { get: { path: demo, query: 'since=1' } },
   '/api/estates/{estate}/{revision}/expectations': { get: { path: demo } },
   '/api/estates/{estate}/{revision}/prove': {

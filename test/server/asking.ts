@@ -13,6 +13,7 @@ export interface Status {
   progress?: { about: string; done: number; of: number }
   counts?: {
     findings: Record<string, number>
+    rootCauses: number
     families: Record<string, number>
     expectations: Record<string, number>
   }

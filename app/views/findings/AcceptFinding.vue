@@ -2,39 +2,56 @@
 import type { Acceptance, ListedFinding } from '~/api/answers'
 
 /**
- * Accepts a finding, with an author, a reason and an end date. An accepted finding stays visible as
- * accepted.
+ * Accepts a finding, or its root cause with whatever joins it, with an author, a reason and an end
+ * date. What is accepted stays visible as accepted.
  */
-const props = defineProps<{ finding: ListedFinding; failure: string | null }>()
-const emit = defineEmits<{ accept: [acceptance: Acceptance]; 'take-back': [] }>()
+const props = defineProps<{
+  accepted: ListedFinding['accepted']
+  /** The fingerprint of the finding, or of the root cause itself. */
+  of: string
+  rootCause: string
+  failure: string | null
+}>()
+const emit = defineEmits<{ accept: [fingerprint: string, acceptance: Acceptance | null] }>()
 const account = useAccount()
 const isOpen = ref(false)
 const reason = ref('')
 const until = ref('')
+const isWhole = ref(false)
+const isOfRootCause = computed(() => props.of === props.rootCause)
 watch(
-  () => props.finding.fingerprint,
+  () => props.of,
   () => {
     isOpen.value = false
     reason.value = ''
     until.value = ''
+    isWhole.value = false
   },
 )
 const today = new Date().toISOString().slice(0, 10)
 const ready = computed(() => reason.value.trim() !== '' && account.name.trim() !== '')
+function accept(): void {
+  if (!ready.value) return
+  emit('accept', isWhole.value ? props.rootCause : props.of, {
+    reason: reason.value.trim(),
+    author: account.name.trim(),
+    until: until.value || null,
+  })
+}
 </script>
 
 <template>
   <div class="border-t border-rule pt-3">
-    <template v-if="finding.accepted">
+    <template v-if="accepted">
       <p>
-        Accepted by {{ finding.accepted.author
-        }}{{ finding.accepted.until ? ` until ${finding.accepted.until}` : '' }}:
-        {{ finding.accepted.reason }}
+        {{ accepted.fingerprint === rootCause ? 'Its root cause is accepted' : 'Accepted' }} by
+        {{ accepted.author }}{{ accepted.until ? ` until ${accepted.until}` : '' }}:
+        {{ accepted.reason }}
       </p>
       <button
         type="button"
         class="mt-2 cursor-pointer border-b border-ink text-xs"
-        @click="emit('take-back')"
+        @click="emit('accept', accepted.fingerprint, null)"
       >
         withdraw the acceptance
       </button>
@@ -47,14 +64,7 @@ const ready = computed(() => reason.value.trim() !== '' && account.name.trim() !
     >
       live with it, and say why
     </button>
-    <form
-      v-else
-      class="flex flex-col gap-3"
-      @submit.prevent="
-        ready &&
-        emit('accept', { reason: reason.trim(), author: account.name.trim(), until: until || null })
-      "
-    >
+    <form v-else class="flex flex-col gap-3" @submit.prevent="accept">
       <label class="flex flex-col gap-1 text-xs text-soft"
         >why this is lived with
         <textarea
@@ -85,6 +95,11 @@ const ready = computed(() => reason.value.trim() !== '' && account.name.trim() !
           />
         </label>
       </div>
+      <label v-if="!isOfRootCause" class="flex items-center gap-1.5 text-xs text-soft">
+        <input v-model="isWhole" type="checkbox" />
+        for its root cause, with whatever joins it
+      </label>
+      <p v-else class="text-xs text-soft">It holds for whatever joins this root cause, too.</p>
       <div class="flex gap-2">
         <button type="submit" class="action action-main" :disabled="!ready">Accept</button>
         <button type="button" class="action" @click="isOpen = false">Cancel</button>

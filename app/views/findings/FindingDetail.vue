@@ -37,6 +37,7 @@ const branch = computed(
 <template>
   <section class="flex flex-col gap-4 p-5" :aria-label="`Finding ${finding.code}`">
     <header>
+      <slot name="above" />
       <p class="mb-1 flex items-center gap-2 text-xs text-soft">
         <ProblemMark :mark="familyOfCode(finding.code)" :size="15" />
         <ExplainedTerm
@@ -64,6 +65,7 @@ const branch = computed(
         <button
           type="button"
           class="action ml-auto"
+          data-shows-trace
           @click="emit('trace', finding.evidence.question)"
         >
           Show the whole trace

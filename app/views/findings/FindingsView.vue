@@ -1,31 +1,29 @@
 <script setup lang="ts">
-import { familyOfCode, SEVERITIES, type FindingFamily, type Severity } from '@salt-trail/core'
+import { SEVERITIES } from '@salt-trail/core'
 import { onKeyStroke, refDebounced } from '@vueuse/core'
-import { fetchFindings } from '~/views/findings/fetch'
-import {
-  FAMILIES,
-  groupOf,
-  GROUPINGS,
-  groupTitle,
-  type FindingsGrouping,
-} from '~/views/findings/finding-words'
 import type { ListedFinding } from '~/api/answers'
-import { useFindings, type FindingsChosen } from '~/views/findings/useFindings'
+import { useAnswer } from '~/api/useAnswer'
 import type { TableText } from '~/tables/table-text'
+import { fetchFindings } from '~/views/findings/fetch'
+import { groupOf, GROUPINGS, groupTitle } from '~/views/findings/finding-words'
+import { useAcceptance } from '~/views/findings/useAcceptance'
+import { useFindings } from '~/views/findings/useFindings'
+import { useRootCauses } from '~/views/findings/useRootCauses'
 
 /**
- * Everything that is wrong, the most severe first, or by family or network; one of them open beside
- * the list.
+ * Everything that is wrong: what decides, the gravest first, or findings by severity, family or
+ * network; one of them open beside the list.
  */
 const estate = useEstate()
 const ask = useAsk()
 useHead({ title: computed(() => `Findings, ${estate.outline?.name ?? 'Salt Trail'}`) })
 
 // A choice leaves a step to go back to; moving from finding to finding, and typing, do not.
-const by = choiceInAddress('by', 'push', GROUPINGS, 'severity')
+const by = choiceInAddress('by', 'push', GROUPINGS, 'root-cause')
 const family = choiceInAddress('family', 'push', ['', 'leak', 'hole', 'weak'], '')
 const severity = choiceInAddress('severity', 'push', ['', ...SEVERITIES], '')
 const network = textInAddress('network', 'push')
+const cause = textInAddress('cause', 'replace')
 const fingerprint = textInAddress('finding', 'replace')
 const wanted = textInAddress('find', 'replace')
 const text = ref(wanted.value)
@@ -35,53 +33,74 @@ watch(find, (now) => (wanted.value = now))
 // Going back restores the text, too.
 watch(wanted, (now) => (text.value = now))
 
-const chosen = (): FindingsChosen => ({
-  by: by.value,
+const chosen = computed(() => ({
   family: family.value || null,
   severity: severity.value || null,
   network: network.value || null,
   text: find.value,
-})
-const { found, failure, more, accept, refused } = useFindings(chosen)
-const families = computed(() => estate.analysis?.counts?.families)
-const total = computed(() =>
-  families.value ? families.value.leak + families.value.hole + families.value.weak : 0,
+}))
+const isByRoot = computed(() => by.value === 'root-cause')
+const causes = useRootCauses(() => (isByRoot.value ? chosen.value : null))
+const {
+  found,
+  failure: lost,
+  more,
+} = useFindings(() => (by.value === 'root-cause' ? null : { ...chosen.value, by: by.value }))
+const failure = computed(() => lost.value ?? causes.failure.value)
+const { accept, refused } = useAcceptance()
+
+const listedCauses = computed(() => causes.found.value?.rootCauses ?? [])
+/** A finding that a link names without its root cause. */
+const { answer: linked } = useAnswer<'findings'>(() =>
+  isByRoot.value && fingerprint.value && !cause.value && estate.fixedBase && estate.isDone
+    ? { base: estate.fixedBase, path: 'findings', query: { fingerprint: fingerprint.value } }
+    : null,
 )
+const openCause = computed(() => {
+  const named = cause.value || linked.value?.findings[0]?.rootCause
+  return (
+    listedCauses.value.find((one) => one.fingerprint === named) ?? listedCauses.value[0] ?? null
+  )
+})
+function openRootCause(named: string): void {
+  cause.value = named
+  fingerprint.value = ''
+}
+
 const listed = computed(() => found.value?.findings ?? [])
 /** Each group with those of it that were fetched. */
 const groups = computed(() => {
+  const grouping = by.value
+  if (grouping === 'root-cause') return []
   const byKey = new Map<string | null, ListedFinding[]>()
   for (const one of listed.value) {
-    const key = groupOf(one, by.value)
+    const key = groupOf(one, grouping)
     const list = byKey.get(key)
     if (list) list.push(one)
     else byKey.set(key, [one])
   }
   return (found.value?.groups ?? []).flatMap(({ key, total }) =>
-    byKey.has(key) ? [{ key, total, ...groupTitle(key, by.value), findings: byKey.get(key)! }] : [],
+    byKey.has(key) ? [{ key, total, ...groupTitle(key, grouping), findings: byKey.get(key)! }] : [],
   )
 })
-const networks = computed(() => [
-  ...new Set((estate.outline?.subnets ?? []).map((subnet) => subnet.network)),
-])
 const open = computed(
   () =>
     listed.value.find((one) => one.fingerprint === fingerprint.value) ?? listed.value[0] ?? null,
 )
 const selectedSubnet = useSelectedSubnet()
 watch(
-  () => (fingerprint.value ? open.value?.anchor : undefined),
+  () => (fingerprint.value ? (linked.value?.findings[0] ?? open.value)?.anchor : undefined),
   (anchor) => {
     if (anchor?.startsWith('subnets/')) selectedSubnet.value = anchor.slice('subnets/'.length)
   },
 )
-const countOf = (of: FindingFamily): string => (families.value?.[of] ?? 0).toLocaleString('en-GB')
 
 /** All that are chosen, not only those fetched so far. */
 async function table(): Promise<TableText> {
-  const all = await fetchFindings(estate.base, chosen())
+  const grouping = by.value === 'root-cause' ? 'severity' : by.value
+  const all = await fetchFindings(estate.base, { ...chosen.value, by: grouping })
   return {
-    columns: ['severity', 'code', 'network', 'at', 'finding', 'exactly', 'accepted'],
+    columns: ['severity', 'code', 'network', 'at', 'finding', 'exactly', 'decided by', 'accepted'],
     rows: all.map((one) => [
       one.severity,
       one.code,
@@ -89,34 +108,43 @@ async function table(): Promise<TableText> {
       one.anchor,
       one.sentence,
       one.evidence.ranges.join(' '),
+      [one.root.kind, one.root.object, one.root.part].join(' '),
       one.accepted?.reason ?? '',
     ]),
   }
 }
-function step(by: number): void {
-  const at = open.value ? listed.value.indexOf(open.value) : -1
-  const next = listed.value[Math.min(Math.max(at + by, 0), listed.value.length - 1)]
-  if (!next) return
-  fingerprint.value = next.fingerprint
+
+/** Opens the next of a list, and brings it into sight. */
+function stepIn<T extends { fingerprint: string }>(
+  list: readonly T[],
+  { from, by, kind }: { from: T | null; by: number; kind: string },
+): string | null {
+  const at = from ? list.indexOf(from) : -1
+  const next = list[Math.min(Math.max(at + by, 0), list.length - 1)]
+  if (!next) return null
   void nextTick(() =>
-    document.getElementById(`finding-${next.fingerprint}`)?.scrollIntoView({ block: 'nearest' }),
+    document.getElementById(`${kind}-${next.fingerprint}`)?.scrollIntoView({ block: 'nearest' }),
   )
+  return next.fingerprint
 }
 onKeyStroke(['ArrowDown', 'ArrowUp'], (event) => {
   if (isTyping(event.target)) return
   event.preventDefault()
-  step(event.key === 'ArrowDown' ? 1 : -1)
+  const by = event.key === 'ArrowDown' ? 1 : -1
+  if (isByRoot.value) {
+    const next = stepIn(listedCauses.value, { from: openCause.value, by, kind: 'cause' })
+    if (next !== null) openRootCause(next)
+  } else
+    fingerprint.value =
+      stepIn(listed.value, { from: open.value, by, kind: 'finding' }) ?? fingerprint.value
 })
 onKeyStroke('Enter', (event) => {
-  if (
-    !isTyping(event.target) &&
-    open.value?.evidence.question &&
-    !(event.target instanceof HTMLButtonElement)
-  )
-    ask(open.value.evidence.question)
+  if (isTyping(event.target) || event.target instanceof HTMLButtonElement) return
+  const shown = document.querySelector<HTMLButtonElement>('[data-shows-trace]')
+  shown?.click()
 })
 const KEYS = [
-  { keys: '↑ ↓', does: 'finding' },
+  { keys: '↑ ↓', does: 'next' },
   { keys: 'Enter', does: 'trace' },
 ]
 </script>
@@ -125,80 +153,37 @@ const KEYS = [
   <AppShell :keys="KEYS">
     <div v-if="estate.outline && estate.isDone" class="flex h-full flex-col">
       <h1 class="sr-only">Findings of {{ estate.outline.name }}</h1>
-      <div class="toolbar border-b border-rule">
-        <button
-          type="button"
-          class="cursor-pointer"
-          :class="family === '' ? 'font-semibold' : 'text-soft'"
-          :aria-pressed="family === ''"
-          @click="family = ''"
+      <FindingsToolbar
+        v-model:by="by"
+        v-model:family="family"
+        v-model:severity="severity"
+        v-model:network="network"
+        v-model:text="text"
+        :table="table"
+      />
+      <div
+        v-if="listed.length > 0 || openCause"
+        class="grid min-h-0 flex-1 grid-cols-[minmax(0,1fr)_440px]"
+      >
+        <div
+          v-if="openCause"
+          class="min-h-0 overflow-y-auto"
+          tabindex="0"
+          aria-label="List of root causes"
         >
-          all {{ total.toLocaleString('en-GB') }}
-        </button>
-        <button
-          v-for="one in FAMILIES"
-          :key="one.family"
-          type="button"
-          class="flex cursor-pointer items-center gap-1.5"
-          :class="family === one.family ? 'font-semibold' : 'text-soft'"
-          :aria-pressed="family === one.family"
-          :title="one.about"
-          @click="family = one.family"
-        >
-          <ProblemMark :mark="one.family" /> {{ one.title.toLowerCase() }} {{ countOf(one.family) }}
-        </button>
-        <span v-if="estate.analysis?.counts?.accepted" class="text-soft"
-          >and {{ estate.analysis.counts.accepted }} accepted</span
-        >
-        <label class="ml-3 flex items-center gap-1.5 text-soft"
-          >severity at least
-          <select
-            class="border-b border-rule bg-paper py-0.5 text-ink"
-            :value="severity || 'note'"
-            @change="severity = ($event.target as HTMLSelectElement).value as Severity | ''"
+          <h2
+            class="sticky top-0 flex items-baseline gap-2 border-b border-rule bg-ground px-4 pt-3 pb-1"
           >
-            <option v-for="one in SEVERITIES" :key="one" :value="one">{{ one }}</option>
-          </select>
-        </label>
-        <label class="flex items-center gap-1.5 text-soft"
-          >by
-          <select
-            class="border-b border-rule bg-paper py-0.5 text-ink"
-            :value="by"
-            @change="by = ($event.target as HTMLSelectElement).value as FindingsGrouping"
-          >
-            <option v-for="one in GROUPINGS" :key="one" :value="one">{{ one }}</option>
-          </select>
-        </label>
-        <label v-if="by === 'network' || network" class="flex items-center gap-1.5 text-soft"
-          >in
-          <select
-            class="max-w-40 border-b border-rule bg-paper py-0.5 text-ink"
-            :value="network"
-            @change="network = ($event.target as HTMLSelectElement).value"
-          >
-            <option value="">every network</option>
-            <option v-for="one in networks" :key="one" :value="one">{{ one }}</option>
-          </select>
-        </label>
-        <NuxtLink
-          :to="`/${estate.slug}/${estate.revision}/report`"
-          class="ml-auto border-b border-rule text-soft hover:text-ink"
-          >report</NuxtLink
-        >
-        <CopyTable name="findings" :table="table" />
-        <label class="flex items-center gap-1.5 text-soft"
-          >with
-          <input
-            v-model="text"
-            type="search"
-            class="w-40 border-b border-rule bg-paper px-1 py-0.5 text-ink"
-            placeholder="code, object or words"
-          />
-        </label>
-      </div>
-      <div v-if="listed.length > 0" class="grid min-h-0 flex-1 grid-cols-[minmax(0,1fr)_440px]">
-        <div class="min-h-0 overflow-y-auto" tabindex="0" aria-label="List of findings">
+            <span class="text-base font-semibold">Root causes</span>
+            <span class="text-xs text-soft">
+              {{ causes.found.value!.total.toLocaleString('en-GB') }}, which decide
+              {{ causes.found.value!.findings.toLocaleString('en-GB') }} findings; those on which
+              the most hangs first
+            </span>
+          </h2>
+          <RootCauseRows :causes="listedCauses" :open="openCause" @open="openRootCause" />
+        </div>
+        <div v-else class="min-h-0 overflow-y-auto" tabindex="0" aria-label="List of findings">
           <section v-for="group in groups" :key="group.key ?? ''">
             <h2
               class="sticky top-0 flex items-baseline gap-2 border-b border-rule bg-ground px-4 pt-3 pb-1"
@@ -207,25 +192,11 @@ const KEYS = [
               <span class="text-xs text-soft">{{ group.total.toLocaleString('en-GB') }}</span>
               <span class="text-xs text-soft">{{ group.about }}</span>
             </h2>
-            <button
-              v-for="one in group.findings"
-              :id="`finding-${one.fingerprint}`"
-              :key="one.fingerprint"
-              type="button"
-              class="grid w-full cursor-pointer grid-cols-[22px_64px_minmax(0,1fr)] items-start border-b border-hair px-4 py-1.5 text-left"
-              :class="one === open ? 'bg-wash shadow-[inset_3px_0_var(--focus)]' : ''"
-              :aria-current="one === open"
-              @click="fingerprint = one.fingerprint"
-            >
-              <ProblemMark :mark="familyOfCode(one.code)" class="mt-0.5" />
-              <span class="text-xs leading-5 text-soft">{{
-                one.accepted ? 'accepted' : one.severity
-              }}</span>
-              <span :class="one.accepted ? 'text-soft' : ''"
-                >{{ one.sentence }}
-                <span class="mono whitespace-nowrap text-soft">{{ one.code }}</span></span
-              >
-            </button>
+            <FindingRows
+              :findings="group.findings"
+              :open="open"
+              @open="(named) => (fingerprint = named)"
+            />
           </section>
           <button
             v-if="found && listed.length < found.total"
@@ -239,22 +210,33 @@ const KEYS = [
         <div
           class="min-h-0 overflow-y-auto border-l border-rule bg-paper"
           tabindex="0"
-          aria-label="The finding"
+          aria-label="What is open"
         >
-          <FindingDetail v-if="open" :finding="open" @trace="ask">
+          <RootCausePane
+            v-if="openCause"
+            :cause="openCause"
+            :chosen="chosen"
+            :fingerprint="fingerprint"
+            :refused="refused"
+            @open="(named) => (fingerprint = named)"
+            @trace="ask"
+            @accept="accept"
+          />
+          <FindingDetail v-else-if="open" :finding="open" @trace="ask">
             <AcceptFinding
-              :finding="open"
+              :accepted="open.accepted"
+              :of="open.fingerprint"
+              :root-cause="open.rootCause"
               :failure="refused"
-              @accept="accept(open.fingerprint, $event)"
-              @take-back="accept(open.fingerprint, null)"
+              @accept="accept"
             />
           </FindingDetail>
         </div>
       </div>
       <p v-else-if="failure" class="max-w-2xl p-4 text-leak" role="alert">{{ failure }}</p>
-      <p v-else-if="found" class="p-4 text-soft">
+      <p v-else-if="found || causes.found.value" class="p-4 text-soft">
         {{
-          total === 0
+          estate.analysis?.counts?.rootCauses === 0 && !estate.analysis.counts.accepted
             ? 'Nothing is wrong with this revision, as far as every check can see.'
             : 'No finding matches.'
         }}

@@ -3,8 +3,9 @@ import { familyOfCode } from '@salt-trail/core'
 import { useQuery } from '@pinia/colada'
 import type { ListedFinding } from '~/api/answers'
 import { fetchFindings } from '~/views/findings/fetch'
-import { FAMILIES } from '~/views/findings/finding-words'
+import { FAMILIES, touchesText } from '~/views/findings/finding-words'
 import { failureText } from '~/api/failure-text'
+import { useRootCauses } from '~/views/findings/useRootCauses'
 
 /**
  * Everything that is wrong with a revision as a report: to be read in one piece, printed, or sent.
@@ -17,6 +18,12 @@ const { data, error } = useQuery<ListedFinding[]>(() => ({
   enabled: estate.fixedBase !== null && estate.isDone,
 }))
 const findings = computed(() => data.value ?? null)
+const { found: causes } = useRootCauses(() => ({
+  family: null,
+  severity: null,
+  network: null,
+  text: '',
+}))
 const failure = computed(() => (error.value === null ? '' : failureText(error.value)))
 const groups = computed(() =>
   FAMILIES.map((family) => ({
@@ -46,6 +53,9 @@ const RANGES_SHOWN = 12
               {{ when(estate.outline.revision.createdAt) }}, by
               {{ estate.outline.revision.author }}.
               {{ estate.outline.subnets.length.toLocaleString('en-GB') }} subnets,
+              <template v-if="causes"
+                >{{ causes.total.toLocaleString('en-GB') }} root causes,
+              </template>
               {{ findings.length.toLocaleString('en-GB') }} findings, {{ broken.length }} of
               {{ estate.expectations?.length ?? 0 }} expectations not kept.
             </p>
@@ -70,6 +80,32 @@ const RANGES_SHOWN = 12
               >
             </li>
           </ul>
+        </section>
+        <section v-if="causes && causes.total > 0" class="mb-6">
+          <h2 class="mb-1 text-base font-semibold">Root causes, what to mend first</h2>
+          <ol>
+            <li
+              v-for="one in causes.rootCauses"
+              :key="one.fingerprint"
+              class="grid break-inside-avoid grid-cols-[70px_1fr] border-t border-hair py-2"
+            >
+              <span class="text-xs leading-[18px] text-soft">{{
+                one.accepted ? 'accepted' : one.severity
+              }}</span>
+              <div>
+                <p>{{ one.sentence }}</p>
+                <p class="text-soft">
+                  {{ touchesText(one)
+                  }}{{ one.concerns.length > 0 ? `; ${one.concerns.join(', ')}` : '' }}
+                </p>
+                <p v-if="one.accepted">
+                  Accepted by {{ one.accepted.author
+                  }}{{ one.accepted.until ? ` until ${one.accepted.until}` : '' }}:
+                  {{ one.accepted.reason }}
+                </p>
+              </div>
+            </li>
+          </ol>
         </section>
         <section v-for="group in groups" :key="group.family" class="mb-6">
           <h2 class="mb-1 flex items-center gap-2 text-base font-semibold">

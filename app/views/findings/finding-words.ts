@@ -1,5 +1,5 @@
 import { familyOfCode, type FindingFamily, type Severity } from '@salt-trail/core'
-import type { ListedFinding } from '~/api/answers'
+import type { ListedFinding, ListedRootCause } from '~/api/answers'
 
 export const FAMILIES: readonly {
   readonly family: FindingFamily
@@ -11,8 +11,10 @@ export const FAMILIES: readonly {
   { family: 'weak', title: 'Weak spots', about: 'it works, but not as it seems' },
 ]
 
-export const GROUPINGS = ['severity', 'family', 'network'] as const
+export const GROUPINGS = ['root-cause', 'severity', 'family', 'network'] as const
 export type FindingsGrouping = (typeof GROUPINGS)[number]
+/** What single findings are grouped by. */
+export type SingleGrouping = Exclude<FindingsGrouping, 'root-cause'>
 
 const SEVERE: Record<Severity, { readonly title: string; readonly about: string }> = {
   critical: {
@@ -28,16 +30,34 @@ const SEVERE: Record<Severity, { readonly title: string; readonly about: string 
 /** The group a finding stands in. */
 export function groupOf(
   { code, severity, network }: ListedFinding,
-  by: FindingsGrouping,
+  by: SingleGrouping,
 ): string | null {
   if (by === 'severity') return severity
   return by === 'family' ? familyOfCode(code) : network
 }
 
+/** Who root causes touch, in words. */
+export function touchesText({
+  matching,
+  findings,
+  subnets,
+  hosts,
+}: Pick<ListedRootCause, 'matching' | 'findings' | 'subnets' | 'hosts'>): string {
+  const count = (n: number, what: string): string =>
+    `${n.toLocaleString('en-GB')} ${what}${n === 1 ? '' : 's'}`
+  return [
+    matching < findings
+      ? `${matching} of ${count(findings, 'finding')}`
+      : count(findings, 'finding'),
+    ...(subnets > 0 ? [count(subnets, 'subnet')] : []),
+    ...(hosts > 0 ? [count(hosts, 'host')] : []),
+  ].join(', ')
+}
+
 /** How a group is headed. */
 export function groupTitle(
   key: string | null,
-  by: FindingsGrouping,
+  by: SingleGrouping,
 ): { readonly title: string; readonly about: string } {
   if (by === 'severity') return SEVERE[key as Severity]
   const family = FAMILIES.find((one) => by === 'family' && one.family === key)

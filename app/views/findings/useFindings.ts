@@ -1,17 +1,19 @@
 import type { FindingFamily, Severity } from '@salt-trail/core'
-import { useInfiniteQuery, useQueryCache } from '@pinia/colada'
-import type { Acceptance, FindingsPage, ListedFinding } from '~/api/answers'
+import { useInfiniteQuery } from '@pinia/colada'
+import type { FindingsPage } from '~/api/answers'
 import { keyOf } from '~/api/useAnswer'
 import { ask, type Asked } from '~/api/request'
 import { failureText } from '~/api/failure-text'
-import type { FindingsGrouping } from '~/views/findings/finding-words'
+import type { SingleGrouping } from '~/views/findings/finding-words'
 
 export interface FindingsChosen {
-  readonly by: FindingsGrouping
+  readonly by: SingleGrouping
   readonly family: FindingFamily | null
   readonly severity: Severity | null
   readonly network: string | null
   readonly text: string
+  /** Those of this root cause alone. */
+  readonly rootCause?: string | null
 }
 
 /** What the server is asked for those that are chosen. */
@@ -21,11 +23,13 @@ export const findingsQuery = ({
   severity,
   network,
   text,
+  rootCause,
 }: Partial<FindingsChosen>): Record<string, string> => ({
   ...(by ? { by } : {}),
   ...(family ? { family } : {}),
   ...(severity ? { severity } : {}),
   ...(network ? { network } : {}),
+  ...(rootCause ? { rootCause } : {}),
   ...(text?.trim() ? { text: text.trim() } : {}),
 })
 
@@ -33,17 +37,19 @@ const AT_ONCE = 200
 
 /**
  * The findings that are chosen, in groups, the most severe of each first; more are fetched when
- * they are asked for.
+ * they are asked for. None where nothing is chosen.
  */
-export function useFindings(chosen: () => FindingsChosen) {
+export function useFindings(chosen: () => FindingsChosen | null) {
   const estate = useEstate()
   const asked = computed((): Asked<'findings'> | null =>
-    estate.fixedBase === null || !estate.isDone
+    estate.fixedBase === null || !estate.isDone || chosen() === null
       ? null
-      : { base: estate.fixedBase, path: 'findings', query: findingsQuery(chosen()) },
+      : { base: estate.fixedBase, path: 'findings', query: findingsQuery(chosen()!) },
   )
   const { data, error, loadNextPage } = useInfiniteQuery<FindingsPage, Error, number>({
-    key: () => (asked.value ? ['findings pages', ...keyOf(asked.value)] : ['nothing asked']),
+    // A key of its own: queries that are fetched page by page hold more than others.
+    key: () =>
+      asked.value ? ['findings pages', ...keyOf(asked.value)] : ['findings pages', 'nothing asked'],
     query: ({ pageParam, signal }) => {
       const { query, ...one } = asked.value!
       return ask<'findings'>(
@@ -68,36 +74,9 @@ export function useFindings(chosen: () => FindingsChosen) {
       : null
   })
 
-  const cache = useQueryCache()
-  const refused = ref<string | null>(null)
-  /** Accepts a finding, or with null takes that back; the list and the counts follow. */
-  async function accept(fingerprint: string, acceptance: Acceptance | null): Promise<void> {
-    refused.value = null
-    const path = `/api/estates/${estate.slug}/acceptances/${fingerprint}`
-    try {
-      if (acceptance) await $fetch(path, { method: 'PUT', body: acceptance })
-      else await $fetch(path, { method: 'DELETE' })
-      const said = (one: ListedFinding): ListedFinding =>
-        one.fingerprint === fingerprint ? { ...one, accepted: acceptance } : one
-      for (const { key } of cache.getEntries({ key: ['findings pages'] }))
-        cache.setQueryData<{ pages: FindingsPage[]; pageParams: number[] }>(key, (pages) => ({
-          pageParams: pages?.pageParams ?? [],
-          pages: (pages?.pages ?? []).map((page) => ({
-            ...page,
-            findings: page.findings.map(said),
-          })),
-        }))
-      await estate.countAgain()
-    } catch (failed) {
-      refused.value = failureText(failed)
-    }
-  }
-
   return {
     found,
     failure: computed(() => (error.value && asked.value ? failureText(error.value) : null)),
     more: () => loadNextPage(),
-    accept,
-    refused,
   }
 }

@@ -6,24 +6,25 @@ import type { RevisionHistory } from '~/api/answers'
 import { useChartColours } from '~/charts/useChartColours'
 
 /**
- * How many findings of each family every revision has. The families differ by shape as well as by
- * colour.
+ * How many root causes, and findings of each family, every revision has. The lines differ by shape
+ * as well as by colour.
  */
 const props = defineProps<{ history: readonly RevisionHistory[] }>()
 const colours = useChartColours()
 const LINES = [
-  { family: 'leak', title: 'leaks', point: 'triangle', dash: [] },
-  { family: 'hole', title: 'black holes', point: 'circle', dash: [6, 3] },
-  { family: 'weak', title: 'weak spots', point: 'rectRot', dash: [2, 3] },
+  { family: 'rootCauses', colour: 'ink', title: 'root causes', point: 'rect', dash: [] },
+  { family: 'leak', colour: 'leak', title: 'leaks', point: 'triangle', dash: [2, 2] },
+  { family: 'hole', colour: 'hole', title: 'black holes', point: 'circle', dash: [6, 3] },
+  { family: 'weak', colour: 'weak', title: 'weak spots', point: 'rectRot', dash: [2, 3] },
 ] as const
 const oldestFirst = computed(() => [...props.history].reverse())
 const data = computed(() => ({
   labels: oldestFirst.value.map(({ number }) => `revision ${number}`),
-  datasets: LINES.map(({ family, title, point, dash }) => ({
+  datasets: LINES.map(({ family, colour, title, point, dash }) => ({
     label: title,
     data: oldestFirst.value.map(({ counts }) => counts?.[family] ?? null),
-    borderColor: colours.value[family],
-    backgroundColor: colours.value[family],
+    borderColor: colours.value[colour],
+    backgroundColor: colours.value[colour],
     borderDash: [...dash],
     pointStyle: point,
     pointRadius: 4,

@@ -111,6 +111,10 @@ const notAnalysed = computed(
                     Saved although an expectation breaks: {{ one.reason }}
                   </p>
                   <p v-if="one.counts" class="mt-0.5 flex gap-4 text-xs text-soft">
+                    <span
+                      >{{ one.counts.rootCauses }} root
+                      {{ one.counts.rootCauses === 1 ? 'cause' : 'causes' }}</span
+                    >
                     <span class="flex items-center gap-1"
                       ><ProblemMark mark="leak" :size="11" />{{ one.counts.leak }}</span
                     >

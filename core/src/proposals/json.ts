@@ -46,6 +46,8 @@ export interface ToldProposal {
   readonly changes: readonly Operation[]
   readonly blanks: readonly Blank[]
   readonly harmless: boolean
+  /** How many findings of a root cause it is for; null where it is for one finding or question. */
+  readonly mends: number | null
   readonly costs: readonly string[]
   /** The trace of the question once it is made; null where none shows what it is for. */
   readonly shown: Trace | null
@@ -66,12 +68,14 @@ export function tellProposal(
   question: Question | null,
 ): ToldProposal {
   const { what, changes, blanks = [], harmless, harms, rows, leftOut, findings, after } = proposal
+  const { mends = null } = proposal
   const shown = question && trace(after, question)
   return {
     what,
     changes: complete(model.estate, changes),
     blanks,
     harmless,
+    mends,
     costs: harms.slice(0, MOST_ROWS).map(({ text }) => text),
     shown: shown === null || isRefusal(shown) ? null : shown,
     packets: tellPackets({ before: model, after }, { rows, leftOut }, MOST_ROWS),

@@ -70,7 +70,12 @@ export function joined(made: readonly Mend[]): Mend {
     made.flatMap(({ blanks }) => blanks ?? []),
   )!
   const asNeighbours = made.flatMap((one) => one.asNeighbours ?? [])
-  return asNeighbours.length === 0 ? whole : { ...whole, asNeighbours }
+  const closing = made.flatMap((one) => one.closing ?? [])
+  return {
+    ...whole,
+    ...(asNeighbours.length > 0 ? { asNeighbours } : {}),
+    ...(closing.length > 0 ? { closing } : {}),
+  }
 }
 
 /** Fewer branches fail, the worst fails later, or it fails for another reason at the same place. */

@@ -15,6 +15,8 @@ import { purposeOfFinding, purposeOfQuestion, type Purpose } from './purpose'
 /** A change that was tried against the whole estate, with what it costs. */
 export interface Proposal extends Tried {
   readonly harmless: boolean
+  /** How many findings of a root cause it is for, where it is for one as a whole. */
+  readonly mends?: number
 }
 
 /**
@@ -111,7 +113,7 @@ function tryAll(
     if (known.has(text)) return
     known.add(text)
     tried++
-    const made = prover.attempt(purpose, way, { quick: true, stop })
+    const made = prover.attempt([purpose], way, { quick: true, stop })
     if (made === null) return
     if (made.harms.length === 0) {
       const isSame = harmless.some(({ leaves }) => leaves === made.leaves)
@@ -136,7 +138,7 @@ function tryAll(
   for (const one of [...harmful].sort((a, b) => weight(a) - weight(b)).slice(0, MOST_KEPT_CLOSED)) {
     if (harmless.length > 0 || stop()) break
     if (!one.harms.every(({ kind }) => kind === 'opened' || kind === 'finding')) continue
-    const whole = prover.attempt(purpose, one, { stop })
+    const whole = prover.attempt([purpose], one, { stop })
     if (whole === null) continue
     for (const way of waysToKeepClosed(prover.model, whole))
       if (harmless.length === 0) attempt({ way, widened: MOST_WIDENED })
@@ -148,7 +150,7 @@ function tryAll(
   if (harmless.length > 0) return harmless
   // What it costs is told in full.
   return harmful.slice(0, 1).flatMap((one) => {
-    const whole = prover.attempt(purpose, one)
+    const whole = prover.attempt([purpose], one)
     return whole === null ? [] : [{ ...whole, harmless: false }]
   })
 }

@@ -13,6 +13,7 @@ import {
   type FindingChanges,
 } from '../consequences/findings'
 import { packetsAmong } from '../consequences/packets'
+import type { Pair } from '../consequences/ends'
 import { candidatesOf } from '../consequences/reach'
 import type { Row } from '../consequences/rows'
 import type { Finding } from '../findings/finding'
@@ -59,10 +60,10 @@ export interface Prover {
   readonly findings: readonly Finding[]
   readonly expectations: readonly ExpectationResult[]
   /**
-   * Tries a change; null where it cannot be made, leaves an invalid estate, or does not reach what
-   * it is for. A quick trial ends with the first packets that are harmed.
+   * Tries a change; null where it cannot be made, leaves an invalid estate, or does not reach all
+   * that it is for. What one of its purposes allows is no harm. A quick trial ends with the first packets that are harmed.
    */
-  readonly attempt: (purpose: Purpose, mend: Mend, options?: TrialOptions) => Tried | null
+  readonly attempt: (purposes: Purposes, mend: Mend, options?: TrialOptions) => Tried | null
 }
 
 export interface TrialOptions {
@@ -89,18 +90,19 @@ export function proverOf(estate: Estate): Prover {
     ways: before.ways,
     findings,
     expectations,
-    attempt: (purpose, mend, { quick = false, stop } = {}) => {
+    attempt: (purposes, mend, { quick = false, stop } = {}) => {
       const made = apply(estate, complete(estate, mend.changes))
       if (!made.ok || !isValid(made.estate, estate)) return null
       const after = compile(made.estate, model)
       standing.change(made.estate)
       const now = standing.standing()
       const changes = findingChanges(findings, now.findings)
-      if (!isReached(after, purpose, changes, now.findings)) return null
+      if (!purposes.every((one) => isReached(after, one, changes, now.findings))) return null
       const pair = { before: model, after }
       const routing = standing.routing()
       const ways = waysBetween(before, { model: after, ways: waysOf(after), routing })
-      const harmOf = (rows: readonly Row[]): Harm[] => harmOfPackets(pair, purpose, mend, rows)
+      const harmOf = (rows: readonly Row[]): readonly Harm[] =>
+        harmForAll(pair, purposes, mend, rows)
       const { rows, leftOut } = packetsAmong(
         pair,
         candidatesOf(pair, ways),
@@ -113,8 +115,8 @@ export function proverOf(estate: Estate): Prover {
         harms: [
           ...harmOf(rows),
           ...harmOfGaps(leftOut),
-          ...harmOfBypass(after, purpose),
-          ...harmOfFindings(model, purpose, changes),
+          ...harmsOfBypass(after, purposes),
+          ...harmOfFindings(model, purposes, changes),
           ...harmOfExpectations(flips),
         ],
         rows,
@@ -129,6 +131,33 @@ export function proverOf(estate: Estate): Prover {
     },
   }
 }
+
+/** What a change is for: one thing, or several that it mends at once. */
+export type Purposes = readonly [Purpose, ...Purpose[]]
+
+/**
+ * The rows of which none of some purposes allows a part, as harm. A row joins ends that alter
+ * alike, each of which may be what another purpose is for.
+ */
+function harmForAll(
+  pair: Pair,
+  purposes: Purposes,
+  mend: Mend,
+  rows: readonly Row[],
+): readonly Harm[] {
+  const [first, ...others] = purposes
+  const harm = harmOfPackets(pair, first, mend, rows)
+  if (others.length === 0) return harm
+  const isHarm = (part: Row): boolean =>
+    purposes.every((one) => harmOfPackets(pair, one, mend, [part]).length > 0)
+  return harm.filter(({ row }) => !row || pairsOf(row).some(isHarm))
+}
+
+/** A row cut into one for each pair of ends. */
+const pairsOf = (row: Row): Row[] =>
+  [...row.from].flatMap((from) =>
+    [...row.to].map((to): Row => ({ ...row, from: new Map([from]), to: new Map([to]) })),
+  )
 
 /** What was not compared may be harmed, so a trial that ended early is no proof. */
 const harmOfGaps = (leftOut: readonly string[]): Harm[] =>
@@ -150,6 +179,12 @@ const harmOfExpectations = (flips: readonly ExpectationChange[]): Harm[] =>
       text: `breaks the expectation ${id}`,
       question: null,
     }))
+
+/** The same of several purposes, each firewall told once. */
+function harmsOfBypass(after: Model, purposes: Purposes): readonly Harm[] {
+  const harms = purposes.flatMap((one) => harmOfBypass(after, one))
+  return harms.filter(({ text }, at) => harms.findIndex((one) => one.text === text) === at)
+}
 
 /** A mend of a firewall's finding by which packets go past it is told as what it is. */
 function harmOfBypass(after: Model, { kind, question, firewalls }: Purpose): Harm[] {
@@ -179,12 +214,15 @@ function leftBy({ changes }: Mend, estate: Estate): string {
     .join('\n')
 }
 
-function harmOfFindings(before: Model, purpose: Purpose, { came }: FindingChanges): Harm[] {
-  const { finding, severity } = purpose
-  const stood = stoodBefore(before, purpose)
+function harmOfFindings(before: Model, purposes: Purposes, { came }: FindingChanges): Harm[] {
+  const meant = new Set(purposes.map(({ finding }) => finding?.fingerprint))
+  const stood = purposes.map((one) => stoodBefore(before, one))
   return came
-    .filter((one) => isAsGrave(one.severity, severity) && one.fingerprint !== finding?.fingerprint)
-    .filter((one) => !stood(one))
+    .filter(
+      ({ severity, fingerprint }) =>
+        !meant.has(fingerprint) && purposes.some((one) => isAsGrave(severity, one.severity)),
+    )
+    .filter((one) => !stood.some((before) => before(one)))
     .map((one) => ({
       kind: 'finding',
       text: `brings ${one.code}: ${one.sentence}`,

@@ -1,7 +1,7 @@
 import { hostPrefix, isPrefixFault, parsePrefix, type Prefix } from '../address/prefix'
 import { familyOf, parseAddress, type Family } from '../address/address'
 import { rangeSetOf, type RangeSet } from '../address/ranges'
-import { spaceTexts } from '../addresses/named-space'
+import { byOwner, ownerText } from '../addresses/named-space'
 import {
   byGravity,
   fingerprint,
@@ -43,7 +43,7 @@ export interface RootCause {
   /** How many subnets and hosts it touches. */
   readonly subnets: number
   readonly hosts: number
-  /** What is exposed or lost, in words: destinations by whose they are, or ports. */
+  /** What is exposed or lost: whose destinations, or which ports; exactly in its findings. */
   readonly concerns: readonly string[]
 }
 
@@ -179,7 +179,8 @@ function concernsOf(findings: readonly ToldFinding[]): { ranges: RangeSet; texts
 }
 
 function concernTexts(model: Model, ranges: RangeSet, others: readonly string[]): string[] {
-  const all = [...spaceTexts(model, ranges), ...others]
+  const owners = byOwner(model, ranges).map(({ owner }) => ownerText(owner))
+  const all = [...owners, ...others]
   return all.length <= MOST_CONCERNS
     ? all
     : [...all.slice(0, MOST_CONCERNS), `${all.length - MOST_CONCERNS} more`]

@@ -38,7 +38,7 @@ const PART_WORDS: Readonly<Record<string, string>> = {
   out: 'that lets anything out',
   publicAddress: 'public address',
   ruleSets: 'rule set',
-  allowlist: 'entry for it in an allowlist',
+  allowlist: 'entry for us in its allowlist',
   routeTable: 'route table of its own',
   nameServers: 'name server in reach',
   networks: 'link to the network',

@@ -5,6 +5,7 @@ import { TCP } from '../../packet/packet'
 import type { Question } from '../../trace/question'
 import { walk, startState } from '../../walk/engine'
 import { lowestInternetAddress } from '../../walk/public-address'
+import type { HopTable } from '../../hops/hops'
 import { type Finding, finding } from '../finding'
 import { leadNatOut } from '../../mend/recipes/associations'
 import { type CheckContext, nameOf, fromText } from '../survey'
@@ -36,7 +37,8 @@ export function withoutWayOut(survey: CheckContext, nat: NatModel): Finding[] {
   ).walks.find((one) => one.cause?.code === 'nat-without-way-out')
   if (!lost) return []
   const inner = lost.cause!.inner!
-  const question = lostAt(survey, nat)
+  const senders = sendersTo(survey, nat)
+  const question = questionOf(survey, senders)
   return [
     finding({
       code: 'hole-nat-without-way-out',
@@ -47,6 +49,7 @@ export function withoutWayOut(survey: CheckContext, nat: NatModel): Finding[] {
         ...(subnet.table >= 0 ? [model.tables[subnet.table]!.ref] : []),
         nat.ref,
         inner.object.includes('/') ? inner.object : null,
+        ...senders.map((one) => one.subnet.ref),
       ],
       sentence: `${nat.id} sits in ${subnet.id}, which itself has no way to the internet (${inner.code} at ${nameOf(inner.object)}): everything sent to it is lost.`,
       root: rootOfNat(nat.ref, inner, { model, dst: packet.dst }),
@@ -57,27 +60,29 @@ export function withoutWayOut(survey: CheckContext, nat: NatModel): Finding[] {
   ]
 }
 
-/**
- * A question whose packet is lost at a translator: from a host of another subnet that sends there,
- * else from the first subnet that does.
- */
-function lostAt(survey: CheckContext, nat: NatModel): Question | undefined {
+/** The subnets whose packets to the internet are lost at a translator, with the hosts that send them. */
+function sendersTo(survey: CheckContext, nat: NatModel): Sender[] {
   const { model } = survey
-  const subnets = (model.networks[nat.network]?.subnets ?? []).map((at) => model.subnets[at]!)
-  const hasClients = ({ index, interfaces }: SubnetModel): boolean =>
-    index !== nat.subnet && interfaces.length > 0
-  for (const subnet of [
-    ...subnets.filter(hasClients),
-    ...subnets.filter((one) => !hasClients(one)),
-  ]) {
+  return (model.networks[nat.network]?.subnets ?? []).flatMap((index) => {
+    const subnet = model.subnets[index]!
     const table = survey
       .tablesOf(subnet)
       .find((one) =>
         survey.toInternet(subnet, one, 4).some(({ outcome }) => outcome.cause?.object === nat.ref),
       )
-    if (table) return { from: fromText(model, subnet, table), to: 'internet' }
-  }
-  return undefined
+    return table ? [{ subnet, table }] : []
+  })
+}
+
+interface Sender {
+  readonly subnet: SubnetModel
+  readonly table: HopTable
+}
+
+/** A question whose packet is lost at a translator: from a host that sends there, if there is one. */
+function questionOf({ model }: CheckContext, senders: readonly Sender[]): Question | undefined {
+  const one = senders.find(({ table }) => table.kind.interfaces.length > 0) ?? senders[0]
+  return one && { from: fromText(model, one.subnet, one.table), to: 'internet' }
 }
 
 /** Leads a translator that no subnet sends to out by an internet gateway of its network. */

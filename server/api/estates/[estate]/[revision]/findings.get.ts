@@ -1,4 +1,4 @@
-import { readFindings } from '../../../../analysis/results'
+import { readFindings } from '../../../../analysis/found'
 import { analysedRevision, sendList } from '../../../../http/analysed'
 import { query } from '../../../../http/respond'
 import { findingsQuery } from '../../../../../contract/findings'

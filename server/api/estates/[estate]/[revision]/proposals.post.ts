@@ -4,11 +4,11 @@ import { revisionOf } from '../../../../http/revision'
 import { whileAsked } from '../../../../http/while-asked'
 import { proposalsOf, TooLong } from '../../../../proposals/proposals'
 
-/** What would mend a finding or a faulty question, tried against the whole estate. */
+/** What would mend a finding, a root cause or a faulty question, tried against the whole estate. */
 export default defineEventHandler(async (event) => {
   const asked = await body(event, proposalsBody)
   const { id } = await revisionOf(event)
-  const wanted = 'finding' in asked ? asked : { question: asked }
+  const wanted = 'finding' in asked || 'rootCause' in asked ? asked : { question: asked }
   const found = await proposalsOf(id, wanted, whileAsked(event)).catch((error: unknown) => {
     if (!(error instanceof TooLong)) throw error
     throw refusal(
@@ -22,6 +22,7 @@ export default defineEventHandler(async (event) => {
     const { code, message, part, candidates } = found.refused
     throw refusal(422, code, message, { part, candidates })
   }
-  if ('unknown' in found) throw refusal(404, 'no-such-finding', 'this revision has no such finding')
+  if ('unknown' in found)
+    throw refusal(404, 'no-such-finding', 'this revision has no such finding or root cause')
   return found
 })
