@@ -80,11 +80,12 @@ export async function stopAnalysis(revisionId: number): Promise<void> {
 
 export async function stateOf(db: Database, revisionId: number): Promise<AnalysisState> {
   const run = runs.get(revisionId)
-  if (run) return { state: 'running', progress: run.progress }
   const ended = endings.get(revisionId)
-  if (ended) return { state: ended.state, message: ended.message }
+  if (ended && !run) return { state: ended.state, message: ended.message }
+  // A run may only be looking whether the analysis is there.
   const found = await findAnalysis(db, revisionId, engine())
-  return found ? { state: 'done', ...found } : { state: 'none' }
+  if (found) return { state: 'done', ...found }
+  return run ? { state: 'running', progress: run.progress } : { state: 'none' }
 }
 
 export async function closeWorkers(): Promise<void> {

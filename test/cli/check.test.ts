@@ -52,7 +52,7 @@ describe('check', () => {
     })
   })
   test('findings stand under what decides them, or alone with --by finding', () => {
-    const files = demoFiles()
+    const files = demo
     const byRoot = saltTrail('check', ...files)
     const [, first] = byRoot.out.split(/^(?=critical|high|medium|low|note)/m)
     expect(byRoot.out).toContain(

@@ -77,6 +77,9 @@ test('the most severe finding leads to its evidence, its mend and a trace', asyn
 
   await page.getByRole('combobox', { name: 'severity at least' }).selectOption('note')
   await page.getByRole('searchbox').fill('leak-ipv6')
+  const cause = page.getByRole('region', { name: 'Root cause leak-direct' })
+  await expect(cause).toContainText('Built-in routes of network crew')
+  await cause.getByRole('button', { name: /IPv4 from crew-roster-1/ }).click()
   await expect(page.getByRole('region', { name: 'Finding leak-ipv6' })).toContainText(
     'IPv4 from crew-roster-1 passes harbour-wall',
   )
@@ -175,4 +178,29 @@ test('a finding is lived with, says why and until when, and can be taken back', 
   await expect(page.getByText('and 1 accepted')).toBeVisible()
   await detail.getByRole('button', { name: 'withdraw the acceptance' }).click()
   await expect(page.getByText('and 1 accepted')).toHaveCount(0)
+})
+
+test('what decides several findings is one entry: what mends all of it, and each of them', async ({
+  page,
+}) => {
+  await page.goto('/halite-ferries/head/findings')
+  await page
+    .getByRole('button', { name: /route table ticketing-reports to NAT nat-reports/ })
+    .click()
+  const cause = page.getByRole('region', { name: 'Root cause hole-dead-target' })
+  await expect(cause.getByRole('list').first()).toContainText('2 findings')
+  await expect(cause.getByText(/mends 2 of 2/)).toBeVisible({ timeout: 30_000 })
+  await cause.getByRole('button', { name: /The rules of report-1 allow it the internet/ }).click()
+  const finding = page.getByRole('region', { name: 'Finding hole-no-way-out' })
+  await expect(finding.getByRole('table')).toContainText('report-1')
+  await finding.getByRole('button', { name: 'live with it, and say why' }).click()
+  await finding.getByLabel('why this is lived with').fill('Reports are sent by hand.')
+  await finding.getByLabel('your name').fill('M. Dune')
+  await finding.getByLabel('for its root cause, with whatever joins it').check()
+  await finding.getByRole('button', { name: 'Accept' }).click()
+  await expect(finding).toContainText('Its root cause is accepted by M. Dune')
+  await expect(page.getByText('and 2 accepted')).toBeVisible()
+  await finding.getByRole('button', { name: /‹ The route of route table/ }).click()
+  await cause.getByRole('button', { name: 'withdraw the acceptance' }).click()
+  await expect(page.getByText('and 2 accepted')).toHaveCount(0)
 })

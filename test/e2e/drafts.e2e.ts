@@ -14,7 +14,7 @@ test('from a finding through a widened proposal in a draft, an outage, the plan 
   test.setTimeout(120_000)
   const sentence = 'booking-1 can be reached from the internet on tcp 443'
   const slug = await demoCopy(page)
-  await page.goto(`/${slug}/head/findings`)
+  await page.goto(`/${slug}/head/findings?by=severity`)
   await page.getByRole('button', { name: sentence }).click()
   // Shutting the group alone would cut hosts inside; the proposal is widened by what they need.
   const finding = page.getByRole('region', { name: 'Finding open-to-internet' })
@@ -49,7 +49,7 @@ test('from a finding through a widened proposal in a draft, an outage, the plan 
   await page.getByRole('textbox', { name: 'note', exact: true }).fill('booking is reached inside')
   await page.getByRole('button', { name: 'Save as a new revision' }).click()
   await expect(page).toHaveURL(new RegExp(`${slug}/2/findings`), { timeout: 20_000 })
-  await expect(page.getByText(/^High/).first()).toBeVisible()
+  await expect(page.getByRole('heading', { name: 'Root causes' })).toBeVisible()
   await expect(page.getByText(sentence)).toHaveCount(0)
 })
 

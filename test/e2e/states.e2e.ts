@@ -61,7 +61,7 @@ test('an analysis that was stopped says why, and is begun again from where it is
   expect(violations).toEqual([])
   await page.unroute('**/head/analysis')
   await alert.getByRole('button', { name: 'Analyse again' }).click()
-  await expect(page.getByRole('heading', { name: 'Critical' })).toBeVisible()
+  await expect(page.getByRole('heading', { name: 'Root causes' })).toBeVisible()
 })
 
 test('dark and light can be chosen, and stay', async ({ page }) => {

@@ -47,7 +47,11 @@ test('a working day: bring in, see, ask, read, mend, compare, expect, report', a
   await expect(page.getByText(/back has no table of its own|No route at/).first()).toBeVisible()
 
   // The finding says the same, with its packet in both directions.
-  await page.getByRole('link', { name: /Findings/ }).click()
+  await page
+    .getByRole('link', { name: /Findings/ })
+    .first()
+    .click()
+  await page.getByRole('combobox', { name: 'by' }).selectOption('severity')
   await page
     .getByRole('button', { name: /back has no way|have rules|no way there/ })
     .first()

@@ -160,6 +160,20 @@ test('a root cause that is accepted is so with all of its findings', async () =>
   })
 })
 
+test('an analysis that is there is done, also while somebody asks for its findings', async () => {
+  const revision = await create(2)
+  await ended(revision)
+  const states = await Promise.all(
+    Array.from({ length: 8 }, async () => {
+      const asked = fetch(`${base}${revision}/root-causes`)
+      const { state } = await get<Status>(`${revision}/analysis`)
+      await asked
+      return state
+    }),
+  )
+  expect(new Set(states)).toEqual(new Set(['done']))
+})
+
 test('who asks while it runs shares the run; stopped, all are told, and it can be begun again', async () => {
   const revision = await create(40)
   const waiting = Promise.all([1, 2, 3].map(async () => fetch(`${base}${revision}/findings`)))
