@@ -27,6 +27,8 @@ export const FINDING_CODES = [
   'hole-ephemeral',
   'hole-loop',
   'hole-overlap',
+  'hole-no-door',
+  'hole-not-announced',
   'hole-rules-without-route',
   'hole-route-without-rules',
   'odd-role',

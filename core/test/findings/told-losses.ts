@@ -44,11 +44,7 @@ export const randomQuestion = (r: Random, ends: readonly string[]): Question => 
 })
 
 /** The loss of a question that a finding has to tell; null where there is none. */
-export function lossOf(
-  model: Model,
-  named: ReadonlySet<string>,
-  question: Question,
-): Lost | null {
+export function lossOf(model: Model, named: ReadonlySet<string>, question: Question): Lost | null {
   const answer = trace(model, question, { evidence: false })
   if (isRefusal(answer)) return null
   const { verdict, cause } = answer

@@ -67,7 +67,7 @@ function askOne(
 }
 
 /** What is wrong with the answer to a delivered packet. */
-type Judged =
+export type Judged =
   | { readonly kind: 'lost' | 'state' }
   | { readonly kind: 'one-way'; readonly guard: string; readonly on: 'there' | 'back' }
 const STATE_CAUSES: ReadonlySet<string> = new Set(['no-state', 'return-bypasses-firewall'])
@@ -198,7 +198,7 @@ function farSide(
 }
 
 /** How an answer met, or missed, the firewall that keeps the state of its flow. */
-function stateText({ way }: FlowBranch, { code, object }: Cause): string {
+export function stateText({ way }: FlowBranch, { code, object }: Cause): string {
   if (code !== 'no-state') return `go round ${nameOf(object)}, which saw it begin`
   if (!way.includes(object)) return `meet ${nameOf(object)}, which never saw the flow begin`
   return `meet ${nameOf(object)} at another endpoint, or on the other side of a translation, than where it saw the flow begin`

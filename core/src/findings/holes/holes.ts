@@ -3,6 +3,9 @@ import { checkNats } from '../nats'
 import { checkRoutes } from '../routes'
 import { checkWays } from '../ways-out'
 import { checkAnswers, checkInspection, checkWaysBack } from './answers'
+import { checkFromInternet } from '../leaks/from-internet'
+import { checkAnnounced } from './announced'
+import { checkDoors } from './doors'
 import { checkEphemeral } from './ephemeral'
 import { checkOverlaps } from './overlaps'
 import { checkRulesAndRoutes } from './rules-and-routes'
@@ -112,7 +115,7 @@ export const HOLES = {
     effect: 'requests arrive, and their answers are lost',
     leaving: null,
     entering: true,
-    foundBy: [checkAnswers, checkWaysBack, checkInspection],
+    foundBy: [checkAnswers, checkWaysBack, checkInspection, checkAnnounced, checkFromInternet],
     mended: 'by-leading',
   },
   'hole-no-state': {
@@ -124,7 +127,7 @@ export const HOLES = {
     effect: 'answers miss the firewall that keeps the state of their flow',
     leaving: 'by-its-ranges',
     entering: true,
-    foundBy: [checkAnswers, checkWaysBack, checkInspection],
+    foundBy: [checkAnswers, checkWaysBack, checkInspection, checkAnnounced, checkFromInternet],
     mended: 'by-leading',
   },
   'hole-ephemeral': {
@@ -161,6 +164,30 @@ export const HOLES = {
     leaving: null,
     entering: true,
     foundBy: [checkOverlaps],
+    mended: 'by-leading',
+  },
+  'hole-no-door': {
+    family: 'hole',
+    anchors: ['interfaces', 'frontends', 'firewalls'],
+    severities: ['medium'],
+    about:
+      'Something has a public address in a network that has no internet gateway up: nobody can come in by it.',
+    effect: 'nobody can come in by a public address',
+    leaving: null,
+    entering: true,
+    foundBy: [checkDoors],
+    mended: 'by-leading',
+  },
+  'hole-not-announced': {
+    family: 'hole',
+    anchors: ['sites'],
+    severities: ['high'],
+    about:
+      'A site sends packets only where a gateway announces something to it. Rules let its packets in, and they never come, or come in where no way leads on.',
+    effect: 'packets of a site do not come to where rules let them in',
+    leaving: null,
+    entering: false,
+    foundBy: [checkAnnounced],
     mended: 'by-leading',
   },
   'hole-rules-without-route': {

@@ -5,7 +5,15 @@ import { sameRanges, type Range, type RangeSet } from '../../address/ranges'
 import { internetRanges } from '../../expectations/selection'
 import { eachFlow, type Flow } from '../../flows/flow'
 import type { InterfaceModel, Model, SubnetModel } from '../../model/model'
-import { hasPorts, ICMP, packetJson, protocolName, TCP, type Packet } from '../../packet/packet'
+import {
+  hasPorts,
+  ICMP,
+  packetJson,
+  protocolName,
+  TCP,
+  UDP,
+  type Packet,
+} from '../../packet/packet'
 import { allPackets, packetOf, type PacketBox } from '../../packet/packet-set'
 import { placeOfProtocol, protocolAt } from '../../packet/protocols'
 import { passing } from '../../rules/passing'
@@ -13,8 +21,9 @@ import { ruleBook } from '../../rules/rule-book'
 import { mismatch } from '../../rules/condition'
 import { ruleText } from '../../rules/words'
 import type { Question } from '../../trace/question'
-import { doorsTo } from '../../exits/doors'
-import { finding, type Finding, type Severity } from '../finding'
+import { doorsTo, portsTo, type PublishedPort } from '../../exits/doors'
+import { answersTo } from '../holes/answers-outside'
+import { finding, unique, type Finding, type Severity } from '../finding'
 import { check, FAMILIES, firewallsOf, listText, nameOf, type CheckContext } from '../survey'
 import { presentOf } from '../../model/present'
 
@@ -40,6 +49,7 @@ export const checkFromInternet = check(
     const subnet = model.subnets[host.subnet]
     if (!subnet || !host.up || model.firewallAt.has(host.index)) return out
     const opened: Flow[] = []
+    const answers: Finding[] = []
     let round: Flow | null = null
     const about = { publicSources: true, sources: outsideSpace(model), settles: whoeverAsks }
     const guards = guardsOf(survey, subnet, host.index)
@@ -48,10 +58,10 @@ export const checkFromInternet = check(
         (b) =>
           b.delivered &&
           b.deliveredAt?.in === 'subnet' &&
-          b.deliveredAt.place.interface === host.index &&
-          !b.way.some((ref) => ref.startsWith('frontends/')),
+          b.deliveredAt.place.interface === host.index,
       )
       if (!branch) return
+      if (answers.length < MOST_ANSWERS) answers.push(...answersFrom(survey, subnet, host, flow))
       // An interface counts as open if it can answer; traffic that only enters may still miss a
       // firewall.
       if (branch.verdict === 'works') opened.push(flow)
@@ -64,6 +74,9 @@ export const checkFromInternet = check(
     }
     for (const door of doorsTo(model, host.index))
       eachFlow(model, outside, throughRules(model, host.index, door), true, look, about)
+    for (const port of portsTo(model, host.index))
+      eachFlow(model, outside, packetsTo(port), true, look, about)
+    out.push(...unique(answers))
     if (round !== null) out.push(inRound(subnet, host.ref, guards, round))
     if (opened.length === 0) return out
     const ports = openPorts(opened)
@@ -100,6 +113,36 @@ const whoeverAsks = ({ box, worst }: Flow): PacketBox => {
 }
 
 const outside = { in: 'outside', ref: 'internet' } as const
+
+/** So many faults of answers are told of one host. */
+const MOST_ANSWERS = 8
+
+/** What is wrong with the answers of a host to the internet. */
+function answersFrom(
+  survey: CheckContext,
+  subnet: SubnetModel,
+  host: InterfaceModel,
+  flow: Flow,
+): Finding[] {
+  const table = survey.tablesOf(subnet).find(({ kind }) => kind.interfaces.includes(host.index))
+  const internet = {
+    ref: 'internet',
+    says: 'the internet',
+    asks: ({ packet }: Flow) => formatAddress(packet.src),
+  }
+  return table ? answersTo(survey.model, internet, { subnet, table }, flow) : []
+}
+
+/** What the internet sends to a port that a frontend publishes. */
+function packetsTo({ address, protocol, port }: PublishedPort): PacketBox[] {
+  const places = [TCP, UDP].filter((one) => protocol === null || protocol === one)
+  return places.map((one) => ({
+    ...allPackets(familyOf(address)),
+    dst: { from: address, to: address },
+    protocol: { from: placeOfProtocol(one), to: placeOfProtocol(one) },
+    dstPort: { from: port, to: port },
+  }))
+}
 
 function inRound(
   subnet: SubnetModel,

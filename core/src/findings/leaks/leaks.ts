@@ -1,4 +1,5 @@
 import type { FindingRecord } from '../record'
+import { checkAnnounced } from '../holes/announced'
 import { checkAnswers, checkInspection, checkWaysBack } from '../holes/answers'
 import { checkWays } from '../ways-out'
 import { checkFromInternet } from './from-internet'
@@ -54,7 +55,7 @@ export const LEAKS = {
     effect: 'a firewall sees traffic in one direction only',
     leaving: 'by-its-ranges',
     entering: true,
-    foundBy: [checkAnswers, checkWaysBack, checkInspection],
+    foundBy: [checkAnswers, checkWaysBack, checkInspection, checkAnnounced, checkFromInternet],
     mended: 'by-leading',
   },
   'leak-service-by-internet': {

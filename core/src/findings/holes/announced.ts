@@ -1,0 +1,160 @@
+import { familyOf, formatAddress, type Address } from '../../address/address'
+import { longestLength } from '../../address/prefix-table'
+import type { RangeSet } from '../../address/ranges'
+import { eachFlow, type Flow } from '../../flows/flow'
+import type { Model } from '../../model/model'
+import { idsOf, rangesOf } from '../../model/present'
+import { protocolName } from '../../packet/packet'
+import { allPackets, packetOf, type PacketBox } from '../../packet/packet-set'
+import { passing } from '../../rules/passing'
+import type { Question } from '../../trace/question'
+import { finding, unique, type Finding } from '../finding'
+import { attributeOf, missingIn } from '../root'
+import { check, FAMILIES, listText, nameOf, rangeTexts, type CheckContext } from '../survey'
+import { answersTo } from './answers-outside'
+import type { Side } from './ask-for-answers'
+
+/**
+ * Flows that sites begin: what no gateway announces to a site though rules let its packets in, what
+ * is announced and does not come there, and answers that do not come back. Of each network one host
+ * is asked whether it is reached; answers are asked for wherever routes lose them. Costs a look-up
+ * for each kind of host, and a walk for each that is asked.
+ */
+export const checkAnnounced = check(
+  'answers',
+  ({ model }) => idsOf(model, 'sites'),
+  (survey, site) => {
+    const unannounced: Asked[] = []
+    const found: Finding[] = []
+    const reached = new Set<number>()
+    for (const asked of hostsAskedBy(survey, site)) {
+      const { subnet } = asked.near
+      if (!isAnnounced(survey.model, site, asked.own)) {
+        if (unannounced.length < MOST_TOLD && letIn(survey.model, asked)) unannounced.push(asked)
+        continue
+      }
+      const isFirst = !reached.has(subnet.network)
+      if (!isFirst && !isAnswerLost(survey, asked)) continue
+      const box = letIn(survey.model, asked)
+      if (!box) continue
+      reached.add(subnet.network)
+      found.push(...flowsFrom(survey.model, site, asked, box))
+    }
+    if (unannounced.length > 0) found.push(notAnnounced(survey.model, site, unannounced))
+    return unique(found, true)
+  },
+  { joinsRanges: true },
+)
+
+/** So many subnets are told of one site. */
+const MOST_TOLD = 50
+
+/** A kind of host that a site could ask for, by one address. */
+interface Asked {
+  readonly near: Side
+  readonly own: Address
+  /** The ranges of the site, of the same family. */
+  readonly sources: RangeSet
+}
+
+function* hostsAskedBy(survey: CheckContext, site: string): Generator<Asked> {
+  const { model } = survey
+  const ranges = rangesOf(model, 'sites', site)
+  for (const index of survey.present()) {
+    const subnet = model.subnets[index]!
+    if (!subnet.up || !model.networks[subnet.network]?.up) continue
+    for (const table of survey.tablesOf(subnet)) {
+      for (const family of FAMILIES) {
+        const own = table.kind.sources[family]
+        const sources = ranges.filter(({ from }) => familyOf(from) === family)
+        if (own === null || sources.length === 0 || table.kind.interfaces.length === 0) continue
+        yield { near: { subnet, table }, own, sources }
+      }
+    }
+  }
+}
+
+const isAnnounced = (model: Model, site: string, own: Address): boolean =>
+  (model.entrances.get(site) ?? []).some(({ announces }) => longestLength(announces, own) >= 0)
+
+/** The first packets of a site that the rules of a host let in; null where they let none. */
+function letIn(model: Model, { near, own, sources }: Asked): PacketBox | null {
+  const { place } = near.table.kind
+  const all = sources.map((src) => ({
+    ...allPackets(familyOf(own)),
+    src,
+    dst: { from: own, to: own },
+  }))
+  return passing(model, { direction: 'in', place, crosses: true }, all)[0] ?? null
+}
+
+/** Whether routes lose what a host sends to a site. */
+const isAnswerLost = (survey: CheckContext, { near, own, sources }: Asked): boolean =>
+  survey
+    .meet(near.subnet, near.table, familyOf(own), sources)
+    .some(({ outcome }) => outcome.cause !== null)
+
+/** What is wrong with the flows of a site to a host that its rules let in. */
+function flowsFrom(model: Model, site: string, { near, own }: Asked, box: PacketBox): Finding[] {
+  const ref = `sites/${site}`
+  const found: Finding[] = []
+  eachFlow(model, { in: 'outside', ref }, [box], true, (flow) => {
+    const { worst } = flow
+    if (!worst.delivered && worst.cause && !worst.cause.code.startsWith('denied-'))
+      found.push(lostOnTheWay(model, site, near, flow))
+    found.push(...answersTo(model, { ref, says: site, asks: () => `site:${site}` }, near, flow))
+    return found.length > 0
+  })
+  return own === box.dst.from ? found : []
+}
+
+function lostOnTheWay(model: Model, site: string, { subnet }: Side, flow: Flow): Finding {
+  const cause = flow.worst.cause!
+  return finding({
+    code: 'hole-not-announced',
+    severity: 'high',
+    anchor: `sites/${site}`,
+    objects: [`sites/${site}`, ...flow.worst.way, cause.object, subnet.ref],
+    sentence: `What ${site} sends to ${subnet.id} comes in by ${listText(flow.worst.way.slice(0, 1).map(nameOf))} and is lost there: ${cause.code} at ${nameOf(cause.object)}.`,
+    part: `${cause.code} ${cause.object}`,
+    root:
+      cause.code === 'no-route'
+        ? { kind: 'missing-route', object: cause.object, part: model.networks[subnet.network]!.ref }
+        : attributeOf(flow.worst.way[0] ?? `sites/${site}`, 'announces'),
+    ranges: [formatAddress(flow.packet.dst)],
+    question: askedOf(site, flow.packet),
+  })
+}
+
+function notAnnounced(model: Model, site: string, asked: readonly Asked[]): Finding {
+  const ref = `sites/${site}`
+  const gateways = (model.entrances.get(site) ?? []).map((one) => model.gateways[one.gateway]!.ref)
+  const subnets = asked.map(({ near }) => near.subnet)
+  const names = [...new Set(subnets.map(({ id }) => id))]
+  const [first] = asked
+  const by =
+    gateways.length === 0
+      ? `No gateway that is up announces anything to ${site}`
+      : `${listText([...new Set(gateways)].map(nameOf))} does not announce them to ${site}`
+  return finding({
+    code: 'hole-not-announced',
+    severity: 'high',
+    anchor: ref,
+    objects: [ref, ...gateways, ...subnets.map((one) => one.ref)],
+    sentence: `The rules of ${listText(names)} let packets from ${site} in, and none come: ${by[0]!.toLowerCase()}${by.slice(1)}.`,
+    root: gateways.length === 0 ? missingIn(ref, 'gateways') : missingIn(gateways[0]!, 'announces'),
+    ranges: rangeTexts(
+      asked.map(({ own }) => ({ from: own, to: own })),
+      20,
+    ),
+    question: askedOf(site, packetOf(letIn(model, first!)!)),
+  })
+}
+
+const askedOf = (site: string, { dst, protocol, dstPort, srcPort }: Flow['packet']): Question => ({
+  from: `site:${site}`,
+  to: formatAddress(dst),
+  protocol: protocolName(protocol),
+  port: dstPort,
+  sourcePort: srcPort,
+})
