@@ -3,7 +3,7 @@ import { longestLength } from '../../address/prefix-table'
 import type { RangeSet } from '../../address/ranges'
 import { eachFlow, type Flow } from '../../flows/flow'
 import type { Model } from '../../model/model'
-import { idsOf, rangesOf } from '../../model/present'
+import { idsOf, presentOf, rangesOf } from '../../model/present'
 import { protocolName } from '../../packet/packet'
 import { allPackets, packetOf, type PacketBox } from '../../packet/packet-set'
 import { passing } from '../../rules/passing'
@@ -18,35 +18,41 @@ import type { Side } from './ask-for-answers'
  * Flows that sites begin: what no gateway announces to a site though rules let its packets in, what
  * is announced and does not come there, and answers that do not come back. Of each network one host
  * is asked whether it is reached; answers are asked for wherever routes lose them. Costs a look-up
- * for each kind of host, and a walk for each that is asked.
+ * for each kind of host and each site, and a walk for each that is asked.
  */
 export const checkAnnounced = check(
   'answers',
-  ({ model }) => idsOf(model, 'sites'),
-  (survey, site) => {
-    const unannounced: Asked[] = []
-    const found: Finding[] = []
-    const reached = new Set<number>()
-    for (const asked of hostsAskedBy(survey, site)) {
-      const { subnet } = asked.near
-      if (!isAnnounced(survey.model, site, asked.own)) {
-        if (unannounced.length < MOST_TOLD && letIn(survey.model, asked)) unannounced.push(asked)
-        continue
-      }
-      const isFirst = !reached.has(subnet.network)
-      if (!isFirst && !isAnswerLost(survey, asked)) continue
-      const box = letIn(survey.model, asked)
-      if (!box) continue
-      reached.add(subnet.network)
-      found.push(...flowsFrom(survey.model, site, asked, box))
-    }
-    if (unannounced.length > 0) found.push(notAnnounced(survey.model, site, unannounced))
-    return unique(found, true)
-  },
+  ({ model }) => presentOf(model, 'networks'),
+  (survey, network) =>
+    unique(
+      idsOf(survey.model, 'sites').flatMap((site) => fromSite(survey, site, network)),
+      true,
+    ),
   { joinsRanges: true },
 )
 
-/** So many subnets are told of one site. */
+/** What is wrong with the flows of one site to one network. */
+function fromSite(survey: CheckContext, site: string, network: number): Finding[] {
+  const { model } = survey
+  const unannounced: Asked[] = []
+  const found: Finding[] = []
+  let isReached = false
+  for (const asked of hostsAskedBy(survey, site, network)) {
+    if (!isAnnounced(model, site, asked.own)) {
+      if (unannounced.length < MOST_TOLD && letIn(model, asked)) unannounced.push(asked)
+      continue
+    }
+    if (isReached && !isAnswerLost(survey, asked)) continue
+    const box = letIn(model, asked)
+    if (!box) continue
+    isReached = true
+    found.push(...flowsFrom(model, site, asked, box))
+  }
+  if (unannounced.length > 0) found.push(notAnnounced(model, { site, network, unannounced }))
+  return found
+}
+
+/** So many kinds of host are told of one site and network. */
 const MOST_TOLD = 50
 
 /** A kind of host that a site could ask for, by one address. */
@@ -57,12 +63,13 @@ interface Asked {
   readonly sources: RangeSet
 }
 
-function* hostsAskedBy(survey: CheckContext, site: string): Generator<Asked> {
+function* hostsAskedBy(survey: CheckContext, site: string, network: number): Generator<Asked> {
   const { model } = survey
   const ranges = rangesOf(model, 'sites', site)
-  for (const index of survey.present()) {
+  const { up, subnets } = model.networks[network]!
+  for (const index of up ? subnets : []) {
     const subnet = model.subnets[index]!
-    if (!subnet.up || !model.networks[subnet.network]?.up) continue
+    if (!subnet.up) continue
     for (const table of survey.tablesOf(subnet)) {
       for (const family of FAMILIES) {
         const own = table.kind.sources[family]
@@ -126,7 +133,13 @@ function lostOnTheWay(model: Model, site: string, { subnet }: Side, flow: Flow):
   })
 }
 
-function notAnnounced(model: Model, site: string, asked: readonly Asked[]): Finding {
+interface Unannounced {
+  readonly site: string
+  readonly network: number
+  readonly unannounced: readonly Asked[]
+}
+
+function notAnnounced(model: Model, { site, network, unannounced: asked }: Unannounced): Finding {
   const ref = `sites/${site}`
   const gateways = (model.entrances.get(site) ?? []).map((one) => model.gateways[one.gateway]!.ref)
   const subnets = asked.map(({ near }) => near.subnet)
@@ -141,6 +154,7 @@ function notAnnounced(model: Model, site: string, asked: readonly Asked[]): Find
     severity: 'high',
     anchor: ref,
     objects: [ref, ...gateways, ...subnets.map((one) => one.ref)],
+    part: model.networks[network]!.ref,
     sentence: `The rules of ${listText(names)} let packets from ${site} in, and none come: ${by[0]!.toLowerCase()}${by.slice(1)}.`,
     root: gateways.length === 0 ? missingIn(ref, 'gateways') : missingIn(gateways[0]!, 'announces'),
     ranges: rangeTexts(
