@@ -65,6 +65,7 @@ test('findings of other codes that one route decides are in its entry', () => {
   )
   expect(dead!.codes.map(({ code }) => code).sort()).toEqual([
     'hole-dead-target',
+    'hole-no-way-back',
     'hole-no-way-out',
   ])
   expect(dead!.roots).toHaveLength(1)

@@ -109,7 +109,7 @@ function flowsFrom(model: Model, site: string, { near, own }: Asked, box: Packet
     const { worst } = flow
     if (!worst.delivered && worst.cause && !worst.cause.code.startsWith('denied-'))
       found.push(lostOnTheWay(model, site, near, flow))
-    found.push(...answersTo(model, { ref, says: site, asks: () => `site:${site}` }, near, flow))
+    found.push(...answersTo(model, { ref, says: site }, near, flow))
     return found.length > 0
   })
   return own === box.dst.from ? found : []
@@ -129,7 +129,7 @@ function lostOnTheWay(model: Model, site: string, { subnet }: Side, flow: Flow):
         ? { kind: 'missing-route', object: cause.object, part: model.networks[subnet.network]!.ref }
         : attributeOf(flow.worst.way[0] ?? `sites/${site}`, 'announces'),
     ranges: [formatAddress(flow.packet.dst)],
-    question: askedOf(site, flow.packet),
+    question: askedOf(flow.packet),
   })
 }
 
@@ -161,12 +161,12 @@ function notAnnounced(model: Model, { site, network, unannounced: asked }: Unann
       asked.map(({ own }) => ({ from: own, to: own })),
       20,
     ),
-    question: askedOf(site, packetOf(letIn(model, first!)!)),
+    question: askedOf(packetOf(letIn(model, first!)!)),
   })
 }
 
-const askedOf = (site: string, { dst, protocol, dstPort, srcPort }: Flow['packet']): Question => ({
-  from: `site:${site}`,
+const askedOf = ({ src, dst, protocol, dstPort, srcPort }: Flow['packet']): Question => ({
+  from: formatAddress(src),
   to: formatAddress(dst),
   protocol: protocolName(protocol),
   port: dstPort,

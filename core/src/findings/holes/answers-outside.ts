@@ -14,8 +14,6 @@ import { judge, stateText, type Judged, type Side } from './ask-for-answers'
 export interface Outside {
   readonly ref: string
   readonly says: string
-  /** How a question names it; by the address it sends from where that matters. */
-  readonly asks: (flow: Flow) => string
 }
 
 /**
@@ -52,7 +50,7 @@ function toldAnswer(model: Model, asked: AskedAnswer): Finding {
   const host = nameOf(branch.deliveredAt?.ref ?? subnet.ref)
   const cause = branch.cause
   const question: Question = {
-    from: who.asks(flow),
+    from: formatAddress(packet.src),
     to: formatAddress(packet.dst),
     protocol: protocolName(packet.protocol),
     port: packet.dstPort,
@@ -62,18 +60,18 @@ function toldAnswer(model: Model, asked: AskedAnswer): Finding {
     judged.kind === 'one-way'
       ? {
           code: 'leak-one-way-inspected',
-          part: `${judged.guard} ${judged.on}`,
+          part: `${who.ref} ${judged.guard} ${judged.on}`,
           sentence: `Traffic between ${who.says} and ${host} passes ${nameOf(judged.guard)} on the way ${judged.on} only.`,
         }
       : judged.kind === 'state'
         ? {
             code: 'hole-no-state',
-            part: `${cause!.code} ${cause!.object}`,
+            part: `${who.ref} ${cause!.code} ${cause!.object}`,
             sentence: `Answers from ${host} to ${who.says} ${stateText(branch, cause!)}: they are lost.`,
           }
         : {
             code: 'hole-no-way-back',
-            part: `${cause!.code} ${cause!.object}`,
+            part: `${who.ref} ${cause!.code} ${cause!.object}`,
             sentence: `Packets from ${who.says} reach ${host}, but the answers are lost: ${cause!.code} at ${nameOf(cause!.object)}.`,
           }
   return finding({

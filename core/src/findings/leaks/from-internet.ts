@@ -125,11 +125,7 @@ function answersFrom(
   flow: Flow,
 ): Finding[] {
   const table = survey.tablesOf(subnet).find(({ kind }) => kind.interfaces.includes(host.index))
-  const internet = {
-    ref: 'internet',
-    says: 'the internet',
-    asks: ({ packet }: Flow) => formatAddress(packet.src),
-  }
+  const internet = { ref: 'internet', says: 'the internet' }
   return table ? answersTo(survey.model, internet, { subnet, table }, flow) : []
 }
 
