@@ -21,11 +21,14 @@ export function junit(
       .ele('testcase', { classname: p.code, name: `${p.file}:${p.line}:${p.column}` })
       .ele('failure', { type: p.severity, message: p.message })
   const found = suite('findings', findings.length, findings.length, 0)
-  for (const f of findings)
-    found
-      .ele('testcase', { classname: f.code, name: f.anchor })
-      .ele('failure', { type: f.severity, message: f.sentence })
-      .txt(f.evidence.ranges.join('\n'))
+  for (const f of findings) {
+    const one = found.ele('testcase', { classname: f.code, name: f.anchor })
+    const { kind, object, part } = f.root
+    one
+      .ele('properties')
+      .ele('property', { name: 'root', value: `${kind} ${object} ${part}`.trim() })
+    one.ele('failure', { type: f.severity, message: f.sentence }).txt(f.evidence.ranges.join('\n'))
+  }
   const broken = expectations.filter((one) => one.state === 'broken').length
   const empty = expectations.filter((one) => one.state === 'empty').length
   const expected = suite('expectations', expectations.length, broken, empty)

@@ -43,6 +43,8 @@ export function sarif(
     shortDescription: { text: aboutCode(id) },
   }))
   const place = (ref: string): Location => {
+    // The estate as a whole stands in all files.
+    if (!ref.includes('/')) return { logicalLocations: [{ fullyQualifiedName: ref }] }
     const slash = ref.indexOf('/')
     const { file, line, column } = locate(
       ref.slice(0, slash) as Section,

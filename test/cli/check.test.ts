@@ -133,7 +133,38 @@ describe('check', () => {
     ).toMatch(/^ticketing-reports:/)
     const junit = saltTrail('check', ...demo, '--format', 'junit').out
     expect(junit).toContain('<testcase classname="never-reach" name="pay-stays-home"/>')
+    expect(junit).toMatch(
+      /<testcase classname="hole-dead-target" .*>\s*<properties>\s*<property name="root" value="route routeTables\/ticketing-reports nats\/nat-reports"\/>/,
+    )
     expect(junit).toMatch(/<testcase classname="pass" name="roster-through-the-wall">\s*<failure/)
+  })
+  test('what the estate as a whole decides has no place in a file', () => {
+    const ring = file(
+      'ring.json',
+      JSON.stringify({
+        format: 'salt-trail/1',
+        name: 'x',
+        networks: { n: { ranges: ['10.0.0.0/16'] } },
+        subnets: {
+          a: { network: 'n', ranges: ['10.0.0.0/24'], routeTable: 'a' },
+          b: { network: 'n', ranges: ['10.0.1.0/24'], routeTable: 'b' },
+        },
+        interfaces: {
+          x: { subnet: 'a', addresses: ['10.0.0.9'], forwards: true },
+          y: { subnet: 'b', addresses: ['10.0.1.9'], forwards: true },
+        },
+        routeTables: {
+          a: { network: 'n', routes: [{ to: '172.30.0.0/16', via: { interface: 'y' } }] },
+          b: { network: 'n', routes: [{ to: '172.30.0.0/16', via: { interface: 'x' } }] },
+        },
+      }),
+    )
+    const { runs } = JSON.parse(saltTrail('check', ring, '--format', 'sarif').out) as {
+      runs: [{ results: { ruleId: string; locations: object[] }[] }]
+    }
+    expect(runs[0].results.find(({ ruleId }) => ruleId === 'hole-loop')!.locations).toEqual([
+      { logicalLocations: [{ fullyQualifiedName: 'estate' }] },
+    ])
   })
   test('SARIF is valid against the schema of 2.1.0, with findings, warnings or errors in it', () => {
     const isValid = addFormats(new Ajv({ allErrors: true, strict: false })).compile(SARIF_SCHEMA)

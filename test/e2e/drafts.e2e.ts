@@ -12,7 +12,7 @@ test('from a finding through a widened proposal in a draft, an outage, the plan 
   page,
 }) => {
   test.setTimeout(120_000)
-  const sentence = 'booking-1 can be reached from the internet on tcp 443'
+  const sentence = 'booking-1 can be reached from the internet on tcp 443.'
   const slug = await demoCopy(page)
   await page.goto(`/${slug}/head/findings?by=severity`)
   await page.getByRole('button', { name: sentence }).click()

@@ -8,11 +8,11 @@ export function useAcceptance() {
   const cache = useQueryCache()
   const refused = ref<string | null>(null)
 
-  /** What is said of one finding, in the pages that list it. */
+  /** What is said of a finding, or of all that a root cause decides, in the pages that list them. */
   function sayInPages(fingerprint: string, acceptance: Acceptance | null): void {
     const accepted = acceptance && { ...acceptance, fingerprint }
     const said = (one: ListedFinding): ListedFinding =>
-      one.fingerprint === fingerprint ? { ...one, accepted } : one
+      one.fingerprint === fingerprint || one.rootCause === fingerprint ? { ...one, accepted } : one
     for (const { key } of cache.getEntries({ key: ['findings pages'] }))
       cache.setQueryData<{ pages: FindingsPage[]; pageParams: number[] }>(key, (pages) => ({
         pageParams: pages?.pageParams ?? [],

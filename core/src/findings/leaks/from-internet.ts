@@ -1,4 +1,4 @@
-import { missingIn, type Root } from '../root'
+import { attributeOf, missingIn, type Root } from '../root'
 import { derived } from '../../incremental/derived'
 import { familyOf, formatAddress, type Address } from '../../address/address'
 import { sameRanges, type Range, type RangeSet } from '../../address/ranges'
@@ -48,7 +48,8 @@ export const checkFromInternet = check(
     const host = model.interfaces[index]!
     const subnet = model.subnets[host.subnet]
     if (!subnet || !host.up || model.firewallAt.has(host.index)) return out
-    const opened: Flow[] = []
+    /** By who publishes the host: the frontend, or nobody but the host and the firewalls before it. */
+    const opened = new Map<string, Flow[]>()
     const answers: Finding[] = []
     let round: Flow | null = null
     const about = { publicSources: true, sources: outsideSpace(model), settles: whoeverAsks }
@@ -64,7 +65,10 @@ export const checkFromInternet = check(
       if (answers.length < MOST_ANSWERS) answers.push(...answersFrom(survey, subnet, host, flow))
       // An interface counts as open if it can answer; traffic that only enters may still miss a
       // firewall.
-      if (branch.verdict === 'works') opened.push(flow)
+      if (branch.verdict === 'works') {
+        const by = branch.way.find((ref) => ref.startsWith('frontends/')) ?? ''
+        opened.set(by, [...(opened.get(by) ?? []), flow])
+      }
       if (
         guards.length > 0 &&
         round === null &&
@@ -78,30 +82,38 @@ export const checkFromInternet = check(
       eachFlow(model, outside, packetsTo(port), true, look, about)
     out.push(...unique(answers))
     if (round !== null) out.push(inRound(subnet, host.ref, guards, round))
-    if (opened.length === 0) return out
-    const ports = openPorts(opened)
-    const { packet, worst } = telling(opened)
-    const doors = [
-      ...new Set(opened.flatMap((flow) => flow.branches.flatMap((b) => b.way))),
-    ].filter((ref) => ref.includes('/'))
-    const sets = setsBefore(model, host).map((index) => ruleBook(model).set(index).ref)
-    const question = questionOf(packet)
-    out.push(
-      finding({
-        code: 'open-to-internet',
-        severity: worst,
-        anchor: host.ref,
-        objects: [host.ref, ...sets, subnet.ref, ...doors],
-        sentence: `${host.id} can be reached from the internet on ${listText(ports, 4)}.`,
-        root: ruleThatLetsIn(model, host, packet),
-        ranges: ports,
-        packet: packetJson(packet),
-        question,
-      }),
-    )
+    for (const [by, flows] of opened) out.push(openedBy(model, { host, subnet, by, flows }))
     return out
   },
 )
+
+/** What the internet reaches of a host, by a frontend or without one. */
+interface Opened {
+  readonly host: InterfaceModel
+  readonly subnet: SubnetModel
+  /** The frontend that publishes it; empty for none. */
+  readonly by: string
+  readonly flows: readonly Flow[]
+}
+
+function openedBy(model: Model, { host, subnet, by, flows }: Opened): Finding {
+  const ports = openPorts(flows)
+  const { packet, worst } = telling(flows)
+  const doors = flows.flatMap((flow) => flow.branches.flatMap((branch) => branch.way))
+  const sets = setsBefore(model, host).map((index) => ruleBook(model).set(index).ref)
+  return finding({
+    code: 'open-to-internet',
+    severity: worst,
+    anchor: host.ref,
+    objects: [host.ref, ...sets, subnet.ref, ...doors],
+    sentence: `${host.id} can be reached from the internet on ${listText(ports, 4)}${by ? `, by ${nameOf(by)}` : ''}.`,
+    part: by,
+    root: by ? attributeOf(by, 'publicAddresses') : ruleThatLetsIn(model, host, packet),
+    ranges: ports,
+    packet: packetJson(packet),
+    question: questionOf(packet),
+  })
+}
 
 /**
  * A port that one source on the internet reaches is open, so answers to the other sources are not
