@@ -28,7 +28,8 @@ import { hopsOf, type HopMemo, type HopTable, type Part } from '../hops/hops'
 import { cached } from '../incremental/cells'
 import type { GatewayModel, Model, SubnetModel } from '../model/model'
 import { proveExpectation, type ExpectationResult } from '../expectations/expectations'
-import type { Packet } from '../packet/packet'
+import { protocolName, type Packet } from '../packet/packet'
+import type { Question } from '../trace/question'
 import { allPackets, packetOf, type PacketBox } from '../packet/packet-set'
 import { passing } from '../rules/passing'
 import { lowestInternetAddress } from '../walk/public-address'
@@ -198,6 +199,15 @@ export const endOf = (table: HopTable): End & { in: 'subnet' } => ({
   in: 'subnet',
   place: table.kind.place,
   ref: table.kind.ref,
+})
+
+/** The question that asks for one packet from outside. */
+export const questionOf = ({ src, dst, protocol, srcPort, dstPort }: Packet): Question => ({
+  from: formatAddress(src),
+  to: formatAddress(dst),
+  protocol: protocolName(protocol),
+  port: dstPort,
+  sourcePort: srcPort,
 })
 
 /** How a question names the internet in a family. */

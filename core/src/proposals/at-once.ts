@@ -114,5 +114,5 @@ function joinedOver(estate: Estate, mends: readonly Mend[]): Mend | null {
   }
   return mends.length < 4
     ? whole
-    : { ...whole, what: `${first!.what}; and the same in ${mends.length - 1} more places` }
+    : { ...whole, what: `${first!.what}; and ${mends.length - 1} more changes` }
 }

@@ -60,8 +60,8 @@ test('what several tables need is one proposal, tried as a whole', () => {
   expect(new Set(proposal.changes.map(({ path }) => path.split('/')[2])).size).toBe(2)
 })
 
-test('many places are told as one and how many more', () => {
+test('many changes are told as the first and how many more', () => {
   const { cause, proposal } = deadRoutes(['quay', 'dock', 'pier', 'slip'])
-  expect(proposal.what).toMatch(/; and the same in 3 more places$/)
+  expect(proposal.what).toMatch(/; and 3 more changes$/)
   expect(proposal.mends).toBe(cause.findings)
 })

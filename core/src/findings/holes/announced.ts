@@ -4,13 +4,19 @@ import type { RangeSet } from '../../address/ranges'
 import { eachFlow, type Flow } from '../../flows/flow'
 import type { Model } from '../../model/model'
 import { idsOf, presentOf, rangesOf } from '../../model/present'
-import { protocolName } from '../../packet/packet'
 import { allPackets, packetOf, type PacketBox } from '../../packet/packet-set'
 import { passing } from '../../rules/passing'
-import type { Question } from '../../trace/question'
 import { finding, unique, type Finding } from '../finding'
 import { attributeOf, missingIn } from '../root'
-import { check, FAMILIES, listText, nameOf, rangeTexts, type CheckContext } from '../survey'
+import {
+  check,
+  FAMILIES,
+  listText,
+  nameOf,
+  questionOf,
+  rangeTexts,
+  type CheckContext,
+} from '../survey'
 import { answersTo } from './answers-outside'
 import type { Side } from './ask-for-answers'
 
@@ -102,7 +108,7 @@ const isAnswerLost = (survey: CheckContext, { near, own, sources }: Asked): bool
     .some(({ outcome }) => outcome.cause !== null)
 
 /** What is wrong with the flows of a site to a host that its rules let in. */
-function flowsFrom(model: Model, site: string, { near, own }: Asked, box: PacketBox): Finding[] {
+function flowsFrom(model: Model, site: string, { near }: Asked, box: PacketBox): Finding[] {
   const ref = `sites/${site}`
   const found: Finding[] = []
   eachFlow(model, { in: 'outside', ref }, [box], true, (flow) => {
@@ -112,7 +118,7 @@ function flowsFrom(model: Model, site: string, { near, own }: Asked, box: Packet
     found.push(...answersTo(model, { ref, says: site }, near, flow))
     return found.length > 0
   })
-  return own === box.dst.from ? found : []
+  return found
 }
 
 function lostOnTheWay(model: Model, site: string, { subnet }: Side, flow: Flow): Finding {
@@ -129,7 +135,7 @@ function lostOnTheWay(model: Model, site: string, { subnet }: Side, flow: Flow):
         ? { kind: 'missing-route', object: cause.object, part: model.networks[subnet.network]!.ref }
         : attributeOf(flow.worst.way[0] ?? `sites/${site}`, 'announces'),
     ranges: [formatAddress(flow.packet.dst)],
-    question: askedOf(flow.packet),
+    question: questionOf(flow.packet),
   })
 }
 
@@ -161,14 +167,6 @@ function notAnnounced(model: Model, { site, network, unannounced: asked }: Unann
       asked.map(({ own }) => ({ from: own, to: own })),
       20,
     ),
-    question: askedOf(packetOf(letIn(model, first!)!)),
+    question: questionOf(packetOf(letIn(model, first!)!)),
   })
 }
-
-const askedOf = ({ src, dst, protocol, dstPort, srcPort }: Flow['packet']): Question => ({
-  from: formatAddress(src),
-  to: formatAddress(dst),
-  protocol: protocolName(protocol),
-  port: dstPort,
-  sourcePort: srcPort,
-})

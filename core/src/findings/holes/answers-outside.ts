@@ -1,13 +1,12 @@
 import { formatAddress } from '../../address/address'
 import type { Flow, FlowBranch } from '../../flows/flow'
 import type { Model } from '../../model/model'
-import { packetJson, protocolName } from '../../packet/packet'
+import { packetJson } from '../../packet/packet'
 import { ruleBook } from '../../rules/rule-book'
-import type { Question } from '../../trace/question'
 import { rootOfGoingRound, rootOfLoss } from '../deciding'
 import { finding, type Finding, type Stated } from '../finding'
 import type { Root } from '../root'
-import { nameOf } from '../survey'
+import { nameOf, questionOf } from '../survey'
 import { judge, stateText, type Judged, type Side } from './ask-for-answers'
 
 /** Who sends from outside: as an end of the flow, and as it is called. */
@@ -49,13 +48,6 @@ function toldAnswer(model: Model, asked: AskedAnswer): Finding {
   const { packet } = flow
   const host = nameOf(branch.deliveredAt?.ref ?? subnet.ref)
   const cause = branch.cause
-  const question: Question = {
-    from: formatAddress(packet.src),
-    to: formatAddress(packet.dst),
-    protocol: protocolName(packet.protocol),
-    port: packet.dstPort,
-    sourcePort: packet.srcPort,
-  }
   const said: Pick<Stated, 'code' | 'sentence' | 'part'> =
     judged.kind === 'one-way'
       ? {
@@ -88,7 +80,7 @@ function toldAnswer(model: Model, asked: AskedAnswer): Finding {
     ],
     root: rootOf(model, asked),
     packet: packetJson(packet),
-    question,
+    question: questionOf(packet),
     ranges: [formatAddress(packet.src)],
   })
 }

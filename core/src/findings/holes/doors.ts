@@ -1,7 +1,9 @@
 import { familyOf, formatAddress, type Address } from '../../address/address'
 import { internetRanges } from '../../expectations/selection'
 import type { Model, NetworkModel, Owner } from '../../model/model'
+import { derived } from '../../incremental/derived'
 import { presentOf } from '../../model/present'
+import { groupBy } from '../../model/sections'
 import { allPackets } from '../../packet/packet-set'
 import { passing } from '../../rules/passing'
 import { finding, type Finding } from '../finding'
@@ -21,7 +23,7 @@ export const checkDoors = check(
     const root = doorless(model, network)
     if (root === null) return []
     return [
-      ...publicAddressesIn(model, network),
+      ...(publicAddressesByNetwork(model).get(index) ?? []),
       ...network.subnets.flatMap((subnet) =>
         model.subnets[subnet]!.interfaces.flatMap((one) => openTo(model, one)),
       ),
@@ -50,13 +52,14 @@ function doorless(model: Model, network: NetworkModel): Root | null {
     : { kind: 'missing-object', object: network.ref, part: 'gateways' }
 }
 
-/** The public addresses whose owners stand in a network. */
-function publicAddressesIn(model: Model, network: NetworkModel): Asked[] {
-  return [...model.publicOwners].flatMap(([address, owner]) => {
+/** The public addresses by the network that their owners stand in. */
+const publicAddressesByNetwork = derived((model: Model): ReadonlyMap<number, readonly Asked[]> => {
+  const asked = [...model.publicOwners].flatMap(([address, owner]): Asked[] => {
     const one = ownerOf(model, owner)
-    return one && model.subnets[one.subnet]?.network === network.index ? [{ ...one, address }] : []
+    return one ? [{ ...one, address }] : []
   })
-}
+  return groupBy(asked, ({ subnet }) => model.subnets[subnet]?.network ?? -1)
+})
 
 function ownerOf(model: Model, { kind, index }: Owner): Omit<Asked, 'address'> | null {
   if (kind === 'interface' || kind === 'frontend') {

@@ -1,6 +1,6 @@
 import { attributeOf, missingIn, type Root } from '../root'
 import { derived } from '../../incremental/derived'
-import { familyOf, formatAddress, type Address } from '../../address/address'
+import { familyOf, type Address } from '../../address/address'
 import { sameRanges, type Range, type RangeSet } from '../../address/ranges'
 import { internetRanges } from '../../expectations/selection'
 import { eachFlow, type Flow } from '../../flows/flow'
@@ -20,11 +20,18 @@ import { passing } from '../../rules/passing'
 import { ruleBook } from '../../rules/rule-book'
 import { mismatch } from '../../rules/condition'
 import { ruleText } from '../../rules/words'
-import type { Question } from '../../trace/question'
 import { doorsTo, portsTo, type PublishedPort } from '../../exits/doors'
 import { answersTo } from '../holes/answers-outside'
 import { finding, unique, type Finding, type Severity } from '../finding'
-import { check, FAMILIES, firewallsOf, listText, nameOf, type CheckContext } from '../survey'
+import {
+  check,
+  FAMILIES,
+  firewallsOf,
+  listText,
+  nameOf,
+  questionOf,
+  type CheckContext,
+} from '../survey'
 import { presentOf } from '../../model/present'
 
 const one = (value: Address): Range => ({ from: value, to: value })
@@ -201,15 +208,6 @@ function ruleThatLetsIn(model: Model, host: InterfaceModel, packet: Packet): Roo
   }
   return missingIn(host.ref, 'ruleSets')
 }
-
-/** The question that asks for one packet from outside. */
-const questionOf = (packet: Flow['packet']): Question => ({
-  from: formatAddress(packet.src),
-  to: formatAddress(packet.dst),
-  protocol: protocolName(packet.protocol),
-  port: packet.dstPort,
-  sourcePort: packet.srcPort,
-})
 
 /**
  * What the host's own rules can let in at all: asked of the rules alone, which is far less work
