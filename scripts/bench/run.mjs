@@ -1,11 +1,13 @@
 // `npm run bench [-- S|M|L|largest|changes …]`: what the core does, on estates of each size, each
 // part in a process of its own; `changes` alone measures what changes bring about.
+// `npm run bench -- shapes [NAME …] [SUBNETS]`: what `check` takes on each shape of estate.
 import { spawnSync } from 'node:child_process'
 import { mkdtempSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { root } from '../machine/run.mjs'
 import { bundled } from './bundle.mjs'
+import { benchShapes } from './shapes.mjs'
 
 // The young generation is as large as in the server's workers.
 const flags = ['--max-semi-space-size=64', '--max-old-space-size=20000']
@@ -30,6 +32,10 @@ function benchLargest(largest) {
 }
 
 const words = process.argv.slice(2)
+if (words[0] === 'shapes') {
+  benchShapes(await bundled('shapes.ts'), flags, words.slice(1))
+  process.exit()
+}
 const sizes = words.filter((word) => word !== 'largest' && word !== 'changes')
 const main = await bundled('main.ts')
 const changesAlone = words.includes('changes')

@@ -1,24 +1,12 @@
 import { random } from '../../core/test/random/random'
-import { addNetwork, hubOf, placeOf, type Draft, type Place } from './network'
+import { estateOf, newDraft, type Draft, type GeneratedEstate, type Json } from './draft'
+import { addNetwork, hubOf, placeOf, type Place } from './network'
 import { publicAddress, REGIONS, subnetAddress, subnetRange, zonesOf, type Size } from './plan'
-
-type Json = Record<string, unknown>
-
-export interface GeneratedEstate {
-  readonly estate: Json
-  /** The faults that were put in on purpose, each with the object to look at. */
-  readonly planted: readonly { readonly fault: string; readonly object: string }[]
-}
 
 /** An estate of a given size with every kind of object: the same seed makes the same one. */
 export function generateEstate(size: Size, seed: number): GeneratedEstate {
   const r = random(seed)
-  const sections: Record<string, Json> = {}
-  const draft: Draft = {
-    sections,
-    planted: [],
-    put: (section, id, object) => void ((sections[section] ??= {})[id] = object),
-  }
+  const draft = newDraft()
   const places = Array.from({ length: size.networks }, (_, number) =>
     placeOf(number, size.networks),
   )
@@ -28,15 +16,7 @@ export function generateEstate(size: Size, seed: number): GeneratedEstate {
   for (const region of regions) addRegion(draft, size, region, regions, places)
   addOutside(draft, regions)
   addOverall(draft, places)
-  return {
-    estate: {
-      format: 'salt-trail/1',
-      name: `Made for measuring, seed ${seed}`,
-      ...sections,
-      ...overallLists,
-    },
-    planted: draft.planted,
-  }
+  return estateOf(draft, `Made for measuring, seed ${seed}`, overallLists)
 }
 
 /**

@@ -1,4 +1,5 @@
 import type { Random } from '../../core/test/random/random'
+import type { Draft, Json } from './draft'
 import {
   address6,
   FAULT_PERCENT,
@@ -13,14 +14,6 @@ import {
   zonesOf,
   type Size,
 } from './plan'
-
-type Json = Record<string, unknown>
-
-export interface Draft {
-  readonly sections: Record<string, Json>
-  readonly planted: { readonly fault: string; readonly object: string }[]
-  readonly put: (section: string, id: string, object: Json) => void
-}
 
 /** What a network is for: most are spokes behind their region's hub. */
 export interface Place {
@@ -104,7 +97,7 @@ function addNat(
     return
   }
   const stranded = r.chance(FAULT_PERCENT)
-  if (stranded) draft.planted.push({ fault: 'hole-nat-without-way-out', object: `nats/${nat}` })
+  if (stranded) draft.plant('hole-nat-without-way-out', `nats/${nat}`)
   draft.put('nats', nat, {
     network: id,
     // A translator in a private subnet has itself for its way out.
@@ -140,11 +133,10 @@ function addTable(
   const dead = r.chance(FAULT_PERCENT * 3)
   if (!isolated && !open)
     routes.push({ to: '0.0.0.0/0', via: dead ? { nat: `${id}-nat-gone` } : out })
-  if (!isolated && !open && dead)
-    draft.planted.push({ fault: 'hole-dead-target', object: `routeTables/${ref}` })
+  if (!isolated && !open && dead) draft.plant('hole-dead-target', `routeTables/${ref}`)
   if (v6 && !isolated && !open) {
     const leaks = table > 0 && r.chance(FAULT_PERCENT * 3)
-    if (leaks) draft.planted.push({ fault: 'leak-ipv6', object: `routeTables/${ref}` })
+    if (leaks) draft.plant('leak-ipv6', `routeTables/${ref}`)
     routes.push({ to: '::/0', via: { gateway: leaks || table === 0 ? `${id}-door` : `${id}-six` } })
   }
   if (!isHub) routes.push({ to: '10.0.0.0/8', via: { transit: `${region}-router` } })
@@ -199,10 +191,10 @@ function addSubnet(
         ? 1 + zone
         : Math.min(ZONES + 1 + (subnet % 2), size.tablesPerNetwork - 1)
   const direct = role === 'private' && behaviour === 'table-routed' && r.chance(FAULT_PERCENT)
-  if (direct) draft.planted.push({ fault: 'leak-direct', object: `subnets/${sid}` })
+  if (direct) draft.plant('leak-direct', `subnets/${sid}`)
   const listed = subnet % 5 === 0
   const short = listed && r.chance(FAULT_PERCENT * 5)
-  if (short) draft.planted.push({ fault: 'hole-ephemeral', object: `subnets/${sid}` })
+  if (short) draft.plant('hole-ephemeral', `subnets/${sid}`)
   draft.put('subnets', sid, {
     network: id,
     ranges: [subnetRange(number, subnet), ...(v6 ? [subnetRange6(number, subnet)] : [])],
@@ -252,7 +244,7 @@ function addRuleSet(
   ]
   if (role === 'public' && r.chance(FAULT_PERCENT * 2)) {
     rules.push({ direction: 'in', protocol: 'tcp', ports: [22], peers: ['internet'] })
-    draft.planted.push({ fault: 'open-to-internet', object: `ruleSets/${sid}-rules` })
+    draft.plant('open-to-internet', `ruleSets/${sid}-rules`)
   }
   for (let i = 0; rules.length < size.rulesPerSubnet; i++) {
     const peer =

@@ -78,35 +78,60 @@ export const unmatchedBy = (rule: Condition, boxes: readonly PacketBox[]): reado
     boxes,
   )
 
-const byDirection = new WeakMap<SetModel, { readonly [D in Direction]: readonly SetRule[] }>()
-
-function rulesOf(set: SetModel, direction: Direction): readonly SetRule[] {
-  let found = byDirection.get(set)
-  const of = (wanted: Direction): readonly SetRule[] =>
-    set.rules.filter((rule) => rule.direction === wanted)
-  if (!found) byDirection.set(set, (found = { in: of('in'), out: of('out') }))
-  return found[direction]
+/** The rules of one direction of a set, in the order in which they are asked. */
+interface Asked {
+  readonly rules: readonly SetRule[]
+  /** For each rule that allows, the earlier denials that share packets with it. */
+  readonly denialsBefore: readonly (readonly SetRule[])[]
 }
+
+const asked = { in: new WeakMap<SetModel, Asked>(), out: new WeakMap<SetModel, Asked>() }
+
+function askedOf(set: SetModel, direction: Direction): Asked {
+  let found = asked[direction].get(set)
+  if (!found) {
+    const rules = set.rules.filter((rule) => rule.direction === direction)
+    const denialsBefore = rules.map((rule, at) =>
+      set.ordered && rule.allow
+        ? rules.slice(0, at).filter((other) => !other.allow && rulesMeet(rule, other))
+        : [],
+    )
+    asked[direction].set(set, (found = { rules, denialsBefore }))
+  }
+  return found
+}
+
+/** Rules of more boxes than this are taken to meet all others. */
+const MOST_COMPARED = 16
+
+const rulesMeet = (a: Condition, b: Condition): boolean =>
+  mostBoxesOf(a) > MOST_COMPARED ||
+  mostBoxesOf(b) > MOST_COMPARED ||
+  boxesOf(a).some((one) => boxesOf(b).some((other) => boxesMeet(one, other)))
 
 /**
  * The packets of some boxes that a rule set lets pass when they begin a flow; two of the boxes may
- * share packets.
+ * share packets. Costs, for each rule that allows some of the packets, a subtraction of each
+ * earlier denial that meets the rule: most rules of a long list meet few others.
  */
 export function passedBySet(
   set: SetModel,
   direction: Direction,
   boxes: readonly PacketBox[],
 ): readonly PacketBox[] {
-  const out: PacketBox[] = []
-  const rules = rulesOf(set, direction)
-  // In an ordered set what an earlier rule denies is out of reach of those after it; one of
-  // permissions only allows.
-  let rest = boxes
-  for (const rule of rules) {
-    if (rule.allow) out.push(...matchedBy(rule, rest))
-    else if (set.ordered) rest = unmatchedBy(rule, rest)
-  }
-  return set.otherwise[direction]
-    ? [...out, ...rules.reduce((left, rule) => (rule.allow ? unmatchedBy(rule, left) : left), rest)]
-    : out
+  const { rules, denialsBefore } = askedOf(set, direction)
+  const out = rules.flatMap((rule, at) => {
+    if (!rule.allow) return []
+    const allowed = matchedBy(rule, boxes)
+    return allowed.length === 0
+      ? allowed
+      : denialsBefore[at]!.reduce<readonly PacketBox[]>(
+          (rest, denial) => (rest.length === 0 ? rest : unmatchedBy(denial, rest)),
+          allowed,
+        )
+  })
+  if (!set.otherwise[direction]) return out
+  // In a set of permissions a denial has no say.
+  const rest = rules.filter((rule) => rule.allow || set.ordered)
+  return [...out, ...rest.reduce((left, rule) => unmatchedBy(rule, left), boxes)]
 }

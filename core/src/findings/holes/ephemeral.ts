@@ -4,11 +4,11 @@ import { eachFlow } from '../../flows/flow'
 import { outcomeAt, type HopTable } from '../../hops/hops'
 import type { Model, SubnetModel } from '../../model/model'
 import { packetJson, TCP } from '../../packet/packet'
-import { allPackets, subtractSets, type PacketBox } from '../../packet/packet-set'
+import { allPackets, type PacketBox } from '../../packet/packet-set'
 import { placeOfProtocol } from '../../packet/protocols'
-import { passedBySet } from '../../rules/boxes'
 import { passing } from '../../rules/passing'
 import { ruleBook, type SetModel } from '../../rules/rule-book'
+import { stopsAnAnswer, unansweredOf } from '../../rules/unanswered'
 import type { Direction } from '../../rules/condition'
 import type { End } from '../../walk/state'
 import { doorsTo } from '../../exits/doors'
@@ -17,34 +17,14 @@ import { modelOf, checkSubnets, endOf, FAMILIES, nameOf, type CheckContext } fro
 import { presentOf } from '../../model/present'
 
 const one = (value: Address): { from: Address; to: Address } => ({ from: value, to: value })
-const tcp = one(placeOfProtocol(TCP)) as PacketBox['protocol']
-
-/** Requests over TCP from the ports that clients take (RFC 6056). */
-const requests = (family: Family, over: Partial<PacketBox> = {}): PacketBox => ({
-  ...allPackets(family),
-  protocol: tcp,
+/** TCP requests from the ports that clients take (RFC 6056) to the internet. */
+const requests = (src: Address, dst: Address): PacketBox => ({
+  ...allPackets(typeof src === 'number' ? 4 : 6),
+  src: one(src),
+  dst: one(dst),
+  protocol: one(placeOfProtocol(TCP)) as PacketBox['protocol'],
   srcPort: { from: 1024, to: 65535 },
-  ...over,
 })
-
-const turned = (box: PacketBox): PacketBox => ({
-  ...box,
-  src: box.dst,
-  dst: box.src,
-  srcPort: box.dstPort,
-  dstPort: box.srcPort,
-})
-
-/**
- * Of some requests that a stateless set lets through in one direction, those whose answers it stops
- * in the other.
- */
-function unanswered(set: SetModel, direction: Direction, boxes: readonly PacketBox[]): PacketBox[] {
-  const answers = passedBySet(set, direction, boxes).map(turned)
-  return subtractSets(answers, passedBySet(set, direction === 'in' ? 'out' : 'in', answers)).map(
-    turned,
-  )
-}
 
 /**
  * Requests that stateless rules let through, whose answers they stop for some or all client ports.
@@ -61,7 +41,7 @@ export const checkEphemeral = checkSubnets(
       for (const family of FAMILIES) {
         if (sets.length > 0) out.push(...guarded(survey, subnet, table, family, sets))
         else if (passesTrouble(survey, subnet, table, family, troubled))
-          out.push(...toInternet(survey, subnet, table, family, [requests(family)]))
+          out.push(...beyond(survey, subnet, table, family))
       }
     }
     return unique(out)
@@ -82,8 +62,7 @@ function isTroubled(model: Model, index: number): boolean {
   // Most keep state: they need not be compiled to say so.
   if (book.isStateful(index)) return false
   const set = book.set(index)
-  const every = FAMILIES.map((family) => requests(family))
-  return (['in', 'out'] as const).some((direction) => unanswered(set, direction, every).length > 0)
+  return FAMILIES.some((family) => stopsAnAnswer(set, family))
 }
 
 /** Every rule set that is asked of a kind of host. */
@@ -184,25 +163,25 @@ function guarded(
   if (own === null) return []
   return sets.flatMap((index) => {
     const set = book.set(index)
-    const asked = {
-      out: unanswered(set, 'out', [requests(family, { src: one(own) })]),
-      in: unanswered(set, 'in', [requests(family, { dst: one(own) })]),
-    }
-    const sent = letThrough(model, table, 'out', asked.out)
-    const taken = letThrough(model, table, 'in', asked.in)
-    if (sent.length + taken.length === 0) return []
+    const internet = somewhere(survey, family)
+    const asked = letThrough(
+      model,
+      table,
+      'out',
+      unansweredOf(set, 'out', { near: own, far: internet }),
+    )
     const found = [
-      ...toInternet(survey, subnet, table, family, sent),
+      ...ask(survey, endOf(table), asked, subnet, 'to the internet'),
       ...fromInternet(survey, subnet, table, family, set),
     ]
     for (const { subnet: index, kind, sources } of classes(survey)) {
       if (found.some((each) => each.anchor === set.ref)) break
       const far = sources[family]
       if (index === subnet.index || far === null) continue
-      const [toFar, fromFar] = [narrowed(sent, 'dst', far), narrowed(taken, 'src', far)]
-      if (toFar.length + fromFar.length === 0) continue
       const other = model.subnets[index]!
       const there = survey.tablesOf(other)[kind]!
+      const sent = unansweredOf(set, 'out', { near: own, far })
+      const toFar = letThrough(model, table, 'out', sent)
       found.push(
         ...ask(
           survey,
@@ -212,12 +191,13 @@ function guarded(
           `to ${other.id}`,
         ),
       )
-      const here = letThrough(model, there, 'out', fromFar)
+      const taken = letThrough(model, table, 'in', unansweredOf(set, 'in', { near: own, far }))
+      const fromFar = letThrough(model, there, 'out', taken)
       found.push(
         ...ask(
           survey,
           endOf(there),
-          whatArrives(survey, other, there, own, table, here),
+          whatArrives(survey, other, there, own, table, fromFar),
           subnet,
           `from ${other.id}`,
         ),
@@ -259,28 +239,20 @@ function whatArrives(
   return hop.seenAs.length === 0 ? letThrough(model, receiver, 'in', boxes) : boxes
 }
 
-const narrowed = (boxes: readonly PacketBox[], field: 'src' | 'dst', value: Address): PacketBox[] =>
-  boxes
-    .filter((box) => box[field].from <= value && value <= box[field].to)
-    .map((box) => ({ ...box, [field]: one(value) }))
-
 const somewhere = (survey: CheckContext, family: Family): Address =>
   survey.model.internetSpace.find((range) => (typeof range.from === 'number') === (family === 4))!
     .from
 
-const toInternet = (
+/** What fails on the way to the internet beyond the rules of a host, at those it passes. */
+function beyond(
   survey: CheckContext,
   subnet: SubnetModel,
   table: HopTable,
   family: Family,
-  boxes: readonly PacketBox[],
-): Finding[] => {
+): Finding[] {
   const own = table.kind.sources[family]
   if (own === null) return []
-  const sent = narrowed(boxes, 'dst', somewhere(survey, family)).map((box) => ({
-    ...box,
-    src: one(own),
-  }))
+  const sent = [requests(own, somewhere(survey, family))]
   return ask(survey, endOf(table), sent, subnet, 'to the internet')
 }
 
@@ -294,13 +266,14 @@ function fromInternet(
   const [host] = table.kind.interfaces
   const own = table.kind.sources[family]
   if (host === undefined || own === null) return []
-  const far = one(somewhere(survey, family))
+  const far = somewhere(survey, family)
   return doorsTo(survey.model, host)
     .filter((door) => typeof door === typeof own)
     .flatMap((door) => {
-      const taken = unanswered(set, 'in', [requests(family, { src: far, dst: one(own) })]).map(
-        (box) => ({ ...box, dst: one(door) }),
-      )
+      const taken = unansweredOf(set, 'in', { near: own, far }).map((box) => ({
+        ...box,
+        dst: one(door),
+      }))
       return ask(survey, { in: 'outside', ref: 'internet' }, taken, subnet, 'from the internet')
     })
 }
