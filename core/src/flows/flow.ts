@@ -3,13 +3,13 @@ import { firstPart, type RangeSet } from '../address/ranges'
 import type { Model } from '../model/model'
 import { allPackets, packetOf, subtractBox, type PacketBox } from '../packet/packet-set'
 import type { Packet } from '../packet/packet'
-import { endOf, nextFrom, walkBack } from '../trace/walk-flow'
+import { endOf, nextFrom, walkThereAndBack } from '../trace/walk-flow'
 import { leavesByOf, verdictOf, wayOf } from '../trace/branch'
 import { verdictRank, type Cause, type PathVerdict } from '../walk/causes'
 import { startState, walk } from '../walk/engine'
 import { scopeOf } from '../walk/fields'
 import { gatesOf, type Gate } from './gates'
-import type { End, Walked, WalkContext } from '../walk/state'
+import type { End, Walked } from '../walk/state'
 
 /** One path of a packet there, and back where it is asked for. */
 export interface FlowBranch {
@@ -84,16 +84,17 @@ export function walkFlow(
     ...about,
     beyondFaults: false,
   }
-  const there: WalkContext = { ...shared, direction: 'forward', answers: null }
-  const { walks } = walk(there, startState(packet, nextFrom(from)))
+  const start = startState(packet, nextFrom(from))
   const branch = (walked: Walked, answer: Walked | null): FlowBranch =>
     branchOf(from, walked, answer, about.defersRules ? gatesOf(walked, answer) : [])
-  const branches = walks.flatMap((walked): FlowBranch[] => {
-    if (walked.deliveredAt === null || !answers) return [branch(walked, null)]
-    return walkBack({ ...shared, direction: 'return' }, from, packet, walked).walks.map((answer) =>
-      branch(walked, answer),
-    )
-  })
+  const branches = answers
+    ? walkThereAndBack(shared, from, packet, (there) => walk(there, start)).flows.flatMap(
+        ({ walked, answers: back }) =>
+          back.length === 0 ? [branch(walked, null)] : back.map((one) => branch(walked, one)),
+      )
+    : walk({ ...shared, direction: 'forward', answers: null }, start).walks.map((walked) =>
+        branch(walked, null),
+      )
   const worst = branches.reduce((a, b) => (verdictRank(b.verdict) > verdictRank(a.verdict) ? b : a))
   return { packet, box: scope.box, worst, branches }
 }

@@ -11,3 +11,7 @@ export interface Place {
 /** Whether two places are the same. */
 export const samePlace = (a: Place, b: Place): boolean =>
   a.subnet === b.subnet && a.interface === b.interface && a.frontend === b.frontend
+
+/** The name of a place, the same for the same one. */
+export const placeKey = ({ subnet, interface: one, frontend = -1 }: Place): string =>
+  `${subnet} ${one} ${frontend}`

@@ -2,13 +2,13 @@ import { formatAddress } from '../address/address'
 import type { Model } from '../model/model'
 import { verdictRank } from '../walk/causes'
 import { ICMPV6, protocolName, type Packet } from '../packet/packet'
-import type { End, WalkContext } from '../walk/state'
+import type { End } from '../walk/state'
 import type { FoundEnd } from './ends'
 import { addressTexts, nameServersOf } from './names'
 import { isRefusal, readTransport, type Question, type Refusal } from './question'
 import { type Branch, branch, sorted } from './branch'
 import { findQuestion, type Asked } from './find-question'
-import { walkForward, walkBack } from './walk-flow'
+import { walkForward, walkThereAndBack } from './walk-flow'
 
 /** The answer to a question: design part 3.4. */
 export interface Trace extends Branch {
@@ -104,7 +104,6 @@ function traceEnds(
     scope: null,
     beyondFaults: question.continue ?? false,
   }
-  const there: WalkContext = { ...shared, direction: 'forward', answers: null }
   let truncated = false
   const branches = targets.flatMap(({ to, src, dst }): Branch[] => {
     const packet: Packet = {
@@ -114,14 +113,15 @@ function traceEnds(
       srcPort: transport.sourcePort,
       dstPort: transport.port,
     }
-    const forward = walkForward(there, from, to, packet)
-    truncated ||= forward.truncated
-    return forward.walks.flatMap((walked): Branch[] => {
-      if (walked.deliveredAt === null) return [branch(from, walked, null)]
-      const back = walkBack({ ...shared, direction: 'return' }, from.end!, packet, walked)
-      truncated ||= back.truncated
-      return back.walks.map((answer) => branch(from, walked, answer))
-    })
+    const walked = walkThereAndBack(shared, from.end!, packet, (there) =>
+      walkForward(there, from, to, packet),
+    )
+    truncated ||= walked.truncated
+    return walked.flows.flatMap(({ walked: one, answers }) =>
+      answers.length === 0
+        ? [branch(from, one, null)]
+        : answers.map((answer) => branch(from, one, answer)),
+    )
   })
   const worst = branches.reduce((a, b) => (verdictRank(b.verdict) > verdictRank(a.verdict) ? b : a))
   return {

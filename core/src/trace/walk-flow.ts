@@ -3,8 +3,8 @@ import { isPublic } from '../address/public'
 import type { Model } from '../model/model'
 import { type Packet, answerTo, TCP } from '../packet/packet'
 import { protocolMatches } from '../rules/condition'
-import type { Cause } from '../walk/causes'
-import { startState, walk } from '../walk/engine'
+import { outcomeRank, type Cause } from '../walk/causes'
+import { startState, walk, type Walks } from '../walk/engine'
 import { answerFields, retrace, PASSED_KINDS } from '../walk/retrace'
 import { noteAll } from '../walk/scope'
 import type { Fields } from '../walk/fields'
@@ -28,7 +28,7 @@ export function walkForward(
   from: FoundEnd,
   to: FoundEnd,
   packet: Packet,
-): { walks: readonly Walked[]; truncated: boolean } {
+): Walks {
   const { model } = context
   const end = from.end!
   const begin = startState(packet, nextFrom(end))
@@ -40,6 +40,7 @@ export function walkForward(
   const lost = (step: ReturnType<typeof lose>) => ({
     walks: step.filter((item): item is Walked => 'outcome' in item),
     truncated: false,
+    forgotten: new Set<string>(),
   })
   if (to.kind === 'name')
     return lost(
@@ -88,6 +89,58 @@ interface FlowWalked {
 /** Where a packet was delivered; only walks about routes alone end at a network. */
 export const endOf = ({ deliveredAt }: Walked): End | null =>
   deliveredAt?.in === 'subnet' || deliveredAt?.in === 'outside' ? deliveredAt : null
+
+/** A flow there, with each way its answer takes; none where nothing was delivered. */
+export interface ThereAndBack {
+  readonly walked: Walked
+  readonly answers: readonly Walked[]
+}
+
+/**
+ * Walks a packet there, by `forward`, and each of its answers back. Paths of equal cost that meet
+ * share their answers. Where an answer asks rules that only some of those paths passed, all is
+ * walked again with these kept apart.
+ */
+export function walkThereAndBack(
+  context: Omit<WalkContext, 'answers' | 'direction'>,
+  from: End,
+  packet: Packet,
+  forward: (there: WalkContext) => Walks,
+): { flows: readonly ThereAndBack[]; truncated: boolean } {
+  for (let keptApart: ReadonlySet<string> = new Set(); ;) {
+    const there = forward({ ...context, direction: 'forward', answers: null, keptApart })
+    const asked = new Set<string>()
+    const noteAsked = there.forgotten.size > 0 ? (place: string) => asked.add(place) : undefined
+    const back = answersOf({ ...context, direction: 'return', noteAsked }, from, packet, there)
+    const missed = [...asked].filter((place) => there.forgotten.has(place))
+    if (missed.length === 0) return back
+    keptApart = new Set([...keptApart, ...missed])
+  }
+}
+
+/** The answers to each walk; one that shares its end with another has the first of its answers. */
+function answersOf(
+  context: Omit<WalkContext, 'answers'>,
+  from: End,
+  packet: Packet,
+  there: Walks,
+): { flows: readonly ThereAndBack[]; truncated: boolean } {
+  const known = new Map<Walked, readonly Walked[]>()
+  let { truncated } = there
+  const flows = there.walks.map((walked): ThereAndBack => {
+    if (walked.deliveredAt === null) return { walked, answers: [] }
+    const shared = walked.like && known.get(walked.like)
+    if (shared) return { walked, answers: [worstOf(shared)] }
+    const back = walkBack(context, from, packet, walked)
+    truncated ||= back.truncated
+    known.set(walked, back.walks)
+    return { walked, answers: back.walks }
+  })
+  return { flows, truncated }
+}
+
+const worstOf = (walks: readonly Walked[]): Walked =>
+  walks.reduce((a, b) => (outcomeRank(b.outcome) > outcomeRank(a.outcome) ? b : a))
 
 /**
  * The answer, flow by flow: what a frontend opened is answered to it, then it answers its own

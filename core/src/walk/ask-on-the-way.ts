@@ -1,5 +1,5 @@
 import { askBoundary, askRules, type AskedLevel, type Verdict } from '../rules/ask'
-import { samePlace, type Place } from '../rules/place'
+import { placeKey, samePlace, type Place } from '../rules/place'
 import type { Direction } from '../rules/condition'
 import { rulesEvidence } from '../rules/words'
 import { noteAll } from './scope'
@@ -20,6 +20,7 @@ export function askHost(
   if (context.about === 'routes') return then(state)
   if (context.ignoresRules) return then({ ...state, passed: [...state.passed, place] })
   const same = (known: Place): boolean => samePlace(known, place)
+  context.noteAsked?.(placeKey(place))
   // At an interface the flow did not pass before, the answer is asked as a new flow.
   const answers = context.answers?.passed.some(same) ?? false
   const at = placeRef(context.model, place)

@@ -79,6 +79,10 @@ const RANK: Record<PathVerdict, number> = {
   blackholed: 3,
   looped: 4,
 }
+/** The rank of the outcome of one direction, from best (0) to worst. */
+export const outcomeRank = (outcome: Outcome): number =>
+  outcome === 'delivered' ? 0 : RANK[outcome]
+
 /** The rank of a verdict, from best (0) to worst. */
 export const verdictRank = (verdict: PathVerdict): number => RANK[verdict]
 

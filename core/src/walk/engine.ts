@@ -21,6 +21,7 @@ import { send } from './steps/send'
 import { comeFromSite } from './steps/site'
 import { enterTransit } from './steps/transit'
 import { OWN_FIELDS } from './fields'
+import { noMeetings, type Meetings } from './meeting'
 import { sameVisit, visitOf } from './visited'
 
 /** More branches than this are not followed one by one; the walk then says so. */
@@ -65,31 +66,46 @@ const UNWATCHED_STEPS = 24
  * only finitely many headers it can be given. Most walks are short, so visits are noted only for
  * long ones.
  */
-export function walk(context: WalkContext, start: State): { walks: Walked[]; truncated: boolean } {
+export function walk(context: WalkContext, start: State): Walks {
   return follow(context, start, false) ?? follow(context, start, true)!
 }
 
+/** The branches of a walk. */
+export interface Walks {
+  readonly walks: readonly Walked[]
+  /** There were more branches than are followed. */
+  readonly truncated: boolean
+  /** Places that not all paths passed which met afterwards (`meeting.ts`). */
+  readonly forgotten: ReadonlySet<string>
+}
+
+const NOWHERE: ReadonlySet<string> = new Set()
+
 /** All branches of a walk; null where visits are not noted and it grows too long. */
-function follow(
-  context: WalkContext,
-  start: State,
-  watched: boolean,
-): { walks: Walked[]; truncated: boolean } | null {
+function follow(context: WalkContext, start: State, watched: boolean): Walks | null {
   const walks: Walked[] = []
   const pending: State[] = [start]
   // How many places each of them has entered so far.
   const steps: number[] = [0]
   let truncated = false
+  // Most walks have no branches: what they enter is not noted.
+  let meetings: Meetings | null = null
   while (pending.length > 0) {
     const state = pending.pop()!
     const taken = steps.pop()! + 1
     if (!watched && taken > UNWATCHED_STEPS) return null
-    const items = take(context, state, watched)
+    const met = meetings?.ended(state, walks, pending.length)
+    if (met) {
+      walks.push(met)
+      continue
+    }
+    meetings?.enter(state, pending.length, walks)
     const goOn: State[] = []
-    for (const item of items) {
+    for (const item of take(context, state, watched)) {
       if (isWalked(item)) walks.push(item)
       else goOn.push(item)
     }
+    if (goOn.length > 1) meetings ??= noMeetings(context.keptApart ?? NOWHERE)
     const room = Math.max(MAX_BRANCHES - walks.length - pending.length, 1)
     if (goOn.length > room) truncated = true
     // Reversed, so that the first branch is followed first.
@@ -98,7 +114,7 @@ function follow(
       steps.push(taken)
     }
   }
-  return { walks, truncated }
+  return { walks, truncated, forgotten: meetings?.forgotten ?? NOWHERE }
 }
 
 /** What names a loop: the first element in it that packets pass, else the first place. */

@@ -269,6 +269,10 @@ export interface WalkContext {
   /** Every source that is meant is public. */
   readonly publicSources?: boolean
   readonly evidence: boolean
+  /** Places of rules that paths of equal cost do not meet beyond, if only one of them passed it. */
+  readonly keptApart?: ReadonlySet<string>
+  /** Told every place of rules that an answer was looked up at, as `placeKey` names it. */
+  readonly noteAsked?: (place: string) => void
   /**
    * Where it is asked for: the packets for which all of this would have been the same. Every step
    * narrows it in place.
@@ -284,6 +288,8 @@ export interface Walked {
   readonly cause: Cause | null
   readonly deliveredAt: End | InNetwork | AtTransit | null
   readonly state: State
+  /** The walk whose end this one shares, since their paths met (`meeting.ts`). */
+  readonly like?: Walked
 }
 
 /** What a step makes of a state: where it goes on and where it ends; several are branches. */

@@ -34,7 +34,7 @@ export function sameVisit(context: WalkContext, state: State): Visit | undefined
 /**
  * A place, the side it is entered from, and everything else that steers a walk besides the header.
  */
-function placeOf({ next, pendingNat, toUndo }: State): string {
+export function placeOf({ next, pendingNat, toUndo }: State): string {
   const header = `${pendingNat} ${toUndo.length}`
   switch (next.at) {
     case 'send':

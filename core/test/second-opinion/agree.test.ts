@@ -60,20 +60,33 @@ const inOrder = (paths: readonly Path[]): Path[] =>
  * A ring has no first element of its own, so any of its elements may be named for it; everything
  * else is named the same.
  */
+const sameObject = (one: Path, plain: Path): boolean =>
+  one.code === 'looped'
+    ? plain.objects.includes(one.objects[0]!)
+    : plain.objects[0] === one.objects[0]
+
+const fateOf = ({ verdict, code, direction, inner }: Path): string =>
+  JSON.stringify([verdict, code, direction, inner])
+
+/**
+ * The plain implementation has a path for each combination of equal-cost routes. Of those that
+ * meet again the trace has fewer: each of its paths is one of the plain ones, and together they
+ * have every fate, every element of a way and every address that any of the plain ones has.
+ */
 function agree(ours: readonly Path[], plain: readonly Path[]): boolean {
-  if (ours.length !== plain.length) return false
-  const left = [...plain]
-  return ours.every((path) => {
-    const twin = left.findIndex(
-      (other) =>
-        key(other) === key(path) &&
-        (path.code === 'looped'
-          ? other.objects.includes(path.objects[0]!)
-          : other.objects[0] === path.objects[0]),
-    )
-    if (twin >= 0) left.splice(twin, 1)
-    return twin >= 0
-  })
+  const parts = (paths: readonly Path[], of: (path: Path) => readonly string[]): string =>
+    [...new Set(paths.flatMap(of))].sort().join()
+  return (
+    ours.length <= plain.length &&
+    ours.every((path) =>
+      plain.some((other) => key(other) === key(path) && sameObject(path, other)),
+    ) &&
+    plain.every((other) =>
+      ours.some((path) => fateOf(other) === fateOf(path) && sameObject(path, other)),
+    ) &&
+    parts(ours, ({ way }) => way) === parts(plain, ({ way }) => way) &&
+    parts(ours, ({ seenAs }) => seenAs) === parts(plain, ({ seenAs }) => seenAs)
+  )
 }
 
 const question = (r: Random, ends: readonly string[]): Asked => ({
