@@ -34,8 +34,8 @@ export interface OnwardRange extends Range {
   /** In a loop, every place that packets passed; else null. */
   readonly passed: ReadonlySet<string> | null
   /**
-   * Whether packets come back through the table they were sent by: other senders may have another
-   * outcome.
+   * Whether packets come back through the table they were sent by, and loop there or name their
+   * sender: other senders may have another outcome.
    */
   readonly comesBack: boolean
   /**
@@ -144,15 +144,17 @@ export function onwardAt(
   const paused = walks.find((one) => one.deliveredAt?.in === 'transit')
   if (paused === undefined) {
     const passed = ringOf(walks)
-    const comesBack = walks.some((one) =>
+    const returns = walks.some((one) =>
       one.state.stations.some((station) => station.at === onset.at),
     )
-    const named = comesBack ? null : onset.own
+    // Names of the sender's own are kept: what is passed there on the way back is not the sender.
+    const named = returns ? null : onset.own
+    const isOwn = returns && (passed !== null || namesSender(onset, outcomeOfWalks(walks)))
     return outcomesOf(model, memo, walks, span, named).map((part) => ({
       ...part,
       sources,
       passed,
-      comesBack,
+      comesBack: isOwn,
       behind: null,
     }))
   }
@@ -160,6 +162,12 @@ export function onwardAt(
   const behind = behindOf(model, memo, paused)
   return [{ ...span, sources, outcome: behind.before, passed: null, comesBack: false, behind }]
 }
+
+/** Whether an outcome names the sender, its subnet or its public address. */
+const namesSender = ({ own }: StartingPoint, { cause, seenAs }: Outcome): boolean =>
+  own !== null &&
+  (seenAs.includes(own.publicAddress ?? '') ||
+    [cause?.object, cause?.inner?.object].some((ref) => ref === own.subnet || ref === own.host))
 
 /** A whole span of destinations, cut by outcome. */
 export function onward(
