@@ -67,6 +67,12 @@ interface Half<T> {
   readonly lengths: Uint8Array
 }
 
+/** Everything in a table, IPv4 first, by ascending prefix. */
+export const entriesOf = <T>(table: PrefixTable<T>): PrefixEntry<T>[] =>
+  [...table[4].groups, ...table[6].groups].flatMap(({ prefix, values }) =>
+    values.map((value) => ({ prefix, value })),
+  )
+
 /** A table of values by prefix, in any order and with any overlaps. Costs a sort of the entries. */
 export function prefixTable<T>(entries: readonly PrefixEntry<T>[]): PrefixTable<T> {
   const sorted = [...entries].sort((a, b) => comparePrefixes(a.prefix, b.prefix))

@@ -11,8 +11,9 @@ import { wholeSpace } from '../address/prefix-table'
 import { extend, cached } from '../incremental/cells'
 import type { Model, RouteModel, SubnetModel } from '../model/model'
 import { sameList } from '../model/sections'
-import { hasTagKey } from '../rules/applies-to'
+import { hasTagKey, tagKeysOf } from '../rules/applies-to'
 import { lookUp } from '../routes/look-up'
+import { ownRoutes, type RoutesOfTable } from '../routes/own-routes'
 import { isPassedOver } from '../walk/next-hop-owner'
 import { sweepKey } from '../walk/next-hops/registry'
 import { publicAddressOf } from '../walk/public-address'
@@ -37,7 +38,7 @@ export interface Hop extends Outcome {
    * destination.
    */
   readonly winners: readonly RouteModel[]
-  /** The routes that cover the destination too, and lose. */
+  /** The routes that cover the destination too, and lose; not those for other hosts. */
   readonly shadowed: readonly RouteModel[]
 }
 
@@ -81,6 +82,7 @@ export function sweep(
   const out: { from: Address; to: Address; hop: Hop; behind: BeyondTransit | null }[] = []
   const asking = {
     hasTag: (key: string): boolean => hasTagKey(model, kind.place, key),
+    own: (table: RoutesOfTable) => ownRoutes(table, () => tagKeysOf(model, kind.place)),
     hasPublicAddress: (): boolean => publicAddressOf(model, subnet.network, source) !== null,
   }
   const table = subnet.table >= 0 ? model.tables[subnet.table]!.ref : subnet.ref

@@ -1,5 +1,5 @@
 import type { Address } from '../address/address'
-import { matchAll, narrower, type Match } from '../address/prefix-table'
+import { matchAll, narrower, type Match, type PrefixTable } from '../address/prefix-table'
 import type { Model, NetworkModel, RouteModel, SubnetModel } from '../model/model'
 
 /** What a host, or an appliance that sends packets on, brings to route choice. */
@@ -8,6 +8,11 @@ export interface RoutingSender {
   readonly hasTag: (key: string) => boolean
   /** Asked only for the service switch of priority-routed networks. */
   readonly hasPublicAddress: () => boolean
+  /**
+   * The routes of a table that are for this sender; left out, those limited to other tags are
+   * candidates too, and lose.
+   */
+  readonly own?: (table: PrefixTable<RouteModel>) => PrefixTable<RouteModel>
 }
 
 /** Why a candidate is where it is. Each loser names what it lost against. */
@@ -70,7 +75,10 @@ export function lookUp(
     matchAll(subnet.learned, address),
     matchAll(subnet.switched, address),
   ]
-  if (subnet.table >= 0) matches.push(matchAll(model.tables[subnet.table]!.routes, address))
+  if (subnet.table >= 0) {
+    const { routes } = model.tables[subnet.table]!
+    matches.push(matchAll(sender.own?.(routes) ?? routes, address))
+  }
   const span = matches.reduce<{ from: Address; to: Address }>(narrower, matches[0]!)
   const covering = matches.flatMap((match) => match.groups.flatMap((group) => group.values))
   const { winners, candidates } =
@@ -153,6 +161,8 @@ function choosePriority(
   nextHopUp: NextHopUp,
 ): Choice {
   const standing = longestLocal(covering) ?? longestPeering(covering)
+  if (standing?.target.kind === 'local' && covering.length === 1)
+    return { winners: covering, candidates: [{ route: standing, reason: 'won', against: null }] }
   const switched = covering.filter((route) => route.target.kind === 'service-switch')
   const routes = covering.filter((route) => route.target.kind !== 'service-switch')
   const unusable = (route: RouteModel): Reason | null => {

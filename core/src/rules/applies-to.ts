@@ -14,6 +14,10 @@ export function hasTag(model: Model, place: Place, condition: string): boolean {
 export const hasTagKey = (model: Model, place: Place, key: string): boolean =>
   tagsOf(model, place).some((tags) => tags !== undefined && Object.hasOwn(tags, key))
 
+/** The keys of all tags of a host, its subnet and its network; one may be there twice. */
+export const tagKeysOf = (model: Model, place: Place): string[] =>
+  tagsOf(model, place).flatMap((tags) => (tags === undefined ? [] : Object.keys(tags)))
+
 function tagsOf(model: Model, place: Place): (Record<string, string> | undefined)[] {
   const subnet = model.subnets[place.subnet]
   const network = subnet && model.networks[subnet.network]

@@ -1,7 +1,8 @@
 import { formatAddress } from '../../address/address'
 import type { RouteModel } from '../../model/model'
 import { lookUp, type LookUp } from '../../routes/look-up'
-import { hasTagKey } from '../../rules/applies-to'
+import { ownRoutes, type RoutesOfTable } from '../../routes/own-routes'
+import { hasTagKey, tagKeysOf } from '../../rules/applies-to'
 import { askEdge, askHost } from '../ask-on-the-way'
 import { leavesSubnet } from '../next-hops/registry'
 import { isPassedOver } from '../next-hop-owner'
@@ -40,6 +41,12 @@ function route(context: WalkContext, state: State, sender: Sender): Step {
     state.packet.dst,
     {
       hasTag: (key) => hasTagKey(model, sender.place, key),
+      // Evidence names every candidate, and why it lost.
+      ...(context.evidence
+        ? {}
+        : {
+            own: (table: RoutesOfTable) => ownRoutes(table, () => tagKeysOf(model, sender.place)),
+          }),
       hasPublicAddress: () =>
         sender.kind === 'nat' ||
         publicAddressOf(model, subnet.network, state.packet.src, noteFor(context, state, 'src')) !==
