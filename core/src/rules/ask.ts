@@ -1,6 +1,7 @@
 import type { Model } from '../model/model'
 import type { Packet } from '../packet/packet'
-import { ruleBook, type SetModel } from './rule-book'
+import { decidingRule } from './long-list'
+import { ruleBook, type SetModel, type SetRule } from './rule-book'
 import type { Place } from './place'
 import { mismatch, type Direction, type Mismatch, type NoteField } from './condition'
 
@@ -209,6 +210,18 @@ function askSet(
 ): AskedSet {
   if (asking.answers && set.stateful)
     return { set: set.ref, stateful: true, rules: [], decidedBy: null, passes: true, byState: true }
+  const decided = (rule: SetRule | null, rules: readonly AskedRule[]): AskedSet => ({
+    set: set.ref,
+    stateful: set.stateful,
+    rules,
+    decidedBy: rule?.entry ?? null,
+    passes: rule?.allow ?? set.otherwise[asking.direction],
+    byState: false,
+  })
+  if (asking.brief) {
+    const rule = decidingRule(set, asking.direction, asking.packet, asking.note)
+    if (rule !== undefined) return decided(rule, [])
+  }
   const asked: AskedRule[] = []
   for (const rule of set.rules) {
     // Rules of the other direction are not asked.
@@ -221,24 +234,7 @@ function askSet(
         action: rule.allow ? 'allow' : 'deny',
         mismatch: unfit,
       })
-    if (unfit === null && (set.ordered || rule.allow)) {
-      return {
-        set: set.ref,
-        stateful: set.stateful,
-        rules: asked,
-        decidedBy: rule.entry,
-        passes: rule.allow,
-        byState: false,
-      }
-    }
+    if (unfit === null && (set.ordered || rule.allow)) return decided(rule, asked)
   }
-  const passes = set.otherwise[asking.direction]
-  return {
-    set: set.ref,
-    stateful: set.stateful,
-    rules: asked,
-    decidedBy: null,
-    passes,
-    byState: false,
-  }
+  return decided(null, asked)
 }

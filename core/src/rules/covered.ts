@@ -1,5 +1,6 @@
-import { subtractBox } from '../packet/packet-set'
+import { boxesMeet, subtractBox } from '../packet/packet-set'
 import { boxesOf } from './boxes'
+import type { PortSpan } from './condition'
 import type { SetModel, SetRule } from './rule-book'
 
 /** Beyond this many boxes subtraction stops, and the rule counts as one that can match. */
@@ -35,6 +36,7 @@ function coveredBy(rule: SetRule, others: readonly SetRule[]): SetRule[] | null 
     if (!mayCover(rule, other)) continue
     const before = rest
     for (const hole of boxesOf(other)) {
+      if (!rest.some((box) => boxesMeet(box, hole))) continue
       rest = rest.flatMap((box) => subtractBox(box, hole))
       if (rest.length > MOST_BOXES) return null
     }
@@ -47,6 +49,10 @@ function coveredBy(rule: SetRule, others: readonly SetRule[]): SetRule[] | null 
 /** Whether two rules can have a packet in common, judged by direction, protocol and ports alone. */
 const mayCover = (rule: SetRule, other: SetRule): boolean =>
   (rule.protocol === null || other.protocol === null || rule.protocol === other.protocol) &&
-  (rule.ports === null ||
-    other.ports === null ||
-    rule.ports.some(([low, high]) => other.ports!.some(([from, to]) => low <= to && from <= high)))
+  (rule.ports === null || other.ports === null || portsMeet(rule.ports, other.ports))
+
+function portsMeet(a: readonly PortSpan[], b: readonly PortSpan[]): boolean {
+  for (const [low, high] of a)
+    for (const [from, to] of b) if (low <= to && from <= high) return true
+  return false
+}
