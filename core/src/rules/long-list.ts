@@ -17,7 +17,8 @@ const ANY = -1
 /** A rule whose ports are not one span. */
 const OTHER = -2
 
-interface Flat {
+/** The rules of one direction of a set, with protocols and ports as numbers. */
+export interface FlatRules {
   readonly rules: readonly SetRule[]
   readonly protocols: Int16Array
   readonly lows: Int32Array
@@ -25,19 +26,19 @@ interface Flat {
 }
 
 const known = {
-  in: new WeakMap<SetModel, Flat | null>(),
-  out: new WeakMap<SetModel, Flat | null>(),
+  in: new WeakMap<SetModel, FlatRules>(),
+  out: new WeakMap<SetModel, FlatRules>(),
 }
 
-function flatOf(set: SetModel, direction: Direction): Flat | null {
+/** The rules of a direction as flat arrays. Made once for a set. */
+export function flatRules(set: SetModel, direction: Direction): FlatRules {
   let flat = known[direction].get(set)
   if (flat === undefined) known[direction].set(set, (flat = flatten(set, direction)))
   return flat
 }
 
-function flatten(set: SetModel, direction: Direction): Flat | null {
+function flatten(set: SetModel, direction: Direction): FlatRules {
   const rules = set.rules.filter((rule) => rule.direction === direction)
-  if (rules.length < SHORT) return null
   const span = ({ ports }: Condition, end: 0 | 1): number =>
     ports === null ? ANY : ports.length === 1 ? ports[0]![end] : OTHER
   return {
@@ -46,6 +47,17 @@ function flatten(set: SetModel, direction: Direction): Flat | null {
     lows: Int32Array.from(rules, (rule) => span(rule, 0)),
     highs: Int32Array.from(rules, (rule) => span(rule, 1)),
   }
+}
+
+/**
+ * Whether two rules, by their places, can have a packet in common, judged by protocol and ports
+ * where these are one span.
+ */
+export function mayMeet({ protocols, lows, highs }: FlatRules, a: number, b: number): boolean {
+  const [one, other] = [protocols[a]!, protocols[b]!]
+  if (one !== ANY && other !== ANY && one !== other) return false
+  if (lows[a]! < 0 || lows[b]! < 0) return true
+  return lows[a]! <= highs[b]! && lows[b]! <= highs[a]!
 }
 
 /**
@@ -60,9 +72,8 @@ export function decidingRule(
   note: NoteField | undefined,
 ): SetRule | null | undefined {
   const port = packet.dstPort
-  const flat = port === null ? null : flatOf(set, direction)
-  if (flat === null || port === null) return undefined
-  const { rules, protocols, lows, highs } = flat
+  if (port === null || set.rules.length < SHORT) return undefined
+  const { rules, protocols, lows, highs } = flatRules(set, direction)
   const { protocol } = packet
   let [low, high] = [0, 65535]
   let [asksProtocol, asksPort] = [false, false]

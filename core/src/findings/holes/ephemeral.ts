@@ -166,7 +166,7 @@ function guarded(
     const internet = somewhere(survey, family)
     const asked = letThrough(
       model,
-      table,
+      { table, crosses: false },
       'out',
       unansweredOf(set, 'out', { near: own, far: internet }),
     )
@@ -180,63 +180,52 @@ function guarded(
       if (index === subnet.index || far === null) continue
       const other = model.subnets[index]!
       const there = survey.tablesOf(other)[kind]!
-      const sent = unansweredOf(set, 'out', { near: own, far })
-      const toFar = letThrough(model, table, 'out', sent)
-      found.push(
-        ...ask(
-          survey,
-          endOf(table),
-          whatArrives(survey, subnet, table, far, there, toFar),
-          subnet,
-          `to ${other.id}`,
-        ),
-      )
-      const taken = letThrough(model, table, 'in', unansweredOf(set, 'in', { near: own, far }))
-      const fromFar = letThrough(model, there, 'out', taken)
-      found.push(
-        ...ask(
-          survey,
-          endOf(there),
-          whatArrives(survey, other, there, own, table, fromFar),
-          subnet,
-          `from ${other.id}`,
-        ),
-      )
+      const pair = { near: own, far }
+      const [here, beside] = [
+        { subnet, table, address: own, crosses: false },
+        { subnet: other, table: there, address: far, crosses: true },
+      ]
+      const sent = whatArrives(survey, here, beside, () => unansweredOf(set, 'out', pair))
+      found.push(...ask(survey, endOf(table), sent, subnet, `to ${other.id}`))
+      const taken = whatArrives(survey, beside, here, () => unansweredOf(set, 'in', pair))
+      found.push(...ask(survey, endOf(there), taken, subnet, `from ${other.id}`))
     }
     return found
   })
 }
 
-/**
- * What of some requests all the rules of a kind of host let through; the edge of its subnet is for
- * the walk.
- */
+/** A kind of host at one end of requests. */
+interface RequestEnd {
+  readonly subnet: SubnetModel
+  readonly table: HopTable
+  readonly address: Address
+  /** Whether the edge of its subnet is asked here; else it is for the walk. */
+  readonly crosses: boolean
+}
+
+/** What of some requests all the rules of a kind of host let through. */
 const letThrough = (
   model: Model,
-  { kind }: HopTable,
+  { table: { kind }, crosses }: Pick<RequestEnd, 'table' | 'crosses'>,
   direction: Direction,
   boxes: readonly PacketBox[],
 ): readonly PacketBox[] =>
-  boxes.length === 0
-    ? boxes
-    : passing(model, { direction, place: kind.place, crosses: false }, boxes)
+  boxes.length === 0 ? boxes : passing(model, { direction, place: kind.place, crosses }, boxes)
 
 /**
- * What of some requests routes bring to an address, and the rules there let in; all of it where
- * that is for the walk to say.
+ * What of some requests routes bring to an address, and the rules at both ends let pass; all that
+ * the sender lets pass where what arrives is for the walk to say.
  */
 function whatArrives(
   { model, memo }: CheckContext,
-  subnet: SubnetModel,
-  table: HopTable,
-  address: Address,
-  receiver: HopTable,
-  boxes: readonly PacketBox[],
+  from: RequestEnd,
+  to: RequestEnd,
+  requested: () => readonly PacketBox[],
 ): readonly PacketBox[] {
-  if (boxes.length === 0) return boxes
-  const hop = outcomeAt(model, subnet, table, address, memo)
+  const hop = outcomeAt(model, from.subnet, from.table, to.address, memo)
   if (hop === null || (hop.cause !== null && hop.ways.length === 1)) return []
-  return hop.seenAs.length === 0 ? letThrough(model, receiver, 'in', boxes) : boxes
+  const sent = letThrough(model, from, 'out', requested())
+  return hop.seenAs.length === 0 ? letThrough(model, to, 'in', sent) : sent
 }
 
 const somewhere = (survey: CheckContext, family: Family): Address =>
