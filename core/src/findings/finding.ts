@@ -156,45 +156,76 @@ export function finding({
   }
 }
 
-/** A short, stable name for a text: FNV-1a over 64 bits. */
+/**
+ * A short, stable name for a text: FNV-1a over 64 bits, held as two halves of 32. The prime is
+ * 2⁴⁰ + 435, so a product is one of the low half by 435, whose carry goes up, and shifts.
+ */
 export function fingerprint(text: string): string {
-  let hash = 0xcbf29ce484222325n
-  for (let i = 0; i < text.length; i++)
-    hash = BigInt.asUintN(64, (hash ^ BigInt(text.charCodeAt(i))) * 0x100000001b3n)
-  return hash.toString(16).padStart(16, '0')
+  let [high, low] = [0xcbf29ce4, 0x84222325]
+  for (let i = 0; i < text.length; i++) {
+    const mixed = (low ^ text.charCodeAt(i)) >>> 0
+    const product = mixed * 435
+    low = product >>> 0
+    high = (Math.imul(high, 435) + Math.floor(product / 2 ** 32) + (mixed << 8)) >>> 0
+  }
+  const hex = (half: number): string => half.toString(16).padStart(8, '0')
+  return hex(high) + hex(low)
 }
 
-/** Two findings of one fingerprint as one, such as several hosts of a subnet that show the same. */
-function together(first: Finding, other: Finding, joinsRanges: boolean): Finding {
-  const objects = [...new Set([...first.objects, ...other.objects])]
-  if (!joinsRanges) return { ...first, objects }
+/** Findings of one fingerprint, such as several hosts of a subnet that show the same. */
+interface Joined {
+  readonly first: Finding
+  readonly objects: Set<string>
+  /** Null where the ranges of the first one stand for all. */
+  readonly ranges: Set<string> | null
+}
+
+/** Findings by their fingerprints, those of the same one as one. */
+export interface FindingsByFingerprint {
+  /** Puts findings with those known. Costs a step for each object and range of theirs. */
+  readonly add: (findings: Iterable<Finding>, joinsRanges: boolean) => void
+  readonly all: () => Finding[]
+}
+
+/** No findings so far. */
+export function findingsByFingerprint(): FindingsByFingerprint {
+  const known = new Map<string, Finding | Joined>()
   return {
-    ...first,
-    objects,
-    evidence: {
-      ...first.evidence,
-      ranges: [...new Set([...first.evidence.ranges, ...other.evidence.ranges])],
+    add: (findings, joinsRanges) => {
+      for (const each of findings) {
+        const before = known.get(each.fingerprint)
+        if (before === undefined) known.set(each.fingerprint, each)
+        else if ('first' in before) put(before, each)
+        else known.set(each.fingerprint, put(joinedOf(before, joinsRanges), each))
+      }
     },
+    all: () => [...known.values()].map((one) => ('first' in one ? together(one) : one)),
   }
 }
+
+const joinedOf = (first: Finding, joinsRanges: boolean): Joined => ({
+  first,
+  objects: new Set(first.objects),
+  ranges: joinsRanges ? new Set(first.evidence.ranges) : null,
+})
+
+function put(joined: Joined, { objects, evidence }: Finding): Joined {
+  for (const object of objects) joined.objects.add(object)
+  if (joined.ranges !== null) for (const range of evidence.ranges) joined.ranges.add(range)
+  return joined
+}
+
+const together = ({ first, objects, ranges }: Joined): Finding => ({
+  ...first,
+  objects: [...objects],
+  evidence: ranges === null ? first.evidence : { ...first.evidence, ranges: [...ranges] },
+})
 
 /** One finding for each fingerprint. */
 export function unique(findings: Iterable<Finding>, joinsRanges = false): Finding[] {
-  const known = new Map<string, Finding>()
-  addTo(known, findings, joinsRanges)
-  return [...known.values()]
-}
-
-/** Puts findings with those known by their fingerprints. */
-export function addTo(
-  known: Map<string, Finding>,
-  findings: Iterable<Finding>,
-  joinsRanges: boolean,
-): void {
-  for (const each of findings) {
-    const before = known.get(each.fingerprint)
-    known.set(each.fingerprint, before ? together(before, each, joinsRanges) : each)
-  }
+  const known = findingsByFingerprint()
+  known.add(findings, joinsRanges)
+  return known.all()
 }
 
 /** The worst first, then by code and anchor. */

@@ -3,7 +3,13 @@ import type { ExpectationResult } from '../expectations/expectations'
 import { hopMemo, type HopMemo } from '../hops/hops'
 import { cached } from '../incremental/cells'
 import type { Model } from '../model/model'
-import { addTo, byGravity, unique, type Finding } from './finding'
+import {
+  byGravity,
+  findingsByFingerprint,
+  unique,
+  type Finding,
+  type FindingsByFingerprint,
+} from './finding'
 import { CHECKS } from './records'
 import { checkContext, modelOf, type Check, type Subject, type CheckContext } from './survey'
 
@@ -49,7 +55,7 @@ export const findingsOf = (
   checks: readonly Check[],
 ): readonly Finding[] =>
   cached(steps, about, () => {
-    const known = new Map<string, Finding>()
+    const known = findingsByFingerprint()
     for (const check of checks) {
       const bySubject = found.get(check)!
       const subjects = subjectsOf(survey, check)
@@ -62,10 +68,10 @@ export const findingsOf = (
               cached(bySubject, subject, () => check.find(survey, subject as never)),
             ),
         )
-        addTo(known, part, check.joinsRanges)
+        known.add(part, check.joinsRanges)
       }
     }
-    return [...known.values()]
+    return known.all()
   })
 
 const SUBJECTS_AT_ONCE = 100
@@ -148,14 +154,14 @@ export function findShare(
 
 /** Joins all shares, in their order: equal to a search of the whole estate. */
 export function joinShares(shares: readonly FoundShare[]): Findings {
-  const steps = new Map<string, Map<string, Finding>>()
+  const steps = new Map<string, FindingsByFingerprint>()
   for (const [number, [about, { joinsRanges }]] of SINGLE_CHECKS.entries()) {
-    const known = steps.get(about) ?? new Map<string, Finding>()
+    const known = steps.get(about) ?? findingsByFingerprint()
     steps.set(about, known)
-    for (const { found } of shares) addTo(known, found[number]!, joinsRanges)
+    for (const { found } of shares) known.add(found[number]!, joinsRanges)
   }
   return {
-    findings: [...steps.values()].flatMap((step) => [...step.values()]).sort(byGravity),
+    findings: [...steps.values()].flatMap((step) => step.all()).sort(byGravity),
     expectations: shares.flatMap(({ expectations }) => expectations),
   }
 }

@@ -57,3 +57,14 @@ export function networkOfFinding(
   }
   return null
 }
+
+/** The networks an object belongs to: both of a peering's, none where it lies in none. */
+export function networksOfObject(estate: Estate, ref: string): readonly string[] {
+  const [section, id] = splitRef(ref)
+  if (section === 'peerings') {
+    const peering = estate.peerings.get(id)
+    return peering ? [peering.a.network, peering.b.network] : []
+  }
+  const network = NETWORK_OF[section as AnchorSection]?.(estate, id)
+  return network == null ? [] : [network]
+}

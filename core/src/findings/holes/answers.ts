@@ -10,14 +10,14 @@ import {
 } from '../../address/ranges'
 import { walkFlow } from '../../flows/flow'
 import type { Wanted } from '../../hops/behind'
-import { outcomeAt, sendingKey, type HopMemo } from '../../hops/hops'
+import { outcomeAt, sendingKey, type HopMemo, type HopTable } from '../../hops/hops'
 import { identity, type Outcome } from '../../hops/onward'
 import { memoStable, cached, lazy } from '../../incremental/cells'
 import type { Model } from '../../model/model'
 import { TCP, type Packet } from '../../packet/packet'
 import { allPackets } from '../../packet/packet-set'
 import { passing } from '../../rules/passing'
-import { ask, judge, type Side } from './ask-for-answers'
+import { ask, isOfAsker, judge, type Side } from './ask-for-answers'
 import { unique, type Finding } from '../finding'
 import { homesThatReach, reachingFrom, sourcesIn } from '../reach'
 import {
@@ -255,8 +255,35 @@ function checkPair(
     back.ways.length === 1 &&
     sameMembers(firewallsOf(there.ways), firewallsOf(back.ways))
   if (sameWays && !firewallsOf(there.ways).some((ref) => hasSeveralEndpoints(model, ref))) return
-  ask(survey, out, near, other, far.subnet)
-  if (back?.cause === null) ask(survey, out, far, own, near.subnet)
+  askOnce(survey, out, looked, near, far, { address: other, back })
+  // The far side asks for these answers itself, where they are lost for all who answer it.
+  const isAskedThere =
+    back?.cause === null &&
+    there?.cause != null &&
+    ASKED_FOR.has(back) &&
+    isOfAsker(model, there.cause.object, far.subnet, near.subnet)
+  if (back?.cause === null && !isAskedThere) ask(survey, out, far, own, near.subnet)
+}
+
+/** Asks for answers to a host; once, where they are lost for all who answer at one place of its own. */
+function askOnce(
+  survey: CheckContext,
+  out: Finding[],
+  looked: Set<string>,
+  near: Side,
+  far: Side,
+  to: { readonly address: Address; readonly back: Outcome | null },
+): void {
+  const lost = to.back?.cause
+  if (lost == null) {
+    ask(survey, out, near, to.address, far.subnet)
+    return
+  }
+  // What the far side loses by itself is found where its own ways back are looked at.
+  if (!isOfAsker(survey.model, lost.object, near.subnet, far.subnet)) return
+  const key = `${near.subnet.ref} ${near.table.kind.ref} ${lost.code} ${lost.object}`
+  if (looked.has(key)) return
+  if (ask(survey, out, near, to.address, far.subnet)) looked.add(key)
 }
 
 function hasSeveralEndpoints(model: Model, ref: string): boolean {
@@ -305,8 +332,16 @@ function takenFrom(model: Model, { table }: Side, own: Address): RangeSet {
   )
 }
 
+const classes = new WeakMap<Model, WeakMap<HopTable, string>>()
+
 /** A key of all that tells kinds of host apart here: their route table and their rules. */
-function classOf(model: Model, { subnet, table }: Side): string {
+function classOf(model: Model, side: Side): string {
+  let known = classes.get(model)
+  if (!known) classes.set(model, (known = new WeakMap()))
+  return cached(known, side.table, () => classKey(model, side))
+}
+
+function classKey(model: Model, { subnet, table }: Side): string {
   const [first] = table.kind.interfaces
   const one = first === undefined ? undefined : model.interfaces[first]
   return `${subnet.network} ${subnet.table} ${subnet.zone} ${subnet.boundary} ${subnet.ruleSets.join()}|${one?.ruleSets.join() ?? '-'} ${one?.localRules ?? -1} ${table.kind.hasPublicAddress} ${table.kind.tags.join()}`

@@ -9,6 +9,7 @@ import { placeOfProtocol } from '../../packet/protocols'
 import type { Cause } from '../../walk/causes'
 import { deliveredFlow } from '../delivered'
 import { rootOfGoingRound, rootOfLoss } from '../deciding'
+import { networksOfObject } from '../network'
 import type { Root } from '../root'
 import { type Finding, type Stated, finding } from '../finding'
 import { type CheckContext, endOf, firewallsOf, nameOf, fromText } from '../survey'
@@ -139,17 +140,33 @@ function reportFinding(
   }
   const cause = branch.cause!
   const inState = judged.kind === 'state'
+  // Mostly the routes of the answering side are what has to change.
+  const isOwn = to === null || isOfAsker(model, cause.object, subnet, to)
   put({
     code: inState ? 'hole-no-state' : 'hole-no-way-back',
     severity: 'high',
-    // The routes of the answering side are what has to change.
-    anchor: to?.ref ?? subnet.ref,
+    anchor: isOwn ? subnet.ref : to.ref,
     part: `${cause.code} ${cause.object}`,
     objects: [...far, cause.object, ...near],
     sentence: inState
       ? `Answers from ${farName} to ${subnet.id} ${stateText(branch, cause)}: they are lost.`
       : `Packets from ${subnet.id} reach ${farName}, but the answers are lost: ${cause.code} at ${nameOf(cause.object)}.`,
   })
+}
+
+/**
+ * Whether what loses an answer belongs to the asker's network and not to that of the one who
+ * answers, so that all who answer lose it alike: the asker is told once.
+ */
+export function isOfAsker(
+  model: Model,
+  object: string,
+  asker: SubnetModel,
+  answering: SubnetModel,
+): boolean {
+  const [own, far] = [asker, answering].map(({ network }) => model.networks[network]!.id)
+  const networks = networksOfObject(model.estate, object)
+  return networks.includes(own!) && !networks.includes(far!)
 }
 
 /** A subnet and the table it looks up in, if it has one. */
