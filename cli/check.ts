@@ -20,6 +20,7 @@ import {
 } from '@salt-trail/core'
 import { FINE, FOUND, REFUSED } from './exit-status'
 import { junit } from './junit'
+import { writeObject } from './write-object'
 import { progressOnStderr } from './progress'
 import { problemLine, readEstateFiles } from './read-files'
 import { sarif } from './sarif'
@@ -61,10 +62,13 @@ export function check(names: readonly string[], flags: CheckFlags): number {
     printExpectations(expectations)
     printCounts(problems, causes, findings, expectations)
   } else if (flags.format === 'json') {
-    const all = model === null ? [] : withEvidence(model, findings, flags)
-    process.stdout.write(
-      `${JSON.stringify({ ...problemsJson(problems), rootCauses: causes.map(rootCauseJson), findings: all, expectations: expectations.map(expectationJson) }, null, 2)}\n`,
-    )
+    const told = {
+      ...problemsJson(problems),
+      rootCauses: causes.map(rootCauseJson),
+      findings: model === null ? [] : withEvidence(model, findings, flags),
+      expectations: expectations.map(expectationJson),
+    }
+    writeObject(told, (text) => process.stdout.write(text))
   } else if (flags.format === 'sarif')
     process.stdout.write(
       `${JSON.stringify(sarif(problems, findings, expectations, locate), null, 2)}\n`,
@@ -93,14 +97,22 @@ function withMends(model: Model, findings: readonly Finding[], { mends }: CheckF
 
 type Mended = Omit<Finding, 'mend'> & { readonly mend: ProposalJson | null }
 
-/** Each finding with its mend and the trace that shows it. */
-const withEvidence = (model: Model, findings: readonly Finding[], flags: CheckFlags): object[] =>
-  withMends(model, findings, flags).map((one) => {
+/**
+ * Each finding with its mend and the trace that shows it, one by one: traces of all at once would
+ * fill the memory. Of several branches the trace has the worst, which is what the finding says.
+ */
+function* withEvidence(
+  model: Model,
+  findings: readonly Finding[],
+  flags: CheckFlags,
+): Iterable<object> {
+  for (const one of withMends(model, findings, flags)) {
     const { question } = one.evidence
-    const shown = question === null ? null : trace(model, question, { evidence: false })
-    const evidence = { ...one.evidence, trace: shown === null || isRefusal(shown) ? null : shown }
-    return { ...one, evidence }
-  })
+    const answer = question === null ? null : trace(model, question, { evidence: false })
+    const shown = answer === null || isRefusal(answer) ? null : { ...answer, branches: [] }
+    yield { ...one, evidence: { ...one.evidence, trace: shown } }
+  }
+}
 
 const expectationJson = ({
   id,

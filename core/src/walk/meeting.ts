@@ -43,6 +43,13 @@ export interface Meetings {
 /** No meetings so far; paths that passed different ones of the places kept apart do not meet. */
 export function noMeetings(keptApart: ReadonlySet<string>): Meetings {
   const entered = new Map<string, Closed>()
+  // `ended` is asked before `enter`, for the same state.
+  let asked = { state: null as State | null, key: null as string | null }
+  const keyOf = (state: State): string | null => {
+    if (asked.state !== state)
+      asked = { state, key: canMeet(state) ? steeringKey(state, keptApart) : null }
+    return asked.key
+  }
   const open: { readonly closed: Closed; readonly pending: number }[] = []
   const forgotten = new Set<string>()
   const close = (pending: number, walks: readonly Walked[]): void => {
@@ -52,7 +59,7 @@ export function noMeetings(keptApart: ReadonlySet<string>): Meetings {
     forgotten,
     ended: (state, walks, pending) => {
       close(pending, walks)
-      const known = entered.get(steeringKey(state, keptApart))
+      const known = entered.get(keyOf(state) ?? '')
       if (known === undefined || known.to === null) return null
       const after = walks.slice(known.from, known.to)
       if (after.length === 0 || after.some((one) => isOfItsPath(one, state))) return null
@@ -63,9 +70,10 @@ export function noMeetings(keptApart: ReadonlySet<string>): Meetings {
       return joined(state, known.state, worst)
     },
     enter: (state, pending, walks) => {
+      const key = keyOf(state)
+      if (key === null) return
       const closed: Closed = { state, from: walks.length, to: null }
       open.push({ closed, pending })
-      const key = steeringKey(state, keptApart)
       if (!entered.has(key)) entered.set(key, closed)
     },
   }
@@ -96,19 +104,12 @@ function joined(state: State, met: State, end: Walked): Walked {
   }
 }
 
+/** Whether paths may meet here: a look-up and the hop after it are those of the place before. */
+const canMeet = ({ next }: State): boolean => next.at !== 'hop' && next.at !== 'send'
+
 function differences(a: State, b: State): string[] {
   const [one, other] = [new Set(a.passed.map(placeKey)), new Set(b.passed.map(placeKey))]
   return [...one, ...other].filter((place) => !(one.has(place) && other.has(place)))
-}
-
-const numbers = new WeakMap<object, number>()
-let highest = 0
-
-/** Tells routes apart that one table has to one prefix. */
-function numberOf(route: object): number {
-  let number = numbers.get(route)
-  if (number === undefined) numbers.set(route, (number = ++highest))
-  return number
 }
 
 const headerOf = ({ packet, fields }: Pick<State, 'packet' | 'fields'>): string =>
@@ -129,7 +130,6 @@ function steeringKey(state: State, keptApart: ReadonlySet<string>): string {
     list.map(({ by, kind, before, after }) => `${by} ${kind} ${before} ${after}`).join()
   return [
     placeOf(state),
-    state.next.at === 'hop' ? numberOf(state.next.route) : '',
     headerOf(state),
     stations.length,
     state.leavesBy,
