@@ -50,7 +50,7 @@ export function startState(
     pendingNat: -1,
     faults: [],
     assumed: [],
-    visited: [],
+    visited: null,
   }
 }
 
@@ -129,7 +129,9 @@ function take(context: WalkContext, before: State, watched: boolean): Step {
     if (before.faults.length > 0) return [finish(before, null)]
     return lose(context, before, 'looped', ringOf(before.stations.slice(earlier.stations)))
   }
-  const state = watched ? { ...before, visited: [...before.visited, visitOf(before)] } : before
+  const state = watched
+    ? { ...before, visited: { latest: visitOf(before), before: before.visited } }
+    : before
   const { next } = state
   switch (next.at) {
     case 'send':

@@ -228,7 +228,7 @@ export interface State {
    * The places entered so far, with how many stations there were then; kept only by a walk that is
    * long enough to be a ring.
    */
-  readonly visited: readonly Visit[]
+  readonly visited: Visits | null
 }
 
 export interface Assumption {
@@ -380,6 +380,12 @@ export function lose(
 export function finish(state: State, deliveredAt: End | InNetwork | AtTransit | null): Walked {
   const cause = state.faults[0] ?? null
   return { outcome: cause ? outcomeOf(cause.code) : 'delivered', cause, deliveredAt, state }
+}
+
+/** The latest visit, and those before it: branches share what they have in common. */
+export interface Visits {
+  readonly latest: Visit
+  readonly before: Visits | null
 }
 
 /** A place a walk entered, with the packet as it was then, and how many stations there were. */

@@ -21,14 +21,19 @@ export function sameVisit(context: WalkContext, state: State): Visit | undefined
       [now.packet[field], now.fields[field]],
       [then.packet[field], then.fields[field]],
     )
-  return state.visited.find(
-    (then) =>
+  // A place is entered twice at most, so the latest visit that fits is the only one.
+  for (let visits = state.visited; visits !== null; visits = visits.before) {
+    const then = visits.latest
+    if (
       then.place === now.place &&
       same('src', then) &&
       same('dst', then) &&
       same('srcPort', then) &&
-      same('dstPort', then),
-  )
+      same('dstPort', then)
+    )
+      return then
+  }
+  return undefined
 }
 
 /**
