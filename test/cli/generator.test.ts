@@ -1,6 +1,7 @@
-import { readEstate, type Estate } from '@salt-trail/core'
+import { compile, findAll, readEstate, rootCauses, type Estate } from '@salt-trail/core'
 import { generateEstate } from '../../scripts/generator/estate'
 import { SIZES } from '../../scripts/generator/plan'
+import { generateShape, SHAPES, type ShapeName } from '../../scripts/generator/shapes'
 
 const read = (estate: object): { estate: Estate | null; errors: number } => {
   const { estate: found, problems } = readEstate([
@@ -43,4 +44,24 @@ test('every planted fault names an object that is there', () => {
     const [section, id] = object.split('/') as [string, string]
     expect((estate as Record<string, Record<string, unknown>>)[section]).toHaveProperty([id])
   }
+})
+
+describe.each(Object.keys(SHAPES) as ShapeName[])('the shape %s', (name) => {
+  const { estate, planted } = generateShape(name, 200)
+  const found = read(estate)
+
+  test('is valid, of the size that was asked for, with three kinds of faults', () => {
+    expect(found.errors).toBe(0)
+    const subnets = found.estate!.subnets.size * (name === 'rule-heavy' ? 5 : 1)
+    expect(subnets).toBeGreaterThan(180)
+    expect(subnets).toBeLessThan(220)
+    expect(new Set(planted.map(({ fault }) => fault)).size).toBe(3)
+  })
+
+  test('its faults are told in at most ten entries', () => {
+    const model = compile(found.estate!)
+    const { findings } = findAll(model)!
+    expect(rootCauses(model, findings).length).toBeLessThanOrEqual(10)
+    expect(findings.length).toBeGreaterThan(0)
+  })
 })

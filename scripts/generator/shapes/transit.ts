@@ -28,7 +28,7 @@ export const transit: MakeShape = (draft, subnets) => {
     }
     if (zone) draft.plant('transit-not-in-zone', `subnets/${id}-s2`)
     if (lacks) draft.plant('hole-no-way-out', `routeTables/${id}-table`)
-    if (lost) draft.plant('hole-no-way-out', `networks/${id}`)
+    if (lost) draft.plant('a table that leads nowhere', `networks/${id}`)
   }
   draft.put('transits', 'router', {
     attachments,
