@@ -26,8 +26,8 @@ const files = (folder: string): { name: string; text: string }[] =>
     .map((name) => ({ name, text: readFileSync(join(root, folder, name), 'utf8') }))
 
 /** Few findings are looked at in each random estate, since each is tried many times. */
-const RANDOM_ESTATES = runs(2)
-const EACH = Number(process.env.SALT_TRAIL_RANDOM_FINDINGS ?? 5)
+const RANDOM_ESTATES = runs(1)
+const EACH = Number(process.env.SALT_TRAIL_RANDOM_FINDINGS ?? 4)
 
 const counts = new Map<string, Counts>()
 
@@ -75,7 +75,12 @@ test.each(files('core/test/findings/fixtures').map((file) => [file.name, file] a
   'every proposal for the findings that the fixtures %s are made for keeps what it promises',
   (name, { text }) => {
     const { estate, cases } = parse(text) as Fixture
+    const held = new Set<string>()
     for (const { edit, has = [] } of cases) {
+      // One case shows what is proposed for a code; trying each against all packets takes seconds.
+      const codes = has.map((one) => one.split(' at ')[0]!)
+      if (codes.every((code) => held.has(code))) continue
+      for (const code of codes) held.add(code)
       const prover = proverOf(modelOf(estate, edit).estate)
       const meant = prover.findings.filter(({ code, anchor }) =>
         has.includes(`${code} at ${anchor}`),

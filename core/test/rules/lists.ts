@@ -1,6 +1,6 @@
 import type { Packet } from '../../src/packet/packet'
 import { ruleBook, type SetModel } from '../../src/rules/rule-book'
-import { type Random } from '../random/random'
+import type { Random } from '../random/random'
 import { modelOf } from '../trace/fixtures'
 import { parseAddress, type Address } from '../../src/address/address'
 

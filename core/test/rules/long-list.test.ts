@@ -1,6 +1,12 @@
-import { boxOfPacket, meet, packetOf, type PacketBox } from '../../src/packet/packet-set'
+import {
+  boxOfPacket,
+  meet,
+  packetOf,
+  type PacketBox,
+  allPackets,
+  type Field,
+} from '../../src/packet/packet-set'
 import type { Packet } from '../../src/packet/packet'
-import { allPackets, type Field } from '../../src/packet/packet-set'
 import { mismatch, type Direction } from '../../src/rules/condition'
 import { decidingRule } from '../../src/rules/long-list'
 import type { SetModel, SetRule } from '../../src/rules/rule-book'
