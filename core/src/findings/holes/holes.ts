@@ -5,6 +5,7 @@ import { checkWays } from '../ways-out'
 import { checkAnswers, checkInspection, checkWaysBack } from './answers'
 import { checkFromInternet } from '../leaks/from-internet'
 import { checkAnnounced } from './announced'
+import { checkEndpointInterfaces, checkPublished } from './dead-ends'
 import { checkDoors } from './doors'
 import { checkEphemeral } from './ephemeral'
 import { checkOverlaps } from './overlaps'
@@ -14,14 +15,14 @@ import { checkRulesAndRoutes } from './rules-and-routes'
 export const HOLES = {
   'hole-dead-target': {
     family: 'hole',
-    anchors: ['routeTables'],
-    severities: ['high', 'low'],
+    anchors: ['routeTables', 'frontends', 'firewalls', 'endpoints'],
+    severities: ['high', 'medium', 'low'],
     about:
-      'A route leads to something that is missing, not up, or elsewhere. It wins all the same and its packets are lost; there is no falling back to a shorter one.',
+      'A route leads to something that is missing, not up, or elsewhere. It wins all the same and its packets are lost; there is no falling back to a shorter one. Or a frontend, an endpoint or a forwarded port leads to a host that is not there or not up.',
     effect: 'packets are sent to what is missing, down or elsewhere',
     leaving: 'by-its-ranges',
     entering: false,
-    foundBy: [checkRoutes],
+    foundBy: [checkRoutes, ...checkPublished, checkEndpointInterfaces],
     mended: 'by-leading',
   },
   'hole-no-way-out': {

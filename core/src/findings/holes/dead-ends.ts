@@ -1,0 +1,184 @@
+import { familyOf, formatAddress, parseAddress, type Address } from '../../address/address'
+import { containsAddress } from '../../address/prefix'
+import type { FirewallModel, FrontendModel, Model } from '../../model/model'
+import { presentOf } from '../../model/present'
+import { protocolName } from '../../packet/packet'
+import type { Question } from '../../trace/question'
+import { finding, type Finding } from '../finding'
+import { attributeOf, type Root } from '../root'
+import { check, internetText, nameOf } from '../survey'
+
+/**
+ * Hosts that packets are handed to by name or address, and that are not there or not up: a
+ * frontend's targets, and those that a firewall forwards ports to.
+ */
+export const checkPublished = [
+  check(
+    'elements',
+    ({ model }) => presentOf(model, 'frontends'),
+    ({ model }, index) => deadTargetsOf(model, model.frontends[index]!),
+  ),
+  check(
+    'elements',
+    ({ model }) => presentOf(model, 'firewalls'),
+    ({ model }, index) => deadForwards(model, model.firewalls[index]!),
+  ),
+]
+
+/** The interfaces of an addressed endpoint that are not up. */
+export const checkEndpointInterfaces = check(
+  'elements',
+  ({ model }) => [...model.index.endpoints.keys()],
+  ({ model }, id) => {
+    const endpoint = model.estate.endpoints.get(id)!
+    if (endpoint.style !== 'addressed' || (endpoint.state ?? 'up') !== 'up') return []
+    const ids = endpoint.interfaces ?? []
+    const dead = ids.flatMap((one) => deadInterface(model, one) ?? [])
+    return dead.map(({ interface: one, why }) => {
+      const address = model.estate.interfaces.get(nameOf(one))?.addresses?.[0]
+      const subnet = model.estate.interfaces.get(nameOf(one))?.subnet
+      return lost(model, `endpoints/${id}`, one, {
+        sentence: `${id} is asked at ${nameOf(one)}, which ${why}.`,
+        isWhole: dead.length === ids.length,
+        question: address === undefined ? undefined : { from: `subnet:${subnet}`, to: address },
+      })
+    })
+  },
+)
+
+/** A question whose packet is handed on, and lost. */
+type Asked = Partial<Question> & Pick<Question, 'from' | 'to'>
+
+interface Dead {
+  /** The interface, as `section/id`. */
+  readonly interface: string
+  readonly why: string
+}
+
+/** Why an interface takes no packets; null where it does. */
+function deadInterface(model: Model, id: string): Dead | null {
+  const index = model.index.interfaces.get(id)
+  const one = index === undefined ? undefined : model.interfaces[index]
+  if (one?.up) return null
+  const state = model.estate.interfaces.get(id)?.state ?? 'up'
+  return {
+    interface: `interfaces/${id}`,
+    why: state === 'up' ? 'stands in a subnet that is not up' : `is ${state}`,
+  }
+}
+
+/** Targets of a frontend that are not up: those who ask are lost as often as it chooses them. */
+function deadTargetsOf(model: Model, frontend: FrontendModel): Finding[] {
+  if (!frontend.up) return []
+  const listeners = model.estate.frontends.get(frontend.id)?.listeners ?? []
+  return frontend.listeners.flatMap(({ protocol, port }, at) => {
+    const targets = listeners[at]?.targets ?? []
+    const dead = targets.flatMap((id) => deadInterface(model, id) ?? [])
+    const asked = `${protocol === null ? 'any' : protocolName(protocol)} ${port}`
+    return dead.map(({ interface: one, why }) =>
+      lost(model, frontend.ref, one, {
+        sentence: `${frontend.id} hands what asks for ${asked} to ${nameOf(one)}, which ${why}.`,
+        isWhole: dead.length === targets.length,
+        question: askFrontend(model, frontend, protocol, port),
+      }),
+    )
+  })
+}
+
+/** A question to the first address of a frontend: a public one, if it has any. */
+function askFrontend(
+  model: Model,
+  { id, subnet, addresses }: FrontendModel,
+  protocol: number | null,
+  port: number,
+): Asked | undefined {
+  const [door] = model.estate.frontends.get(id)?.publicAddresses ?? []
+  const to = door ?? (addresses[0] === undefined ? undefined : formatAddress(addresses[0]))
+  const from = door === undefined ? `subnet:${model.subnets[subnet]?.id}` : 'internet'
+  return to === undefined || subnet < 0
+    ? undefined
+    : { from, to, protocol: protocol === null ? 'tcp' : protocolName(protocol), port }
+}
+
+/** Ports that a firewall forwards to a host that is not there, or not up. */
+function deadForwards(model: Model, firewall: FirewallModel): Finding[] {
+  const { source } = firewall
+  if (!firewall.up || source.style !== 'routed') return []
+  return (source.destinationTranslation ?? []).flatMap(({ at, protocol, port, forward }) => {
+    const address = parseAddress(forward.address)
+    const dead = address === null ? null : deadHost(model, address)
+    if (dead === null) return []
+    const side = firewall.interfaces.find(({ label }) => label === at)
+    const own = side && model.interfaces[side.interface]!
+    const asked = own?.publicAddress ?? own?.addresses[0]
+    const isPublic = own?.publicAddress != null
+    return [
+      lost(model, firewall.ref, dead.interface, {
+        part: `${at} ${protocol} ${port}`,
+        sentence: `${firewall.id} forwards ${protocol} ${port} to ${forward.address}, which ${dead.why}.`,
+        isWhole: dead.interface !== null,
+        // A trace takes an address nobody is known to have for one that answers.
+        question:
+          asked === undefined || dead.interface === null
+            ? undefined
+            : {
+                from: isPublic
+                  ? internetText(model, familyOf(asked))
+                  : `subnet:${model.subnets[own!.subnet]!.id}`,
+                to: formatAddress(asked),
+                protocol,
+                port,
+              },
+      }),
+    ]
+  })
+}
+
+/** Why nobody takes packets for an address of a subnet; null where somebody does. */
+function deadHost(
+  model: Model,
+  address: Address,
+): { readonly interface: string | null; readonly why: string } | null {
+  const subnets = model.subnets.filter(
+    (subnet) =>
+      model.index.subnets.has(subnet.id) &&
+      subnet.allRanges.some((range) => containsAddress(range, address)),
+  )
+  const owners = subnets.flatMap(
+    ({ network }) => model.networks[network]?.owners.get(address) ?? [],
+  )
+  // Of an address that several networks have, one that is up is enough to say nothing.
+  if (subnets.length === 0 || owners.some((one) => one.kind !== 'interface')) return null
+  const dead = owners.map(({ index }) => deadInterface(model, model.interfaces[index]!.id))
+  if (owners.length === 0) return { interface: null, why: 'nobody has' }
+  return dead.every((one) => one !== null) ? dead[0]! : null
+}
+
+function lost(
+  model: Model,
+  anchor: string,
+  target: string | null,
+  said: {
+    readonly sentence: string
+    readonly isWhole: boolean
+    readonly part?: string
+    readonly question: Asked | undefined
+  },
+): Finding {
+  const subnet = target && model.estate.interfaces.get(nameOf(target))?.subnet
+  const root: Root =
+    target === null
+      ? { kind: 'missing-object', object: anchor, part: 'interfaces' }
+      : attributeOf(target, 'state')
+  return finding({
+    code: 'hole-dead-target',
+    // What has other targets is lost only as often as this one is chosen.
+    severity: said.isWhole ? 'high' : 'medium',
+    anchor,
+    objects: [anchor, target, subnet ? `subnets/${subnet}` : null],
+    sentence: said.sentence,
+    part: `${target ?? ''} ${said.part ?? ''}`,
+    root,
+    question: said.question,
+  })
+}
