@@ -4,6 +4,7 @@ import {
   familyOf,
   formatAddress,
   nextAddress,
+  parseAddress,
   type Address,
   type Family,
 } from '../address/address'
@@ -70,6 +71,8 @@ export function findEnd(
         )
       return outside(read.kind, `${section}/${read.id}`, { 4: first(4), 6: first(6) })
     }
+    case 'frontend':
+      return findFrontend(model, read.id, part)
     case 'name':
       return outside('name', `name:${read.id}`, { 4: null, 6: null })
     case 'address':
@@ -88,6 +91,20 @@ const outside = (
   addresses,
   publicAddress: null,
 })
+
+/** A frontend is asked at its first public address, else at its first private one. */
+function findFrontend(model: Model, id: string, part: Part): FoundEnd | Refusal {
+  const index = model.index.frontends.get(id)
+  if (index === undefined) return unknown(part, 'frontend', id, [...model.index.frontends.keys()])
+  const { ref, network, addresses } = model.frontends[index]!
+  const [door] = model.estate.frontends.get(id)?.publicAddresses ?? []
+  const address = door === undefined ? addresses[0] : parseAddress(door)
+  if (address == null)
+    return refuse(part, 'no-address', `${ref} has no address, so it cannot be asked for`)
+  return part === 'from'
+    ? notWhereQuestionsBegin(model, address, { kind: 'frontend', index })
+    : findAddress(model, address, part, network)
+}
 
 const both = (addresses: readonly Address[]): FoundEnd['addresses'] => ({
   4: addresses.find((a) => familyOf(a) === 4) ?? null,

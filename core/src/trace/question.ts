@@ -5,7 +5,7 @@ import { DEFAULT_SOURCE_PORT, hasPorts, protocolNumber, TCP } from '../packet/pa
 export interface Question {
   /**
    * An end: `interface:ID`, `interface:ID@ADDRESS`, `subnet:ID`, an address, `internet`, `site:ID`,
-   * `party:ID`, `service:ID`, `name:FQDN`.
+   * `party:ID`, `service:ID`, `frontend:ID` (as a destination), `name:FQDN`.
    */
   readonly from: string
   readonly to: string
@@ -42,7 +42,15 @@ export const refuse = (
   candidates,
 })
 
-export const END_KINDS = ['interface', 'subnet', 'site', 'party', 'service', 'name'] as const
+export const END_KINDS = [
+  'interface',
+  'subnet',
+  'site',
+  'party',
+  'service',
+  'frontend',
+  'name',
+] as const
 export type EndKind = (typeof END_KINDS)[number]
 
 /** An end of a question, read but not yet looked for in an estate. */

@@ -85,19 +85,20 @@ function deadTargetsOf(model: Model, frontend: FrontendModel): Finding[] {
   })
 }
 
-/** A question to the first address of a frontend: a public one, if it has any. */
 function askFrontend(
   model: Model,
   { id, subnet, addresses }: FrontendModel,
   protocol: number | null,
   port: number,
 ): Asked | undefined {
-  const [door] = model.estate.frontends.get(id)?.publicAddresses ?? []
-  const to = door ?? (addresses[0] === undefined ? undefined : formatAddress(addresses[0]))
-  const from = door === undefined ? `subnet:${model.subnets[subnet]?.id}` : 'internet'
-  return to === undefined || subnet < 0
-    ? undefined
-    : { from, to, protocol: protocol === null ? 'tcp' : protocolName(protocol), port }
+  const isPublic = (model.estate.frontends.get(id)?.publicAddresses ?? []).length > 0
+  if (!isPublic && (addresses.length === 0 || subnet < 0)) return undefined
+  return {
+    from: isPublic ? 'internet' : `subnet:${model.subnets[subnet]!.id}`,
+    to: `frontend:${id}`,
+    protocol: protocol === null ? 'tcp' : protocolName(protocol),
+    port,
+  }
 }
 
 /** Ports that a firewall forwards to a host that is not there, or not up. */
