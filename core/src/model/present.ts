@@ -1,3 +1,4 @@
+import { entriesOf } from '../address/prefix-table'
 import { prefixOf } from '../address/prefix'
 import { type RangeSet, rangeSetOf, sameRanges } from '../address/ranges'
 import type { MapSection } from '../format'
@@ -26,9 +27,7 @@ export const presentOf = derived(
 
 /** Every route of a table, both families. */
 export const routesOf = (table: TableModel): RouteModel[] =>
-  [4, 6].flatMap((family) =>
-    table.routes[family as 4 | 6].groups.flatMap((group) => [...group.values]),
-  )
+  entriesOf(table.routes).map(({ value }) => value)
 
 /** The tables that are there, by the number of their network. */
 export const tablesByNetwork = derived((model: Model): ReadonlyMap<number, readonly TableModel[]> =>

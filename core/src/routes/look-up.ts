@@ -161,8 +161,6 @@ function choosePriority(
   nextHopUp: NextHopUp,
 ): Choice {
   const standing = longestLocal(covering) ?? longestPeering(covering)
-  if (standing?.target.kind === 'local' && covering.length === 1)
-    return { winners: covering, candidates: [{ route: standing, reason: 'won', against: null }] }
   const switched = covering.filter((route) => route.target.kind === 'service-switch')
   const routes = covering.filter((route) => route.target.kind !== 'service-switch')
   const unusable = (route: RouteModel): Reason | null => {

@@ -1,6 +1,7 @@
 import type { RangeSet } from '../address/ranges'
 import { allPackets, boxesMeet, meetBoxes, subtractBox, type PacketBox } from '../packet/packet-set'
 import { placeOfProtocol, PLACES_WITH_PORTS } from '../packet/protocols'
+import { flatRules, mayMeet } from './long-list'
 import type { SetModel, SetRule } from './rule-book'
 import type { Condition, Direction } from './condition'
 
@@ -90,10 +91,14 @@ const asked = { in: new WeakMap<SetModel, Asked>(), out: new WeakMap<SetModel, A
 function askedOf(set: SetModel, direction: Direction): Asked {
   let found = asked[direction].get(set)
   if (!found) {
-    const rules = set.rules.filter((rule) => rule.direction === direction)
+    const flat = flatRules(set, direction)
+    const { rules } = flat
     const denialsBefore = rules.map((rule, at) =>
       set.ordered && rule.allow
-        ? rules.slice(0, at).filter((other) => !other.allow && rulesMeet(rule, other))
+        ? rules.filter(
+            (other, before) =>
+              before < at && !other.allow && mayMeet(flat, before, at) && rulesMeet(rule, other),
+          )
         : [],
     )
     asked[direction].set(set, (found = { rules, denialsBefore }))

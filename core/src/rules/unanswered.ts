@@ -15,7 +15,14 @@
 import { type Address, type Family, highestOf, lowestOf, nextAddress } from '../address/address'
 import { rangesContain, type RangeSet } from '../address/ranges'
 import { TCP } from '../packet/packet'
-import { allPackets, joinBoxes, meetBoxes, subtractBox, type PacketBox } from '../packet/packet-set'
+import {
+  allPackets,
+  disjoint,
+  joinBoxes,
+  meetBoxes,
+  subtractSets,
+  type PacketBox,
+} from '../packet/packet-set'
 import { placeOfProtocol } from '../packet/protocols'
 import { passedBySet } from './boxes'
 import type { Condition, Direction } from './condition'
@@ -81,25 +88,12 @@ function unansweredBetween(set: SetModel, direction: Direction, pair: Pair): rea
     protocol: tcp,
     srcPort: { from: 1024, to: 65535 },
   }
-  const passed = joinBoxes(unionOf(passedBySet(set, direction, [request])))
+  const passed = joinBoxes(disjoint(passedBySet(set, direction, [request])))
   if (passed.length === 0) return []
   const answer = turned(request)
-  const stopped = passedBySet(set, OTHER[direction], [answer]).reduce<readonly PacketBox[]>(
-    (rest, box) => rest.flatMap((one) => subtractBox(one, box)),
-    [answer],
-  )
+  const stopped = subtractSets([answer], passedBySet(set, OTHER[direction], [answer]))
   return stopped.flatMap((box) => passed.flatMap((one) => meetBoxes(one, turned(box)) ?? []))
 }
-
-/** Boxes that may share packets, as boxes that share none. */
-const unionOf = (boxes: readonly PacketBox[]): PacketBox[] =>
-  boxes.reduce<PacketBox[]>((apart, box) => {
-    const rest = apart.reduce<readonly PacketBox[]>(
-      (parts, one) => parts.flatMap((part) => subtractBox(part, one)),
-      [box],
-    )
-    return [...apart, ...rest]
-  }, [])
 
 function addressesOf(direction: Direction, { near, far }: Pair): Pick<PacketBox, 'src' | 'dst'> {
   const [own, other] = [

@@ -1,5 +1,5 @@
 import { familyOf, formatAddress, parseAddress, type Address } from '../../address/address'
-import { containsAddress } from '../../address/prefix'
+import { longestMatch, matchAll } from '../../address/prefix-table'
 import type { FirewallModel, FrontendModel, Model } from '../../model/model'
 import { presentOf } from '../../model/present'
 import { protocolName } from '../../packet/packet'
@@ -140,16 +140,13 @@ function deadHost(
   model: Model,
   address: Address,
 ): { readonly interface: string | null; readonly why: string } | null {
-  const subnets = model.subnets.filter(
-    (subnet) =>
-      model.index.subnets.has(subnet.id) &&
-      subnet.allRanges.some((range) => containsAddress(range, address)),
-  )
-  const owners = subnets.flatMap(
-    ({ network }) => model.networks[network]?.owners.get(address) ?? [],
-  )
+  const networks = matchAll(model.networkSpace, address)
+    .groups.flatMap(({ values }) => values)
+    .map((network) => model.networks[network]!)
+    .filter(({ subnetSpace }) => longestMatch(subnetSpace, address).length > 0)
+  const owners = networks.flatMap((network) => network.owners.get(address) ?? [])
   // Of an address that several networks have, one that is up is enough to say nothing.
-  if (subnets.length === 0 || owners.some((one) => one.kind !== 'interface')) return null
+  if (networks.length === 0 || owners.some((one) => one.kind !== 'interface')) return null
   const dead = owners.map(({ index }) => deadInterface(model, model.interfaces[index]!.id))
   if (owners.length === 0) return { interface: null, why: 'nobody has' }
   return dead.every((one) => one !== null) ? dead[0]! : null
