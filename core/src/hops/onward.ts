@@ -147,7 +147,7 @@ export function onwardAt(
     const returns = walks.some((one) =>
       one.state.stations.some((station) => station.at === onset.at),
     )
-    // Names of the sender's own are kept: what is passed there on the way back is not the sender.
+    // A subnet that packets come back through is passed, not sending: it keeps its own name.
     const named = returns ? null : onset.own
     const isOwn = returns && (passed !== null || namesSender(onset, outcomeOfWalks(walks)))
     return outcomesOf(model, memo, walks, span, named).map((part) => ({

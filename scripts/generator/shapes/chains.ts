@@ -1,6 +1,14 @@
 import { publicAddress, subnetAddress } from '../plan'
 import type { Draft, Json } from '../draft'
-import { isFaulty, OWN_RULES, putNetwork, putRegion, REGION, type MakeShape } from './shape'
+import {
+  isFaulty,
+  OWN_RULES,
+  putNetwork,
+  putRegion,
+  REGION,
+  relayRules,
+  type MakeShape,
+} from './shape'
 
 export const CHAIN = 20
 
@@ -13,12 +21,7 @@ export const CHAIN = 20
 export const chains: MakeShape = (draft, subnets) => {
   putRegion(draft)
   draft.put('ruleSets', 'own-rules', OWN_RULES)
-  draft.put('ruleSets', 'relay-rules', {
-    rules: [
-      { direction: 'out', protocol: 'any', peers: ['any'] },
-      { direction: 'in', protocol: 'any', peers: ['any'] },
-    ],
-  })
+  draft.put('ruleSets', 'relay-rules', relayRules('any'))
   draft.put('ruleSets', 'refuse-rules', {
     rules: [{ direction: 'out', protocol: 'any', peers: ['any'] }],
   })

@@ -1,6 +1,6 @@
 import { publicAddress, subnetAddress, subnetRange, ZONES, zonesOf } from '../plan'
 import type { Json } from '../draft'
-import { isFaulty, OWN_RULES, putRegion, REGION, type MakeShape } from './shape'
+import { isFaulty, OWN_RULES, putRegion, REGION, relayRules, type MakeShape } from './shape'
 
 /**
  * One priority-routed network with twice as many routes as subnets, each limited to the hosts of
@@ -10,12 +10,7 @@ import { isFaulty, OWN_RULES, putRegion, REGION, type MakeShape } from './shape'
 export const priority: MakeShape = (draft, subnets) => {
   putRegion(draft)
   draft.put('ruleSets', 'own-rules', OWN_RULES)
-  draft.put('ruleSets', 'relay-rules', {
-    rules: [
-      { direction: 'out', protocol: 'any', peers: ['any'] },
-      { direction: 'in', protocol: 'any', peers: ['10.0.0.0/8'] },
-    ],
-  })
+  draft.put('ruleSets', 'relay-rules', relayRules('10.0.0.0/8'))
   draft.put('networks', 'plain', {
     region: REGION,
     ranges: ['10.0.0.0/8'],

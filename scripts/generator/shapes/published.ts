@@ -1,6 +1,6 @@
 import { publicAddress, subnetAddress } from '../plan'
 import type { Json } from '../draft'
-import { isFaulty, putNetwork, putRegion, type MakeShape } from './shape'
+import { isFaulty, putNetwork, putRegion, relayRules, type MakeShape } from './shape'
 
 const EACH = 4
 
@@ -17,12 +17,7 @@ export const published: MakeShape = (draft, subnets) => {
       { direction: 'in', protocol: 'tcp', ports: [22, 8443], peers: ['any'] },
     ],
   })
-  draft.put('ruleSets', 'edge-rules', {
-    rules: [
-      { direction: 'out', protocol: 'any', peers: ['any'] },
-      { direction: 'in', protocol: 'any', peers: ['any'] },
-    ],
-  })
+  draft.put('ruleSets', 'edge-rules', relayRules('any'))
   for (let number = 0; number < Math.round(subnets / EACH); number++) {
     const id = `shop-${number}`
     const [round, admin, down] = [1, 2, 3].map((offset) => isFaulty(number, offset))

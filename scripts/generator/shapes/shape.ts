@@ -24,6 +24,14 @@ export const OWN_RULES: Json = {
   ],
 }
 
+/** A rule set of forwarders, which take packets of some ranges and send them anywhere. */
+export const relayRules = (from: string): Json => ({
+  rules: [
+    { direction: 'out', protocol: 'any', peers: ['any'] },
+    { direction: 'in', protocol: 'any', peers: [from] },
+  ],
+})
+
 /** A network of `subnets` subnets, each with two hosts; all take `common` besides. */
 export function putNetwork(
   draft: Draft,
@@ -86,12 +94,7 @@ export function putHub(draft: Draft): void {
       ...(side === 'outside' ? { publicAddress: '193.0.0.1' } : {}),
     })
   }
-  draft.put('ruleSets', 'wall-rules', {
-    rules: [
-      { direction: 'out', protocol: 'any', peers: ['any'] },
-      { direction: 'in', protocol: 'any', peers: ['10.0.0.0/8'] },
-    ],
-  })
+  draft.put('ruleSets', 'wall-rules', relayRules('10.0.0.0/8'))
   draft.put('firewalls', 'wall', {
     style: 'routed',
     interfaces: { inside: 'wall-inside', outside: 'wall-outside' },

@@ -265,7 +265,10 @@ function checkPair(
   if (back?.cause === null && !isAskedThere) ask(survey, out, far, own, near.subnet)
 }
 
-/** Asks for answers to a host; once, where they are lost for all who answer at one place of its own. */
+/**
+ * Asks whether answers from the far side reach a host. Where an object of the host's own network
+ * loses them, they are lost whoever answers, so the host is asked once for each such object.
+ */
 function askOnce(
   survey: CheckContext,
   out: Finding[],
