@@ -10,8 +10,10 @@ const LAYERS = [
   'drafts',
   'packet',
   'model',
+
   'routes',
   'rules',
+  'likeness',
   'walk',
   'trace',
   'mend',

@@ -135,7 +135,8 @@ const expectationJson = ({
 /** Root causes, the gravest first, each with its findings; their mends where they are wanted. */
 function printRootCauses(causes: readonly RootCause[], mended: readonly Mended[]): void {
   const byFingerprint = new Map(mended.map((one) => [one.fingerprint, one]))
-  for (const { severity, sentence, roots, findings, subnets, hosts, concerns } of causes) {
+  for (const cause of causes) {
+    const { severity, sentence, roots, findings, subnets, hosts, concerns, unlike } = cause
     process.stdout.write(`${severity.padEnd(8)} ${sentence}\n`)
     const touches = [
       count(findings, 'finding'),
@@ -144,6 +145,8 @@ function printRootCauses(causes: readonly RootCause[], mended: readonly Mended[]
     ]
     const what = concerns.length > 0 ? `; ${concerns.join(', ')}` : ''
     process.stdout.write(`         ${touches.join(', ')}${what}\n`)
+    if (unlike.length > 0)
+      process.stdout.write(`         unlike their likes: ${unlike.join('; ')}\n`)
     const all = roots.flatMap((one) => one.findings)
     for (const { fingerprint, code, anchor, sentence } of all.slice(0, MOST_LISTED)) {
       if (all.length > 1)

@@ -91,6 +91,9 @@ const listedRootCause = ofCore<
     subnets: z.int(),
     hosts: z.int(),
     concerns: z.array(z.string()),
+    unlike: z.array(z.string()).meta({
+      description: 'What tells the objects that decide from the many they are otherwise like',
+    }),
     matching: z.int().meta({ description: 'How many of its findings match' }),
     accepted: accepted.nullable(),
   }),

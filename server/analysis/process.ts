@@ -77,7 +77,7 @@ async function join(url: string, job: AnalysisJob): Promise<void> {
     inTransaction(client, async (tx) => {
       const { shares, since } = await readFound(tx, job)
       if (shares.length === 0) return
-      const { findings, expectations } = joinShares(shares)
+      const { findings, expectations } = joinShares(model, shares)
       const mark = markerOf(model, findings)
       async function* exits(): AsyncGenerator<string[]> {
         for await (const rows of readRows(tx, job))

@@ -151,7 +151,7 @@ test('the last share that is kept has all of them joined, in their order whateve
   })
   const { shares, since } = await readFound(db, analysis)
   expect(since.getTime()).toBeLessThanOrEqual(Date.now())
-  expect(JSON.parse(JSON.stringify(joinShares(shares).findings))).toEqual(
+  expect(JSON.parse(JSON.stringify(joinShares(model, shares).findings))).toEqual(
     JSON.parse(JSON.stringify(whole)),
   )
   const kept: string[] = []

@@ -98,6 +98,9 @@ const RANGES_SHOWN = 12
                   {{ touchesText(one)
                   }}{{ one.concerns.length > 0 ? `; ${one.concerns.join(', ')}` : '' }}
                 </p>
+                <p v-if="one.unlike.length > 0" class="text-soft">
+                  Unlike their likes: {{ one.unlike.join('; ') }}
+                </p>
                 <p v-if="one.accepted">
                   Accepted by {{ one.accepted.author
                   }}{{ one.accepted.until ? ` until ${one.accepted.until}` : '' }}:

@@ -25,7 +25,7 @@ const { answer: proposed, failure } = useAnswer<'proposals'>(() =>
 const decides = computed(() =>
   props.cause.roots.map((root) => ({
     ...root,
-    text: decidesText({ roots: [root], of: null }),
+    text: decidesText({ roots: [root], of: null, areAlike: false }),
     objects: [root.object, root.part].filter((ref) => ref.includes('/')),
   })),
 )
@@ -44,6 +44,9 @@ const decides = computed(() =>
       <p v-if="cause.concerns.length > 0" class="mt-1">
         {{ familyOfCode(cause.code) === 'hole' ? 'Lost' : 'Concerned' }}:
         {{ cause.concerns.join(', ') }}
+      </p>
+      <p v-if="cause.unlike.length > 0" class="mt-1">
+        Unlike their likes: {{ cause.unlike.join('; ') }}
       </p>
     </header>
     <div>

@@ -43,7 +43,7 @@ export interface AnalysisShare extends FoundShare {
 export function analyse(model: Model, listener: AnalysisListener): boolean {
   const whole = analyseShare(model, hopMemo(), { number: 0, of: 1 }, listener.progress)
   if (whole === null) return false
-  const { findings, expectations } = joinShares([whole])
+  const { findings, expectations } = joinShares(model, [whole])
   listener.exits(whole.rows.map(markerOf(model, findings)))
   listener.findings(findings, expectations)
   const of = stepsOf(whole.rows.length)

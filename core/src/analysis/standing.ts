@@ -2,7 +2,13 @@ import { exitsOf, type ExitRow } from '../exits/exits'
 import type { ExpectationResult } from '../expectations/expectations'
 import { byGravity, type Finding } from '../findings/finding'
 import { CHECKS } from '../findings/records'
-import { expectationsOf, findingsOf, findingCache, type Findings } from '../findings/findings'
+import {
+  expectationsOf,
+  findingsOf,
+  findingCache,
+  withUnlike,
+  type Findings,
+} from '../findings/findings'
 import { presentOf } from '../model/present'
 import type { Estate } from '../format/estate'
 import { hopMemo } from '../hops/hops'
@@ -10,7 +16,7 @@ import { routingCache, routingOf, type Routing } from '../hops/routing'
 import { track, cached, lazy } from '../incremental/cells'
 import { trackedModel } from '../incremental/tracked-model'
 import { compile } from '../model/compile'
-import { MODEL_SHAPE } from '../model/model'
+import { MODEL_SHAPE, type Model } from '../model/model'
 
 /** Everything that is computed of an estate as a whole. */
 export interface Standing extends Findings {
@@ -28,7 +34,10 @@ export interface ChangedRow {
   readonly now: ExitRow | null
 }
 
-/** What a change of the estate brought about. */
+/**
+ * What a change of the estate brought about. What becomes unlike its likes (`odd-unlike`) is left
+ * out: that is looked for in the estate as a whole, and found in the state that is standing.
+ */
 export interface Consequences {
   readonly exits: readonly ChangedRow[]
   readonly findingsCome: readonly Finding[]
@@ -92,7 +101,9 @@ export function analyseStanding(
       }
     })
   let pieces = collect()
-  let standing = lazy(() => together(pieces))
+  const standingOf = (state: Model, kept: Pieces): (() => Standing) =>
+    lazy(() => together(state, kept))
+  let standing = standingOf(compiled, pieces)
   return {
     standing: () => standing(),
     routing: () => {
@@ -105,7 +116,7 @@ export function analyseStanding(
       const before = pieces
       const now = collect()
       pieces = now
-      standing = lazy(() => together(now))
+      standing = standingOf(compiled, now)
       return consequences(before, now)
     },
   }
@@ -121,9 +132,9 @@ interface Pieces {
   readonly routing: Routing | null
 }
 
-const together = ({ exits, findings, expectations }: Pieces): Standing => ({
+const together = (model: Model, { exits, findings, expectations }: Pieces): Standing => ({
   exits: exits.flat(),
-  findings: findings.flat().sort(byGravity),
+  findings: withUnlike(model, findings.flat()).sort(byGravity),
   expectations,
 })
 

@@ -45,6 +45,7 @@ export const FINDING_CODES = [
   'odd-shadowed-route',
   'odd-shadowed-rule',
   'odd-no-rules',
+  'odd-unlike',
   'idle-table',
   'idle-gateway',
   'idle-nat',

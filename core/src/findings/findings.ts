@@ -11,6 +11,7 @@ import {
   type FindingsByFingerprint,
 } from './finding'
 import { CHECKS } from './records'
+import { findUnlike } from './weak-spots/unlike'
 import { checkContext, modelOf, type Check, type Subject, type CheckContext } from './survey'
 
 export interface Findings {
@@ -152,8 +153,11 @@ export function findShare(
   return { found, expectations }
 }
 
-/** Joins all shares, in their order: equal to a search of the whole estate. */
-export function joinShares(shares: readonly FoundShare[]): Findings {
+/**
+ * Joins all shares, in their order, and adds what is told of all findings together: equal to a
+ * search of the whole estate.
+ */
+export function joinShares(model: Model, shares: readonly FoundShare[]): Findings {
   const steps = new Map<string, FindingsByFingerprint>()
   for (const [number, [about, { joinsRanges }]] of SINGLE_CHECKS.entries()) {
     const known = steps.get(about) ?? findingsByFingerprint()
@@ -161,10 +165,19 @@ export function joinShares(shares: readonly FoundShare[]): Findings {
     for (const { found } of shares) known.add(found[number]!, joinsRanges)
   }
   return {
-    findings: [...steps.values()].flatMap((step) => step.all()).sort(byGravity),
+    findings: withUnlike(
+      model,
+      [...steps.values()].flatMap((step) => step.all()),
+    ).sort(byGravity),
     expectations: shares.flatMap(({ expectations }) => expectations),
   }
 }
+
+/** The findings of all checks, with those that rest on them. Costs as `findUnlike` does. */
+export const withUnlike = (model: Model, findings: readonly Finding[]): Finding[] => [
+  ...findings,
+  ...findUnlike(model, findings),
+]
 
 /**
  * Everything that is wrong with an estate, and what became of its expectations; null where it was
@@ -177,5 +190,5 @@ export function findAll(
   progress?: Progress,
 ): Findings | null {
   const whole = findShare(model, memo, WHOLE, progress)
-  return whole && joinShares([whole])
+  return whole && joinShares(model, [whole])
 }

@@ -79,3 +79,7 @@ function inspectTarget(index: ObjectNumbers, text: string): Target {
   const endpoint = slash < 0 ? '' : text.slice(slash + 1)
   return { kind: 'inspect', id, index: index.firewalls.get(id) ?? -1, endpoint }
 }
+
+/** A written next hop in words. */
+export const viaText = (via: Via): string =>
+  typeof via === 'string' ? via : Object.entries(via).map((one) => one.join(' '))[0]!

@@ -15,7 +15,7 @@ import { rootKey, type Root } from '../findings/root'
 import { splitRef } from '../format/ref'
 import { isMapSection } from '../format/schema/document'
 import type { Model } from '../model/model'
-import { presentOf } from '../model/present'
+import { likesOf, numbersOf, unlikeTexts } from './likes'
 import { decidesText } from './words'
 
 /** One thing that decides, with the findings that it decides, the gravest first. */
@@ -45,6 +45,8 @@ export interface RootCause {
   readonly hosts: number
   /** What is exposed or lost: whose destinations, or which ports; exactly in its findings. */
   readonly concerns: readonly string[]
+  /** What tells the objects that decide from the many they are otherwise like; none where nothing does. */
+  readonly unlike: readonly string[]
 }
 
 /**
@@ -98,10 +100,8 @@ function weighed(model: Model, key: string, roots: readonly DecidedBy[]): Weighe
   const findings = roots.flatMap((one) => one.findings)
   const [{ code, severity, sentence }] = findings as [ToldFinding]
   const section = sectionOf(roots[0]!.root.object)
-  const named = {
-    roots: roots.map(({ root }) => root),
-    of: isMapSection(section) ? presentOf(model, section).length : null,
-  }
+  const objects = [...new Set(roots.map(({ root }) => root.object))]
+  const named = { roots: roots.map(({ root }) => root), ...likesOf(model, section, objects) }
   const { ranges, texts } = concernsOf(findings)
   const touched = touchedBy(model, findings)
   const entry = {
@@ -114,6 +114,7 @@ function weighed(model: Model, key: string, roots: readonly DecidedBy[]): Weighe
     findings: findings.length,
     ...touched,
     concerns: concernTexts(model, ranges, texts),
+    unlike: code === 'odd-unlike' ? [] : unlikeTexts(model, objects),
   }
   return { entry, weight: touched.hosts * (1 + sizeOf(ranges)) }
 }
@@ -151,15 +152,6 @@ function touchedBy(
   }
   return { subnets: subnets.size, hosts: hosts.size }
 }
-
-const numbersOf = (
-  model: Model,
-  section: 'subnets' | 'interfaces',
-  refs: readonly string[],
-): number[] =>
-  refs.flatMap((ref) =>
-    ref.startsWith(`${section}/`) ? (model.index[section].get(splitRef(ref)[1]) ?? []) : [],
-  )
 
 /** So many things of those that are exposed or lost are told. */
 const MOST_CONCERNS = 6

@@ -6,8 +6,10 @@ import { SECTION_WORDS } from './section-words'
 /** Some roots of one kind, in objects of one section, that entry words are made of. */
 export interface RootsToName {
   readonly roots: readonly Root[]
-  /** How many objects their section has in all; null where they lie in none. */
+  /** Among how many objects of their section they are; null where they lie in none. */
   readonly of: number | null
+  /** Whether those are like them but for what decides, not all of the section. */
+  readonly areAlike: boolean
 }
 
 /** An object with what it is: `route table app`. */
@@ -46,13 +48,14 @@ const PART_WORDS: Readonly<Record<string, string>> = {
   listeners: 'listener',
 }
 
-/** `30 of 300 route tables`, or the only object by its name. */
-function objectsText({ roots, of }: RootsToName): string {
+/** `30 of 300 otherwise alike route tables`, or the only object by its name. */
+function objectsText({ roots, of, areAlike }: RootsToName): string {
   const objects = [...new Set(roots.map(({ object }) => object))]
   if (objects.length === 1) return objectText(objects[0]!)
   const [section] = splitRef(objects[0]!)
   const words = SECTION_WORDS[section as MapSection]?.[1] ?? 'objects'
-  return of === null ? `${objects.length} ${words}` : `${objects.length} of ${of} ${words}`
+  if (of === null || of <= objects.length) return `${objects.length} ${words}`
+  return `${objects.length} of ${of} ${areAlike ? 'otherwise alike ' : ''}${words}`
 }
 
 interface Named {

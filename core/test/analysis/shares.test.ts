@@ -31,7 +31,7 @@ test('shares found apart and joined say what a whole analysis says', () => {
         expect(shares.flatMap(({ rows }) => rows)).toEqual(
           [...model.index.subnets.values()].map((index) => exitsOf(model, model.subnets[index]!)),
         )
-        expect(joinShares(shares)).toEqual(findAll(model))
+        expect(joinShares(model, shares)).toEqual(findAll(model))
       },
     ),
     {
@@ -43,9 +43,10 @@ test('shares found apart and joined say what a whole analysis says', () => {
 
 test('more shares than there is to look at leave some of them empty', () => {
   const estate = estateWithPromises(3)
+  const model = compile(estate)
   const shares = sharesOf(estate, 40)
   expect(shares.some(({ rows }) => rows.length === 0)).toBe(true)
-  expect(joinShares(shares)).toEqual(findAll(compile(estate)))
+  expect(joinShares(model, shares)).toEqual(findAll(model))
 })
 
 test('whoever is asked how far a share is can end it', () => {

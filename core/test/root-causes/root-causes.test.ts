@@ -37,7 +37,7 @@ test('routes of many tables that decide alike are one entry, with all their find
   expect(leak).toMatchObject({
     severity: 'high',
     sentence:
-      'Routes of 3 of 3 route tables to gateways: hosts declared private or isolated reach the internet directly.',
+      'Routes of 3 route tables to gateways: hosts declared private or isolated reach the internet directly.',
     findings: 3,
     subnets: 3,
     hosts: 3,

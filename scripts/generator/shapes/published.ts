@@ -22,8 +22,7 @@ export const published: MakeShape = (draft, subnets) => {
     const id = `shop-${number}`
     const [round, admin, down] = [1, 2, 3].map((offset) => isFaulty(number, offset))
     putNetwork(draft, number, id, EACH, {
-      network: { defaultRouteTable: `${id}-private` },
-      subnet: (at) => (at === 0 ? { routeTable: `${id}-public` } : {}),
+      subnet: (at) => ({ routeTable: at === 0 ? `${id}-public` : `${id}-private` }),
     })
     draft.put('gateways', `${id}-door`, { kind: 'internet', network: id })
     draft.put('routeTables', `${id}-public`, {

@@ -172,6 +172,19 @@ export const WEAK_SPOTS = {
     foundBy: [checkWithoutRules],
     mended: 'by-its-check',
   },
+  'odd-unlike': {
+    family: 'weak',
+    anchors: ['networks', 'subnets', 'routeTables'],
+    severities: ['low'],
+    about:
+      'It differs in a route, a rule or a setting from many that it is otherwise like, and nothing else that is found explains it.',
+    effect: 'they differ from the many that they are otherwise like',
+    leaving: null,
+    entering: false,
+    // It is looked for once the findings of all checks are known.
+    foundBy: [],
+    mended: 'never',
+  },
   'idle-table': {
     family: 'weak',
     anchors: ['routeTables'],

@@ -8,7 +8,8 @@ import {
 } from './answers'
 import { pointer, type Operation } from '../../changes/index'
 import { mend } from '../mend'
-import { type Recipe, viaText, dropTheRoute, allow, upAgain, reroute } from './rerouting'
+import { viaText } from '../../model/targets'
+import { type Recipe, dropTheRoute, allow, upAgain, reroute } from './rerouting'
 import { allowInPolicy, deferInEstate, trafficText } from './rules'
 import {
   bringUp,

@@ -4,7 +4,7 @@ import { derived } from '../../incremental/derived'
 import type { Model } from '../../model/model'
 import { mend, type Mend } from '../mend'
 import { isUp, type Situation } from '../situation'
-import { viaText } from './rerouting'
+import { viaText } from '../../model/targets'
 import { addRoute } from './routes'
 
 /** How many subnets look up in tables that have a route, by the route as text. */

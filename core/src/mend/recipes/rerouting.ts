@@ -1,4 +1,4 @@
-import type { Via } from '../../format/estate'
+import { viaText } from '../../model/targets'
 import { type Mend, mend } from '../mend'
 import { allowInSet, directionOf, peerOf, trafficText } from './rules'
 import { type Situation, prefixFor, bringUp } from '../situation'
@@ -6,10 +6,6 @@ import { removeRoutes, setRoute } from './routes'
 import { waysTowards } from './ways'
 
 export type Recipe = (s: Situation) => Mend | null
-
-/** A written next hop in words. */
-export const viaText = (via: Via): string =>
-  typeof via === 'string' ? via : Object.entries(via).map((one) => one.join(' '))[0]!
 
 /** Another way for the packet at the table that misrouted it, else its table without that route. */
 export const reroute =

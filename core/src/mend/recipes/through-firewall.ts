@@ -2,12 +2,11 @@ import { parseAddress } from '../../address/address'
 import type { Via } from '../../format/estate'
 import { derived } from '../../incremental/derived'
 import type { Model } from '../../model/model'
-import { targetOf } from '../../model/targets'
+import { targetOf, viaText } from '../../model/targets'
 import { mend, type Mend } from '../mend'
 import { lookedUpLast, type Situation } from '../situation'
 import { firstLookUp } from './answers'
 import { narrowPrefix } from './prefixes'
-import { viaText } from './rerouting'
 import { addRoute } from './routes'
 
 /**
