@@ -33,6 +33,10 @@ export const outlineAnswer = z
         ranges: z.array(z.string()),
         behaviour: z.string(),
         region: z.string().nullable(),
+        like: z.int().meta({
+          description:
+            'Networks with the same number are alike but for names and ranges; -1 if not known',
+        }),
       }),
     ),
     subnets: z.array(
@@ -46,8 +50,21 @@ export const outlineAnswer = z
         role: z.string().nullable(),
         table: z.string().nullable(),
         ownTable: z.boolean(),
+        like: z.int().meta({
+          description:
+            'Subnets of one network with the same number are alike but for names and ranges',
+        }),
       }),
     ),
+    unlike: z
+      .object({
+        networks: z.record(z.string(), z.array(z.string())),
+        subnets: z.record(z.string(), z.array(z.string())),
+      })
+      .meta({
+        description:
+          'By their number: what tells networks, and subnets, from the many they are otherwise like',
+      }),
     members: z.object({
       services: z.array(z.string()),
       sites: z.array(z.string()),

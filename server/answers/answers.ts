@@ -72,7 +72,7 @@ type Column = Parameters<typeof membersOf>[1]
 export const ANSWERS = {
   /** Nothing: it makes the model ready, since a revision that is shown is soon asked about. */
   ready: () => null,
-  outline: ({ model }: HeldModel) => outlineOf(model),
+  outline: ({ model }: HeldModel) => outlineOf(model, { withLikeness: false }),
   trace: ({ model }: HeldModel, { question }: { question: Question }) => {
     const answer = trace(model, question)
     if (isRefusal(answer)) throw refusedQuestion(answer)

@@ -1,4 +1,13 @@
-import { formatAddress, formatPrefix, MAP_SECTIONS, membersOf, type Model } from '@salt-trail/core'
+import {
+  differencesOf,
+  formatAddress,
+  formatPrefix,
+  likenessOf,
+  MAP_SECTIONS,
+  membersOf,
+  type Likeness,
+  type Model,
+} from '@salt-trail/core'
 
 export interface Outline {
   readonly name: string
@@ -9,6 +18,8 @@ export interface Outline {
     ranges: string[]
     behaviour: string
     region: string | null
+    /** Networks with the same number are alike but for names and ranges; −1 where it is not known. */
+    like: number
   }[]
   readonly subnets: readonly {
     id: string
@@ -20,7 +31,14 @@ export interface Outline {
     role: string | null
     table: string | null
     ownTable: boolean
+    /** Subnets of one network with the same number are alike but for names and ranges. */
+    like: number
   }[]
+  /** By their number: what tells networks, and subnets, from the many they are otherwise like. */
+  readonly unlike: {
+    readonly networks: Readonly<Record<number, readonly string[]>>
+    readonly subnets: Readonly<Record<number, readonly string[]>>
+  }
   /** What the columns of the matrix open into. */
   readonly members: {
     readonly services: readonly string[]
@@ -31,7 +49,11 @@ export interface Outline {
   readonly ends: readonly { end: string; id: string; about: string; home?: string }[]
 }
 
-export function outlineOf(model: Model): Outline {
+/**
+ * What views and completion need of a model. Without likeness, which costs two passes over the
+ * estate, nothing is said to be alike.
+ */
+export function outlineOf(model: Model, { withLikeness = true } = {}): Outline {
   const { estate, index } = model
   const counts: Record<string, number> = {}
   for (const section of MAP_SECTIONS)
@@ -45,6 +67,8 @@ export function outlineOf(model: Model): Outline {
     estate.estateRules.length,
   )
   const subnets = model.subnets.filter((subnet) => index.subnets.has(subnet.id))
+  const networkLikes = withLikeness ? likenessOf(model, 'networks') : null
+  const subnetLikes = withLikeness ? likenessOf(model, 'subnets') : null
   const networkId = (number: number): string => model.networks[number]?.id ?? ''
   const outside = (section: 'sites' | 'parties' | 'services', kind: string) =>
     [...index[section].keys()].map((id) => ({
@@ -63,6 +87,7 @@ export function outlineOf(model: Model): Outline {
         ranges: network.ranges.map(formatPrefix),
         behaviour: network.behaviour,
         region: network.region,
+        like: networkLikes?.classOf.get(network.index) ?? -1,
       })),
     subnets: subnets.map((subnet) => ({
       id: subnet.id,
@@ -74,7 +99,9 @@ export function outlineOf(model: Model): Outline {
       role: subnet.role,
       table: subnet.table < 0 ? null : model.tables[subnet.table]!.id,
       ownTable: subnet.ownTable,
+      like: subnetLikes?.classOf.get(subnet.index) ?? -1,
     })),
+    unlike: { networks: unlikeTexts(networkLikes), subnets: unlikeTexts(subnetLikes) },
     members: {
       services: membersOf(model, 'services'),
       sites: membersOf(model, 'sites'),
@@ -105,4 +132,12 @@ export function outlineOf(model: Model): Outline {
       ...outside('services', 'service'),
     ],
   }
+}
+
+/** What tells the objects of each class from those they are otherwise like, of the first of them. */
+function unlikeTexts(likes: Likeness | null): Record<number, readonly string[]> {
+  const texts: Record<number, readonly string[]> = {}
+  for (const [place, { members, unlike }] of likes?.classes.entries() ?? [])
+    if (unlike !== null) texts[place] = differencesOf(unlike, members[0]!).map(({ says }) => says)
+  return texts
 }

@@ -1,11 +1,6 @@
 import type { ExitWay, MarkedRow } from '@salt-trail/core'
-import {
-  arrange,
-  canOpen,
-  MOST_MEMBERS,
-  shownColumns,
-  type Arrangement,
-} from '~/views/exits/arrange'
+import { arrange, type Arrangement } from '~/views/exits/arrange'
+import { canOpen, MOST_MEMBERS, shownColumns } from '~/views/exits/columns'
 import { cellOf, foundOfMember, type Direction } from '~/views/exits/cells'
 import { differences } from '~/views/exits/compare'
 import type { Outline } from '~/api/answers'
@@ -73,7 +68,13 @@ const rows = [
   row('quay-b', 'gateways/door', { internet: [leak] }),
   row('pier-c', 'nats/tide', {}, { sites: [leak] }),
 ]
-const plain: Arrangement = { by: 'network', onlyProblems: false, direction: 'leaving', find: '' }
+const plain: Arrangement = {
+  by: 'network',
+  onlyProblems: false,
+  direction: 'leaving',
+  find: '',
+  folded: null,
+}
 const texts = (more: Partial<Arrangement>): string[] =>
   arrange(outline, rows, { ...plain, ...more }).map((item) =>
     item.kind === 'group' ? `# ${item.title}` : item.name,

@@ -6,7 +6,7 @@ import {
   MOST_MEMBERS,
   type OpenColumn,
   type ShownColumn,
-} from '~/views/exits/arrange'
+} from '~/views/exits/columns'
 import { COLUMNS, ORIGINS, waysInColumn, type ColumnKey, type Direction } from '~/views/exits/cells'
 import type { Outline } from '~/api/answers'
 

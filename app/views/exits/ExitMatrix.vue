@@ -2,7 +2,8 @@
 import type { MarkedRow } from '@salt-trail/core'
 import { useElementSize, useEventListener } from '@vueuse/core'
 import { useVirtualizer } from '@tanstack/vue-virtual'
-import { shownColumns, type Item, type OpenColumn, type SubnetItem } from '~/views/exits/arrange'
+import type { Item, SubnetItem } from '~/views/exits/arrange'
+import { shownColumns, type OpenColumn } from '~/views/exits/columns'
 import type { Cell, ColumnKey, Direction } from '~/views/exits/cells'
 import type { MatrixPlace } from '~/views/exits/place'
 import type { Outline } from '~/api/answers'
@@ -27,6 +28,8 @@ const emit = defineEmits<{
   trace: [question: { from: string; to: string }]
   toggle: [column: ColumnKey]
   select: [subnets: ReadonlySet<string>]
+  /** Opens what is alike, or folds it. */
+  fold: [id: string]
 }>()
 
 /** The current cell: a subnet, and a column or one member of it. Null before the first move. */
@@ -127,7 +130,7 @@ const subnetIndexes = computed(() =>
 )
 const at = computed(() => {
   const found = props.items.findIndex(
-    (item) => item.kind === 'subnet' && item.subnet.id === current.value.subnet,
+    (item) => item.kind === 'subnet' && item.all.includes(current.value.subnet),
   )
   return found >= 0 ? found : (subnetIndexes.value[0] ?? -1)
 })
@@ -160,7 +163,7 @@ function pick(index: number, column: number): void {
 function selectAt(index: number): void {
   const item = props.items[index]
   if (item?.kind !== 'subnet') return
-  toggle(item.subnet.id)
+  toggle(item)
   moveTo(index, current.value.column)
 }
 
@@ -173,15 +176,22 @@ function step(by: number, selecting = false): void {
     const [low, high] = [at.value, next].sort((a, b) => a - b)
     const ids = props.items
       .slice(low, high! + 1)
-      .flatMap((item) => (item.kind === 'subnet' ? [item.subnet.id] : []))
+      .flatMap((item) => (item.kind === 'subnet' ? item.all : []))
     emit('select', new Set([...props.selected, ...ids]))
   }
   moveTo(next, current.value.column)
 }
 
-function toggle(subnet: string): void {
+/** A row that stands for several is selected with all of them. */
+const isSelected = (item: SubnetItem): boolean => item.all.every((id) => props.selected.has(id))
+
+function toggle(item: SubnetItem): void {
   const next = new Set(props.selected)
-  if (!next.delete(subnet)) next.add(subnet)
+  const was = isSelected(item)
+  for (const id of item.all) {
+    if (was) next.delete(id)
+    else next.add(id)
+  }
   emit('select', next)
 }
 
@@ -225,7 +235,8 @@ function onKey(event: KeyboardEvent): void {
     Home: () => step(-props.items.length, event.shiftKey),
     End: () => step(props.items.length, event.shiftKey),
     ' ': () => (peek.value = !peek.value),
-    x: () => currentItem.value && toggle(currentItem.value.subnet.id),
+    x: () => currentItem.value && toggle(currentItem.value),
+    o: openAlike,
     c: compare,
     Escape: () => {
       if (pair.value) pair.value = null
@@ -238,6 +249,13 @@ function onKey(event: KeyboardEvent): void {
   if (!move) return
   event.preventDefault()
   move()
+}
+
+/** Opens the rows that are like the current one, or folds them. */
+function openAlike(): void {
+  const group = props.items.slice(0, at.value).findLast((item) => item.kind === 'group')
+  const fold = currentItem.value?.fold ?? group?.fold ?? null
+  if (fold !== null) emit('fold', fold)
 }
 
 /** Shows the finding of the cell, if it has one; else the widest way. */
@@ -328,6 +346,15 @@ onMounted(() => {
                 <span class="text-base font-semibold">{{ item.title }}</span>
                 <span v-if="item.ranges" class="mono text-soft">{{ item.ranges }}</span>
                 <span class="text-xs text-soft">{{ item.about }}</span>
+                <button
+                  v-if="item.fold !== null"
+                  type="button"
+                  tabindex="-1"
+                  class="cursor-pointer border-b border-rule text-xs text-soft hover:text-ink"
+                  @click="emit('fold', item.fold)"
+                >
+                  {{ item.stands > 1 ? 'show them' : 'fold with its likes' }}
+                </button>
               </div>
             </div>
             <ExitRow
@@ -339,12 +366,13 @@ onMounted(() => {
               :cell-of="cellOfItem"
               :current="index === at ? current.column : -1"
               :has-focus="hasFocus"
-              :selected="selected.has(item.subnet.id)"
+              :selected="isSelected(item)"
               :start="start"
               :size="size"
               @pick="pick"
               @ask="ask"
               @select="selectAt"
+              @fold="emit('fold', $event)"
             />
           </template>
         </div>
@@ -361,6 +389,7 @@ onMounted(() => {
           :where="columns[current.column]!.where"
           :direction="direction"
           :cell="currentCell"
+          :unlike="currentItem.unlike"
         />
       </div>
       <p v-if="failure" role="alert" class="absolute bottom-2 left-4 bg-paper px-2 text-leak">

@@ -10,6 +10,8 @@ const props = defineProps<{
   where: string
   direction: Direction
   cell: Cell
+  /** What tells the subnet from the many it is otherwise like. */
+  unlike: readonly string[]
 }>()
 const estate = useEstate()
 /** What the cell promises as an expectation: by what it leaves, or that it does not. */
@@ -75,6 +77,7 @@ const alone = (way: ExitWay): boolean =>
         >
       </li>
     </ul>
+    <p v-if="unlike.length > 0" class="mt-2">Unlike most: {{ unlike.join('; ') }}</p>
     <p v-if="direction === 'entering'" class="mt-2 text-xs text-soft">
       Routes and translators alone; what rules let in is in
       <NuxtLink

@@ -1,5 +1,6 @@
 <script setup lang="ts">
-import type { ShownColumn, SubnetItem } from '~/views/exits/arrange'
+import type { SubnetItem } from '~/views/exits/arrange'
+import type { ShownColumn } from '~/views/exits/columns'
 import type { Cell } from '~/views/exits/cells'
 
 /**
@@ -25,6 +26,7 @@ const emit = defineEmits<{
   pick: [index: number, column: number]
   ask: []
   select: [index: number]
+  fold: [id: string]
 }>()
 const cells = computed(() => props.columns.map((_, column) => props.cellOf(props.item, column)))
 </script>
@@ -45,10 +47,20 @@ const cells = computed(() => props.columns.map((_, column) => props.cellOf(props
       role="rowheader"
       class="sticky left-0 z-[1] flex items-center gap-2 overflow-hidden pr-2 pl-4 whitespace-nowrap"
       :class="selected ? 'bg-wash shadow-[inset_3px_0_var(--focus)]' : 'bg-ground'"
-      :title="item.subnet.id"
+      :title="item.all.length > 1 ? `${item.all.length} subnets that are alike` : item.subnet.id"
       @click="emit('select', index)"
     >
       <span class="truncate">{{ item.name }}</span>
+      <button
+        v-if="item.all.length > 1"
+        type="button"
+        tabindex="-1"
+        class="cursor-pointer border-b border-rule text-xs text-soft hover:text-ink"
+        :aria-label="`Show the ${item.all.length - 1} rows like ${item.name}`"
+        @click.stop="emit('fold', item.fold!)"
+      >
+        {{ item.all.length - 1 }} like it
+      </button>
       <span v-if="item.subnet.role" class="text-xs text-soft">{{ item.subnet.role }}</span>
       <span class="ml-auto text-xs text-faint"
         ><span

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { onKeyStroke, refDebounced, useClipboard, watchDebounced } from '@vueuse/core'
-import { arrange, GROUPINGS } from '~/views/exits/arrange'
+import { arrange, GROUPINGS, MOST_UNFOLDED } from '~/views/exits/arrange'
 import { placeText, readPlace } from '~/views/exits/place'
 import { exitsTable } from '~/views/exits/table'
 import type { TableText } from '~/tables/table-text'
@@ -65,18 +65,39 @@ const compared = computed({
   set: (pair: readonly [string, string] | null) => (comparedPair.value = pair?.join(' ') ?? ''),
 })
 
-const items = computed(() =>
+/** Rows that are alike are folded where there are more than fit, unless somebody looks for some. */
+const alike = choiceInAddress('alike', 'push', ['folded', 'all'], 'folded')
+const isLarge = computed(() => (estate.outline?.subnets.length ?? 0) > MOST_UNFOLDED)
+const openedText = textInAddress('opened', 'push')
+const unfolded = computed(() => new Set(openedText.value.split(',').filter(Boolean)))
+function toggleFold(id: string): void {
+  const next = new Set(unfolded.value)
+  if (!next.delete(id)) next.add(id)
+  openedText.value = [...next].join(',')
+}
+/** Who comes from another view to a subnet sees its own row. */
+const soughtSubnet = place.value?.subnet ?? ''
+const apart = computed(() => {
+  const sought = estate.outline?.subnets.find(({ id }) => id === soughtSubnet)
+  return new Set(sought ? [sought.id, sought.network] : [])
+})
+const folds = computed(() => isLarge.value && alike.value === 'folded' && find.value.trim() === '')
+
+const arranged = (isFolded: boolean) =>
   estate.outline
     ? arrange(estate.outline, estate.exits ?? [], {
         by: by.value,
         onlyProblems: onlyProblems.value,
         direction: direction.value,
         find: find.value.trim().toLowerCase(),
+        folded: isFolded ? { opened: unfolded.value, apart: apart.value } : null,
       })
-    : [],
+    : []
+const items = computed(() => arranged(folds.value))
+const table = (): TableText => exitsTable(arranged(false))
+const shown = computed(() =>
+  items.value.reduce((sum, item) => sum + (item.kind === 'subnet' ? item.all.length : 0), 0),
 )
-const table = (): TableText => exitsTable(items.value)
-const shown = computed(() => items.value.filter((item) => item.kind === 'subnet').length)
 const marked = computed(() => {
   const rowsWith = (family: string): number =>
     (estate.exits ?? []).filter((row) =>
@@ -110,7 +131,7 @@ onKeyStroke('p', (event) => {
 })
 const count = (n: number, one: string, many: string): string =>
   `${n.toLocaleString('en-GB')} ${n === 1 ? one : many}`
-const KEYS = [
+const keys = computed(() => [
   { keys: 'arrows', does: 'move' },
   { keys: 'Enter', does: 'trace' },
   { keys: 'c', does: 'compare' },
@@ -118,13 +139,14 @@ const KEYS = [
   { keys: 'x', does: 'select' },
   { keys: 'Space', does: 'peek' },
   { keys: 'p', does: 'only problems' },
+  ...(folds.value ? [{ keys: 'o', does: 'open alike' }] : []),
   { keys: 'Shift ↑ ↓', does: 'select further' },
   { keys: 'PgUp PgDn Home End', does: 'further' },
-]
+])
 </script>
 
 <template>
-  <AppShell :keys="KEYS">
+  <AppShell :keys="keys">
     <div v-if="estate.outline && estate.exits" class="flex h-full flex-col">
       <h1 class="sr-only">Exits of {{ estate.outline.name }}</h1>
       <div class="toolbar text-soft">
@@ -149,6 +171,15 @@ const KEYS = [
         <label class="flex cursor-pointer items-center gap-1.5">
           <input v-model="onlyProblems" type="checkbox" class="accent-focus" />
           only problems
+        </label>
+        <label v-if="isLarge" class="flex cursor-pointer items-center gap-1.5">
+          <input
+            :checked="alike === 'folded'"
+            type="checkbox"
+            class="accent-focus"
+            @change="alike = alike === 'folded' ? 'all' : 'folded'"
+          />
+          alike as one
         </label>
         <label class="flex items-center gap-1.5"
           >with
@@ -230,6 +261,7 @@ const KEYS = [
         @trace="ask"
         @toggle="toggleColumn"
         @select="selected = $event"
+        @fold="toggleFold"
       >
         <p class="p-4 text-soft">
           {{

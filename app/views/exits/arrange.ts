@@ -1,14 +1,7 @@
 import type { MarkedRow } from '@salt-trail/core'
 import type { Outline, SubnetOutline } from '~/api/answers'
-import {
-  cellOf,
-  COLUMNS,
-  ORIGINS,
-  wayText,
-  type Cell,
-  type ColumnKey,
-  type Direction,
-} from './cells'
+import { cellOf, COLUMNS, wayText, type Cell, type ColumnKey, type Direction } from './cells'
+import { facesOf, foldNetworks, foldSubnets, likenessIn, type Alike, type Unfolded } from './fold'
 
 /** What the rows of the matrix are grouped by. */
 export const GROUPINGS = ['network', 'zone', 'role', 'table'] as const
@@ -21,12 +14,21 @@ export interface GroupItem {
   /** Prefixes of a network. */
   readonly ranges: string
   readonly about: string
+  /** How many networks it stands for; where they are several, its rows are those of the first. */
+  readonly stands: number
+  /** By what it is opened or folded, where it has likes. */
+  readonly fold: string | null
 }
 export interface SubnetItem {
   readonly kind: 'subnet'
   readonly subnet: SubnetOutline
   /** Its name in its group, which need not repeat that of its network. */
   readonly name: string
+  /** Every subnet that the row stands for, itself first. */
+  readonly all: readonly string[]
+  /** What tells it from the many in its network that it is otherwise like. */
+  readonly unlike: readonly string[]
+  readonly fold: string | null
   readonly row: MarkedRow | null
   readonly cells: { readonly [C in ColumnKey]: Cell } | null
 }
@@ -38,7 +40,12 @@ export interface Arrangement {
   readonly direction: Direction
   /** What a row must have in its names or its ways, in small letters. */
   readonly find: string
+  /** Where rows that are alike are one: those that are not. Null where every row is shown. */
+  readonly folded: Unfolded | null
 }
+
+/** Rows that are alike are folded where there are more than so many. */
+export const MOST_UNFOLDED = 60
 
 const groupOf = (subnet: SubnetOutline, by: Grouping): string => {
   if (by === 'network') return subnet.network
@@ -52,61 +59,131 @@ const NONE: Record<Grouping, string> = {
   table: 'no table',
 }
 
+/** A group of rows: its key, its subnets, and the networks it stands for. */
+interface Group {
+  readonly key: string
+  readonly subnets: readonly Alike[]
+  readonly networks: readonly string[]
+  readonly fold: string | null
+  readonly unlike: readonly string[]
+}
+
 /**
  * The rows of the matrix in groups, without those that are not wanted. Groups stand in the order of
- * the estate.
+ * the estate. Where rows fold, networks that are alike are one group, and its rows are the first
+ * one’s; and so are subnets that are alike in a long group.
  */
 export function arrange(
   outline: Outline,
   rows: readonly MarkedRow[],
-  { by, onlyProblems, direction, find }: Arrangement,
+  arrangement: Arrangement,
 ): Item[] {
+  const { by } = arrangement
   const rowOf = new Map(rows.map((row) => [row.subnet, row]))
-  const groups = new Map<string, SubnetItem[]>(
+  const networks = new Map(outline.networks.map((network) => [network.id, network]))
+  return foldGroups(outline, rowOf, groupsOf(outline, rowOf, arrangement), arrangement).flatMap(
+    ({ key, subnets, networks: of, fold, unlike }): Item[] => {
+      const network = by === 'network' ? networks.get(key) : undefined
+      const each = count(subnets.length, 'subnet', 'subnets')
+      const place = network ? `${network.behaviour}, ${network.region ?? 'all regions'}` : each
+      const likes = of.length > 1 ? ` and ${of.length - 1} like it` : ''
+      return [
+        {
+          kind: 'group',
+          id: key,
+          title: `${key === '' ? NONE[by] : key}${likes}`,
+          ranges: of.length > 1 ? '' : (network?.ranges.join('  ') ?? ''),
+          about: [
+            of.length > 1 ? `${each} each, ${place}` : place,
+            ...(unlike.length > 0 ? [`unlike most: ${unlike.join('; ')}`] : []),
+          ].join('; '),
+          stands: of.length,
+          fold,
+        },
+        ...subnets.map((alike) => itemOf(outline, alike, by, rowOf)),
+      ]
+    },
+  )
+}
+
+const count = (n: number, one: string, many: string): string => `${n} ${n === 1 ? one : many}`
+
+function itemOf(
+  { unlike }: Outline,
+  { subnets, fold }: Alike,
+  by: Grouping,
+  rowOf: ReadonlyMap<string, MarkedRow>,
+): SubnetItem {
+  const [subnet] = subnets as [SubnetOutline]
+  const row = rowOf.get(subnet.id) ?? null
+  const isNamedAfter = by === 'network' && subnet.id.startsWith(`${subnet.network}-`)
+  return {
+    kind: 'subnet',
+    subnet,
+    name: isNamedAfter ? subnet.id.slice(subnet.network.length + 1) : subnet.id,
+    all: subnets.map(({ id }) => id),
+    unlike: unlike?.subnets[subnet.like] ?? [],
+    fold,
+    row,
+    cells: row ? cellsOf(row) : null,
+  }
+}
+
+/** The wanted subnets by their group, in the order of the estate. */
+function groupsOf(
+  outline: Outline,
+  rowOf: ReadonlyMap<string, MarkedRow>,
+  { by, onlyProblems, direction, find }: Arrangement,
+): Map<string, SubnetOutline[]> {
+  const groups = new Map<string, SubnetOutline[]>(
     by === 'network' && !onlyProblems && find === ''
       ? outline.networks.map(({ id }) => [id, []])
       : [],
   )
   for (const subnet of outline.subnets) {
     const row = rowOf.get(subnet.id)
-    if (
-      onlyProblems &&
-      !(row && Object.keys(direction === 'entering' ? row.entering : row.findings).length > 0)
-    )
-      continue
+    const found = direction === 'entering' ? row?.entering : row?.findings
+    if (onlyProblems && Object.keys(found ?? {}).length === 0) continue
     if (find !== '' && !fits(subnet, row, find)) continue
-    const name =
-      by === 'network' && subnet.id.startsWith(`${subnet.network}-`)
-        ? subnet.id.slice(subnet.network.length + 1)
-        : subnet.id
-    const item: SubnetItem = {
-      kind: 'subnet',
-      subnet,
-      name,
-      row: row ?? null,
-      cells: row ? cellsOf(row) : null,
-    }
     const key = groupOf(subnet, by)
     const group = groups.get(key)
-    if (group) group.push(item)
-    else groups.set(key, [item])
+    if (group) group.push(subnet)
+    else groups.set(key, [subnet])
   }
-  const networks = new Map(outline.networks.map((network) => [network.id, network]))
-  return [...groups].flatMap(([key, items]): Item[] => {
-    const network = by === 'network' ? networks.get(key) : undefined
-    const about = network
-      ? `${network.behaviour}, ${network.region ?? 'all regions'}`
-      : `${items.length} ${items.length === 1 ? 'subnet' : 'subnets'}`
-    return [
-      {
-        kind: 'group',
-        id: key,
-        title: key === '' ? NONE[by] : key,
-        ranges: network?.ranges.join('  ') ?? '',
-        about,
-      },
-      ...items,
-    ]
+  return groups
+}
+
+function foldGroups(
+  outline: Outline,
+  rowOf: ReadonlyMap<string, MarkedRow>,
+  groups: ReadonlyMap<string, readonly SubnetOutline[]>,
+  { by, direction, folded }: Arrangement,
+): Group[] {
+  const face = facesOf(rowOf, direction)
+  const likeIn = likenessIn(outline, by === 'network')
+  const rowsOf = (key: string): readonly SubnetOutline[] => groups.get(key) ?? []
+  const foldedRows = (key: string): readonly Alike[] =>
+    folded
+      ? foldSubnets(rowsOf(key), likeIn, face, folded)
+      : rowsOf(key).map((one) => ({ subnets: [one], fold: null }))
+  if (by !== 'network' || !folded)
+    return [...groups.keys()].map((key) => ({
+      key,
+      subnets: foldedRows(key),
+      networks: by === 'network' ? [key] : [],
+      fold: null,
+      unlike: [],
+    }))
+  const shown = { ...outline, networks: outline.networks.filter(({ id }) => groups.has(id)) }
+  return foldNetworks(shown, rowsOf, face, folded).map(({ networks, fold, unlike }) => {
+    const ids = networks.map(({ id }) => id)
+    const [first] = ids as [string]
+    const together = rowsOf(first).map((_, at): Alike => ({
+      subnets: ids.map((id) => rowsOf(id)[at]!),
+      fold,
+    }))
+    const subnets = ids.length > 1 ? together : foldedRows(first)
+    return { key: first, subnets, networks: ids, fold, unlike }
   })
 }
 
@@ -140,75 +217,4 @@ function fits(subnet: SubnetOutline, row: MarkedRow | undefined, find: string): 
     row !== undefined &&
     COLUMNS.some(({ key }) => row[key].some((way) => wayText(way).toLowerCase().includes(find)))
   )
-}
-
-/** One column as it is shown: a kind of destination, or one of its members where it is open. */
-export interface ShownColumn {
-  readonly key: ColumnKey
-  readonly member: string | null
-  readonly title: string
-  /** Where its packets go, after a subnet’s name. */
-  readonly where: string
-  readonly width: number
-}
-
-const WIDTHS: Record<ColumnKey, number> = {
-  internet: 210,
-  services: 180,
-  sites: 190,
-  otherNetworks: 200,
-  sameNetwork: 170,
-}
-const MEMBER_WIDTH = 170
-/** At most this many members of a column are shown; a longer list is narrowed by name. */
-export const MOST_MEMBERS = 40
-export type OpenColumn = keyof Outline['members']
-/** Services open no flows of their own, so nothing enters from them. */
-export const canOpen = (
-  outline: Outline,
-  key: ColumnKey,
-  direction: Direction,
-): key is OpenColumn =>
-  key in outline.members &&
-  outline.members[key as OpenColumn].length > 0 &&
-  (direction === 'leaving' || key !== 'services')
-
-/** The members of a column whose names contain a text. */
-export const membersLike = (outline: Outline, key: OpenColumn, like: string): readonly string[] =>
-  outline.members[key].filter((member) => member.toLowerCase().includes(like.trim().toLowerCase()))
-
-/** The columns, those that are open with their members after them. */
-export function shownColumns(
-  outline: Outline,
-  open: readonly string[],
-  direction: Direction,
-  like = '',
-): ShownColumn[] {
-  const entering = direction === 'entering'
-  return COLUMNS.flatMap(({ key, title, where }): ShownColumn[] => {
-    if (entering && key === 'services') return []
-    const whole: ShownColumn = {
-      key,
-      member: null,
-      title,
-      where: entering ? ORIGINS[key] : where,
-      width: WIDTHS[key] + (entering ? 40 : 0),
-    }
-    if (!open.includes(key) || !canOpen(outline, key, direction)) return [whole]
-    const members = membersLike(
-      outline,
-      key,
-      outline.members[key].length > MOST_MEMBERS ? like : '',
-    ).slice(0, MOST_MEMBERS)
-    return [
-      whole,
-      ...members.map((member) => ({
-        key,
-        member,
-        title: member,
-        where: `${entering ? 'from' : 'to'} ${member}`,
-        width: MEMBER_WIDTH,
-      })),
-    ]
-  })
 }

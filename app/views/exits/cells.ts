@@ -16,7 +16,8 @@ export interface Cell {
 
 export const nameOf = (ref: string): string => ref.slice(ref.indexOf('/') + 1)
 
-const GRAVITY: readonly FindingFamily[] = ['leak', 'hole', 'weak']
+/** The families of findings, the gravest first. */
+export const GRAVITY: readonly FindingFamily[] = ['leak', 'hole', 'weak']
 
 export function cellOf(ways: readonly ExitWay[], found: readonly CellFinding[] = []): Cell {
   const distinct = new Set(ways.map((way) => wayText(way)))

@@ -1,5 +1,5 @@
 import type { ColumnFindings, ExitWay } from '@salt-trail/core'
-import type { OpenColumn } from '~/views/exits/arrange'
+import type { OpenColumn } from '~/views/exits/columns'
 import {
   cellOf,
   COLUMNS,
