@@ -242,6 +242,7 @@ export const mapAnswer = ofCore<EstateGraph & { readonly revision: number }>(
       nodes: z.array(
         z.object({
           ref: z.string(),
+          name: z.string(),
           column: z.enum(MAP_COLUMNS),
           kind: z.string(),
           about: z.string(),

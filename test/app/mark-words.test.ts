@@ -6,7 +6,14 @@ const mark = (
   kind = 'network',
   stands: readonly string[] = [],
 ): PlacedNode['node'] =>
-  ({ ref: 'networks/hub', kind, about, stands, up: true }) as unknown as PlacedNode['node']
+  ({
+    ref: 'networks/hub',
+    name: 'hub',
+    kind,
+    about,
+    stands,
+    up: true,
+  }) as unknown as PlacedNode['node']
 
 test('of several ranges the first is written, with how many more there are', () => {
   expect(rangesText('10.1.0.0/16')).toBe('10.1.0.0/16')
@@ -18,6 +25,9 @@ test('a mark says what it is', () => {
   expect(aboutOf(mark('public', 'nat'))).toBe('nat public')
   expect(aboutOf(mark('12 sites', 'site', ['sites/a']))).toBe('12 sites, folded')
   expect(aboutOf(mark('10.1.0.0/16'))).toBe('10.1.0.0/16')
+  expect(aboutOf(mark('9 networks, 4 subnets each', 'networks', ['networks/a']))).toBe(
+    '9 networks, 4 subnets each',
+  )
 })
 
 test('a screen reader hears all ranges and what a mark is joined to', () => {

@@ -313,7 +313,7 @@ defineExpose({ fit, zoom, element: svg })
           fill="var(--ink)"
           v-bind="HALO"
         >
-          {{ fitted(nameOf(one.node.ref), one.width - 14) }}
+          {{ fitted(one.node.name, one.width - 14) }}
           <tspan
             v-if="one.chips.length > 0"
             dx="8"
@@ -353,7 +353,7 @@ defineExpose({ fit, zoom, element: svg })
         role="button"
         :tabindex="chip.ref === current ? 0 : -1"
         :aria-pressed="chip.ref === selected"
-        :aria-label="`${nameOf(chip.ref)}, subnet${chip.role ? `, ${chip.role}` : ''}, in ${nameOf(one.node.ref)}`"
+        :aria-label="`${nameOf(chip.ref)}, subnet${chip.role ? `, ${chip.role}` : ''}, in ${one.node.name}`"
         class="cursor-pointer outline-none"
         @click="selected = chip.ref"
       >

@@ -27,6 +27,14 @@ const subnet = computed(() =>
     : null,
 )
 const section = computed(() => props.selected.slice(0, Math.max(0, props.selected.indexOf('/'))))
+const nameIn = (ref: string): string =>
+  props.graph.nodes.find((one) => one.ref === ref)?.name ?? nameOf(ref)
+/** The networks that a mark stands for. */
+const members = computed(() =>
+  section.value === 'alike'
+    ? (node.value?.stands ?? []).filter((ref) => ref.startsWith('networks/'))
+    : [],
+)
 const others = computed(() => props.joined.get(props.selected) ?? [])
 
 const { answer: mentioning } = useAnswer<'findings'>(() =>
@@ -48,8 +56,8 @@ const to = (view: string, query: Record<string, string>) => ({
   <aside class="flex flex-col gap-3 p-4" :aria-label="`About ${nameOf(selected)}`">
     <header>
       <h2 class="text-base font-semibold break-words">
-        <ObjectName v-if="section !== ''" :of="selected" />
-        <template v-else>{{ nameOf(selected) }}</template>
+        <ObjectName v-if="section !== '' && section !== 'alike'" :of="selected" />
+        <template v-else>{{ node?.name ?? nameOf(selected) }}</template>
       </h2>
       <p class="text-xs text-soft">
         {{
@@ -118,7 +126,7 @@ const to = (view: string, query: Record<string, string>) => ({
       <button
         type="button"
         class="cursor-pointer border-b border-ink"
-        @click="emit('open', allOf(selected))"
+        @click="emit('open', section === 'alike' ? selected : allOf(selected))"
       >
         unfold
       </button>
@@ -149,6 +157,23 @@ const to = (view: string, query: Record<string, string>) => ({
         </li>
       </ul>
     </section>
+    <section v-if="members.length > 0">
+      <h3 class="mb-1 font-semibold">Stands for</h3>
+      <ul>
+        <li v-for="member in members.slice(0, 40)" :key="member" class="flex gap-3">
+          <ObjectName :of="member" />
+          <button
+            type="button"
+            class="ml-auto cursor-pointer text-xs text-soft hover:text-ink"
+            :aria-label="`Show ${nameOf(member)} by itself`"
+            @click="emit('open', nameOf(member))"
+          >
+            by itself
+          </button>
+        </li>
+      </ul>
+      <p v-if="members.length > 40" class="text-xs text-soft">and {{ members.length - 40 }} more</p>
+    </section>
     <section v-if="others.length > 0">
       <h3 class="mb-1 font-semibold">Joined to</h3>
       <ul>
@@ -158,7 +183,7 @@ const to = (view: string, query: Record<string, string>) => ({
             class="cursor-pointer text-left hover:underline"
             @click="emit('select', other)"
           >
-            {{ nameOf(other) }}
+            {{ nameIn(other) }}
           </button>
         </li>
       </ul>

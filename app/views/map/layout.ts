@@ -56,7 +56,7 @@ interface Inside extends Pick<Box, 'width' | 'height'> {
 /** A network's subnets in columns by zone, as they lie in its mark. */
 export function insideOf(node: MapNode): Inside {
   if (node.subnets === null || node.subnets.length === 0)
-    return { ...MARK, height: node.kind === 'network' ? 44 : MARK.height, chips: [], zones: [] }
+    return { ...MARK, height: IS_NETWORK.test(node.ref) ? 44 : MARK.height, chips: [], zones: [] }
   const network = nameOf(node.ref)
   const named = node.subnets.map((subnet) => {
     const id = nameOf(subnet.ref)
@@ -130,7 +130,8 @@ const MOST_IN_A_COLUMN = 12
  * lie beside the networks.
  */
 const isRouted = (graph: EstateGraph, { from, to }: MapEdge): boolean =>
-  graph.edges.length <= MOST_ROUTED && !(from.startsWith('networks/') && to.startsWith('networks/'))
+  graph.edges.length <= MOST_ROUTED && !(IS_NETWORK.test(from) && IS_NETWORK.test(to))
+const IS_NETWORK = /^(networks|alike)\//
 
 /** In which column of the drawing each mark stands: many networks take several. */
 function columnOfEach(graph: EstateGraph): (node: MapNode) => number {

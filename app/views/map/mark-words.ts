@@ -6,14 +6,14 @@ type Mark = PlacedNode['node']
  * What a screen reader says of a mark on the map: what is written on it, then what it is joined to.
  */
 export function spokenText(
-  { ref, kind, about, stands }: Mark,
+  { name, kind, about, stands }: Mark,
   hasRanges: boolean,
   joinedTo: readonly string[],
 ): string {
   const written = hasRanges ? `${rangesText(about)}, ${kind}` : aboutOf({ kind, about, stands })
   const all = hasRanges && about.includes(', ') ? `, ${about}` : ''
   const joined = joinedTo.length > 0 ? `; joined to ${joinedTo.map(nameOf).join(', ')}` : ''
-  return `${nameOf(ref)} ${written}${all}${joined}`
+  return `${name} ${written}${all}${joined}`
 }
 
 /** The first of a network's ranges, and how many more there are. */
@@ -25,6 +25,7 @@ export function rangesText(about: string): string {
 /** The second line of a mark: what it is. */
 export function aboutOf({ kind, about, stands }: Pick<Mark, 'kind' | 'about' | 'stands'>): string {
   if (kind === 'internet') return 'outside'
+  if (kind === 'networks') return about
   if (stands.length > 0 && kind !== 'network') return `${about}, folded`
   return kind === 'network' ? about : `${kind} ${about}`
 }

@@ -1,4 +1,5 @@
 import type { Model, NetworkModel } from '../model/model'
+import { alikeNetworks, type AlikeNetworks } from './alike'
 import type { MapColumn, MapEdge, MapNode } from './node'
 
 /** A mark to draw. */
@@ -18,6 +19,8 @@ export interface Drawing {
   readonly edges: Map<string, MapEdge>
   readonly isOpen: (what: string) => boolean
   readonly isFolded: (network: NetworkModel | undefined) => boolean
+  /** The networks that one mark stands for, by their numbers. */
+  readonly alike: ReadonlyMap<number, AlikeNetworks>
   /** A network by its number, if it is there. */
   readonly networkOf: (index: number) => NetworkModel | undefined
   readonly mark: (one: Mark) => string
@@ -32,6 +35,8 @@ export interface Drawing {
   readonly gateways: Map<string, string>
 }
 
+const nameOf = (ref: string): string => ref.slice(ref.indexOf('/') + 1)
+
 /** An empty map of a model. */
 export function drawingOf(model: Model, opened: readonly string[], folds: boolean): Drawing {
   const open = new Set(opened)
@@ -40,9 +45,18 @@ export function drawingOf(model: Model, opened: readonly string[], folds: boolea
   const foldedInto = new Map<string, string[]>()
   const isFolded = (network: NetworkModel | undefined): boolean =>
     folds && network !== undefined && !open.has(network.id)
+  const isOpen = (what: string): boolean => open.has(what)
+  const alike = folds ? alikeNetworks(model, isOpen) : new Map<number, AlikeNetworks>()
+  const standsIn = new Map<string, string>()
+  for (const [number, { ref }] of alike) standsIn.set(model.networks[number]!.ref, ref)
   const mark: Drawing['mark'] = ({ up = true, ...one }) => {
-    nodes.push({ ...one, up, subnets: null, stands: [] })
+    nodes.push({ ...one, name: nameOf(one.ref), up, subnets: null, stands: [] })
     return one.ref
+  }
+  const fold = (into: string, ref: string): void => {
+    const known = foldedInto.get(into)
+    if (known) known.push(ref)
+    else foldedInto.set(into, [ref])
   }
   return {
     model,
@@ -54,18 +68,25 @@ export function drawingOf(model: Model, opened: readonly string[], folds: boolea
     mark,
     outside: new Map(),
     gateways: new Map(),
-    isOpen: (what) => open.has(what),
+    isOpen,
+    alike,
     networkOf: (index) => {
       const network = model.networks[index]
       return network && model.index.networks.has(network.id) ? network : undefined
     },
     markAt: (network, one) => {
       if (!isFolded(network)) return mark(one)
-      foldedInto.set(network!.ref, [...(foldedInto.get(network!.ref) ?? []), one.ref])
-      return network!.ref
+      const into = standsIn.get(network!.ref) ?? network!.ref
+      fold(into, one.ref)
+      return into
     },
-    join: (from, to, by = null) => {
-      if (from !== to) edges.set(`${from} ${to} ${by}`, { from, to, by })
+    join: (a, b, by = null) => {
+      const [from, to] = [standsIn.get(a) ?? a, standsIn.get(b) ?? b]
+      if (from === to) return by === null ? undefined : fold(from, by)
+      // Where a mark stands for several, so does what joins it.
+      const isOne = from === a && to === b
+      if (by !== null && !isOne) fold(from === a ? to : from, by)
+      edges.set(`${from} ${to} ${isOne ? by : null}`, { from, to, by: isOne ? by : null })
     },
   }
 }

@@ -3,11 +3,14 @@ import { formatPrefix } from '../address/prefix'
 import type { Model } from '../model/model'
 import type { TargetKind } from '../model/targets'
 import { NEXT_HOPS } from '../walk/next-hops/registry'
+import { alikeWords, type AlikeNetworks } from './alike'
 import { drawingOf, type Drawing } from './drawing'
 import type { EstateGraph, MapColumn } from './node'
 
 /** Above so many subnets networks are one mark each. */
 export const MOST_UNFOLDED = 60
+/** More firewalls than these are part of their networks' marks. */
+const MOST_WALLS = 24
 /** Above so many sites, parties or services they are one mark together. */
 export const MOST_OUTSIDE = 6
 
@@ -17,7 +20,8 @@ export const allOf = (section: string): string => `all:${section}`
 /**
  * The estate as marks and what joins them, in the order of the estate. Where it has many subnets,
  * each network is one mark that stands for its doors, translators and endpoints too, unless it is
- * named in `opened`. So are many sites, parties or services, unless `allOf` them is opened.
+ * named in `opened`; networks that are alike are one mark together, unless `alikeRef` of the first
+ * is opened. So are many sites, parties or services, unless `allOf` them is opened.
  */
 export function estateGraph(model: Model, opened: readonly string[] = []): EstateGraph {
   const folds = model.index.subnets.size > MOST_UNFOLDED
@@ -41,6 +45,7 @@ function drawOutside({ model, mark, nodes, outside, isOpen }: Drawing): void {
     if (together)
       nodes.push({
         ref: section,
+        name: section,
         column: 'outside',
         kind: section,
         about: `${ids.length}`,
@@ -87,7 +92,8 @@ function drawNats({ model, markAt, join, networkOf, gateways }: Drawing): void {
   }
 }
 
-function drawFirewalls({ model, markAt, join, networkOf }: Drawing): void {
+function drawFirewalls({ model, markAt, join, networkOf, alike }: Drawing): void {
+  const walls = model.index.firewalls.size
   for (const { ref, up, interfaces, source, style, stateful } of present(
     model.firewalls,
     model.index.firewalls,
@@ -100,7 +106,9 @@ function drawFirewalls({ model, markAt, join, networkOf }: Drawing): void {
     const homes = [...new Set([...sides, inline])].flatMap((index) => networkOf(index) ?? [])
     const about = `${style}${stateful ? '' : ', no state'}`
     const home = homes.length === 1 ? homes[0] : undefined
-    const at = markAt(home, { ref, up, ...drawnAs('inspect'), about })
+    // A firewall in a network that is like no other is what the others are steered through.
+    const isSeen = home !== undefined && walls <= MOST_WALLS && !alike.has(home.index)
+    const at = markAt(isSeen ? undefined : home, { ref, up, ...drawnAs('inspect'), about })
     for (const one of homes) join(at, one.ref)
   }
 }
@@ -161,14 +169,21 @@ function drawPeerings({ model, join, networkOf }: Drawing): void {
 }
 
 /** Networks come last: a folded one stands for all that was drawn at it. */
-function drawNetworks({ model, nodes, isFolded, foldedInto }: Drawing): void {
+function drawNetworks(drawing: Drawing): void {
+  const { model, nodes, isFolded, foldedInto, alike } = drawing
   for (const network of present(model.networks, model.index.networks)) {
+    const group = alike.get(network.index)
+    if (group !== undefined) {
+      if (group.members[0] === network.index) drawAlike(drawing, group)
+      continue
+    }
     const subnets = network.subnets
       .map((index) => model.subnets[index]!)
       .filter((subnet) => model.index.subnets.has(subnet.id))
     const folded = isFolded(network)
     nodes.push({
       ref: network.ref,
+      name: network.id,
       column: 'networks',
       kind: 'network',
       about: folded
@@ -187,6 +202,27 @@ function drawNetworks({ model, nodes, isFolded, foldedInto }: Drawing): void {
         : [],
     })
   }
+}
+
+/** Networks that are alike: one mark that stands for all of them, and for what is in them. */
+function drawAlike({ model, nodes, foldedInto }: Drawing, group: AlikeNetworks): void {
+  const networks = group.members.map((number) => model.networks[number]!)
+  const within = networks.flatMap(({ ref, subnets }) => [
+    ref,
+    ...subnets.flatMap((number) => {
+      const { id, ref: subnet } = model.subnets[number]!
+      return model.index.subnets.has(id) ? [subnet] : []
+    }),
+  ])
+  nodes.push({
+    ref: group.ref,
+    ...alikeWords(model, group),
+    column: 'networks',
+    kind: 'networks',
+    up: networks.every(({ up }) => up),
+    subnets: null,
+    stands: [...(foldedInto.get(group.ref) ?? []), ...within],
+  })
 }
 
 const DRAWN: readonly ((drawing: Drawing) => void)[] = [

@@ -9,8 +9,10 @@ export interface MapSubnet {
 }
 
 export interface MapNode {
-  /** `section/id`, or `internet`. */
+  /** `section/id`, or `internet`; `alike/id` for networks that are alike, by the first of them. */
   readonly ref: string
+  /** What is written on it. */
+  readonly name: string
   readonly column: MapColumn
   /** What it is, such as `gateway` or `network`. */
   readonly kind: string

@@ -152,3 +152,63 @@ test('as DOT it names every mark and every join, and quotes what it must', () =>
   expect(dot).toContain('"nats/tide" [label="tide\n203.0.113.10", shape=box, style=dashed];')
   expect(dot.split('{').length).toBe(dot.split('}').length)
 })
+
+test('of many subnets networks that are alike are one mark, and what differs from them its own', () => {
+  const numbers = Array.from({ length: 70 }, (_, at) => at + 1)
+  const spokes = {
+    networks: Object.fromEntries([
+      ['hub', { ranges: ['10.0.0.0/24'] }],
+      ...numbers.map((at) => [`n-${at}`, { ranges: [`10.${at}.0.0/16`] }]),
+    ]),
+    subnets: Object.fromEntries([
+      ['inside', { network: 'hub', ranges: ['10.0.0.0/25'] }],
+      ...numbers.map((at) => [
+        `s-${at}`,
+        { network: `n-${at}`, ranges: [`10.${at}.1.0/24`], routeTable: `t-${at}` },
+      ]),
+    ]),
+    routeTables: Object.fromEntries(
+      numbers.map((at) => [
+        `t-${at}`,
+        {
+          network: `n-${at}`,
+          routes: [
+            { to: '0.0.0.0/0', via: { peering: `p-${at}` } },
+            { to: '10.0.0.0/24', via: at % 20 === 0 ? 'drop' : { peering: `p-${at}` } },
+            { to: '192.0.2.0/24', via: 'drop' },
+          ],
+        },
+      ]),
+    ),
+    peerings: Object.fromEntries(
+      numbers.map((at) => [`p-${at}`, { a: { network: 'hub' }, b: { network: `n-${at}` } }]),
+    ),
+    firewalls: {
+      wall: { style: 'inline', network: 'hub', endpoints: { one: { subnet: 'inside' } } },
+    },
+  }
+  const model = modelOf(spokes)
+  const graph = estateGraph(model)
+  expect(graph.nodes.map(({ ref, name }) => `${ref}: ${name}`)).toEqual([
+    'internet: internet',
+    'firewalls/wall: wall',
+    'networks/hub: hub',
+    'alike/n-1: n-1 and 66 like it',
+    'alike/n-20: n-20 and 2 like it',
+  ])
+  expect(graph.nodes.at(-1)!.about).toContain(
+    '3 networks, 1 subnet each; route to 10.0.0.0/24 over drop',
+  )
+  expect(graph.edges.filter(({ from }) => from === 'networks/hub')).toEqual([
+    { from: 'networks/hub', to: 'alike/n-1', by: null },
+    { from: 'networks/hub', to: 'alike/n-20', by: null },
+  ])
+  const marks = marksOf(graph)
+  for (const ref of ['networks/n-7', 'subnets/s-7', 'peerings/p-7'])
+    expect(marks.get(ref)).toBe('alike/n-1')
+  const opened = estateGraph(model, ['alike/n-20', 'n-7'])
+  expect(opened.nodes.map(({ ref }) => ref)).toEqual(
+    expect.arrayContaining(['networks/n-7', 'networks/n-20', 'networks/n-40', 'networks/n-60']),
+  )
+  expect(opened.nodes.find(({ ref }) => ref === 'alike/n-1')!.name).toBe('n-1 and 65 like it')
+})
