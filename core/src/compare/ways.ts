@@ -1,7 +1,7 @@
 import { spaceTexts } from '../addresses/named-space'
 import { compareAddresses, nextAddress, type Address } from '../address/address'
 import { firstFrom, rangeSet, rangeText, type Range, type RangeSet } from '../address/ranges'
-import type { Outcome } from '../hops/onward'
+import type { Outcome } from '../hops/outcome'
 import { outcomeText, sameOutcome, waysOf, type KindWays, type Way, type Ways } from '../hops/ways'
 import type { Model, SubnetModel } from '../model/model'
 

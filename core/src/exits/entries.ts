@@ -10,7 +10,7 @@ import { prefixesOfRange, rangeSet, rangeSetOf, type Range, type RangeSet } from
 import { eachFlow, type Flow } from '../flows/flow'
 import { outcomeAt, hopsOf, type HopMemo } from '../hops/hops'
 import type { HostKind } from '../hops/kinds'
-import type { Outcome } from '../hops/onward'
+import type { Outcome } from '../hops/outcome'
 import type { Model, SubnetModel } from '../model/model'
 import { allPackets, type PacketBox } from '../packet/packet-set'
 import type { End } from '../walk/state'

@@ -6,7 +6,7 @@ import { prefixesOfRange, type Range, type RangeSet } from '../address/ranges'
 import { hopMemo, hopsOf, type HopMemo, type HopTable, type Part } from '../hops/hops'
 import type { HostKind } from '../hops/kinds'
 import { outcomesWithin } from '../hops/meet'
-import type { Outcome } from '../hops/onward'
+import type { Outcome } from '../hops/outcome'
 import type { Model, SubnetModel } from '../model/model'
 import { spreadOf, type ExitColumn } from './columns'
 

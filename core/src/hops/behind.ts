@@ -24,8 +24,6 @@ import type { Model } from '../model/model'
 import {
   addRange,
   sameOnward,
-  identity,
-  intern,
   meetSpans,
   onward,
   type BeyondTransit,
@@ -33,8 +31,8 @@ import {
   type StartingPoint,
   type OnwardMemo,
   type OnwardRange,
-  type Outcome,
 } from './onward'
+import { identity, intern, type Outcome } from './outcome'
 
 /** Which outcomes are wanted. The name is part of the cache keys of what is found for it. */
 export interface Wanted {

@@ -2,7 +2,8 @@ import { nextAddress } from '../address/address'
 import { partsWithin, type Range, type RangeSet } from '../address/ranges'
 import type { Model } from '../model/model'
 import { isIndividual, outcomesBeyond, type Wanted } from './behind'
-import type { BeyondTransit, OnwardMemo, OnwardRange, Outcome } from './onward'
+import type { BeyondTransit, OnwardMemo, OnwardRange } from './onward'
+import type { Outcome } from './outcome'
 
 /** Destinations beyond a transit that share one outcome, in normal form. */
 export interface Crossed {

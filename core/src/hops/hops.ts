@@ -8,23 +8,23 @@ import {
   type Address,
   type Family,
 } from '../address/address'
-import type { Model, SubnetModel } from '../model/model'
+import { containsAddress } from '../address/prefix'
+import type { Model, RouteModel, SubnetModel } from '../model/model'
 import { hostKinds, type HostKind } from './kinds'
-import {
-  identity,
-  onwardMemo,
-  OWN_ADDRESS,
-  OWN_HOST,
-  OWN_SUBNET,
-  type OnwardMemo,
-  type Outcome,
-} from './onward'
+import { onwardMemo, OWN_ADDRESS, OWN_HOST, OWN_SUBNET, type OnwardMemo } from './onward'
+import { identity, type Outcome } from './outcome'
 import { firstFrom, type Range, type RangeSet } from '../address/ranges'
 import { expandHops, expandRange, sweep, type Hop, type HopRange, type Sweep } from './sweep'
+import { laidOver, routesByTags } from './tagged'
 
 /** The effective next hops of one kind of host in a subnet, up to the first transit. */
 export interface HopTable {
   readonly kind: HostKind
+  /**
+   * The routes that it has by its tags: their ranges are looked up, and others, in which they lose,
+   * are those of hosts without tags (`shadowedAt`).
+   */
+  readonly byTags: { readonly [F in Family]: readonly RouteModel[] }
   readonly 4: readonly HopRange[]
   readonly 6: readonly HopRange[]
   /**
@@ -90,6 +90,10 @@ export function hopsOf(model: Model, subnet: SubnetModel, memo: HopMemo = hopMem
     }
     return {
       kind,
+      byTags: {
+        4: routesByTags(model, subnet, kind, 4),
+        6: routesByTags(model, subnet, kind, 6),
+      },
       shared: both,
       named,
       get 4() {
@@ -125,11 +129,36 @@ function shared(
   const list = cached(memo.sweeps, key, (): Sweep[] => [])
   const known = list.find(({ sources }) => sources.from <= source && source <= sources.to)
   if (known) return known
-  const made = extend(memo.sweeps, key, () =>
-    sweep(model, subnet, kind, family, memo, `${sendingKey(model, subnet, kind)} ${family}`),
-  )
+  const sender = `${sendingKey(model, subnet, kind)} ${family}`
+  const made = extend(memo.sweeps, key, (): Sweep => {
+    const byTags = routesByTags(model, subnet, kind, family)
+    const again = (spans?: readonly Range[]): Sweep =>
+      sweep(model, subnet, kind, family, memo, sender, spans)
+    if (byTags.length === 0) return again()
+    const base = shared(model, subnet, { ...kind, tags: [] }, family, memo)
+    const fits = !base.individual && base.sources.from <= source && source <= base.sources.to
+    return fits ? laidOver(base, byTags, again) : again()
+  })
   if (!made.individual) list.push(made)
   return made
+}
+
+/**
+ * The routes that cover a range of a kind of host and lose there: beside those that it has in
+ * common with hosts without tags, the ones it has by its tags.
+ */
+export function shadowedAt(
+  { kind, byTags }: Pick<HopTable, 'kind' | 'byTags'>,
+  { from, hop }: HopRange,
+): readonly RouteModel[] {
+  if (kind.tags.length === 0) return hop.shadowed
+  const others = byTags[familyOf(from)].filter(
+    (route) =>
+      containsAddress(route.prefix, from) &&
+      !hop.winners.includes(route) &&
+      !hop.shadowed.includes(route),
+  )
+  return others.length === 0 ? hop.shadowed : [...hop.shadowed, ...others]
 }
 
 /** The outcome of packets from one kind of host to one address, also beyond a transit. */

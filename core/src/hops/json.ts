@@ -3,7 +3,7 @@ import { formatPrefix } from '../address/prefix'
 import { prefixesOfRange } from '../address/ranges'
 import type { Model, RouteModel, SubnetModel } from '../model/model'
 import { targetRef } from '../model/targets'
-import { hopMemo, hopsOf, type HopMemo } from './hops'
+import { hopMemo, hopsOf, shadowedAt, type HopMemo } from './hops'
 import { sameList } from '../model/sections'
 import { expandHops, type Hop, type HopRange } from './sweep'
 
@@ -57,9 +57,12 @@ export function hopsJson(model: Model, subnet: SubnetModel, memo: HopMemo = hopM
       publicAddress: table.kind.hasPublicAddress,
       tags: table.kind.tags,
       ranges: ([4, 6] as const).flatMap((family) =>
-        merged(expandHops(model, subnet, table.kind, table[family], memo)).map((range) =>
-          rangeJson(model, family, range),
-        ),
+        merged(
+          expandHops(model, subnet, table.kind, table[family], memo).map((range) => ({
+            ...range,
+            hop: { ...range.hop, shadowed: shadowedAt(table, range) },
+          })),
+        ).map((range) => rangeJson(model, family, range)),
       ),
     })),
   }

@@ -2,7 +2,8 @@ import { compareAddresses, type Address, type Family } from '../address/address'
 import { lastAddress } from '../address/prefix'
 import type { Model, SubnetModel } from '../model/model'
 import type { Place } from '../rules/place'
-import { hasTagKey } from '../rules/applies-to'
+import { limitingKeys } from '../routes/own-routes'
+import { tagKeysOf } from '../rules/applies-to'
 import { findEnd } from '../trace/ends'
 import { isRefusal } from '../trace/question'
 
@@ -29,9 +30,8 @@ export interface HostKind {
  */
 export function hostKinds(model: Model, subnet: SubnetModel): HostKind[] {
   const groups = new Map<string, number[]>()
-  const tags = limitingTags(model, subnet)
   const carriedBy = (index: number): string[] =>
-    tags.filter((key) => hasTagKey(model, { subnet: subnet.index, interface: index }, key))
+    limitingTagsOf(model, { subnet: subnet.index, interface: index })
   for (const index of subnet.interfaces) {
     const one = model.interfaces[index]!
     if (!one.up || one.addresses.length === 0) continue
@@ -82,17 +82,16 @@ function unoccupied(model: Model, subnet: SubnetModel): HostKind[] {
       ref: end.end.ref,
       sources: end.addresses,
       hasPublicAddress: subnet.givesPublicAddresses,
-      tags: limitingTags(model, subnet).filter((key) =>
-        hasTagKey(model, { subnet: subnet.index, interface: -1 }, key),
-      ),
+      tags: limitingTagsOf(model, { subnet: subnet.index, interface: -1 }),
       primary: true,
     },
   ]
 }
 
-/** Tags that a route of a priority-routed network is limited to. */
-function limitingTags(model: Model, subnet: SubnetModel): string[] {
-  if (model.networks[subnet.network]?.behaviour !== 'priority-routed' || subnet.table < 0) return []
-  const source = model.estate.routeTables.get(model.tables[subnet.table]!.id)
-  return [...new Set((source?.routes ?? []).flatMap((route) => route.onlyTags ?? []))]
+/** Of the tags at a place, those that a route of its priority-routed network is limited to. */
+function limitingTagsOf(model: Model, place: Place): string[] {
+  const { network, table } = model.subnets[place.subnet]!
+  if (model.networks[network]?.behaviour !== 'priority-routed' || table < 0) return []
+  const { routes } = model.tables[table]!
+  return limitingKeys(routes, new Set(tagKeysOf(model, place)))
 }

@@ -20,7 +20,8 @@ import type { Model, SubnetModel } from '../model/model'
 import { EVERYTHING, type Wanted } from './behind'
 import { outcomesAcross, type Crossed } from './crossing'
 import type { HopMemo, HopTable, Part } from './hops'
-import { identity, intern, meetSpans, type BeyondTransit, type Outcome } from './onward'
+import { meetSpans, type BeyondTransit } from './onward'
+import { identity, intern, type Outcome } from './outcome'
 import { expandRange, type Hop, type HopRange } from './sweep'
 
 export interface Meeting {

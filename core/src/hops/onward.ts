@@ -8,24 +8,11 @@ import type { Model } from '../model/model'
 import { TCP } from '../packet/packet'
 import { allPackets } from '../packet/packet-set'
 import { leavesByOf, wayOf } from '../trace/branch'
-import type { Cause } from '../walk/causes'
-import { startState, walk } from '../walk/engine'
+import { resume, startState, walk } from '../walk/engine'
+import { checkpointFor, type Checkpoint } from '../walk/resuming'
 import { scopeOf } from '../walk/fields'
-import type { AtTransit, InNetwork, Next, Walked, WalkContext } from '../walk/state'
-
-/** What becomes of packets that follow a winning route. */
-export interface Outcome {
-  /** The elements they pass, in order; one list for each branch of equal cost. */
-  readonly ways: readonly (readonly string[])[]
-  readonly leavesBy: string | null
-  readonly seenAs: readonly string[]
-  readonly cause: Pick<Cause, 'code' | 'object' | 'inner'> | null
-  /**
-   * Where they left the networks for: `internet`, a site or a service; null where a network has
-   * them, or they are lost.
-   */
-  readonly reaches: string | null
-}
+import { identity, intern, type Outcome } from './outcome'
+import type { AtTransit, InNetwork, Next, State, Walked, WalkContext } from '../walk/state'
 
 /** Destinations that share one outcome, with the sources for which they do. */
 export interface OnwardRange extends Range {
@@ -130,6 +117,17 @@ export const OWN_HOST = 'own host'
 export const OWN_ADDRESS = 'own public address'
 
 /**
+ * Where walks from one starting point to other destinations may go on from: those that pause at
+ * transits, and those that do not.
+ */
+export interface Trails {
+  readonly pausing: Checkpoint[]
+  readonly whole: Checkpoint[]
+}
+
+export const newTrails = (): Trails => ({ pausing: [], whole: [] })
+
+/**
  * The outcome of packets to `dst`, with the span of destinations around it that share the outcome.
  */
 export function onwardAt(
@@ -139,8 +137,9 @@ export function onwardAt(
   dst: Address,
   within: Range,
   pausing: boolean,
+  trails: Trails = newTrails(),
 ): OnwardRange[] {
-  const { walks, span, sources } = walkFrom(model, onset, dst, within, pausing)
+  const { walks, span, sources } = walkFrom(model, onset, dst, within, pausing, trails)
   const paused = walks.find((one) => one.deliveredAt?.in === 'transit')
   if (paused === undefined) {
     const passed = ringOf(walks)
@@ -158,7 +157,7 @@ export function onwardAt(
       behind: null,
     }))
   }
-  if (walks.length > 1) return onwardAt(model, memo, onset, dst, within, false)
+  if (walks.length > 1) return onwardAt(model, memo, onset, dst, within, false, trails)
   const behind = behindOf(model, memo, paused)
   return [{ ...span, sources, outcome: behind.before, passed: null, comesBack: false, behind }]
 }
@@ -177,8 +176,10 @@ export function onward(
   within: Range,
 ): OnwardRange[] {
   const out: OnwardRange[] = []
+  const trails = newTrails()
   for (let at: Address | null = within.from; at !== null && compareAddresses(at, within.to) <= 0;) {
-    const parts = onwardAt(model, memo, onset, at, { from: at, to: within.to }, false)
+    const rest = { from: at, to: within.to }
+    const parts = onwardAt(model, memo, onset, at, rest, false, trails)
     for (const part of parts) addRange(out, part)
     at = nextAddress(parts.at(-1)!.to)
   }
@@ -242,9 +243,13 @@ function walkFrom(
   dst: Address,
   within: Range,
   pausing: boolean,
+  trails: Trails,
 ) {
+  const trail = pausing ? trails.pausing : trails.whole
+  const checkpoint = checkpointFor(trail, dst)
   const all = allPackets(typeof dst === 'number' ? 4 : 6)
-  const scope = scopeOf({ ...all, dst: { from: within.from, to: within.to } })
+  const scope = scopeOf({ ...(checkpoint?.box ?? all), dst: { from: within.from, to: within.to } })
+  if (checkpoint) scope.box.dst = meetSpans(checkpoint.box.dst, within)
   const context: WalkContext = {
     model,
     direction: 'forward',
@@ -254,10 +259,13 @@ function walkFrom(
     home,
     evidence: false,
     scope,
+    trail,
     beyondFaults: false,
   }
   const packet = { src: source, dst, protocol: TCP, srcPort: 50000, dstPort: 443 }
-  const { walks } = walk(context, { ...startState(packet, next), pendingNat })
+  const start = (): State => ({ ...startState(packet, next), pendingNat })
+  const resumed = checkpoint && resume(context, checkpoint, dst)
+  const { walks } = resumed ?? walk(context, start())
   return { walks, span: scope.box.dst, sources: scope.box.src }
 }
 
@@ -368,27 +376,6 @@ function outcomeOfWalks(walks: readonly Walked[]): Outcome {
           },
     reaches: deliveredAt?.in === 'outside' ? deliveredAt.ref : null,
   }
-}
-
-const numbers = new WeakMap<object, number>()
-let latest = 0
-
-/** A number that stands for an object's identity. */
-export function identity(object: object): number {
-  const known = numbers.get(object)
-  if (known !== undefined) return known
-  numbers.set(object, ++latest)
-  return latest
-}
-
-/** One object for each outcome. */
-export function intern(memo: OnwardMemo, outcome: Outcome): Outcome {
-  const { ways, leavesBy, seenAs, cause, reaches } = outcome
-  const key = `${ways.join(';')}|${leavesBy}|${seenAs.join()}|${cause === null ? '' : `${cause.code} ${cause.object} ${cause.inner?.code ?? ''} ${cause.inner?.object ?? ''}`}|${reaches}`
-  const known = memo.outcomes.get(key)
-  if (known) return known
-  memo.outcomes.set(key, outcome)
-  return outcome
 }
 
 /** Every address of a network's subnets. */

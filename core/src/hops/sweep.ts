@@ -8,10 +8,10 @@ import {
 } from '../address/address'
 import { firstFrom, type Range } from '../address/ranges'
 import { wholeSpace } from '../address/prefix-table'
-import { extend, cached } from '../incremental/cells'
+import { extend, cached, lazy } from '../incremental/cells'
 import type { Model, RouteModel, SubnetModel } from '../model/model'
 import { sameList } from '../model/sections'
-import { hasTagKey, tagKeysOf } from '../rules/applies-to'
+import { tagKeysOf } from '../rules/applies-to'
 import { lookUp } from '../routes/look-up'
 import { ownRoutes, type RoutesOfTable } from '../routes/own-routes'
 import { isPassedOver } from '../walk/next-hop-owner'
@@ -20,16 +20,17 @@ import { publicAddressOf } from '../walk/public-address'
 import type { HostKind } from './kinds'
 import { outcomesBeyondTransit, outcomesOfItsOwn, type Wanted } from './behind'
 import {
-  intern,
   meetSpans,
+  newTrails,
   OWN_SUBNET,
   onwardAt,
   type BeyondTransit,
   type StartingPoint,
   type OnwardMemo,
   type OnwardRange,
-  type Outcome,
+  type Trails,
 } from './onward'
+import { intern, type Outcome } from './outcome'
 
 /** The outcome of packets to some destinations as far as routes alone decide it. */
 export interface Hop extends Outcome {
@@ -74,33 +75,32 @@ export function sweep(
   family: Family,
   memo: OnwardMemo,
   sender: string,
+  spans: readonly Range[] = [wholeSpace(family)],
 ): Sweep {
   const source = kind.sources[family]
   if (source === null) return { ranges: [], sources: wholeSpace(family), individual: false }
   const behindRoute = behindRoutes(model, memo, sender)
   const hops = hopInterner()
   const out: { from: Address; to: Address; hop: Hop; behind: BeyondTransit | null }[] = []
-  const asking = {
-    hasTag: (key: string): boolean => hasTagKey(model, kind.place, key),
-    own: (table: RoutesOfTable) => ownRoutes(table, () => tagKeysOf(model, kind.place)),
-    hasPublicAddress: (): boolean => publicAddressOf(model, subnet.network, source) !== null,
-  }
+  const asking = askingOf(model, subnet, kind, source)
   const table = subnet.table >= 0 ? model.tables[subnet.table]!.ref : subnet.ref
   const lost = withoutRoute(memo, subnet.table >= 0 ? table : OWN_SUBNET)
   let sources: Range = wholeSpace(family)
   let individual = false
   const add = (from: Address, to: Address, hop: Hop, behind: BeyondTransit | null): void => {
     const last = out.at(-1)
-    if (last && last.hop === hop && last.behind === behind) last.to = to
+    const goesOn = last && last.hop === hop && last.behind === behind
+    if (goesOn && nextAddress(last.to) === from) last.to = to
     else out.push({ from, to, hop, behind })
   }
   /** Adds the ranges of a span in which the same routes win, cut where they fare differently. */
   const addWon = (span: Range, winners: readonly RouteModel[], shadowed: readonly RouteModel[]) => {
     const pausing = winners.length === 1
+    const partsOf = winners.map((route) =>
+      behindRoute(onsetOf(model, subnet, kind, source, route, table), pausing),
+    )
     for (let from: Address | null = span.from; from !== null && from <= span.to;) {
-      const parts = winners.map((route) =>
-        behindRoute(onsetOf(model, subnet, kind, source, route, table), from!, pausing),
-      )
+      const parts = partsOf.map((partAt) => partAt(from!))
       const to = parts.reduce<Address>(
         (least, part) => (part.to < least ? part.to : least),
         span.to,
@@ -117,15 +117,28 @@ export function sweep(
     }
   }
   const isAsked = (route: RouteModel): boolean => !isPassedOver(model, subnet.network, route.target)
-  for (let at: Address | null = wholeSpace(family).from; at !== null;) {
-    const { winners, candidates, to } = lookUp(model, subnet, at, asking, isAsked)
-    const shadowed = candidates.filter((one) => !winners.includes(one.route))
-    const losers = shadowed.map((one) => one.route)
-    if (winners.length === 0) add(at, to, hops([], losers, lost), null)
-    else addWon({ from: at, to }, winners, losers)
-    at = nextAddress(to)
-  }
+  for (const span of spans)
+    for (let at: Address | null = span.from; at !== null && at <= span.to;) {
+      const { winners, candidates, to: end } = lookUp(model, subnet, at, asking, isAsked)
+      const to = end < span.to ? end : span.to
+      const shadowed = candidates.filter((one) => !winners.includes(one.route))
+      const losers = shadowed.map((one) => one.route)
+      if (winners.length === 0) add(at, to, hops([], losers, lost), null)
+      else addWon({ from: at, to }, winners, losers)
+      at = nextAddress(to)
+    }
   return { ranges: out, sources, individual }
+}
+
+/** What a kind of host brings to route choice. */
+function askingOf(model: Model, subnet: SubnetModel, kind: HostKind, source: Address) {
+  const byTags = model.networks[subnet.network]!.behaviour === 'priority-routed'
+  return {
+    hasTag: (key: string): boolean => kind.tags.includes(key),
+    own: (table: RoutesOfTable) =>
+      ownRoutes(table, () => (byTags ? kind.tags : tagKeysOf(model, kind.place))),
+    hasPublicAddress: (): boolean => publicAddressOf(model, subnet.network, source) !== null,
+  }
 }
 
 /** What becomes of packets that no route covers. */
@@ -171,45 +184,56 @@ type RoutedOnset = StartingPoint & {
 
 /**
  * Outcomes of routes, computed only for the destinations asked for: a default route loses most of
- * what it covers to longer ones.
+ * what it covers to longer ones. Each is asked for destinations in ascending order.
  */
 function behindRoutes(
   model: Model,
   memo: OnwardMemo,
   sender: string,
-): (onset: RoutedOnset, dst: Address, pausing: boolean) => OnwardRange {
-  const find = (
+): (onset: RoutedOnset, pausing: boolean) => (dst: Address) => OnwardRange {
+  const own = new Map<string, OnwardRange[]>()
+  const trails = new Map<string, Trails>()
+  /** The outcomes kept under a key in some lists, at a destination: one after the other. */
+  const follow = (
     lists: Map<string, OnwardRange[]>,
     key: string,
     onset: RoutedOnset,
-    dst: Address,
     pausing: boolean,
-  ): OnwardRange => {
+  ): ((dst: Address) => OnwardRange) => {
     const list = cached(lists, key, (): OnwardRange[] => [])
-    const at = firstFrom(list, dst)
-    const next = list[at]
-    if (next && next.from <= dst) return next
-    const whole = wholeSpace(familyOf(dst))
-    const before = list[at - 1]
-    const within = {
-      from: before ? nextAddress(before.to)! : whole.from,
-      to: next ? previousAddress(next.from)! : whole.to,
+    let at = 0
+    return (dst) => {
+      const following = list[at + 1]
+      if (following && following.from <= dst && dst <= following.to) return list[++at]!
+      at = firstFrom(list, dst)
+      const next = list[at]
+      if (next && next.from <= dst) return next
+      const whole = wholeSpace(familyOf(dst))
+      const before = list[at - 1]
+      const within = {
+        from: before ? nextAddress(before.to)! : whole.from,
+        to: next ? previousAddress(next.from)! : whole.to,
+      }
+      const trail = cached(trails, `${lists === own} ${key} ${onset.source}`, newTrails)
+      const made = extend(lists, key, () =>
+        onwardAt(model, memo, onset, dst, within, pausing, trail),
+      )
+      list.splice(at, 0, ...made)
+      at += made.findIndex((part) => part.from <= dst && dst <= part.to)
+      return list[at]!
     }
-    const made = extend(lists, key, () => onwardAt(model, memo, onset, dst, within, pausing))
-    list.splice(at, 0, ...made)
-    return made.find((part) => part.from <= dst && dst <= part.to)!
   }
-  const own = new Map<string, OnwardRange[]>()
-  return (onset, dst, pausing) => {
+  return (onset, pausing) => {
     const key = `${sweepKey(onset.next.route)} ${pausing}`
-    const shared = find(memo.routes, `${sender} ${key}`, onset, dst, pausing)
-    const { from, to } = shared.sources
-    const fits =
-      from <= onset.source &&
-      onset.source <= to &&
-      !shared.comesBack &&
-      !shared.passed?.has(onset.at)
-    return fits ? shared : find(own, key, onset, dst, pausing)
+    const shared = follow(memo.routes, `${sender} ${key}`, onset, pausing)
+    const ofItsOwn = lazy(() => follow(own, key, onset, pausing))
+    return (dst) => {
+      const part = shared(dst)
+      const { from, to } = part.sources
+      const fits =
+        from <= onset.source && onset.source <= to && !part.comesBack && !part.passed?.has(onset.at)
+      return fits ? part : ofItsOwn()(dst)
+    }
   }
 }
 

@@ -8,7 +8,7 @@ import { lazy } from '../incremental/cells'
 import type { Model, SubnetModel } from '../model/model'
 import { allHops, hopMemo, hopsOf, type HopMemo, type HopTable } from './hops'
 import { hostKinds, type HostKind } from './kinds'
-import type { Outcome } from './onward'
+import type { Outcome } from './outcome'
 
 /** Destinations that share one outcome. */
 export interface Way extends Range {

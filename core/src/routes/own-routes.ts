@@ -31,6 +31,18 @@ export function ownRoutes(table: RoutesOfTable, tagKeys: () => readonly string[]
   })
 }
 
+/** Of some keys of tags, those that routes of a table are limited to, in the order of names. */
+export const limitingKeys = (table: RoutesOfTable, keys: ReadonlySet<string>): string[] => {
+  const limited = byTagsOf(table)?.limited
+  return limited === undefined ? [] : [...keys].filter((key) => limited.has(key)).sort()
+}
+
+/** The routes of a table that are limited to one of some tags. */
+export const routesLimitedTo = (table: RoutesOfTable, keys: readonly string[]): RouteModel[] => {
+  const limited = byTagsOf(table)?.limited
+  return [...new Set(keys.flatMap((key) => limited?.get(key) ?? []))]
+}
+
 /** The routes of a table by the tags they are limited to; null where none is limited. */
 function byTagsOf(table: RoutesOfTable): ByTags | null {
   let found = known.get(table)

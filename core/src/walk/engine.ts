@@ -1,3 +1,4 @@
+import type { Address } from '../address/address'
 import type { Packet } from '../packet/packet'
 import {
   finish,
@@ -21,7 +22,8 @@ import { send } from './steps/send'
 import { comeFromSite } from './steps/site'
 import { enterTransit } from './steps/transit'
 import { OWN_FIELDS } from './fields'
-import { noMeetings, type Meetings } from './meeting'
+import { noMeetings } from './meeting'
+import { beginning, runTo, type Checkpoint, type Run } from './resuming'
 import { sameVisit, visitOf } from './visited'
 
 /** More branches than this are not followed one by one; the walk then says so. */
@@ -67,8 +69,19 @@ const UNWATCHED_STEPS = 24
  * long ones.
  */
 export function walk(context: WalkContext, start: State): Walks {
-  return follow(context, start, false) ?? follow(context, start, true)!
+  const unwatched = follow(context, beginning(start, false))
+  if (unwatched) return unwatched
+  // What was noted on the way is of the walk that is given up.
+  context.trail?.splice(0)
+  return follow(context, beginning(start, true))!
 }
+
+/**
+ * Follows a packet to another destination from a checkpoint of an earlier walk, whose box holds it;
+ * null where that walk would have to be begun again with its visits noted.
+ */
+export const resume = (context: WalkContext, checkpoint: Checkpoint, dst: Address): Walks | null =>
+  follow(context, runTo(checkpoint, dst))
 
 /** The branches of a walk. */
 export interface Walks {
@@ -82,14 +95,12 @@ export interface Walks {
 const NOWHERE: ReadonlySet<string> = new Set()
 
 /** All branches of a walk; null where visits are not noted and it grows too long. */
-function follow(context: WalkContext, start: State, watched: boolean): Walks | null {
-  const walks: Walked[] = []
-  const pending: State[] = [start]
-  // How many places each of them has entered so far.
-  const steps: number[] = [0]
-  let truncated = false
-  // Most walks have no branches: what they enter is not noted.
-  let meetings: Meetings | null = null
+function follow(context: WalkContext, run: Run): Walks | null {
+  const { watched } = run
+  const walks = [...run.walks]
+  const pending = [...run.pending]
+  const steps = [...run.steps]
+  let { truncated, meetings } = run
   while (pending.length > 0) {
     const state = pending.pop()!
     const taken = steps.pop()! + 1
@@ -101,7 +112,15 @@ function follow(context: WalkContext, start: State, watched: boolean): Walks | n
     }
     meetings?.enter(state, pending.length, walks)
     const goOn: State[] = []
-    for (const item of take(context, state, watched)) {
+    const ended = walks.length
+    for (const item of takeNoting(context, state, watched, () => ({
+      walks: walks.slice(0, ended),
+      pending: [...pending, state],
+      steps: [...steps, taken - 1],
+      truncated,
+      meetings: meetings?.copy() ?? null,
+      watched,
+    }))) {
       if (isWalked(item)) walks.push(item)
       else goOn.push(item)
     }
@@ -115,6 +134,17 @@ function follow(context: WalkContext, start: State, watched: boolean): Walks | n
     }
   }
   return { walks, truncated, forgotten: meetings?.forgotten ?? NOWHERE }
+}
+
+/** A step; where it puts a condition to the destination, a checkpoint before it is noted. */
+function takeNoting(context: WalkContext, state: State, watched: boolean, run: () => Run): Step {
+  const { trail, scope } = context
+  if (!trail || !scope) return take(context, state, watched)
+  const box = { ...scope.box }
+  const step = take(context, state, watched)
+  const { dst } = scope.box
+  if (dst.from !== box.dst.from || dst.to !== box.dst.to) trail.push({ box, run: run() })
+  return step
 }
 
 /** What names a loop: the first element in it that packets pass, else the first place. */

@@ -38,11 +38,43 @@ export interface Meetings {
   readonly enter: (state: State, pending: number, walks: readonly Walked[]) => void
   /** Places that one path passed, and another that met it did not. */
   readonly forgotten: ReadonlySet<string>
+  /** The same meetings, for a walk that goes on from here another way. */
+  readonly copy: () => Meetings
 }
 
 /** No meetings so far; paths that passed different ones of the places kept apart do not meet. */
-export function noMeetings(keptApart: ReadonlySet<string>): Meetings {
-  const entered = new Map<string, Closed>()
+export const noMeetings = (keptApart: ReadonlySet<string>): Meetings =>
+  meetingsWith(keptApart, { entered: new Map(), open: [], forgotten: new Set() })
+
+interface Open {
+  readonly closed: Closed
+  readonly pending: number
+}
+
+interface Known {
+  readonly entered: Map<string, Closed>
+  readonly open: Open[]
+  readonly forgotten: Set<string>
+}
+
+function copyOf({ entered, open, forgotten }: Known): Known {
+  const copies = new Map<Closed, Closed>()
+  const copy = (closed: Closed): Closed => {
+    const known = copies.get(closed)
+    if (known) return known
+    const made = { ...closed }
+    copies.set(closed, made)
+    return made
+  }
+  return {
+    entered: new Map([...entered].map(([key, closed]) => [key, copy(closed)])),
+    open: open.map(({ closed, pending }) => ({ closed: copy(closed), pending })),
+    forgotten: new Set(forgotten),
+  }
+}
+
+function meetingsWith(keptApart: ReadonlySet<string>, known: Known): Meetings {
+  const { entered, open, forgotten } = known
   // `ended` is asked before `enter`, for the same state.
   let asked = { state: null as State | null, key: null as string | null }
   const keyOf = (state: State): string | null => {
@@ -50,24 +82,23 @@ export function noMeetings(keptApart: ReadonlySet<string>): Meetings {
       asked = { state, key: canMeet(state) ? steeringKey(state, keptApart) : null }
     return asked.key
   }
-  const open: { readonly closed: Closed; readonly pending: number }[] = []
-  const forgotten = new Set<string>()
   const close = (pending: number, walks: readonly Walked[]): void => {
     while (open.length > 0 && open.at(-1)!.pending > pending) open.pop()!.closed.to = walks.length
   }
   return {
     forgotten,
+    copy: () => meetingsWith(keptApart, copyOf(known)),
     ended: (state, walks, pending) => {
       close(pending, walks)
-      const known = entered.get(keyOf(state) ?? '')
-      if (known === undefined || known.to === null) return null
-      const after = walks.slice(known.from, known.to)
+      const before = entered.get(keyOf(state) ?? '')
+      if (before === undefined || before.to === null) return null
+      const after = walks.slice(before.from, before.to)
       if (after.length === 0 || after.some((one) => isOfItsPath(one, state))) return null
-      for (const place of differences(known.state, state)) forgotten.add(place)
+      for (const place of differences(before.state, state)) forgotten.add(place)
       const worst = after.reduce((a, b) =>
         outcomeRank(b.outcome) > outcomeRank(a.outcome) ? b : a,
       )
-      return joined(state, known.state, worst)
+      return joined(state, before.state, worst)
     },
     enter: (state, pending, walks) => {
       const key = keyOf(state)
@@ -112,8 +143,11 @@ function differences(a: State, b: State): string[] {
   return [...one, ...other].filter((place) => !(one.has(place) && other.has(place)))
 }
 
-const headerOf = ({ packet, fields }: Pick<State, 'packet' | 'fields'>): string =>
-  [...Object.values(packet), ...Object.values(fields)].join(' ')
+/** A header by what was translated: all paths of a walk have the same of what was not. */
+function headerOf({ packet, fields }: Pick<State, 'packet' | 'fields'>): string {
+  const field = (name: keyof State['fields']): string => fields[name] ?? `=${packet[name]}`
+  return `${field('src')} ${field('dst')} ${field('srcPort')} ${field('dstPort')}`
+}
 
 /** Everything of a state that steers what follows it. */
 function steeringKey(state: State, keptApart: ReadonlySet<string>): string {

@@ -17,7 +17,7 @@ import {
   subtractRanges,
 } from '../../src/address/ranges'
 import { outcomesWithin } from '../../src/hops/meet'
-import type { Outcome } from '../../src/hops/onward'
+import type { Outcome } from '../../src/hops/outcome'
 import { estateWithPromises } from '../random/promises'
 import { runs } from '../random/runs'
 

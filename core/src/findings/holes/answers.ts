@@ -11,7 +11,7 @@ import {
 import { walkFlow } from '../../flows/flow'
 import type { Wanted } from '../../hops/behind'
 import { outcomeAt, sendingKey, type HopMemo, type HopTable } from '../../hops/hops'
-import { identity, type Outcome } from '../../hops/onward'
+import { identity, type Outcome } from '../../hops/outcome'
 import { memoStable, cached, lazy } from '../../incremental/cells'
 import type { Model } from '../../model/model'
 import { TCP, type Packet } from '../../packet/packet'

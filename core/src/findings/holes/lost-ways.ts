@@ -11,7 +11,7 @@ import {
 import type { Wanted } from '../../hops/behind'
 import type { HopTable } from '../../hops/hops'
 import { outcomesWithin } from '../../hops/meet'
-import type { Outcome } from '../../hops/onward'
+import type { Outcome } from '../../hops/outcome'
 import { cached } from '../../incremental/cells'
 import type { Model, SubnetModel } from '../../model/model'
 import {

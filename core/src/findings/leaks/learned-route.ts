@@ -1,5 +1,6 @@
 import { spaceTexts } from '../../addresses/named-space'
 import { rangeSet, type Range, rangesContain } from '../../address/ranges'
+import { shadowedAt, type HopTable } from '../../hops/hops'
 import type { HopRange } from '../../hops/sweep'
 import type { Model, SubnetModel, RouteModel } from '../../model/model'
 import type { Mend } from '../../mend/mend'
@@ -20,8 +21,9 @@ export const checkLearned = checkSubnets('routes', (survey, subnet) => {
   for (const hops of survey.tablesOf(subnet)) {
     for (const family of FAMILIES) {
       const drawn = hops[family].filter(
-        ({ hop }) =>
-          hop.winners.some((route) => route.origin === 'learned') && hop.shadowed.some(isDefault),
+        (range) =>
+          range.hop.winners.some((route) => route.origin === 'learned') &&
+          shadowedAt(hops, range).some(isDefault),
       )
       if (drawn.length === 0) continue
       const byDefault = hops[family].filter(({ hop }) =>
@@ -49,7 +51,7 @@ export const checkLearned = checkSubnets('routes', (survey, subnet) => {
           root: { kind: 'learned-route', object: sources[0] ?? table.ref, part: table.ref },
           part: sources.join(),
           ranges: rangeTexts(bad, 20),
-          mend: keepFromLearned(model, subnet, bad),
+          mend: keepFromLearned(model, subnet, hops, bad),
         }),
       )
     }
@@ -58,10 +60,16 @@ export const checkLearned = checkSubnets('routes', (survey, subnet) => {
 })
 
 /** Leads what a learned route draws away where the table's own default leads. */
-function keepFromLearned(model: Model, subnet: SubnetModel, bad: readonly HopRange[]): Mend | null {
-  const { winners, shadowed } = bad[0]!.hop
-  const learned = winners.find((route) => route.origin === 'learned')!
-  return leadThrough(model, subnet, rangeSet(bad), learned, shadowed.find(isDefault)!)
+function keepFromLearned(
+  model: Model,
+  subnet: SubnetModel,
+  hops: HopTable,
+  bad: readonly HopRange[],
+): Mend | null {
+  const [first] = bad as [HopRange]
+  const learned = first.hop.winners.find((route) => route.origin === 'learned')!
+  const own = shadowedAt(hops, first).find(isDefault)!
+  return leadThrough(model, subnet, rangeSet(bad), learned, own)
 }
 
 const isDefault = (route: RouteModel): boolean =>

@@ -11,7 +11,7 @@ import {
   type Range,
   type RangeSet,
 } from '../../address/ranges'
-import type { HopTable } from '../../hops/hops'
+import { shadowedAt, type HopTable } from '../../hops/hops'
 import type { Model, RouteModel, SubnetModel } from '../../model/model'
 import { groupHas } from '../../rules/applies-to'
 import { firewallAt } from '../../walk/next-hops/registry'
@@ -50,11 +50,12 @@ export const checkRoundFirewall = checkSubnets(
     )
     for (const table of survey.tablesOf(subnet)) {
       for (const family of FAMILIES) {
-        for (const { hop, ...range } of table[family]) {
+        for (const range of table[family]) {
+          const { hop } = range
           if (hop.cause !== null || passes(hop.ways, 'firewalls')) continue
           const [winner] = hop.winners
           if (!winner || (winner.origin === 'table' && winner.target.kind !== 'peering')) continue
-          const covered = hop.shadowed.find(
+          const covered = shadowedAt(table, range).find(
             (route) =>
               route.origin === 'table' &&
               route.state === 'up' &&
