@@ -8,6 +8,7 @@ import {
   proverOf,
   rootCauseJson,
   rootCauses,
+  type Question,
   type RootCause,
   SEVERITIES,
   type ProposalJson,
@@ -106,12 +107,21 @@ function* withEvidence(
   findings: readonly Finding[],
   flags: CheckFlags,
 ): Iterable<object> {
+  // Findings that stand together often ask the same: what a way passes, each in its own words.
+  let asked = ''
+  let shown: object | null = null
   for (const one of withMends(model, findings, flags)) {
     const { question } = one.evidence
-    const answer = question === null ? null : trace(model, question, { evidence: false })
-    const shown = answer === null || isRefusal(answer) ? null : { ...answer, branches: [] }
+    const now = JSON.stringify(question)
+    if (now !== asked) shown = question && worstBranch(model, question)
+    asked = now
     yield { ...one, evidence: { ...one.evidence, trace: shown } }
   }
+}
+
+function worstBranch(model: Model, question: Question): object | null {
+  const answer = trace(model, question, { evidence: false })
+  return isRefusal(answer) ? null : { ...answer, branches: [] }
 }
 
 const expectationJson = ({

@@ -248,16 +248,13 @@ function namesOf(model: Model, subnet: SubnetModel, kind: HostKind): HopTable['n
 }
 
 function withNames(ranges: readonly HopRange[], named: HopTable['named']): readonly HopRange[] {
+  if (!ranges.some(({ hop }) => named(hop) !== hop)) return ranges
   const known = new Map<Hop, Hop>()
-  let differs = false
-  const out = ranges.map((range): HopRange => {
+  return ranges.map((range): HopRange => {
     let hop = known.get(range.hop)
     if (!hop) known.set(range.hop, (hop = named(range.hop)))
-    if (hop === range.hop) return range
-    differs = true
-    return { ...range, hop }
+    return hop === range.hop ? range : { ...range, hop }
   })
-  return differs ? out : ranges
 }
 
 /** The only outcome of a subnet that is not up: nothing is sent. */

@@ -103,10 +103,14 @@ function meetShared(asked: Asked, most: number): Part[] {
   const { ranges, destinations, memo, wanted, without } = asked
   const meetBehind = destinations.length <= FEW ? expandEach : MEET_BEHIND[memo.grain]
   const gathered = gather(most)
+  // Both lists ascend, so the destinations that a range can meet begin where the last one's did.
+  let at = 0
   for (const range of ranges) {
+    while (at < destinations.length && compareAddresses(destinations[at]!.to, range.from) < 0) at++
+    if (at === destinations.length) break
     const { behind, hop } = range
+    if (compareAddresses(destinations[at]!.from, range.to) > 0) continue
     if (behind === null && !wanted.has(hop)) continue
-    if (firstPart(destinations, range) === null) continue
     for (const span of subtractRanges([range], without)) {
       if (behind === null) gathered.addWithin(outcomeOf(memo, hop), span, destinations)
       else meetBehind(asked, gathered, { ...range, behind }, span)

@@ -45,7 +45,12 @@ export function laidOver(
   const spans = routes.map(({ prefix }) => ({ ...rangeOf(prefix), length: prefix.length }))
   const kept: HopRange[] = []
   const open: Range[] = []
+  const longest = Math.max(...routes.map(({ prefix }) => prefix.length))
   for (const range of base.ranges) {
+    if (!mayWin(range, longest)) {
+      kept.push(range)
+      continue
+    }
     const over = spans.filter(
       ({ from, to, length }) => from <= range.to && range.from <= to && mayWin(range, length),
     )
