@@ -4,7 +4,7 @@ import { formatPrefix } from '../address/prefix'
 import { longestMatch } from '../address/prefix-table'
 import { prefixesOfRange, type Range, type RangeSet } from '../address/ranges'
 import { hopMemo, hopsOf, type HopMemo, type HopTable, type Part } from '../hops/hops'
-import type { HostKind } from '../hops/kinds'
+import { askedFrom, type HostKind } from '../hops/kinds'
 import { outcomesWithin } from '../hops/meet'
 import type { Outcome } from '../hops/outcome'
 import type { Model, SubnetModel } from '../model/model'
@@ -113,10 +113,7 @@ function describe(
     (best, part, index) => (part.span > parts[best]!.span ? index : best),
     0,
   )
-  const from =
-    kind.interfaces.length > 0
-      ? `interface:${model.interfaces[kind.interfaces[0]!]!.id}`
-      : `subnet:${subnet.id}`
+  const from = askedFrom(model, subnet, kind)
   return parts.map(({ outcome: hop, ranges, more }, index): ExitWay => {
     const [first = []] = hop.ways
     const lowest = ranges[0]!.from

@@ -12,6 +12,7 @@ import {
 import { parseAddress } from '../address/address'
 import { eachFlow, type Flow, type FlowBranch } from '../flows/flow'
 import { hopMemo, hopsOf, type HopMemo, type HopTable } from '../hops/hops'
+import { rangeNameOf } from '../hops/kinds'
 import type { Model, SubnetModel } from '../model/model'
 import {
   hasPorts,
@@ -348,8 +349,11 @@ function routesFrom(
       )
         return false
       const { interface: index } = end.place
+      const range = rangeNameOf(subnet, box.src.from)
       const table = tablesOf(subnet).find(({ kind }) =>
-        index < 0 ? kind.interfaces.length === 0 : kind.interfaces.includes(index),
+        index < 0
+          ? kind.interfaces.length === 0
+          : kind.interfaces.includes(index) && kind.range === range,
       )
       if (!table) return false
       const ranges = table[familyOf(box.dst.from)]

@@ -23,6 +23,7 @@ import {
 
 import { destinationsOf } from '../exits/columns'
 import type { Wanted } from '../hops/behind'
+import { askedFrom } from '../hops/kinds'
 import { outcomesWithin } from '../hops/meet'
 import { hopsOf, type HopMemo, type HopTable, type Part } from '../hops/hops'
 import { cached } from '../incremental/cells'
@@ -189,10 +190,8 @@ export const upTo = (texts: readonly string[], most: number): string[] =>
   texts.length <= most ? [...texts] : [...texts.slice(0, most), 'and more']
 
 /** How a question names where a kind of host is. */
-export const fromText = (model: Model, subnet: SubnetModel, table: HopTable): string => {
-  const [first] = table.kind.interfaces
-  return first === undefined ? `subnet:${subnet.id}` : `interface:${model.interfaces[first]!.id}`
-}
+export const fromText = (model: Model, subnet: SubnetModel, table: HopTable): string =>
+  askedFrom(model, subnet, table.kind)
 
 /** A kind of host as an end of flows. */
 export const endOf = (table: HopTable): End & { in: 'subnet' } => ({

@@ -191,7 +191,7 @@ const routingKey = (model: Model, subnet: SubnetModel, kind: HostKind): string =
  * the same key share their outcomes on the same way.
  */
 export const sendingKey = (model: Model, subnet: SubnetModel, kind: HostKind): string =>
-  `${senderKey(model, subnet)} ${kind.interfaces.length > 0 ? 'host' : 'free'} ${kind.hasPublicAddress} ${kind.primary}`
+  `${senderKey(model, subnet)} ${kind.interfaces.length > 0 ? 'host' : 'free'} ${kind.hasPublicAddress} ${kind.range}`
 
 /** A key of all that next hops ask of a subnet. */
 const senderKey = (model: Model, subnet: SubnetModel): string =>

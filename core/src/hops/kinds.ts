@@ -1,5 +1,5 @@
-import { compareAddresses, type Address, type Family } from '../address/address'
-import { lastAddress } from '../address/prefix'
+import { formatAddress, type Address, type Family } from '../address/address'
+import { containsAddress, prefixOf } from '../address/prefix'
 import type { Model, SubnetModel } from '../model/model'
 import type { Place } from '../rules/place'
 import { limitingKeys } from '../routes/own-routes'
@@ -14,63 +14,89 @@ export interface HostKind {
   /** Where the first of them is. */
   readonly place: Place
   readonly ref: string
-  /** The first one’s addresses. */
+  /** The first one’s addresses in that range. */
   readonly sources: { readonly [F in Family]: Address | null }
   readonly hasPublicAddress: boolean
   /** Those tags routes are limited to that they carry. */
   readonly tags: readonly string[]
-  /** True where their addresses are in the subnet’s own ranges, not in its named ones. */
-  readonly primary: boolean
+  /** The named range of the subnet that these addresses are in; empty for its own ranges. */
+  readonly range: string
 }
 
 /**
  * Groups the hosts of a subnet by what route choice and translators ask of them: whether they have
  * a public address of their own, which tags routes are limited to they carry, and whether they sit
- * in a named range. A subnet without hosts is asked for an unoccupied address.
+ * in a named range. A host with addresses in several ranges is of one kind for each. A subnet
+ * without hosts is asked for an unoccupied address.
  */
 export function hostKinds(model: Model, subnet: SubnetModel): HostKind[] {
-  const groups = new Map<string, number[]>()
-  const carriedBy = (index: number): string[] =>
-    limitingTagsOf(model, { subnet: subnet.index, interface: index })
+  const groups = new Map<string, { readonly first: HostKind; readonly interfaces: number[] }>()
   for (const index of subnet.interfaces) {
     const one = model.interfaces[index]!
     if (!one.up || one.addresses.length === 0) continue
-    const families = one.addresses.reduce<number>(
-      (sum, a) => sum | (typeof a === 'number' ? 1 : 2),
-      0,
-    )
-    const key = `${one.publicAddress !== null} ${isPrimary(subnet, one.addresses)} ${families} ${carriedBy(index).join(' ')}`
-    const group = groups.get(key)
-    if (group) group.push(index)
-    else groups.set(key, [index])
+    const place = { subnet: subnet.index, interface: index }
+    const tags = limitingTagsOf(model, place)
+    const hasPublicAddress = one.publicAddress !== null
+    for (const [range, addresses] of byRange(subnet, one.addresses)) {
+      const sources = sourcesOf(addresses)
+      const families = `${sources[4] !== null} ${sources[6] !== null}`
+      const key = `${hasPublicAddress} ${range} ${families} ${tags.join(' ')}`
+      const known = groups.get(key)
+      if (known) known.interfaces.push(index)
+      else {
+        const kind = { interfaces: [], place, ref: one.ref, sources, hasPublicAddress, tags, range }
+        groups.set(key, { first: kind, interfaces: [index] })
+      }
+    }
   }
   if (groups.size === 0) return unoccupied(model, subnet)
-  return [...groups.values()].map((interfaces): HostKind => {
-    const first = model.interfaces[interfaces[0]!]!
-    return {
-      interfaces,
-      place: { subnet: subnet.index, interface: first.index },
-      ref: first.ref,
-      sources: sourcesOf(first.addresses),
-      hasPublicAddress: first.publicAddress !== null,
-      tags: carriedBy(first.index),
-      primary: isPrimary(subnet, first.addresses),
-    }
-  })
+  return [...groups.values()].map(({ first, interfaces }) => ({ ...first, interfaces }))
+}
+
+/** Addresses by the range of the subnet that they are in. */
+function byRange(
+  subnet: SubnetModel,
+  addresses: readonly Address[],
+): ReadonlyMap<string, readonly Address[]> {
+  const out = new Map<string, Address[]>()
+  for (const address of addresses) {
+    const range = rangeNameOf(subnet, address)
+    const known = out.get(range)
+    if (known) known.push(address)
+    else out.set(range, [address])
+  }
+  return out
+}
+
+/** The named range of a subnet that an address is in; empty for the subnet’s own ranges. */
+export function rangeNameOf({ ranges, source }: SubnetModel, address: Address): string {
+  if (ranges.some((range) => containsAddress(range, address))) return ''
+  for (const [name, own] of Object.entries(source.namedRanges ?? {}))
+    for (const prefix of typeof own === 'string' ? [own] : own)
+      if (containsAddress(prefixOf(prefix), address)) return name
+  return ''
+}
+
+/** How a question names where the first host of a kind is, at its address of the kind. */
+export function askedFrom(
+  model: Model,
+  subnet: Pick<SubnetModel, 'id'>,
+  { interfaces, sources }: Pick<HostKind, 'interfaces' | 'sources'>,
+): string {
+  const [first] = interfaces
+  if (first === undefined) return `subnet:${subnet.id}`
+  const { id, addresses } = model.interfaces[first]!
+  const source = sources[4] ?? sources[6]
+  const own = addresses.find((one) => typeof one === typeof source)
+  return source === null || own === source
+    ? `interface:${id}`
+    : `interface:${id}@${formatAddress(source)}`
 }
 
 const sourcesOf = (addresses: readonly Address[]): HostKind['sources'] => ({
   4: addresses.find((a) => typeof a === 'number') ?? null,
   6: addresses.find((a) => typeof a === 'bigint') ?? null,
 })
-
-const isPrimary = (subnet: SubnetModel, addresses: readonly Address[]): boolean =>
-  addresses.every((a) =>
-    subnet.ranges.some(
-      (r) =>
-        typeof r.address === typeof a && r.address <= a && compareAddresses(a, lastAddress(r)) <= 0,
-    ),
-  )
 
 function unoccupied(model: Model, subnet: SubnetModel): HostKind[] {
   const end = findEnd(model, { kind: 'subnet', id: subnet.id, address: null }, 'from', -1)
@@ -83,7 +109,7 @@ function unoccupied(model: Model, subnet: SubnetModel): HostKind[] {
       sources: end.addresses,
       hasPublicAddress: subnet.givesPublicAddresses,
       tags: limitingTagsOf(model, { subnet: subnet.index, interface: -1 }),
-      primary: true,
+      range: '',
     },
   ]
 }

@@ -88,12 +88,12 @@ const kindsOf = (model: Model, subnet: SubnetModel, memo: HopMemo): readonly Kin
     6: shared[6],
   }))
 
-function namesOf(model: Model, { ref, interfaces, tags, hasPublicAddress, primary }: HostKind) {
+function namesOf(model: Model, { ref, interfaces, tags, hasPublicAddress, range }: HostKind) {
   const hosts = interfaces.map((index) => {
     const { id, publicAddress } = model.interfaces[index]!
     return publicAddress === null ? id : `${id} ${formatAddress(publicAddress)}`
   })
-  return [ref, tags, hasPublicAddress, primary, ...hosts].join('|')
+  return [ref, tags, hasPublicAddress, range, ...hosts].join('|')
 }
 
 function itsOwn(

@@ -70,6 +70,7 @@ const said = (findings: readonly Finding[], fingerprint: string): string | undef
  * stand, other ranges.
  */
 const WITHOUT: readonly FindingCode[] = [
+  'odd-unlike',
   'odd-quota',
   'odd-shared-inspection-subnet',
   'hole-overlap',
