@@ -55,7 +55,11 @@ const isFault = ({ code }: Finding): boolean => familyOfCode(code) !== 'weak'
 
 test('every proposal of the demo keeps what it promises', () => {
   const prover = proverOf(readEstate(files('demo')).estate!)
-  hold('demo', prover, prover.findings.filter(isFault))
+  const faults = prover.findings.filter(isFault)
+  // Two of a code show what is proposed for it; trying each against all packets takes seconds.
+  const isShown = ({ code }: Finding, at: number): boolean =>
+    faults.slice(0, at).filter((other) => other.code === code).length < 2
+  hold('demo', prover, process.env.SALT_TRAIL_RANDOM_ESTATES ? faults : faults.filter(isShown))
 })
 
 test.each(files('examples').map((file) => [file.name, file] as const))(
