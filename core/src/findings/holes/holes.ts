@@ -194,8 +194,9 @@ export const HOLES = {
   'hole-rules-without-route': {
     family: 'hole',
     anchors: ['subnets'],
-    severities: ['medium'],
-    about: 'Rules allow these destinations, but no route leads there.',
+    severities: ['medium', 'note'],
+    about:
+      'Rules name these destinations, of a site or another network, and no route leads there; of ranges that nobody has it is a note.',
     effect: 'what rules allow has no route',
     leaving: 'by-its-ranges',
     entering: false,
@@ -206,9 +207,10 @@ export const HOLES = {
     family: 'hole',
     anchors: ['subnets'],
     severities: ['medium'],
-    about: 'A route leads there, but no rule lets any packet out.',
-    effect: 'what routes lead to is let out by no rule',
-    leaving: 'by-its-ranges',
+    about:
+      'Hosts have a way out to the internet and no rule that lets anything out to it, while rules of other hosts in the subnet do.',
+    effect: 'hosts with a way to the internet are let out by no rule',
+    leaving: 'internet',
     entering: false,
     foundBy: [checkRulesAndRoutes],
     mended: 'by-leading',
