@@ -259,13 +259,12 @@ function walkFrom(
     home,
     evidence: false,
     scope,
-    trail,
     beyondFaults: false,
   }
   const packet = { src: source, dst, protocol: TCP, srcPort: 50000, dstPort: 443 }
   const start = (): State => ({ ...startState(packet, next), pendingNat })
-  const resumed = checkpoint && resume(context, checkpoint, dst)
-  const { walks } = resumed ?? walk(context, start())
+  const resumed = checkpoint && resume(context, checkpoint, dst, trail)
+  const { walks } = resumed ?? walk(context, start(), trail)
   return { walks, span: scope.box.dst, sources: scope.box.src }
 }
 

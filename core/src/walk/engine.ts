@@ -68,20 +68,27 @@ const UNWATCHED_STEPS = 24
  * only finitely many headers it can be given. Most walks are short, so visits are noted only for
  * long ones.
  */
-export function walk(context: WalkContext, start: State): Walks {
-  const unwatched = follow(context, beginning(start, false))
+export function walk(context: WalkContext, start: State, trail: Trail = null): Walks {
+  const unwatched = follow(context, beginning(start, false), trail)
   if (unwatched) return unwatched
   // What was noted on the way is of the walk that is given up.
-  context.trail?.splice(0)
-  return follow(context, beginning(start, true))!
+  trail?.splice(0)
+  return follow(context, beginning(start, true), trail)!
 }
 
 /**
  * Follows a packet to another destination from a checkpoint of an earlier walk, whose box holds it;
  * null where that walk would have to be begun again with its visits noted.
  */
-export const resume = (context: WalkContext, checkpoint: Checkpoint, dst: Address): Walks | null =>
-  follow(context, runTo(checkpoint, dst))
+export const resume = (
+  context: WalkContext,
+  checkpoint: Checkpoint,
+  dst: Address,
+  trail: Trail,
+): Walks | null => follow(context, runTo(checkpoint, dst), trail)
+
+/** Where walks to other destinations may go on from, noted by a walk; null where nobody asks. */
+type Trail = Checkpoint[] | null
 
 /** The branches of a walk. */
 export interface Walks {
@@ -95,7 +102,7 @@ export interface Walks {
 const NOWHERE: ReadonlySet<string> = new Set()
 
 /** All branches of a walk; null where visits are not noted and it grows too long. */
-function follow(context: WalkContext, run: Run): Walks | null {
+function follow(context: WalkContext, run: Run, trail: Trail): Walks | null {
   const { watched } = run
   const walks = [...run.walks]
   const pending = [...run.pending]
@@ -113,7 +120,7 @@ function follow(context: WalkContext, run: Run): Walks | null {
     meetings?.enter(state, pending.length, walks)
     const goOn: State[] = []
     const ended = walks.length
-    for (const item of takeNoting(context, state, watched, () => ({
+    for (const item of takeNoting(context, state, watched, trail, () => ({
       walks: walks.slice(0, ended),
       pending: [...pending, state],
       steps: [...steps, taken - 1],
@@ -137,8 +144,14 @@ function follow(context: WalkContext, run: Run): Walks | null {
 }
 
 /** A step; where it puts a condition to the destination, a checkpoint before it is noted. */
-function takeNoting(context: WalkContext, state: State, watched: boolean, run: () => Run): Step {
-  const { trail, scope } = context
+function takeNoting(
+  context: WalkContext,
+  state: State,
+  watched: boolean,
+  trail: Trail,
+  run: () => Run,
+): Step {
+  const { scope } = context
   if (!trail || !scope) return take(context, state, watched)
   const box = { ...scope.box }
   const step = take(context, state, watched)

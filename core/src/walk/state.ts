@@ -5,7 +5,6 @@ import type { Direction } from '../rules/condition'
 import { outcomeOf, type Cause, type CauseCode, type Outcome } from './causes'
 import type { Packet } from '../packet/packet'
 import type { Fields, Scope } from './fields'
-import type { Checkpoint } from './resuming'
 
 export type StationKind =
   | 'source'
@@ -279,8 +278,6 @@ export interface WalkContext {
    * narrows it in place.
    */
   readonly scope: Scope | null
-  /** Where it is asked for: takes note of where a walk to another destination may go on from. */
-  readonly trail?: Checkpoint[]
   /** Go on past faults as if they were mended. */
   readonly beyondFaults: boolean
 }
