@@ -56,7 +56,7 @@ const cells = computed(() => props.columns.map((_, column) => props.cellOf(props
         type="button"
         tabindex="-1"
         class="cursor-pointer border-b border-rule text-xs text-soft hover:text-ink"
-        :aria-label="`Show the ${item.all.length - 1} rows like ${item.name}`"
+        :aria-label="`${item.all.length - 1} like it: show the rows like ${item.name}`"
         @click.stop="emit('fold', item.fold!)"
       >
         {{ item.all.length - 1 }} like it
@@ -90,9 +90,11 @@ const cells = computed(() => props.columns.map((_, column) => props.cellOf(props
     >
       <template v-if="cell">
         <WayBadge :kind="cell.kind" />
-        <span class="truncate" :class="cell.kind === 'lost' ? 'text-faint' : ''">{{
-          cell.text
-        }}</span>
+        <span
+          class="truncate"
+          :class="cell.kind !== 'lost' ? '' : column === current ? 'text-soft' : 'text-faint'"
+          >{{ cell.text }}</span
+        >
         <span
           v-if="cell.others > 0"
           class="text-xs text-soft"
