@@ -64,6 +64,13 @@ export function countKin({ classes, classOf }: Likeness, numbers: readonly numbe
   )
 }
 
+/** Whether each of some objects is one of many that are alike, or all but alike to many. */
+export const areOfMany = ({ classes, classOf }: Likeness, numbers: readonly number[]): boolean =>
+  numbers.every((number) => {
+    const own = classes[classOf.get(number) ?? -1]
+    return own !== undefined && (own.unlike !== null || own.members.length >= MANY)
+  })
+
 /** What belongs to each unit, found once for a model. */
 export const belongings = derived((model: Model, section: UnitSection): Belonging =>
   belongingOf(model, section),

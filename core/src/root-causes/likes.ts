@@ -2,6 +2,7 @@ import { networksOfObject } from '../findings/network'
 import { splitRef } from '../format/ref'
 import { isMapSection } from '../format/schema/document'
 import {
+  areOfMany,
   countKin,
   isAlikeSection,
   likenessOf,
@@ -14,8 +15,8 @@ import { presentOf } from '../model/present'
 import type { RootsToName } from './words'
 
 /**
- * Among how many objects of their section some are: those like them where likeness is known, else
- * all; null where they are in no section.
+ * Among how many objects of their section some are: the many that are like them where likeness is
+ * looked for, and null where no many are; else all, and null where they are in no section.
  */
 export function likesOf(
   model: Model,
@@ -26,7 +27,10 @@ export function likesOf(
   if (objects.length === 1 || !isAlikeSection(section))
     return { of: presentOf(model, section).length, areAlike: false }
   const numbers = numbersOf(model, section, objects)
-  return { of: countKin(likenessOf(model, section), numbers), areAlike: true }
+  const likeness = likenessOf(model, section)
+  return areOfMany(likeness, numbers)
+    ? { of: countKin(likeness, numbers), areAlike: true }
+    : { of: null, areAlike: false }
 }
 
 /** More objects than these are not asked for what is different in them. */
