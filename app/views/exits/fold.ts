@@ -55,20 +55,28 @@ export function foldNetworks(
   face: Face,
   unfolded: Unfolded,
 ): AlikeNetworks[] {
-  const groups = new Map<string, Outline['networks'][number][]>()
-  for (const network of networks) {
+  const groups = groupsOf(networks, (network) => {
     const rows = subnetsOf(network.id)
     const isAlone = unfolded.apart.has(network.id) || network.like < 0 || rows.length === 0
-    const key = isAlone ? network.id : `${network.like} ${rows.map(face).join('/')}`
-    const known = groups.get(key)
-    if (known) known.push(network)
-    else groups.set(key, [network])
-  }
-  return splitOpened([...groups.values()], unfolded).map(({ members, fold }) => ({
+    return isAlone ? network.id : `${network.like} ${rows.map(face).join('/')}`
+  })
+  return splitOpened(groups, unfolded).map(({ members, fold }) => ({
     networks: members,
     fold,
     unlike: unlike.networks[members[0]!.like] ?? [],
   }))
+}
+
+/** What has one key together, each group where its first one stands. */
+function groupsOf<T>(list: readonly T[], keyOf: (one: T) => string): (readonly T[])[] {
+  const groups = new Map<string, T[]>()
+  for (const one of list) {
+    const key = keyOf(one)
+    const known = groups.get(key)
+    if (known) known.push(one)
+    else groups.set(key, [one])
+  }
+  return [...groups.values()]
 }
 
 /** Those that are alike together, and one by one where they are opened. */
@@ -97,16 +105,12 @@ export function foldSubnets(
   unfolded: Unfolded,
 ): Alike[] {
   if (subnets.length <= FEW_ROWS) return subnets.map((one) => ({ subnets: [one], fold: null }))
-  const groups = new Map<string, SubnetOutline[]>()
-  for (const subnet of subnets) {
+  const groups = groupsOf(subnets, (subnet) => {
     const like = likeIn(subnet)
     const isAlone = like === '' || unfolded.apart.has(subnet.id)
-    const key = isAlone ? subnet.id : `${like} ${face(subnet)}`
-    const known = groups.get(key)
-    if (known) known.push(subnet)
-    else groups.set(key, [subnet])
-  }
-  return splitOpened([...groups.values()], unfolded).map(({ members, fold }) => ({
+    return isAlone ? subnet.id : `${like} ${face(subnet)}`
+  })
+  return splitOpened(groups, unfolded).map(({ members, fold }) => ({
     subnets: members,
     fold,
   }))

@@ -9,7 +9,7 @@ import { TCP } from '../packet/packet'
 import { allPackets } from '../packet/packet-set'
 import { leavesByOf, wayOf } from '../trace/branch'
 import { resume, startState, walk } from '../walk/engine'
-import { checkpointFor, type Checkpoint } from '../walk/resuming'
+import { partingFor, type Parting } from '../walk/resuming'
 import { scopeOf } from '../walk/fields'
 import { identity, intern, type Outcome } from './outcome'
 import type { AtTransit, InNetwork, Next, State, Walked, WalkContext } from '../walk/state'
@@ -121,8 +121,8 @@ export const OWN_ADDRESS = 'own public address'
  * transits, and those that do not.
  */
 export interface Trails {
-  readonly pausing: Checkpoint[]
-  readonly whole: Checkpoint[]
+  readonly pausing: Parting[]
+  readonly whole: Parting[]
 }
 
 export const newTrails = (): Trails => ({ pausing: [], whole: [] })
@@ -246,10 +246,10 @@ function walkFrom(
   trails: Trails,
 ) {
   const trail = pausing ? trails.pausing : trails.whole
-  const checkpoint = checkpointFor(trail, dst)
+  const parting = partingFor(trail, dst)
   const all = allPackets(typeof dst === 'number' ? 4 : 6)
-  const scope = scopeOf({ ...(checkpoint?.box ?? all), dst: { from: within.from, to: within.to } })
-  if (checkpoint) scope.box.dst = meetSpans(checkpoint.box.dst, within)
+  const scope = scopeOf({ ...(parting?.box ?? all), dst: { from: within.from, to: within.to } })
+  if (parting) scope.box.dst = meetSpans(parting.box.dst, within)
   const context: WalkContext = {
     model,
     direction: 'forward',
@@ -263,7 +263,7 @@ function walkFrom(
   }
   const packet = { src: source, dst, protocol: TCP, srcPort: 50000, dstPort: 443 }
   const start = (): State => ({ ...startState(packet, next), pendingNat })
-  const resumed = checkpoint && resume(context, checkpoint, dst, trail)
+  const resumed = parting && resume(context, parting, dst, trail)
   const { walks } = resumed ?? walk(context, start(), trail)
   return { walks, span: scope.box.dst, sources: scope.box.src }
 }

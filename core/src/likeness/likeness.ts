@@ -1,5 +1,6 @@
 import { derived } from '../incremental/derived'
 import type { Model } from '../model/model'
+import { groupBy } from '../model/sections'
 import { belongingOf, type Belonging, type UnitSection } from './belonging'
 import { eachStatement, type Statement } from './statements'
 
@@ -89,14 +90,9 @@ type Group = readonly Described[]
 
 function compareAll(model: Model, section: AlikeSection): Likeness {
   const described = describe(model, section)
-  const byStatements = new Map<string, Described[]>()
-  for (const one of described) {
-    const key = `${one.kind} ${one.statements.join()}`
-    const known = byStatements.get(key)
-    if (known) known.push(one)
-    else byStatements.set(key, [one])
-  }
-  const groups = [...byStatements.values()]
+  const groups = [
+    ...groupBy(described, ({ kind, statements }) => `${kind} ${statements.join()}`).values(),
+  ]
   const norms = normsOf(groups)
   const unlike = groups.map((group) => unlikeOf(group, groups, norms))
   const told = statementsOfDifferences(model, section, groups, unlike)

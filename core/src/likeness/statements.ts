@@ -171,9 +171,15 @@ function tellStatement(
   if (speaker.unit !== null) tellOf(reading, speaker, speaker.unit, path, key, value)
   const named = new Set<number>()
   collectUnits(reading.tokens, speaker.labels, key, value, named)
+  // What an entry that names very many says to each is that it is one of them: the whole of it would
+  // be read once for each.
+  const said = named.size > MOST_NAMED ? true : value
   for (const unit of named)
-    if (unit !== speaker.unit) tellOf(reading, speaker, unit, path, key, value)
+    if (unit !== speaker.unit) tellOf(reading, speaker, unit, path, key, said)
 }
+
+/** An entry that names more units than these is told to them without its text. */
+const MOST_NAMED = 64
 
 function tellOf(
   { belonging, tokens, tell }: Reading,

@@ -87,7 +87,7 @@ function labelled(labels: Labels, key: string, value: string): Meant | null {
 }
 
 /** A name with its section, such as `subnets/web`. */
-const REF = /^[a-zA-Z]+\//
+const REF = /^[A-Za-z]+\//
 
 function named({ unitOf, formOf }: Belonging, key: string, value: string): Meant | null {
   if (key === 'onlyTags' || key === 'tag') {

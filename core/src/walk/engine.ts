@@ -23,7 +23,7 @@ import { comeFromSite } from './steps/site'
 import { enterTransit } from './steps/transit'
 import { OWN_FIELDS } from './fields'
 import { noMeetings } from './meeting'
-import { beginning, runTo, type Checkpoint, type Run } from './resuming'
+import { beginning, runTo, type Parting, type Run } from './resuming'
 import { sameVisit, visitOf } from './visited'
 
 /** More branches than this are not followed one by one; the walk then says so. */
@@ -77,18 +77,18 @@ export function walk(context: WalkContext, start: State, trail: Trail = null): W
 }
 
 /**
- * Follows a packet to another destination from a checkpoint of an earlier walk, whose box holds it;
+ * Follows a packet to another destination from a parting of an earlier walk, whose box holds it;
  * null where that walk would have to be begun again with its visits noted.
  */
 export const resume = (
   context: WalkContext,
-  checkpoint: Checkpoint,
+  parting: Parting,
   dst: Address,
   trail: Trail,
-): Walks | null => follow(context, runTo(checkpoint, dst), trail)
+): Walks | null => follow(context, runTo(parting, dst), trail)
 
 /** Where walks to other destinations may go on from, noted by a walk; null where nobody asks. */
-type Trail = Checkpoint[] | null
+type Trail = Parting[] | null
 
 /** The branches of a walk. */
 export interface Walks {
@@ -143,7 +143,7 @@ function follow(context: WalkContext, run: Run, trail: Trail): Walks | null {
   return { walks, truncated, forgotten: meetings?.forgotten ?? NOWHERE }
 }
 
-/** A step; where it puts a condition to the destination, a checkpoint before it is noted. */
+/** A step; where it puts a condition to the destination, a parting before it is noted. */
 function takeNoting(
   context: WalkContext,
   state: State,

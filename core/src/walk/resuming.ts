@@ -8,7 +8,7 @@ import type { State, Visits, Walked } from './state'
  * other destinations up to there. A walk to one of them goes on from here, in place of being walked
  * from its start; a long way whose last door tells public from private space is walked once.
  */
-export interface Checkpoint {
+export interface Parting {
   /** The packets for which everything up to here was the same. */
   readonly box: Scope['box']
   readonly run: Run
@@ -36,8 +36,8 @@ export const beginning = (start: State, watched: boolean): Run => ({
   watched,
 })
 
-/** The latest of some checkpoints from which a walk to a destination may go on, if there is one. */
-export function checkpointFor(trail: readonly Checkpoint[], dst: Address): Checkpoint | undefined {
+/** The latest of some partings from which a walk to a destination may go on, if there is one. */
+export function partingFor(trail: readonly Parting[], dst: Address): Parting | undefined {
   for (let at = trail.length - 1; at >= 0; at--) {
     const { from, to } = trail[at]!.box.dst
     if (from <= dst && dst <= to) return trail[at]
@@ -45,8 +45,8 @@ export function checkpointFor(trail: readonly Checkpoint[], dst: Address): Check
   return undefined
 }
 
-/** A walk from a checkpoint on, to another destination. */
-export function runTo({ run }: Checkpoint, dst: Address): Run {
+/** A walk from a parting on, to another destination. */
+export function runTo({ run }: Parting, dst: Address): Run {
   const visitsTo = visitsTowards(dst)
   return {
     ...run,
