@@ -1,5 +1,4 @@
 import {
-  compareAddresses,
   familyOf,
   highestOf,
   lowestOf,
@@ -208,15 +207,6 @@ export function longestLength<T>(table: PrefixTable<T>, address: Address): numbe
   const group = half.deepest[spanOf(half, address)]!
   return group < 0 ? -1 : half.lengths[group]!
 }
-
-/** The part of two spans that both have; they must share an address. */
-export const narrower = (
-  a: { from: Address; to: Address },
-  b: { from: Address; to: Address },
-): { from: Address; to: Address } => ({
-  from: compareAddresses(a.from, b.from) > 0 ? a.from : b.from,
-  to: compareAddresses(a.to, b.to) < 0 ? a.to : b.to,
-})
 
 /** The whole address space of a family as one range. */
 export const wholeSpace = (family: Family): { from: Address; to: Address } => ({

@@ -99,6 +99,12 @@ export const unownedSpace = derived(
   { same: sameRanges },
 )
 
+/** The space that somebody has. */
+export const ownedSpace = derived(
+  (model: Model): RangeSet => subtractRanges(WHOLE_SPACE, unownedSpace(model)),
+  { same: sameRanges },
+)
+
 const union = (spaces: readonly NamedSpace[]): RangeSet =>
   rangeSet(spaces.flatMap(({ ranges }) => ranges))
 

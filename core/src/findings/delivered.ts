@@ -5,7 +5,7 @@ import type { Range } from '../address/ranges'
 import { eachFlow, type Flow } from '../flows/flow'
 import { outcomeAt, type HopTable } from '../hops/hops'
 import type { Model, SubnetModel } from '../model/model'
-import { allPackets, type Field, type PacketBox } from '../packet/packet-set'
+import { allPackets, boxWith, type PacketBox } from '../packet/packet-set'
 import { passing } from '../rules/passing'
 import { samePlace, type Place } from '../rules/place'
 import { endOf, type CheckContext } from './survey'
@@ -26,12 +26,12 @@ export function deliveredFlow(
   const fare = outcomeAt(model, subnet, table, dst, memo)
   // Of several branches the worst is told; another may deliver.
   if (fare === null || (fare.cause !== null && fare.ways.length === 1)) return null
-  const one: { -readonly [F in Field]: Range } = {
-    ...allPackets(typeof dst === 'number' ? 4 : 6),
+  const all = allPackets(typeof dst === 'number' ? 4 : 6)
+  const one = boxWith(all, {
     src: { from: src, to: src },
     dst: { from: dst, to: dst },
-  }
-  if (protocol) one.protocol = protocol
+    protocol: protocol ?? all.protocol,
+  })
   // Whether it crosses the subnet's edge is for the walk: the boundary is asked there.
   const sent =
     table.kind.interfaces.length === 0

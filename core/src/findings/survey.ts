@@ -364,11 +364,12 @@ export function hostIn(survey: CheckContext, ranges: RangeSet): Address {
     }
     if (++looked === MOST_HOMES) break
   }
-  const lowest = ranges[0]!
-  return typeof lowest.from === 'number' && Number(lowest.to) - lowest.from > 8
-    ? lowest.from + 4
-    : lowest.from
+  return lowestHost(ranges[0]!)
 }
+
+/** The lowest address of a range that a host could have. */
+export const lowestHost = ({ from, to }: Range): Address =>
+  typeof from === 'number' && Number(to) - from > 8 ? from + 4 : from
 
 /** A door in words, for sentences. */
 export const doorName = (ref: string): string =>

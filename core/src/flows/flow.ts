@@ -1,7 +1,8 @@
+import { contextOf } from '../walk/context'
 import { familyOf } from '../address/address'
 import { firstPart, type RangeSet } from '../address/ranges'
 import type { Model } from '../model/model'
-import { allPackets, packetOf, subtractBox, type PacketBox } from '../packet/packet-set'
+import { allPackets, boxWith, packetOf, subtractBox, type PacketBox } from '../packet/packet-set'
 import type { Packet } from '../packet/packet'
 import { endOf, nextFrom, walkThereAndBack } from '../trace/walk-flow'
 import { leavesByOf, verdictOf, wayOf } from '../trace/branch'
@@ -76,25 +77,24 @@ export function walkFlow(
   about: FlowAbout = {},
 ): Flow {
   const scope = scopeOf(within)
-  const shared = {
+  const context = contextOf({
     model,
-    about: 'packets' as const,
-    evidence: false,
+    about: 'packets',
     scope,
-    ...about,
-    beyondFaults: false,
-  }
+    ignoresRules: about.ignoresRules,
+    defersRules: about.defersRules,
+    home: about.home,
+    publicSources: about.publicSources,
+  })
   const start = startState(packet, nextFrom(from))
   const branch = (walked: Walked, answer: Walked | null): FlowBranch =>
     branchOf(from, walked, answer, about.defersRules ? gatesOf(walked, answer) : [])
   const branches = answers
-    ? walkThereAndBack(shared, from, packet, (there) => walk(there, start)).flows.flatMap(
+    ? walkThereAndBack(context, from, packet, (there) => walk(there, start)).flows.flatMap(
         ({ walked, answers: back }) =>
           back.length === 0 ? [branch(walked, null)] : back.map((one) => branch(walked, one)),
       )
-    : walk({ ...shared, direction: 'forward', answers: null }, start).walks.map((walked) =>
-        branch(walked, null),
-      )
+    : walk(context, start).walks.map((walked) => branch(walked, null))
   const worst = branches.reduce((a, b) => (verdictRank(b.verdict) > verdictRank(a.verdict) ? b : a))
   return { packet, box: scope.box, worst, branches }
 }
@@ -139,9 +139,9 @@ export function eachFlow(
     const within = pending.pop()!
     const src = about.sources ? firstPart(about.sources, within.src) : within.src
     if (src === null) continue
-    const packet = packetOf({ ...within, src })
+    const packet = packetOf(boxWith(within, { src }))
     const wide = about.publicSources
-      ? { ...within, src: allPackets(familyOf(packet.src)).src }
+      ? boxWith(within, { src: allPackets(familyOf(packet.src)).src })
       : within
     const flow = walkFlow(model, from, packet, wide, answers, about)
     if (take(flow) === true) return false

@@ -1,3 +1,4 @@
+import { contextOf } from '../walk/context'
 import { derived, sameItems } from '../incremental/derived'
 import type { Grain } from '../incremental/grain'
 import { compareAddresses, nextAddress, previousAddress, type Address } from '../address/address'
@@ -6,13 +7,13 @@ import { sameRanges, firstFrom, rangeSetOf, type Range, type RangeSet } from '..
 import { cached } from '../incremental/cells'
 import type { Model } from '../model/model'
 import { TCP } from '../packet/packet'
-import { allPackets } from '../packet/packet-set'
+import { allPackets, boxWith } from '../packet/packet-set'
 import { leavesByOf, wayOf } from '../trace/branch'
 import { resume, startState, walk } from '../walk/engine'
 import { partingFor, type Parting } from '../walk/resuming'
 import { scopeOf } from '../walk/fields'
 import { identity, intern, type Outcome } from './outcome'
-import type { AtTransit, InNetwork, Next, State, Walked, WalkContext } from '../walk/state'
+import type { AtTransit, InNetwork, Next, State, Walked } from '../walk/state'
 
 /** Destinations that share one outcome, with the sources for which they do. */
 export interface OnwardRange extends Range {
@@ -248,19 +249,11 @@ function walkFrom(
   const trail = pausing ? trails.pausing : trails.whole
   const parting = partingFor(trail, dst)
   const all = allPackets(typeof dst === 'number' ? 4 : 6)
-  const scope = scopeOf({ ...(parting?.box ?? all), dst: { from: within.from, to: within.to } })
-  if (parting) scope.box.dst = meetSpans(parting.box.dst, within)
-  const context: WalkContext = {
-    model,
-    direction: 'forward',
-    answers: null,
-    about: 'routes',
-    pausesAtTransits: pausing,
-    home,
-    evidence: false,
-    scope,
-    beyondFaults: false,
-  }
+  const dstSpan = parting
+    ? meetSpans(parting.box.dst, within)
+    : { from: within.from, to: within.to }
+  const scope = scopeOf(boxWith(parting?.box ?? all, { dst: dstSpan }))
+  const context = contextOf({ model, about: 'routes', pausesAtTransits: pausing, home, scope })
   const packet = { src: source, dst, protocol: TCP, srcPort: 50000, dstPort: 443 }
   const start = (): State => ({ ...startState(packet, next), pendingNat })
   const resumed = parting && resume(context, parting, dst, trail)

@@ -12,7 +12,7 @@ import { extend, cached, lazy } from '../incremental/cells'
 import type { Model, RouteModel, SubnetModel } from '../model/model'
 import { sameList } from '../model/sections'
 import { tagKeysOf } from '../rules/applies-to'
-import { lookUp } from '../routes/look-up'
+import { lookUp, type LookUp } from '../routes/look-up'
 import { ownRoutes, type RoutesOfTable } from '../routes/own-routes'
 import { isPassedOver } from '../walk/next-hop-owner'
 import { sweepKey } from '../walk/next-hops/registry'
@@ -119,16 +119,22 @@ export function sweep(
   const isAsked = (route: RouteModel): boolean => !isPassedOver(model, subnet.network, route.target)
   for (const span of spans)
     for (let at: Address | null = span.from; at !== null && at <= span.to;) {
-      const { winners, candidates, to: end } = lookUp(model, subnet, at, asking, isAsked)
-      const to = end < span.to ? end : span.to
-      const shadowed = candidates.filter((one) => !winners.includes(one.route))
-      const losers = shadowed.map((one) => one.route)
+      const found = lookUp(model, subnet, at, asking, isAsked)
+      const { winners } = found
+      const to = found.to < span.to ? found.to : span.to
+      const losers = losersOf(found)
       if (winners.length === 0) add(at, to, hops([], losers, lost), null)
       else addWon({ from: at, to }, winners, losers)
       at = nextAddress(to)
     }
   return { ranges: out, sources, individual }
 }
+
+/** The routes that cover a destination and lose, in the order of preference. */
+const losersOf = ({ winners, covering, candidates }: LookUp): readonly RouteModel[] =>
+  covering.length === winners.length
+    ? []
+    : candidates().flatMap(({ route }) => (winners.includes(route) ? [] : [route]))
 
 /** What a kind of host brings to route choice. */
 function askingOf(model: Model, subnet: SubnetModel, kind: HostKind, source: Address) {

@@ -29,28 +29,48 @@ export type PacketSet = readonly PacketBox[]
 
 const PORTS: Range = { from: 0, to: 65535 }
 
-/** Every packet of a family. */
-export const allPackets = (family: Family): PacketBox => {
+/**
+ * A box with some of its spans changed. Boxes are made by the million: all are of one shape, and
+ * copied field by field, which is several times faster than spreading them.
+ */
+export const boxWith = (box: PacketBox, changes: Partial<PacketBox>): PacketBox =>
+  Object.assign(
+    {
+      dst: box.dst,
+      src: box.src,
+      protocol: box.protocol,
+      dstPort: box.dstPort,
+      srcPort: box.srcPort,
+    },
+    changes,
+  )
+
+const EVERY_PACKET = { 4: everyPacket(4), 6: everyPacket(6) } as const
+
+function everyPacket(family: Family): PacketBox {
   const addresses = { from: lowestOf(family), to: highestOf(family) }
   return {
-    src: addresses,
     dst: addresses,
+    src: addresses,
     protocol: { from: 0, to: 255 },
-    srcPort: PORTS,
     dstPort: PORTS,
+    srcPort: PORTS,
   }
 }
+
+/** Every packet of a family. */
+export const allPackets = (family: Family): PacketBox => EVERY_PACKET[family]
 
 /** The box of one packet; of a protocol without ports, every port. */
 export function boxOfPacket({ src, dst, protocol, srcPort, dstPort }: Packet): PacketBox {
   const place = placeOfProtocol(protocol)
   const one = (value: Address): Range => ({ from: value, to: value })
   return {
-    src: one(src),
     dst: one(dst),
+    src: one(src),
     protocol: one(place),
-    srcPort: srcPort === null ? PORTS : one(srcPort),
     dstPort: dstPort === null ? PORTS : one(dstPort),
+    srcPort: srcPort === null ? PORTS : one(srcPort),
   }
 }
 
@@ -61,6 +81,19 @@ export function meet(a: Range, b: Range): Range | null {
   const to = a.to < b.to ? a.to : b.to
   return from <= to ? { from, to } : null
 }
+
+/** The part of two spans that meet. */
+const shared = (a: Range, b: Range): Range =>
+  holds(a, b)
+    ? b
+    : holds(b, a)
+      ? a
+      : a.from > b.from
+        ? { from: a.from, to: b.to }
+        : { from: b.from, to: a.to }
+
+const holds = (outer: Range, inner: Range): boolean =>
+  outer.from <= inner.from && inner.to <= outer.to
 
 const apart = (a: Range, b: Range): boolean => a.to < b.from || b.to < a.from
 
@@ -76,22 +109,23 @@ export const boxesMeet = (a: PacketBox, b: PacketBox): boolean =>
 /** The packets two boxes share, or null. */
 export function meetBoxes(a: PacketBox, b: PacketBox): PacketBox | null {
   if (!boxesMeet(a, b)) return null
-  const shared = (field: Field): Range => meet(a[field], b[field])!
   return {
-    dst: shared('dst'),
-    src: shared('src'),
-    protocol: shared('protocol'),
-    dstPort: shared('dstPort'),
-    srcPort: shared('srcPort'),
+    dst: shared(a.dst, b.dst),
+    src: shared(a.src, b.src),
+    protocol: shared(a.protocol, b.protocol),
+    dstPort: shared(a.dstPort, b.dstPort),
+    srcPort: shared(a.srcPort, b.srcPort),
   }
 }
 
 /** Whether every packet of a box is in another. */
 export const boxHolds = (outer: PacketBox, inner: PacketBox): boolean =>
   typeof outer.src.from === typeof inner.src.from &&
-  FIELDS.every(
-    (field) => outer[field].from <= inner[field].from && inner[field].to <= outer[field].to,
-  )
+  holds(outer.dst, inner.dst) &&
+  holds(outer.src, inner.src) &&
+  holds(outer.protocol, inner.protocol) &&
+  holds(outer.dstPort, inner.dstPort) &&
+  holds(outer.srcPort, inner.srcPort)
 
 /**
  * The packets of `box` that are not in `minus`, as at most ten boxes: each field in turn gives what
@@ -103,11 +137,13 @@ export function subtractBox(box: PacketBox, minus: PacketBox): PacketBox[] {
   let rest = box
   for (const field of FIELDS) {
     const [have, hole] = [rest[field], minus[field]]
-    if (have.from < hole.from)
-      out.push({ ...rest, [field]: { from: have.from, to: previousAddress(hole.from)! } })
-    if (have.to > hole.to)
-      out.push({ ...rest, [field]: { from: nextAddress(hole.to)!, to: have.to } })
-    rest = { ...rest, [field]: meet(have, hole)! }
+    const below = have.from < hole.from
+    const above = have.to > hole.to
+    if (!below && !above) continue
+    if (below)
+      out.push(boxWith(rest, { [field]: { from: have.from, to: previousAddress(hole.from)! } }))
+    if (above) out.push(boxWith(rest, { [field]: { from: nextAddress(hole.to)!, to: have.to } }))
+    rest = boxWith(rest, { [field]: shared(have, hole) })
   }
   return out
 }
@@ -189,10 +225,9 @@ export function joinBoxes(boxes: PacketSet): PacketSet {
           const touches =
             last && group.includes(last) && nextAddress(last[field].to) === box[field].from
           if (touches) {
-            next[next.length - 1] = {
-              ...last,
+            next[next.length - 1] = boxWith(last, {
               [field]: { from: last[field].from, to: box[field].to },
-            }
+            })
             group[group.indexOf(box)] = next.at(-1)!
             joined = true
           } else next.push(box)

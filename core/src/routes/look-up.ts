@@ -1,5 +1,5 @@
-import type { Address } from '../address/address'
-import { matchAll, narrower, type Match, type PrefixTable } from '../address/prefix-table'
+import { familyOf, highestOf, lowestOf, type Address } from '../address/address'
+import { matchAll, type PrefixTable } from '../address/prefix-table'
 import type { Model, NetworkModel, RouteModel, SubnetModel } from '../model/model'
 
 /** What a host, or an appliance that sends packets on, brings to route choice. */
@@ -48,8 +48,10 @@ export interface Candidate {
 export interface LookUp {
   /** One, or several of equal cost; none is no route. */
   readonly winners: readonly RouteModel[]
-  /** Every route that covers the address, in the order of preference. */
-  readonly candidates: readonly Candidate[]
+  /** Every route that covers the address, in no order. */
+  readonly covering: readonly RouteModel[]
+  /** The same in the order of preference, each with the reason; found when it is asked for. */
+  readonly candidates: () => readonly Candidate[]
   /** The destinations around the address for which this very answer holds. */
   readonly from: Address
   readonly to: Address
@@ -70,27 +72,47 @@ export function lookUp(
   nextHopUp: NextHopUp,
 ): LookUp {
   const network = model.networks[subnet.network]!
-  const matches: Match<RouteModel>[] = [
-    matchAll(network.builtIn, address),
-    matchAll(subnet.learned, address),
-    matchAll(subnet.switched, address),
-  ]
+  const family = familyOf(address)
+  const covering: RouteModel[] = []
+  let from = lowestOf(family)
+  let to = highestOf(family)
+  const match = (table: PrefixTable<RouteModel>): void => {
+    if (table.size === 0) return
+    const met = matchAll(table, address)
+    if (met.from > from) from = met.from
+    if (met.to < to) to = met.to
+    for (const group of met.groups) covering.push(...group.values)
+  }
+  match(network.builtIn)
+  match(subnet.learned)
+  match(subnet.switched)
   if (subnet.table >= 0) {
     const { routes } = model.tables[subnet.table]!
-    matches.push(matchAll(sender.own?.(routes) ?? routes, address))
+    match(sender.own?.(routes) ?? routes)
   }
-  const span = matches.reduce<{ from: Address; to: Address }>(narrower, matches[0]!)
-  const covering = matches.flatMap((match) => match.groups.flatMap((group) => group.values))
   const { winners, candidates } =
     network.behaviour === 'priority-routed'
       ? choosePriority(model, covering, sender, nextHopUp)
       : chooseByPrefix(network, covering)
-  return { winners, candidates, from: span.from, to: span.to }
+  return { winners, covering, candidates, from, to }
 }
 
-interface Choice {
-  readonly winners: readonly RouteModel[]
-  readonly candidates: readonly Candidate[]
+type Choice = Pick<LookUp, 'winners' | 'candidates'>
+
+/** The routes that no other is preferred to, in the order in which they were written. */
+function mostPreferred(
+  routes: readonly RouteModel[],
+  isUsable: (route: RouteModel) => boolean,
+  compare: (a: RouteModel, b: RouteModel) => number,
+): readonly RouteModel[] {
+  let best: RouteModel[] = []
+  for (const route of routes) {
+    if (!isUsable(route)) continue
+    const order = best.length === 0 ? -1 : compare(route, best[0]!)
+    if (order < 0) best = [route]
+    else if (order === 0) best.push(route)
+  }
+  return best.length > 1 ? best.sort(place) : best
 }
 
 /**
@@ -111,33 +133,37 @@ function chooseByPrefix(network: NetworkModel, covering: readonly RouteModel[]):
   const local = longestLocal(covering)
   // Only a table route of the same or a longer prefix overrides local; nothing else is a candidate
   // beside it.
-  const excluded = (route: RouteModel): boolean =>
-    local !== null &&
-    route.origin !== 'table' &&
-    route.target.kind !== 'local' &&
-    route.target.kind !== 'service-switch'
-  const unusable = (route: RouteModel): Reason | null =>
-    route.state !== 'up' ? 'not-in-force' : excluded(route) ? 'local-excludes' : null
-  const ordered = [...covering].sort(
-    (a, b) =>
-      Number(unusable(a) !== null) - Number(unusable(b) !== null) ||
-      b.prefix.length - a.prefix.length ||
-      originRank(network, a) - originRank(network, b) ||
-      place(a, b),
-  )
-  const best = ordered[0]
-  if (!best || unusable(best) !== null)
-    return {
-      winners: [],
-      candidates: ordered.map((route) => ({ route, reason: unusable(route)!, against: local })),
-    }
-  const reasonOf = (route: RouteModel): Reason => {
-    const why = unusable(route)
-    if (why) return why
-    if (route.prefix.length < best.prefix.length) return 'shorter-prefix'
-    return originRank(network, route) > originRank(network, best) ? 'later-origin' : 'won'
+  const unusable = (route: RouteModel): Reason | null => {
+    const { state, origin, target } = route
+    if (state !== 'up') return 'not-in-force'
+    if (local === null || origin === 'table') return null
+    return target.kind === 'local' || target.kind === 'service-switch' ? null : 'local-excludes'
   }
-  return conclude(ordered, best, (route) => reasonOf(route), local)
+  const winners = mostPreferred(
+    covering,
+    (route) => unusable(route) === null,
+    (a, b) => b.prefix.length - a.prefix.length || originRank(network, a) - originRank(network, b),
+  )
+  const candidates = (): readonly Candidate[] => {
+    const ordered = [...covering].sort(
+      (a, b) =>
+        Number(unusable(a) !== null) - Number(unusable(b) !== null) ||
+        b.prefix.length - a.prefix.length ||
+        originRank(network, a) - originRank(network, b) ||
+        place(a, b),
+    )
+    return told(
+      ordered,
+      winners,
+      local,
+      (route, best) => {
+        if (route.prefix.length < best.prefix.length) return 'shorter-prefix'
+        return originRank(network, route) > originRank(network, best) ? 'later-origin' : 'won'
+      },
+      unusable,
+    )
+  }
+  return { winners, candidates }
 }
 
 function longestLocal(covering: readonly RouteModel[]): RouteModel | null {
@@ -176,26 +202,31 @@ function choosePriority(
     return null
   }
   const why = new Map(routes.map((route) => [route, unusable(route)]))
-  const ordered = [...routes].sort(
-    (a, b) =>
-      Number(why.get(a) !== null) - Number(why.get(b) !== null) ||
-      b.prefix.length - a.prefix.length ||
-      a.priority - b.priority ||
-      place(a, b),
+  const winners = mostPreferred(
+    routes,
+    (route) => why.get(route) === null,
+    (a, b) => b.prefix.length - a.prefix.length || a.priority - b.priority,
   )
-  const best = ordered[0]
-  if (!best || why.get(best) !== null)
-    return {
-      winners: [],
-      candidates: ordered.map((route) => ({ route, reason: why.get(route)!, against: standing })),
-    }
-  const reasonOf = (route: RouteModel): Reason => {
-    const reason = why.get(route)
-    if (reason) return reason
-    if (route.prefix.length < best.prefix.length) return 'shorter-prefix'
-    return route.priority > best.priority ? 'higher-priority-number' : 'won'
+  const candidates = (): readonly Candidate[] => {
+    const ordered = [...routes].sort(
+      (a, b) =>
+        Number(why.get(a) !== null) - Number(why.get(b) !== null) ||
+        b.prefix.length - a.prefix.length ||
+        a.priority - b.priority ||
+        place(a, b),
+    )
+    return told(
+      ordered,
+      winners,
+      standing,
+      (route, best) => {
+        if (route.prefix.length < best.prefix.length) return 'shorter-prefix'
+        return route.priority > best.priority ? 'higher-priority-number' : 'won'
+      },
+      (route) => why.get(route)!,
+    )
   }
-  const choice = conclude(ordered, best, reasonOf, standing)
+  const choice = { winners, candidates }
   return switched.length === 0 ? choice : switchServices(model, choice, switched, sender)
 }
 
@@ -215,13 +246,15 @@ function switchServices(
   const winners = [longest, ...choice.winners.filter((route) => !byGateway.includes(route))]
   return {
     winners,
-    candidates: [
+    candidates: () => [
       { route: longest, reason: winners.length > 1 ? 'equal-cost' : 'won', against: null },
-      ...choice.candidates.map((c) =>
-        byGateway.includes(c.route)
-          ? { route: c.route, reason: 'switched' as const, against: longest }
-          : c,
-      ),
+      ...choice
+        .candidates()
+        .map((c) =>
+          byGateway.includes(c.route)
+            ? { route: c.route, reason: 'switched' as const, against: longest }
+            : c,
+        ),
     ],
   }
 }
@@ -250,24 +283,22 @@ const isStanding = (route: RouteModel, standing: RouteModel): boolean =>
 /** Equal routes in the order in which they were written. */
 const place = (a: RouteModel, b: RouteModel): number => a.entry - b.entry
 
-function conclude(
+/** Every candidate in the order of preference, with the reason, and what it lost against. */
+function told(
   ordered: readonly RouteModel[],
-  best: RouteModel,
-  reasonOf: (route: RouteModel) => Reason,
+  winners: readonly RouteModel[],
   standing: RouteModel | null,
-): Choice {
-  const winners = ordered.filter((route) => reasonOf(route) === 'won')
-  return {
-    winners,
-    candidates: ordered.map((route) => {
-      const reason = reasonOf(route)
-      if (reason === 'won')
-        return { route, reason: winners.length > 1 ? 'equal-cost' : 'won', against: null }
-      return {
-        route,
-        reason,
-        against: reason === 'local-excludes' || reason === 'built-in-stands' ? standing : best,
-      }
-    }),
-  }
+  lostBecause: (route: RouteModel, best: RouteModel) => Reason,
+  unusable: (route: RouteModel) => Reason | null,
+): readonly Candidate[] {
+  const [best] = winners
+  return ordered.map((route) => {
+    const why = unusable(route)
+    if (!best) return { route, reason: why!, against: standing }
+    const reason = why ?? lostBecause(route, best)
+    if (reason === 'won')
+      return { route, reason: winners.length > 1 ? 'equal-cost' : 'won', against: null }
+    const byBuiltIn = reason === 'local-excludes' || reason === 'built-in-stands'
+    return { route, reason, against: byBuiltIn ? standing : best }
+  })
 }

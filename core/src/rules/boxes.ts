@@ -27,8 +27,7 @@ export const mostBoxesOf = (rule: Condition): number =>
   (rule.sourcePorts?.length ?? 1)
 
 function findBoxes(rule: Condition): PacketBox[] {
-  const [near, far] =
-    rule.direction === 'out' ? (['src', 'dst'] as const) : (['dst', 'src'] as const)
+  const isOut = rule.direction === 'out'
   const hasPorts = rule.ports !== null || rule.sourcePorts !== null
   const protocol =
     rule.protocol !== null
@@ -46,10 +45,13 @@ function findBoxes(rule: Condition): PacketBox[] {
     return of(rule.peers()).flatMap((peer) =>
       of(rule.local).flatMap((own) =>
         spans(rule.ports).flatMap((dstPort) =>
-          spans(rule.sourcePorts).map(
-            (srcPort) =>
-              ({ ...all, [near]: own, [far]: peer, protocol, srcPort, dstPort }) as PacketBox,
-          ),
+          spans(rule.sourcePorts).map((srcPort): PacketBox => ({
+            dst: isOut ? peer : own,
+            src: isOut ? own : peer,
+            protocol,
+            dstPort,
+            srcPort,
+          })),
         ),
       ),
     )
@@ -57,8 +59,10 @@ function findBoxes(rule: Condition): PacketBox[] {
 }
 
 /** The packets of some boxes that a rule matches; two of the boxes may share packets. */
-export function matchedBy(rule: Condition, boxes: readonly PacketBox[]): PacketBox[] {
-  const holes = boxesOf(rule)
+export const matchedBy = (rule: Condition, boxes: readonly PacketBox[]): PacketBox[] =>
+  meetAll(boxesOf(rule), boxes)
+
+function meetAll(holes: readonly PacketBox[], boxes: readonly PacketBox[]): PacketBox[] {
   const out: PacketBox[] = []
   for (const box of boxes) {
     for (const hole of holes) {
@@ -84,6 +88,8 @@ interface Asked {
   readonly rules: readonly SetRule[]
   /** For each rule that allows, the earlier denials that share packets with it. */
   readonly denialsBefore: readonly (readonly SetRule[])[]
+  /** The boxes of each rule, once it was asked for them. */
+  readonly boxes: (readonly PacketBox[] | undefined)[]
 }
 
 const asked = { in: new WeakMap<SetModel, Asked>(), out: new WeakMap<SetModel, Asked>() }
@@ -101,7 +107,7 @@ function askedOf(set: SetModel, direction: Direction): Asked {
           )
         : [],
     )
-    asked[direction].set(set, (found = { rules, denialsBefore }))
+    asked[direction].set(set, (found = { rules, denialsBefore, boxes: [] }))
   }
   return found
 }
@@ -124,17 +130,17 @@ export function passedBySet(
   direction: Direction,
   boxes: readonly PacketBox[],
 ): readonly PacketBox[] {
-  const { rules, denialsBefore } = askedOf(set, direction)
-  const out = rules.flatMap((rule, at) => {
-    if (!rule.allow) return []
-    const allowed = matchedBy(rule, boxes)
-    return allowed.length === 0
-      ? allowed
-      : denialsBefore[at]!.reduce<readonly PacketBox[]>(
-          (rest, denial) => (rest.length === 0 ? rest : unmatchedBy(denial, rest)),
-          allowed,
-        )
-  })
+  const { rules, denialsBefore, boxes: ofRules } = askedOf(set, direction)
+  const out: PacketBox[] = []
+  for (const [at, rule] of rules.entries()) {
+    if (!rule.allow) continue
+    let rest: readonly PacketBox[] = meetAll((ofRules[at] ??= findBoxes(rule)), boxes)
+    for (const denial of denialsBefore[at]!) {
+      if (rest.length === 0) break
+      rest = unmatchedBy(denial, rest)
+    }
+    for (const box of rest) out.push(box)
+  }
   if (!set.otherwise[direction]) return out
   // In a set of permissions a denial has no say.
   const rest = rules.filter((rule) => rule.allow || set.ordered)

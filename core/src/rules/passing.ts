@@ -1,7 +1,7 @@
 import type { Model } from '../model/model'
 import { boxHolds, type PacketBox } from '../packet/packet-set'
 import { matchedBy, mostBoxesOf, passedBySet, unmatchedBy } from './boxes'
-import { ruleBook } from './rule-book'
+import { ruleBook, type EstateRuleModel } from './rule-book'
 import type { Place } from './place'
 import type { Direction } from './condition'
 
@@ -59,10 +59,9 @@ export function passing(
   }
   // The lower levels pass few packets, so they are intersected first; packets finally allowed by
   // estate rules skip them.
-  const final = hasFinal(model, direction, place)
-    ? estateSays(model, direction, place, own).final
-    : []
-  const rest = estateSays(model, direction, place, boundary(host(own))).deferred
+  const estate = estateRulesAt(model, direction, place)
+  const final = estate.some(isFinal) ? estateSays(estate, own).final : []
+  const rest = estateSays(estate, boundary(host(own))).deferred
   const passed = final.length === 0 ? rest : [...final, ...rest]
   return apart(direction === 'in' ? local(passed) : passed)
 }
@@ -110,25 +109,25 @@ export function sizeOfPassing(
 
 /** Whether an estate rule may finally allow packets at a place, past all other levels. */
 export const hasFinal = (model: Model, direction: Direction, place: Place): boolean =>
+  estateRulesAt(model, direction, place).some(isFinal)
+
+const isFinal = ({ action }: EstateRuleModel): boolean => action === 'allow'
+
+const estateRulesAt = (model: Model, direction: Direction, place: Place): EstateRuleModel[] =>
   ruleBook(model)
     .estateRules()
-    .some(
-      (rule) => rule.direction === direction && rule.action === 'allow' && rule.appliesTo(place),
-    )
+    .filter((rule) => rule.direction === direction && rule.appliesTo(place))
 
 /** The packets that estate rules finally allow, and those they leave to the lower levels. */
 function estateSays(
-  model: Model,
-  direction: Direction,
-  place: Place,
+  rules: readonly EstateRuleModel[],
   boxes: readonly PacketBox[],
 ): { final: PacketBox[]; deferred: readonly PacketBox[] } {
   const final: PacketBox[] = []
   const handed: PacketBox[] = []
   let rest = boxes
-  for (const rule of ruleBook(model).estateRules()) {
+  for (const rule of rules) {
     if (rest.length === 0) break
-    if (rule.direction !== direction || !rule.appliesTo(place)) continue
     if (rule.action !== 'deny')
       (rule.action === 'allow' ? final : handed).push(...matchedBy(rule, rest))
     rest = unmatchedBy(rule, rest)

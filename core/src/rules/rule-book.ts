@@ -147,12 +147,7 @@ function compiledSet(model: Model, index: number): SetModel {
 }
 
 function compileSet(model: Model, ref: string, source: RuleSet): SetModel {
-  const rules = (source.rules ?? []).map((rule, entry): SetRule => ({
-    ...conditionOf(model, rule),
-    entry,
-    order: rule.order ?? null,
-    allow: rule.action !== 'deny',
-  }))
+  const rules = (source.rules ?? []).map((rule, entry) => ruleOf(model, rule, entry))
   const ordered = rules.some((rule) => rule.order !== null)
   return {
     ref,
@@ -160,6 +155,22 @@ function compileSet(model: Model, ref: string, source: RuleSet): SetModel {
     ordered,
     rules: ordered ? [...rules].sort((a, b) => a.order! - b.order!) : rules,
     otherwise: { in: source.otherwise?.in === 'allow', out: source.otherwise?.out === 'allow' },
+  }
+}
+
+/** Written out field by field: an estate may have millions of rules. */
+function ruleOf(model: Model, rule: Rule, entry: number): SetRule {
+  const { direction, protocol, ports, sourcePorts, peers, local } = conditionOf(model, rule)
+  return {
+    direction,
+    protocol,
+    ports,
+    sourcePorts,
+    peers,
+    local,
+    entry,
+    order: rule.order ?? null,
+    allow: rule.action !== 'deny',
   }
 }
 

@@ -22,6 +22,7 @@ import {
   meetBoxes,
   subtractSets,
   type PacketBox,
+  boxWith,
 } from '../packet/packet-set'
 import { placeOfProtocol } from '../packet/protocols'
 import { passedBySet } from './boxes'
@@ -50,7 +51,7 @@ export function unansweredOf(set: SetModel, direction: Direction, pair: Pair): P
   const boxes = knownOf(set, `${direction} ${family} ${near} ${far}`, () =>
     unansweredBetween(set, direction, pair),
   )
-  return boxes.map((box) => ({ ...box, ...addressesOf(direction, pair) }))
+  return boxes.map((box) => boxWith(box, addressesOf(direction, pair)))
 }
 
 /** Whether a set stops some answer to a TCP request over a family that it lets pass. */
@@ -82,12 +83,11 @@ function knownOf(
 function unansweredBetween(set: SetModel, direction: Direction, pair: Pair): readonly PacketBox[] {
   const all = allPackets(typeof pair.near === 'number' ? 4 : 6)
   const tcp = { from: TCP_PLACE, to: TCP_PLACE }
-  const request = {
-    ...all,
+  const request = boxWith(all, {
     ...addressesOf(direction, pair),
     protocol: tcp,
     srcPort: { from: 1024, to: 65535 },
-  }
+  })
   const passed = joinBoxes(disjoint(passedBySet(set, direction, [request])))
   if (passed.length === 0) return []
   const answer = turned(request)
@@ -104,11 +104,11 @@ function addressesOf(direction: Direction, { near, far }: Pair): Pick<PacketBox,
 }
 
 const turned = (box: PacketBox): PacketBox => ({
-  ...box,
-  src: box.dst,
   dst: box.src,
-  srcPort: box.dstPort,
+  src: box.dst,
+  protocol: box.protocol,
   dstPort: box.srcPort,
+  srcPort: box.dstPort,
 })
 
 /** The address space as spans in which the same rules hold for every address. */

@@ -1,3 +1,4 @@
+import { contextOf } from '../walk/context'
 import { formatAddress } from '../address/address'
 import type { Model } from '../model/model'
 import { verdictRank } from '../walk/causes'
@@ -97,13 +98,13 @@ function traceEnds(
   { from, targets, name }: Asked,
   evidence: boolean,
 ): Trace {
-  const shared = {
+  const context = contextOf({
     model,
-    about: 'packets' as const,
+    about: 'packets',
     evidence,
     scope: null,
     beyondFaults: question.continue ?? false,
-  }
+  })
   let truncated = false
   const branches = targets.flatMap(({ to, src, dst }): Branch[] => {
     const packet: Packet = {
@@ -113,7 +114,7 @@ function traceEnds(
       srcPort: transport.sourcePort,
       dstPort: transport.port,
     }
-    const walked = walkThereAndBack(shared, from.end!, packet, (there) =>
+    const walked = walkThereAndBack(context, from.end!, packet, (there) =>
       walkForward(there, from, to, packet),
     )
     truncated ||= walked.truncated
@@ -136,7 +137,7 @@ function traceEnds(
     seenAs: sorted(new Set(branches.flatMap((one) => one.seenAs))),
     branches: branches.length > 1 ? branches : [],
     truncated,
-    ...(name ? { name: nameJson(model, from, name, shared.evidence) } : {}),
+    ...(name ? { name: nameJson(model, from, name, context.evidence) } : {}),
   }
 }
 

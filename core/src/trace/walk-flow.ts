@@ -1,3 +1,4 @@
+import { contextWith } from '../walk/context'
 import { formatAddress, type Address } from '../address/address'
 import { isPublic } from '../address/public'
 import type { Model } from '../model/model'
@@ -8,17 +9,8 @@ import { startState, walk, type Walks } from '../walk/engine'
 import { answerFields, retrace, PASSED_KINDS } from '../walk/retrace'
 import { noteAll } from '../walk/scope'
 import type { Fields } from '../walk/fields'
-import {
-  type WalkContext,
-  type Walked,
-  arrive,
-  lose,
-  type End,
-  type Station,
-  type State,
-  type Flow,
-  type FirewallPass,
-} from '../walk/state'
+import { changed, arrive, lose } from '../walk/next-state'
+import type { WalkContext, Walked, End, Station, State, Flow, FirewallPass } from '../walk/state'
 
 import type { FoundEnd } from './ends'
 
@@ -102,16 +94,21 @@ export interface ThereAndBack {
  * walked again with these kept apart.
  */
 export function walkThereAndBack(
-  context: Omit<WalkContext, 'answers' | 'direction'>,
+  context: WalkContext,
   from: End,
   packet: Packet,
   forward: (there: WalkContext) => Walks,
 ): { flows: readonly ThereAndBack[]; truncated: boolean } {
   for (let keptApart: ReadonlySet<string> = new Set(); ;) {
-    const there = forward({ ...context, direction: 'forward', answers: null, keptApart })
+    const there = forward(contextWith(context, { keptApart }))
     const asked = new Set<string>()
     const noteAsked = there.forgotten.size > 0 ? (place: string) => asked.add(place) : undefined
-    const back = answersOf({ ...context, direction: 'return', noteAsked }, from, packet, there)
+    const back = answersOf(
+      contextWith(context, { direction: 'return', noteAsked }),
+      from,
+      packet,
+      there,
+    )
     const missed = [...asked].filter((place) => there.forgotten.has(place))
     if (missed.length === 0) return back
     keptApart = new Set([...keptApart, ...missed])
@@ -120,7 +117,7 @@ export function walkThereAndBack(
 
 /** The answers to each walk; one that shares its end with another has the first of its answers. */
 function answersOf(
-  context: Omit<WalkContext, 'answers'>,
+  context: WalkContext,
   from: End,
   packet: Packet,
   there: Walks,
@@ -147,7 +144,7 @@ const worstOf = (walks: readonly Walked[]): Walked =>
  * caller.
  */
 export function walkBack(
-  context: Omit<WalkContext, 'answers'>,
+  context: WalkContext,
   from: End,
   packet: Packet,
   walked: Walked,
@@ -186,7 +183,7 @@ export function walkBack(
 }
 
 function walkFlowBack(
-  context: Omit<WalkContext, 'answers'>,
+  context: WalkContext,
   flow: FlowWalked,
   before: Walked | null,
 ): { walks: readonly Walked[]; truncated: boolean } {
@@ -203,7 +200,7 @@ function walkFlowBack(
     firewalls,
     passed: [...record.passed, ...ends],
   }
-  const back: WalkContext = { ...context, answers }
+  const back = contextWith(context, { answers })
   const fresh = startState(
     answerTo(packet),
     nextFrom(deliveredAt),
@@ -213,12 +210,11 @@ function walkFlowBack(
   const begin =
     before === null
       ? fresh
-      : {
-          ...fresh,
+      : changed(fresh, {
           stations: before.state.stations,
           faults: before.state.faults,
           assumed: before.state.assumed,
-        }
+        })
   const decision =
     deliveredAt.in === 'outside'
       ? 'answers'
@@ -283,7 +279,7 @@ function judgeBypass(
     station,
   }
   const faults = [cause, ...answer.state.faults.slice(1)]
-  return { ...answer, outcome: 'blackholed', cause, state: { ...answer.state, faults } }
+  return { ...answer, outcome: 'blackholed', cause, state: changed(answer.state, { faults }) }
 }
 
 /** The first step of a packet that begins at an end. */

@@ -3,7 +3,8 @@ import { placeKey, samePlace, type Place } from '../rules/place'
 import type { Direction } from '../rules/condition'
 import { rulesEvidence } from '../rules/words'
 import { noteAll } from './scope'
-import { arrive, lose, type AskedAt, type State, type Step, type WalkContext } from './state'
+import { changed, arrive, lose } from './next-state'
+import type { AskedAt, State, Step, WalkContext } from './state'
 
 /**
  * Asks all rules of a host's side and records the station. Goes on with `then`, or
@@ -18,7 +19,7 @@ export function askHost(
   then: (state: State) => Step,
 ): Step {
   if (context.about === 'routes') return then(state)
-  if (context.ignoresRules) return then({ ...state, passed: [...state.passed, place] })
+  if (context.ignoresRules) return then(changed(state, { passed: [...state.passed, place] }))
   const same = (known: Place): boolean => samePlace(known, place)
   context.noteAsked?.(placeKey(place))
   // At an interface the flow did not pass before, the answer is asked as a new flow.
@@ -30,7 +31,7 @@ export function askHost(
   }
   if (context.defersRules) {
     const noted = arrive(context, state, { at, kind: 'rules', decision: 'asked later', asked })
-    return then({ ...noted, passed: [...noted.passed, place] })
+    return then(changed(noted, { passed: [...noted.passed, place] }))
   }
   const flowAllowedByEstate = context.answers?.allowedByEstate.some(same) ?? false
   const verdict = askRules(context.model, {
@@ -50,14 +51,13 @@ export function askHost(
     evidence: () => rulesEvidence(context.model, verdict, direction),
     asked,
   })
-  const after = {
-    ...arrived,
+  const after = changed(arrived, {
     passed: [...arrived.passed, place],
     allowedByEstate:
       verdict.finalAllow && context.answers === null
         ? [...arrived.allowedByEstate, place]
         : arrived.allowedByEstate,
-  }
+  })
   return conclude(context, after, verdict, then)
 }
 

@@ -1,9 +1,9 @@
 import type { Address } from '../address/address'
 import type { Packet } from '../packet/packet'
+import { boxWith } from '../packet/packet-set'
+import { changed, finish, lose } from './next-state'
 import {
-  finish,
   isWalked,
-  lose,
   type Next,
   type State,
   type Station,
@@ -153,7 +153,7 @@ function takeNoting(
 ): Step {
   const { scope } = context
   if (!trail || !scope) return take(context, state, watched)
-  const box = { ...scope.box }
+  const box = boxWith(scope.box, {})
   const step = take(context, state, watched)
   const { dst } = scope.box
   if (dst.from !== box.dst.from || dst.to !== box.dst.to) trail.push({ box, run: run() })
@@ -173,7 +173,7 @@ function take(context: WalkContext, before: State, watched: boolean): Step {
     return lose(context, before, 'looped', ringOf(before.stations.slice(earlier.stations)))
   }
   const state = watched
-    ? { ...before, visited: { latest: visitOf(before), before: before.visited } }
+    ? changed(before, { visited: { latest: visitOf(before), before: before.visited } })
     : before
   const { next } = state
   switch (next.at) {

@@ -1,4 +1,4 @@
-import type { Field, PacketBox } from '../packet/packet-set'
+import { boxWith, type Field, type PacketBox } from '../packet/packet-set'
 
 /**
  * The packets for which a walk would have been the very same: a box around the packet that is
@@ -16,7 +16,7 @@ export interface Scope {
 }
 
 /** A scope that begins with a box of packets. */
-export const scopeOf = (box: PacketBox): Scope => ({ box: { ...box } })
+export const scopeOf = (box: PacketBox): Scope => ({ box: boxWith(box, {}) })
 
 /**
  * Which field of the first packet each field of the packet still is; null once it was translated.

@@ -1,3 +1,4 @@
+import { changed } from './next-state'
 import type { FirewallModel } from '../model/model'
 import { sameField } from './scope'
 import type { FirewallPass, State, WalkContext } from './state'
@@ -11,7 +12,7 @@ export function meetFirewall(
   if (!firewall.stateful) return state
   const { packet, fields } = state
   const pass: FirewallPass = { ref: firewall.ref, endpoint, packet, fields }
-  return { ...state, firewalls: [...state.firewalls, pass] }
+  return changed(state, { firewalls: [...state.firewalls, pass] })
 }
 
 /**

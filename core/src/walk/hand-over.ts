@@ -1,7 +1,8 @@
 import { longestMatch } from '../address/prefix-table'
 import { isPublic } from '../address/public'
 import { rangesContain } from '../address/ranges'
-import { finish, type State, type Step, type WalkContext } from './state'
+import { changed, finish } from './next-state'
+import type { State, Step, WalkContext } from './state'
 import { standInAddress } from './public-address'
 import { leaveByGateway } from './steps/gateway'
 
@@ -17,7 +18,9 @@ export function handOver(context: WalkContext, state: State, network: number): S
   const home = homes.find((subnet) => model.subnets[subnet]!.network === network) ?? homes[0]
   if (home !== undefined && !rangesContain(model.internetSpace, dst)) {
     return [
-      { ...state, next: { at: 'local', network: model.subnets[home]!.network, fromSubnet: -1 } },
+      changed(state, {
+        next: { at: 'local', network: model.subnets[home]!.network, fromSubnet: -1 },
+      }),
     ]
   }
   if (!isPublic(dst)) return [finish(state, null)]
@@ -27,5 +30,5 @@ export function handOver(context: WalkContext, state: State, network: number): S
     isPublic(src) || typeof src !== 'number'
       ? state.packet
       : { ...state.packet, src: standInAddress(model) }
-  return [{ ...state, packet, next: { at: 'outside' } }]
+  return [changed(state, { packet, next: { at: 'outside' } })]
 }

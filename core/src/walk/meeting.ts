@@ -18,6 +18,7 @@
 import { placeKey, type Place } from '../rules/place'
 import { outcomeRank } from './causes'
 import type { State, Walked } from './state'
+import { changed } from './next-state'
 import { placeOf } from './visited'
 
 /** A place with all that follows it, as the walks of a list. */
@@ -123,15 +124,14 @@ function joined(state: State, met: State, end: Walked): Walked {
   return {
     ...end,
     like: end.like ?? end,
-    state: {
-      ...end.state,
+    state: changed(end.state, {
       stations: [...state.stations, ...stations.slice(met.stations.length)],
       passed: [...state.passed, ...passed.slice(met.passed.length)],
       allowedByEstate: [
         ...state.allowedByEstate,
         ...allowedByEstate.slice(met.allowedByEstate.length),
       ],
-    },
+    }),
   }
 }
 

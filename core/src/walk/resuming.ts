@@ -1,3 +1,4 @@
+import { changed } from './next-state'
 import type { Address } from '../address/address'
 import type { Meetings } from './meeting'
 import type { Scope } from './fields'
@@ -50,11 +51,9 @@ export function runTo({ run }: Parting, dst: Address): Run {
   const visitsTo = visitsTowards(dst)
   return {
     ...run,
-    pending: run.pending.map((state) => ({
-      ...state,
-      ...towards(state, dst),
-      visited: visitsTo(state.visited),
-    })),
+    pending: run.pending.map((state) =>
+      changed(state, { ...towards(state, dst), visited: visitsTo(state.visited) }),
+    ),
     meetings: run.meetings?.copy() ?? null,
   }
 }

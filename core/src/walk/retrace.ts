@@ -4,7 +4,8 @@ import type { Direction } from '../rules/condition'
 import { askEdge, askHost } from './ask-on-the-way'
 import { noteAll } from './scope'
 import type { Fields } from './fields'
-import { arrive, finish, isWalked, lose } from './state'
+import { changed, arrive, finish, lose } from './next-state'
+import { isWalked } from './state'
 import { policyWords } from './steps/firewall'
 import type { AskedAt, State, Station, StationKind, Step, Walked, WalkContext } from './state'
 
@@ -48,7 +49,7 @@ function goBack(context: WalkContext, state: State, came: readonly Station[], at
   if (!PASSED_KINDS.has(station.kind)) return goOn(state)
   // Beyond an element the answer has what the element did to its request undone.
   const before = came[at - 1]?.packet ?? station.packet
-  return passBack(context, { ...state, packet: answerTo(before) }, station, goOn)
+  return passBack(context, changed(state, { packet: answerTo(before) }), station, goOn)
 }
 
 /** The answer passes an element again; a firewall without state is asked for it. */
@@ -98,11 +99,8 @@ function arriveAtSender(context: WalkContext, state: State): Step {
 }
 
 /** The answer with the addresses it has at the place where its request was asked. */
-const asAsked = (state: State, request: Packet, fields: Fields): State => ({
-  ...state,
-  packet: answerTo(request),
-  fields: answerFields(fields),
-})
+const asAsked = (state: State, request: Packet, fields: Fields): State =>
+  changed(state, { packet: answerTo(request), fields: answerFields(fields) })
 
 /** The origins of the fields of an answer. */
 export const answerFields = ({ src, dst, srcPort, dstPort }: AskedAt['fields']): Fields => ({

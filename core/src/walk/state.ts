@@ -2,7 +2,7 @@ import type { Address } from '../address/address'
 import type { Model, RouteModel } from '../model/model'
 import type { Place } from '../rules/place'
 import type { Direction } from '../rules/condition'
-import { outcomeOf, type Cause, type CauseCode, type Outcome } from './causes'
+import type { Cause, Outcome } from './causes'
 import type { Packet } from '../packet/packet'
 import type { Fields, Scope } from './fields'
 
@@ -64,7 +64,8 @@ export interface Station {
   readonly evidence: object
   /** True beyond the first fault: the packet only gets here if what was assumed were so. */
   readonly assumed: boolean
-  readonly asked?: AskedAt
+  /** What rules or a policy were asked here; null where none were. */
+  readonly asked: AskedAt | null
 }
 
 /**
@@ -252,27 +253,27 @@ export interface WalkContext {
    * Every rule and policy lets every packet pass: what is asked is where packets go, not who may
    * send them.
    */
-  readonly ignoresRules?: boolean
+  readonly ignoresRules: boolean
   /**
    * Rules of hosts and subnets are not asked but noted as stations: who walks asks them as sets
    * afterwards (`flows/gates.ts`). Policies of firewalls are asked.
    */
-  readonly defersRules?: boolean
+  readonly defersRules: boolean
   /** Routes alone, only as far as the first transit. */
-  readonly pausesAtTransits?: boolean
+  readonly pausesAtTransits: boolean
   /**
    * For all hosts of a kind in a network: what is asked of a source there (whether it has a public
    * address, which region it is in, whether an answer finds it) is known to be the same for all of
-   * them.
+   * them. −2 where a walk stands for one host.
    */
-  readonly home?: number
+  readonly home: number
   /** Every source that is meant is public. */
-  readonly publicSources?: boolean
+  readonly publicSources: boolean
   readonly evidence: boolean
   /** Places of rules that paths of equal cost do not meet beyond, if only one of them passed it. */
-  readonly keptApart?: ReadonlySet<string>
+  readonly keptApart: ReadonlySet<string> | undefined
   /** Told every place of rules that an answer was looked up at, as `placeKey` names it. */
-  readonly noteAsked?: (place: string) => void
+  readonly noteAsked: ((place: string) => void) | undefined
   /**
    * Where it is asked for: the packets for which all of this would have been the same. Every step
    * narrows it in place.
@@ -297,90 +298,6 @@ export type Step = readonly (State | Walked)[]
 
 /** Whether a walk has ended. */
 export const isWalked = (item: State | Walked): item is Walked => 'outcome' in item
-
-/** What is said of a decision: put into words only when it is read. */
-export type Said = string | (() => string)
-
-/** The state with one more station. */
-export function arrive(
-  context: WalkContext,
-  state: State,
-  station: {
-    at: string
-    kind: StationKind
-    decision: Said
-    packet?: Packet
-    evidence?: () => object
-    asked?: AskedAt
-  },
-): State {
-  const { at, kind, asked } = station
-  const decision =
-    typeof station.decision === 'string'
-      ? station.decision
-      : context.evidence
-        ? station.decision()
-        : ''
-  const packet = station.packet ?? state.packet
-  const evidence = context.evidence && station.evidence ? station.evidence() : {}
-  const arrived: Station = {
-    at,
-    kind,
-    decision,
-    packet,
-    evidence,
-    assumed: state.faults.length > 0,
-    ...(asked && { asked }),
-  }
-  return { ...state, packet, stations: [...state.stations, arrived] }
-}
-
-/**
- * The state after an element hands the packet to the internet, a site or a service; beyond a fault
- * no element counts as the one it leaves by.
- */
-export const leaveBy = (state: State, ref: string): State =>
-  state.faults.length > 0 ? state : { ...state, leavesBy: ref }
-
-/** What to go on with if a fault were mended in the least way. */
-export interface IfMended {
-  readonly what: string
-  readonly then: (state: State) => Step
-}
-
-/**
- * The packet is lost at its last station. Inside a public NAT's search for a way out, every loss
- * but a denial is the NAT's: it is without a way out, for that inner cause.
- */
-export function lose(
-  context: WalkContext,
-  state: State,
-  code: CauseCode,
-  object: string,
-  ifMended?: IfMended,
-): Step {
-  const own = outcomeOf(code)
-  const byNat = state.pendingNat >= 0 && own !== 'blocked'
-  const cause: Cause = {
-    code: byNat ? 'nat-without-way-out' : code,
-    object: byNat ? context.model.nats[state.pendingNat]!.ref : object,
-    direction: context.direction,
-    station: state.stations.length - 1,
-    ...(byNat ? { inner: { code, object } } : {}),
-  }
-  const faulty = { ...state, faults: [...state.faults, cause] }
-  if (context.beyondFaults && ifMended) {
-    const assumption = { direction: context.direction, station: cause.station, what: ifMended.what }
-    return ifMended.then({ ...faulty, assumed: [...state.assumed, assumption] })
-  }
-  return [finish(faulty, null)]
-}
-
-/** The walk ends here; its first fault, if it had one, is its cause. */
-export function finish(state: State, deliveredAt: End | InNetwork | AtTransit | null): Walked {
-  const cause = state.faults[0] ?? null
-  return { outcome: cause ? outcomeOf(cause.code) : 'delivered', cause, deliveredAt, state }
-}
 
 /** The latest visit, and those before it: branches share what they have in common. */
 export interface Visits {

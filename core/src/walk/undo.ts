@@ -2,7 +2,8 @@ import { formatAddress } from '../address/address'
 import type { NetworkModel } from '../model/model'
 import { oneToOneOf } from './one-to-one'
 import { isPublicHere, noteForPublic, isValue, noteFor, sameField } from './scope'
-import { finish, lose, type State, type Step, type WalkContext, type Said } from './state'
+import { changed, finish, lose, type Said } from './next-state'
+import type { State, Step, WalkContext } from './state'
 
 /** The answer's packet with the flow's latest translation undone. */
 export function undoLatest(state: State): State {
@@ -21,7 +22,7 @@ export function undoLatest(state: State): State {
     latest.kind === 'source'
       ? { ...state.fields, dst: address }
       : { ...state.fields, src: address, ...(latest.ports ? { srcPort: port } : {}) }
-  return { ...state, packet, fields, toUndo: rest }
+  return changed(state, { packet, fields, toUndo: rest })
 }
 
 /**
@@ -78,11 +79,10 @@ export function undoAtDoor(
       then: (s) =>
         then(
           expected
-            ? {
-                ...s,
+            ? changed(s, {
                 packet: { ...s.packet, src: expected.before },
                 toUndo: s.toUndo.filter((t) => t !== expected),
-              }
+              })
             : s,
           '',
         ),

@@ -54,9 +54,11 @@ export function lookUpEvidence(
     table: subnet.table < 0 ? null : model.tables[subnet.table]!.ref,
     tableIs: subnet.table < 0 ? 'none' : subnet.ownTable ? 'own' : 'default',
     address: formatAddress(address),
-    candidates: found.candidates.map((candidate) =>
-      candidateEvidence(model, candidate, network.behaviour === 'priority-routed', winner),
-    ),
+    candidates: found
+      .candidates()
+      .map((candidate) =>
+        candidateEvidence(model, candidate, network.behaviour === 'priority-routed', winner),
+      ),
   }
 }
 

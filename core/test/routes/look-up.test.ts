@@ -23,7 +23,7 @@ function candidates(
     { hasTag: (key) => tags.includes(key), hasPublicAddress: () => hasPublicAddress },
     (route) => route.target.kind !== 'interface' || route.target.id !== 'dead',
   )
-  return found.candidates.map(({ route, reason }) => {
+  return found.candidates().map(({ route, reason }) => {
     const target =
       'id' in route.target ? `${route.target.kind} ${route.target.id}` : route.target.kind
     return [`${formatPrefix(route.prefix)} ${route.origin} ${target}`, reason]

@@ -38,8 +38,12 @@ test('among its own routes a host finds the winners it finds among all', () => {
       const ask = (by: typeof asking) =>
         lookUp(model, model.subnets[0]!, parseAddress(text)!, by, () => true)
       expect(ask(own).winners).toEqual(ask(asking).winners)
-      limited += ask(asking).candidates.length - ask(own).candidates.length
-      expect(ask(own).candidates.map(({ reason }) => reason)).not.toContain('tag-not-carried')
+      limited += ask(asking).candidates().length - ask(own).candidates().length
+      expect(
+        ask(own)
+          .candidates()
+          .map(({ reason }) => reason),
+      ).not.toContain('tag-not-carried')
     }
   }
   expect(limited).toBeGreaterThan(100)

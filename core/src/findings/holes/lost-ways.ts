@@ -1,9 +1,9 @@
 import { rootOfLoss } from '../deciding'
-import type { Family } from '../../address/address'
+import { familyOf, formatAddress, type Address, type Family } from '../../address/address'
 import { wholeSpace } from '../../address/prefix-table'
 import {
   rangeSet,
-  subtractRanges,
+  intersectRanges,
   type Range,
   type RangeSet,
   firstPart,
@@ -13,6 +13,7 @@ import type { HopTable } from '../../hops/hops'
 import { outcomesWithin } from '../../hops/meet'
 import type { Outcome } from '../../hops/outcome'
 import { cached } from '../../incremental/cells'
+import { derived } from '../../incremental/derived'
 import type { Model, SubnetModel } from '../../model/model'
 import {
   type CheckContext,
@@ -21,11 +22,13 @@ import {
   listText,
   nameOf,
   askedIn,
+  lowestHost,
+  modelOf,
   rangeTexts,
   subnetSpaceRanges,
 } from '../survey'
 
-import { spaceTexts, unownedSpace } from '../../addresses/named-space'
+import { ownedSpace, spaceTexts } from '../../addresses/named-space'
 import type { Add, FindingCode, Stated } from '../finding'
 
 /** Ways of all the destination space that are lost for a cause of the ways themselves. */
@@ -38,38 +41,69 @@ export function lostWays(
 ): void {
   const { model, memo } = survey
   const whole = wholeRange(family)
+  const noted = new Set<FindingCode>()
   for (const part of outcomesWithin(model, subnet, hosts, family, whole, memo, {
     wanted: LOST_BY_ROUTES,
   })) {
     const { cause } = part.outcome
-    const state = cause && STATED[cause.code]
-    if (!state) continue
-    const { ranges, to, texts, said, isInside, isUnowned } = toldOf(survey, part.ranges, family)
+    const stating = cause && STATED[cause.code]
+    if (!stating) continue
+    const { code } = stating
+    if (isUnowned(model, part.ranges)) {
+      // One note of each kind for the whole estate: another part of the same subnet adds nothing.
+      if (!noted.has(code)) add(noteOfUnowned(survey, subnet, hosts, code, part.ranges))
+      noted.add(code)
+      continue
+    }
+    const { ranges, to, texts, said, isInside } = toldOf(survey, part.ranges)
     const table = subnet.table >= 0 ? [model.tables[subnet.table]!.ref] : []
     const lost = { model, subnet, table, object: cause.object, texts, said, isInside }
-    const root = rootOfLoss(cause, { model, subnet, hosts, dst: ranges[0]!.from })
-    const shown = {
+    add({
+      code,
       ranges: upTo(texts, 12),
       question: { from: fromText(model, subnet, hosts), to },
-    }
-    const stated = state(lost, part.outcome)
-    add(isUnowned ? noteOfUnowned(stated, said, shown) : { ...shown, root, ...stated })
+      root: rootOfLoss(cause, { model, subnet, hosts, dst: ranges[0]!.from }),
+      ...stating.state(lost, part.outcome),
+    })
   }
 }
 
+const unowned = new WeakMap<readonly Range[], boolean>()
+
+const isUnowned = (model: Model, ranges: readonly Range[]): boolean =>
+  cached(unowned, ranges, () =>
+    ranges.every((range) => firstPart(ownedSpace(model), range) === null),
+  )
+
 /** What only addresses nobody has meet is no fault: one note of each kind for the whole estate. */
-const noteOfUnowned = (
-  { code }: StatedLoss,
-  said: readonly string[],
-  shown: Pick<Stated, 'ranges' | 'question'>,
-): Stated => ({
-  ...shown,
-  code,
-  severity: 'note',
-  anchor: 'estate',
-  sentence: `Packets to ${listText(said)} ${LOST_SO[code]}. Nobody is there to miss them.`,
-  root: { kind: 'unowned-space', object: 'estate', part: '' },
-})
+function noteOfUnowned(
+  survey: CheckContext,
+  subnet: SubnetModel,
+  hosts: HopTable,
+  code: FindingCode,
+  given: readonly Range[],
+): Stated {
+  const { model } = survey
+  const { texts, said, to } = cached(notes, given, () => {
+    const ranges = rangeSet(given)
+    return {
+      texts: rangeTexts(ranges, 12),
+      said: spaceTexts(model, ranges),
+      to: formatAddress(lowestHost(ranges[0]!)),
+    }
+  })
+  return {
+    code,
+    severity: 'note',
+    anchor: 'estate',
+    sentence: `Packets to ${listText(said)} ${LOST_SO[code]}. Nobody is there to miss them.`,
+    root: { kind: 'unowned-space', object: 'estate', part: '' },
+    ranges: upTo(texts, 12),
+    question: { from: fromText(model, subnet, hosts), to },
+  }
+}
+
+const notes = new WeakMap<readonly Range[], Pick<Told, 'texts' | 'said' | 'to'>>()
 
 /** How packets to addresses nobody has are lost. */
 const LOST_SO: Partial<Record<FindingCode, string>> = {
@@ -93,42 +127,51 @@ interface Lost {
 }
 
 /** What is said of a loss; what decides it is found for all alike. */
-type StatedLoss = Omit<Stated, 'root'>
+interface StatingLoss {
+  readonly code: FindingCode
+  readonly state: (lost: Lost, outcome: Outcome) => Omit<Stated, 'root' | 'code'>
+}
 
-const outOfReach =
-  (why: (nat: string, subnet: string) => string) =>
-  ({ subnet, table, object }: Lost): StatedLoss => ({
-    code: 'hole-nat-out-of-reach',
+const outOfReach = (why: (nat: string, subnet: string) => string): StatingLoss => ({
+  code: 'hole-nat-out-of-reach',
+  state: ({ subnet, table, object }) => ({
     severity: 'high',
     anchor: object,
     objects: [subnet.ref, ...table, object],
     sentence: why(nameOf(object), subnet.id),
-  })
+  }),
+})
 
 /** By cause: the finding that states it. */
-const STATED: Readonly<Record<string, (lost: Lost, outcome: Outcome) => StatedLoss>> = {
-  looped: ({ subnet, object, said, isInside }, { ways }) => ({
+const STATED: Readonly<Record<string, StatingLoss>> = {
+  looped: {
     code: 'hole-loop',
-    severity: isInside ? 'high' : 'medium',
-    anchor: subnet.ref,
-    objects: [object, subnet.ref, ...new Set(ways.flat())].filter((ref) => ref.includes('/')),
-    sentence: `Packets from ${subnet.id} to ${listText(said)} go round in a ring through ${nameOf(object)} until they are dropped.`,
-  }),
-  'peering-not-transitive': ({ subnet, table, object, texts, said }) => ({
+    state: ({ subnet, object, said, isInside }, { ways }) => ({
+      severity: isInside ? 'high' : 'medium',
+      anchor: subnet.ref,
+      objects: [object, subnet.ref, ...new Set(ways.flat())].filter((ref) => ref.includes('/')),
+      sentence: `Packets from ${subnet.id} to ${listText(said)} go round in a ring through ${nameOf(object)} until they are dropped.`,
+    }),
+  },
+  'peering-not-transitive': {
     code: 'hole-not-transitive',
-    severity: 'high',
-    anchor: object,
-    objects: [subnet.ref, ...table, object],
-    sentence: `Packets to ${listText(said)} are sent over ${nameOf(object)}, which carries only what is for its two networks.`,
-    part: upTo(texts, 4).join(),
-  }),
-  'forwarded-refused': ({ model, subnet, table, object }) => ({
+    state: ({ subnet, table, object, texts, said }) => ({
+      severity: 'high',
+      anchor: object,
+      objects: [subnet.ref, ...table, object],
+      sentence: `Packets to ${listText(said)} are sent over ${nameOf(object)}, which carries only what is for its two networks.`,
+      part: upTo(texts, 4).join(),
+    }),
+  },
+  'forwarded-refused': {
     code: 'hole-forwarded-refused',
-    severity: 'high',
-    anchor: object,
-    objects: [object, subnet.ref, ...table],
-    sentence: `${nameOf(object)} does not take forwarded packets, so those from ${model.networks[subnet.network]!.id} that come by another network are lost there.`,
-  }),
+    state: ({ model, subnet, table, object }) => ({
+      severity: 'high',
+      anchor: object,
+      objects: [object, subnet.ref, ...table],
+      sentence: `${nameOf(object)} does not take forwarded packets, so those from ${model.networks[subnet.network]!.id} that come by another network are lost there.`,
+    }),
+  },
   'nat-other-region': outOfReach(
     (nat, subnet) =>
       `${nat} serves another region than that of ${subnet}, whose routes lead to it.`,
@@ -144,9 +187,8 @@ const LOST_BY_ROUTES: Wanted = {
 }
 
 interface Told {
-  /** The destinations that somebody has; all of them where nobody has any. */
+  /** The destinations that somebody has. */
   readonly ranges: RangeSet
-  readonly isUnowned: boolean
   /** An address there that can be asked for, as a question names it. */
   readonly to: string
   readonly texts: readonly string[]
@@ -159,20 +201,29 @@ interface Told {
 const told = new WeakMap<readonly Range[], Told>()
 
 /** What is said of destinations, the same for all who share their ways. */
-const toldOf = (survey: CheckContext, given: readonly Range[], family: Family): Told =>
-  cached(told, given, () => {
-    const { model } = survey
-    const all = rangeSet(given)
-    const owned = subtractRanges(all, unownedSpace(model))
-    const ranges = owned.length > 0 ? owned : all
-    return {
-      ranges,
-      isUnowned: owned.length === 0,
-      to: askedIn(survey, ranges, family),
-      texts: rangeTexts(ranges, 12),
-      said: spaceTexts(model, ranges),
-      isInside: ranges.some((range) => firstPart(subnetSpaceRanges(model), range) !== null),
-    }
-  })
+function toldOf(survey: CheckContext, given: readonly Range[]): Told {
+  const [only, other] = given
+  if (only && !other) return toldOfRange(survey, only.from, only.to)
+  return cached(told, given, () => tell(survey, given))
+}
+
+/** One range is told alike to all, whoever its packets are from. */
+const toldOfRange = derived(
+  (survey: CheckContext, from: Address, to: Address): Told => tell(survey, [{ from, to }]),
+  { on: modelOf },
+)
+
+function tell(survey: CheckContext, given: readonly Range[]): Told {
+  const { model } = survey
+  const ranges = intersectRanges(rangeSet(given), ownedSpace(model))
+  return {
+    ranges,
+    to: askedIn(survey, ranges, familyOf(ranges[0]!.from)),
+    texts: rangeTexts(ranges, 12),
+    said: spaceTexts(model, ranges),
+    isInside: ranges.some((range) => firstPart(subnetSpaceRanges(model), range) !== null),
+  }
+}
+
 const wholes = { 4: [wholeSpace(4)], 6: [wholeSpace(6)] } as const
 const wholeRange = (family: Family) => wholes[family]

@@ -1,3 +1,4 @@
+import { contextOf } from '../../walk/context'
 import { rootOfNat } from '../deciding'
 import { lowestOf } from '../../address/address'
 import type { NatModel, Model, SubnetModel } from '../../model/model'
@@ -22,15 +23,7 @@ export function withoutWayOut(survey: CheckContext, nat: NatModel): Finding[] {
     srcPort: 50000,
     dstPort: 443,
   }
-  const context = {
-    model,
-    direction: 'forward',
-    answers: null,
-    about: 'routes',
-    evidence: false,
-    scope: null,
-    beyondFaults: false,
-  } as const
+  const context = contextOf({ model, about: 'routes', scope: null })
   const lost = walk(
     context,
     startState(packet, { at: 'nat', nat: nat.index, fromSubnet: nat.subnet }),

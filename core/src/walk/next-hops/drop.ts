@@ -1,6 +1,6 @@
 import type { TargetOf } from '../../model/targets'
 import { handOver } from '../hand-over'
-import { lose } from '../state'
+import { lose } from '../next-state'
 import { ORDINARY, type NextHop } from './next-hop'
 
 /** The packet is dropped: by a route that somebody wrote, or by a built-in one. */

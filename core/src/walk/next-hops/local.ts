@@ -1,3 +1,4 @@
+import { changed } from '../next-state'
 import type { TargetOf } from '../../model/targets'
 import { inPrefixes, noteFor } from '../scope'
 import { ORDINARY, type NextHop } from './next-hop'
@@ -11,7 +12,7 @@ export const local: NextHop<TargetOf<'local'>> = {
     return !inPrefixes(allRanges, state.packet.dst, noteFor(context, state, 'dst'))
   },
   follow: (_, state, { from: { network, subnet } }) => [
-    { ...state, next: { at: 'local', network, fromSubnet: subnet } },
+    changed(state, { next: { at: 'local', network, fromSubnet: subnet } }),
   ],
   sweepKey: (_, { table, origin }) => `local ${table} ${origin}`,
 }

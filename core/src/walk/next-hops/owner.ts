@@ -1,3 +1,4 @@
+import { changed } from '../next-state'
 import type { Model } from '../../model/model'
 import type { TargetOf } from '../../model/targets'
 import { nextHopOwner } from '../next-hop-owner'
@@ -48,7 +49,7 @@ export function followToOwner(context: WalkContext, state: State, hop: Hop<Owned
   const next: Next = isAddressedTo(context, state, owner.interface)
     ? { at: 'local', network: owner.network, fromSubnet }
     : { at: 'forwarder', interface: owner.interface, fromSubnet }
-  const reach = (s: State): Step => [{ ...s, next }]
+  const reach = (s: State): Step => [changed(s, { next })]
   const far = owner.network === network ? null : peeringBetween(model, network, owner.network)
   return far === null ? reach(state) : crossPeering(context, state, far, network, 'next-hop', reach)
 }

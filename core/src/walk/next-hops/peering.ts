@@ -1,3 +1,4 @@
+import { changed } from '../next-state'
 import type { TargetOf } from '../../model/targets'
 import { crossPeering, otherSide } from '../steps/peering'
 import { leaveByPrivateGateway } from '../steps/private-gateway'
@@ -31,7 +32,7 @@ export const peering: NextHop<TargetOf<'peering'>> = {
     }
     const far = otherSide(element, network)
     return crossPeering(context, state, element, network, 'destination', (s) => [
-      { ...s, next: { at: 'local', network: far, fromSubnet: -1 } },
+      changed(s, { next: { at: 'local', network: far, fromSubnet: -1 } }),
     ])
   },
   sweepKey: elementKey,

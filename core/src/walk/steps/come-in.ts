@@ -3,15 +3,8 @@ import { matchAll } from '../../address/prefix-table'
 import type { GatewayModel, Model, NatModel, NetworkModel, Owner } from '../../model/model'
 import { routeText } from '../words'
 import { beginTowardsNat } from './nat'
-import {
-  arrive,
-  lose,
-  type State,
-  type Step,
-  type Translation,
-  type WalkContext,
-  type Said,
-} from '../state'
+import { changed, arrive, lose, type Said } from '../next-state'
+import type { State, Step, Translation, WalkContext } from '../state'
 
 import { isValue, longestHere, matchHere, noteFor } from '../scope'
 import { undoLatest } from '../undo'
@@ -42,7 +35,7 @@ export function comeInToAddress(context: WalkContext, state: State, owner: Owner
     const subnet = model.subnets[one.subnet]!
     return throughDoor(context, state, model.networks[subnet.network]!, subnet.index, (s, door) => {
       const entered = byGateway(context, s, door, one.id)
-      return [{ ...entered, next: { at: 'forwarder', interface: one.index, fromSubnet: -1 } }]
+      return [changed(entered, { next: { at: 'forwarder', interface: one.index, fromSubnet: -1 } })]
     })
   }
   const one =
@@ -72,12 +65,12 @@ function comeInToNat(context: WalkContext, state: State, nat: NatModel): Step {
   return throughDoor(context, state, network, nat.subnet, (s, door) => {
     const entered = byGateway(context, s, door, nat.id)
     if (nat.subnet >= 0)
-      return [{ ...entered, next: { at: 'nat', nat: nat.index, fromSubnet: -1 } }]
+      return [changed(entered, { next: { at: 'nat', nat: nat.index, fromSubnet: -1 } })]
     const undone = undoLatest(entered)
     const decision = () =>
       `${formatAddress(state.packet.dst)} becomes ${formatAddress(undone.packet.dst)} again`
     const back = arrive(context, undone, { at: nat.ref, kind: 'nat', decision })
-    return [{ ...back, next: { at: 'local', network: network.index, fromSubnet: -1 } }]
+    return [changed(back, { next: { at: 'local', network: network.index, fromSubnet: -1 } })]
   })
 }
 
@@ -105,12 +98,11 @@ function toPrivate(state: State, network: NetworkModel, inside: Address): State 
     after: inside,
     origin: { address: state.fields.dst, port: null },
   }
-  return {
-    ...state,
+  return changed(state, {
     packet: { ...state.packet, dst: inside },
     fields: { ...state.fields, dst: null },
     translations: [...state.translations, made],
-  }
+  })
 }
 
 /**
@@ -207,7 +199,7 @@ function intoNetwork(
   decision: Said,
 ): Step {
   const local = (s: State): Step => [
-    { ...s, next: { at: 'local', network: network.index, fromSubnet: -1 } },
+    changed(s, { next: { at: 'local', network: network.index, fromSubnet: -1 } }),
   ]
   if (door === null) return local(state)
   return consultIngress(

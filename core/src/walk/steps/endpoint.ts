@@ -4,16 +4,8 @@ import type { EstateObject } from '../../format/estate'
 import type { Model } from '../../model/model'
 import { inPrefixes, noteFor } from '../scope'
 import { fact, type FactsEvidence } from '../facts'
-import {
-  arrive,
-  finish,
-  leaveBy,
-  lose,
-  type State,
-  type Step,
-  type WalkContext,
-  type Said,
-} from '../state'
+import { changed, arrive, finish, leaveBy, lose, type Said } from '../next-state'
+import type { State, Step, WalkContext } from '../state'
 
 /**
  * Through a routed endpoint that is up and of this network, to the provider's service behind it.
@@ -134,5 +126,5 @@ export function comeFromService(
     kind: 'endpoint',
     decision: 'hands the answer back',
   })
-  return [{ ...back, next: { at: 'local', network, fromSubnet: -1 } }]
+  return [changed(back, { next: { at: 'local', network, fromSubnet: -1 } })]
 }

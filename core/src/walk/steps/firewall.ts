@@ -3,17 +3,8 @@ import type { Firewall } from '../../format/estate'
 import type { FirewallModel, FirewallSide, Model } from '../../model/model'
 import { protocolNumber, TCP, type Packet } from '../../packet/packet'
 import { askPolicy, type PolicyVerdict } from '../../rules/policy'
-import {
-  arrive,
-  lose,
-  type AskedAt,
-  type Sides,
-  type State,
-  type Step,
-  type Translation,
-  type WalkContext,
-  type Said,
-} from '../state'
+import { changed, arrive, lose, type Said } from '../next-state'
+import type { AskedAt, Sides, State, Step, Translation, WalkContext } from '../state'
 import { knowsFlow, meetFirewall } from '../flow-state'
 import {
   inPrefixes,
@@ -222,12 +213,11 @@ function translateDestination(
     dst: null,
     ...(rule.forward.port === undefined ? {} : { dstPort: null }),
   }
-  return {
-    ...state,
+  return changed(state, {
     packet: { ...packet, dst: after, dstPort: rule.forward.port ?? packet.dstPort },
     fields,
     translations: [...state.translations, made],
-  }
+  })
 }
 
 interface WayOut {
@@ -312,13 +302,12 @@ function translateSource(
     interface: out.interface,
     origin: { address: state.fields.src, port: null },
   }
-  return {
-    ...state,
+  return changed(state, {
     packet: { ...state.packet, src: after },
     fields: { ...state.fields, src: null },
     seenAs,
     translations: [...state.translations, made],
-  }
+  })
 }
 
 /**
@@ -341,8 +330,7 @@ function goOut(context: WalkContext, state: State, firewall: FirewallModel, out:
       ? owner.index
       : null
   return [
-    {
-      ...state,
+    changed(state, {
       next: {
         at: 'send',
         sender: {
@@ -352,6 +340,6 @@ function goOut(context: WalkContext, state: State, firewall: FirewallModel, out:
           ...(neighbour === null ? {} : { handTo: neighbour }),
         },
       },
-    },
+    }),
   ]
 }

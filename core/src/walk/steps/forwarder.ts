@@ -1,5 +1,6 @@
 import { askHost } from '../ask-on-the-way'
-import { arrive, type State, type Step, type WalkContext } from '../state'
+import { changed, arrive } from '../next-state'
+import type { State, Step, WalkContext } from '../state'
 import { passFirewall } from './firewall'
 
 /**
@@ -23,6 +24,8 @@ export function reachForwarder(
       kind: 'firewall',
       decision: 'forwards it from its own subnet',
     })
-    return [{ ...passed, next: { at: 'send', sender: { kind: 'appliance', place, ref: one.ref } } }]
+    return [
+      changed(passed, { next: { at: 'send', sender: { kind: 'appliance', place, ref: one.ref } } }),
+    ]
   })
 }

@@ -6,15 +6,8 @@ import { askHost } from '../ask-on-the-way'
 import { portMatches, protocolMatches } from '../../rules/condition'
 import { noteAll } from '../scope'
 import { arriveAtAsker } from '../undo'
-import {
-  arrive,
-  lose,
-  type End,
-  type State,
-  type Step,
-  type WalkContext,
-  type Said,
-} from '../state'
+import { changed, arrive, lose, type Said } from '../next-state'
+import type { End, State, Step, WalkContext } from '../state'
 
 /** Where a frontend stands, as an end of the flows it opens. */
 export function frontendEnd(frontend: FrontendModel): End & { in: 'subnet' } {
@@ -141,8 +134,7 @@ function openTo(context: WalkContext, state: State, opening: Opening): Step {
   const { packet, fields, translations, passed, allowedByEstate, firewalls, stations } = state
   const leg = { packet, fields, translations, passed, allowedByEstate, firewalls, stations }
   return [
-    {
-      ...opened,
+    changed(opened, {
       fields: { src: null, dst: null, srcPort: null, dstPort: null },
       legs: [...state.legs, { end, address: src, ...leg }],
       translations: [],
@@ -151,6 +143,6 @@ function openTo(context: WalkContext, state: State, opening: Opening): Step {
       firewalls: [],
       seenAs: [],
       next: { at: 'send', sender: { kind: 'host', place: end.place, ref: frontend.ref } },
-    },
+    }),
   ]
 }

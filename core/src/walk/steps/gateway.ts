@@ -3,7 +3,8 @@ import type { GatewayModel, NetworkModel } from '../../model/model'
 import { attachedNat } from '../attached-nat'
 import { publicAddressOf, SOME_ADDRESS, standInAddress } from '../public-address'
 import { answerFacts, doorFacts, fact, type FactsEvidence } from '../facts'
-import { arrive, leaveBy, lose, type State, type Step, type WalkContext, type Said } from '../state'
+import { changed, arrive, leaveBy, lose, type Said } from '../next-state'
+import type { State, Step, WalkContext } from '../state'
 import { throughAttachedNat } from './nat'
 import {
   isPublicHere,
@@ -176,8 +177,7 @@ export function toPublic(
   const unknown = address === SOME_ADDRESS
   const after = unknown ? standInAddress(context.model) : address
   const { src } = state.packet
-  return {
-    ...state,
+  return changed(state, {
     packet: { ...state.packet, src: after },
     fields: { ...state.fields, src: null },
     seenAs: [unknown ? 'unpredictable' : formatAddress(after)],
@@ -191,7 +191,7 @@ export function toPublic(
         origin: { address: state.fields.src, port: null },
       },
     ],
-  }
+  })
 }
 
 /**
@@ -210,5 +210,5 @@ export function sourceRef(context: WalkContext, state: State, network: NetworkMo
 }
 
 function out(state: State, gateway: GatewayModel): Step {
-  return [{ ...leaveBy(state, gateway.ref), pendingNat: -1, next: { at: 'outside' } }]
+  return [changed(leaveBy(state, gateway.ref), { pendingNat: -1, next: { at: 'outside' } })]
 }

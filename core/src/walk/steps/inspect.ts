@@ -1,7 +1,8 @@
 import type { FirewallModel, Model } from '../../model/model'
 import type { TargetOf } from '../../model/targets'
 import { askEdge } from '../ask-on-the-way'
-import { arrive, type State, type Step, type WalkContext } from '../state'
+import { changed, arrive } from '../next-state'
+import type { State, Step, WalkContext } from '../state'
 import { knowsFlow, meetFirewall } from '../flow-state'
 import { askedPolicy, judge, policyWords } from './firewall'
 
@@ -46,7 +47,7 @@ function passEndpoint(
   const { ref } = firewall
   const place = { subnet, interface: -1 }
   const sendOn = (s: State): Step => [
-    { ...s, next: { at: 'send', sender: { kind: 'edge', place, ref } } },
+    changed(s, { next: { at: 'send', sender: { kind: 'edge', place, ref } } }),
   ]
   const remember = (s: State): State => meetFirewall(s, firewall, label)
   if (knowsFlow(context, state, firewall, label)) {

@@ -3,7 +3,8 @@ import type { NetworkModel } from '../../model/model'
 import { attachedNat } from '../attached-nat'
 import { publicAddressOf, SOME_ADDRESS } from '../public-address'
 import { answerFacts, doorFacts, type FactsEvidence } from '../facts'
-import { arrive, leaveBy, lose, type State, type Step, type WalkContext, type Said } from '../state'
+import { changed, arrive, leaveBy, lose, type Said } from '../next-state'
+import type { State, Step, WalkContext } from '../state'
 import { isPublicHere, noteForPublic, noteFor, noteForSource } from '../scope'
 import { undoAtDoor } from '../undo'
 import { sourceRef, toPublic, translatedText } from './gateway'
@@ -36,7 +37,7 @@ export function leaveByBuiltInDoor(
   const door = (s: State, decision: Said): State =>
     arrive(context, s, { at: 'internet', kind: 'internet', decision, evidence })
   const out = (s: State, decision: Said): Step => [
-    { ...leaveBy(door(s, decision), 'internet'), pendingNat: -1, next: { at: 'outside' } },
+    changed(leaveBy(door(s, decision), 'internet'), { pendingNat: -1, next: { at: 'outside' } }),
   ]
   if (!isPublicHere(dst, noteForPublic(context, state, 'dst')))
     return lose(
@@ -51,7 +52,7 @@ export function leaveByBuiltInDoor(
   const nat = attachedNat(model, index, src, note, noteForSource(context, state, index))
   if (nat)
     return throughAttachedNat(context, state, nat, (s) => [
-      { ...leaveBy(s, nat.ref), pendingNat: -1, next: { at: 'outside' } },
+      changed(leaveBy(s, nat.ref), { pendingNat: -1, next: { at: 'outside' } }),
     ])
   if (known !== null)
     return out(toPublic(context, state, network, known), () => translatedText(src, known))

@@ -7,16 +7,8 @@ import { beginTowardsNat } from './nat'
 import { isValue, longestHere, noteAll, noteFor, ownerHere } from '../scope'
 import { arriveAtAsker } from '../undo'
 import { samePlace, type Place } from '../../rules/place'
-import {
-  arrive,
-  finish,
-  leaveBy,
-  lose,
-  type End,
-  type State,
-  type Step,
-  type WalkContext,
-} from '../state'
+import { changed, arrive, finish, leaveBy, lose } from '../next-state'
+import type { End, State, Step, WalkContext } from '../state'
 
 /** Hands a packet to the owner of its address in this network (design part 3.2, local). */
 export function deliverLocally(
@@ -40,7 +32,7 @@ export function deliverLocally(
     const nat = model.nats[owner.index]!
     const latest = state.toUndo[0]
     return nat.subnet >= 0 && latest?.by === nat.ref && isValue(dst, latest.after, note)
-      ? [{ ...state, next: { at: 'nat', nat: nat.index, fromSubnet } }]
+      ? [changed(state, { next: { at: 'nat', nat: nat.index, fromSubnet } })]
       : beginTowardsNat(context, state, nat)
   }
   const subnetIndex = owner
@@ -63,7 +55,7 @@ export function deliverLocally(
   const place: Place = { subnet: subnet.index, interface: owner ? owner.index : -1 }
   const side = owner ? model.firewallAt.get(owner.index) : undefined
   if (side && owner && isForFirewall(context, state, side))
-    return [{ ...state, next: { at: 'forwarder', interface: owner.index, fromSubnet } }]
+    return [changed(state, { next: { at: 'forwarder', interface: owner.index, fromSubnet } })]
   const one = owner ? model.interfaces[owner.index]! : null
   const ref = one?.ref ?? subnet.ref
   const take = (s: State): Step =>

@@ -4,7 +4,8 @@ import type { NatModel } from '../../model/model'
 import { askEdge } from '../ask-on-the-way'
 import { servesSource, subnetOf } from '../attached-nat'
 import { standInAddress } from '../public-address'
-import { arrive, leaveBy, lose, type State, type Step, type WalkContext, type Said } from '../state'
+import { changed, arrive, leaveBy, lose, type Said } from '../next-state'
+import type { State, Step, WalkContext } from '../state'
 import { isPublicHere, noteForPublic, isValue, noteFor, noteForSource } from '../scope'
 import { undoLatest } from '../undo'
 
@@ -16,7 +17,7 @@ export function enterNatByRoute(
   fromSubnet: number,
 ): Step {
   const { model } = context
-  if (nat.subnet >= 0) return [{ ...state, next: { at: 'nat', nat: nat.index, fromSubnet } }]
+  if (nat.subnet >= 0) return [changed(state, { next: { at: 'nat', nat: nat.index, fromSubnet } })]
   const at = (decision: Said): State =>
     arrive(context, state, { at: nat.ref, kind: 'nat', decision })
   if (nat.region === null)
@@ -60,7 +61,7 @@ export function enterNatByRoute(
 
 function leaveFromRegion(context: WalkContext, state: State, nat: NatModel): Step {
   return throughAttachedNat(context, state, nat, (s) => [
-    { ...leaveBy(s, nat.ref), pendingNat: -1, next: { at: 'outside' } },
+    changed(leaveBy(s, nat.ref), { pendingNat: -1, next: { at: 'outside' } }),
   ])
 }
 
@@ -108,13 +109,12 @@ export function enterNat(
 
 function inside(context: WalkContext, state: State, nat: NatModel): Step {
   const sendOn = (s: State): Step => [
-    {
-      ...s,
+    changed(s, {
       next: {
         at: 'send',
         sender: { kind: 'nat', ref: nat.ref, place: { subnet: nat.subnet, interface: -1 } },
       },
-    },
+    }),
   ]
   if (context.answers !== null) {
     const latest = state.toUndo[0]
@@ -143,7 +143,7 @@ function inside(context: WalkContext, state: State, nat: NatModel): Step {
       nat.ref,
     )
   return translate(context, state, nat, (s) =>
-    sendOn(nat.kind === 'public' ? { ...s, pendingNat: nat.index } : s),
+    sendOn(nat.kind === 'public' ? changed(s, { pendingNat: nat.index }) : s),
   )
 }
 
@@ -171,22 +171,22 @@ function translate(
   const note = noteFor(context, state, 'dst')
   if (note) for (const rule of nat.rules) note(spanAround(rule.to, dst))
   const by = order === null ? 'its pool' : `rule ${order}`
-  const become = (s: State, addresses: readonly Address[], seenAs: readonly string[]): State => ({
-    ...s,
-    packet: { ...s.packet, src: addresses[0]! },
-    fields: { ...s.fields, src: null },
-    seenAs,
-    translations: [
-      ...s.translations,
-      {
-        by: nat.ref,
-        kind: 'source',
-        before: src,
-        after: addresses[0]!,
-        origin: { address: s.fields.src, port: null },
-      },
-    ],
-  })
+  const become = (s: State, addresses: readonly Address[], seenAs: readonly string[]): State =>
+    changed(s, {
+      packet: { ...s.packet, src: addresses[0]! },
+      fields: { ...s.fields, src: null },
+      seenAs,
+      translations: [
+        ...s.translations,
+        {
+          by: nat.ref,
+          kind: 'source',
+          before: src,
+          after: addresses[0]!,
+          origin: { address: s.fields.src, port: null },
+        },
+      ],
+    })
   if (pool.length === 0) {
     return lose(
       context,

@@ -1,6 +1,7 @@
 import { formatAddress, type Address } from '../../address/address'
 import type { Model, Owner } from '../../model/model'
-import { arrive, finish, lose, type State, type Step, type WalkContext } from '../state'
+import { changed, arrive, finish, lose } from '../next-state'
+import type { State, Step, WalkContext } from '../state'
 import { comeInToAddress, comeInToNetwork } from './come-in'
 import {
   isPublicHere,
@@ -46,7 +47,7 @@ export function goOutside(context: WalkContext, state: State): Step {
   }
   const latest = state.toUndo[0]
   if (answers && latest?.by.startsWith('sites/') && isValue(dst, latest.after, note))
-    return [{ ...state, next: { at: 'site', site: latest.by.slice('sites/'.length) } }]
+    return [changed(state, { next: { at: 'site', site: latest.by.slice('sites/'.length) } })]
   const owner = ownerForAnswer(context, state) ?? ownerHere(model.publicOwners, dst, note)
   if (owner) return comeInToAddress(context, state, owner)
   const network = longestHere(model.networkSpace, dst, note)[0]

@@ -5,7 +5,8 @@ import { gatewayRanges } from '../../model/learned'
 import type { Model, NetworkModel, PeeringModel } from '../../model/model'
 import { fact, rangesText, type FactsEvidence } from '../facts'
 import { inPrefixes, noteFor, rangesContainHere } from '../scope'
-import { arrive, finish, lose, type State, type Step, type WalkContext, type Said } from '../state'
+import { arrive, finish, lose, type Said } from '../next-state'
+import type { State, Step, WalkContext } from '../state'
 
 /** The network on the other side of a peering. */
 export const otherSide = (peering: PeeringModel, network: number): number =>

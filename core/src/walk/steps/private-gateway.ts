@@ -4,16 +4,8 @@ import type { GatewayModel } from '../../model/model'
 import { type FactsEvidence, fact } from '../facts'
 import { standInAddress } from '../public-address'
 import { noteFor, inPrefixes, isPublicHere, noteForPublic } from '../scope'
-import {
-  type WalkContext,
-  type State,
-  type Step,
-  type Said,
-  arrive,
-  lose,
-  leaveBy,
-  finish,
-} from '../state'
+import { changed, type Said, arrive, lose, leaveBy, finish } from '../next-state'
+import type { WalkContext, State, Step } from '../state'
 import { arriveAtAsker } from '../undo'
 
 /** Out by a private gateway that is up: to its site, or through it to the internet. */
@@ -91,25 +83,23 @@ function leaveThroughSite(context: WalkContext, state: State, gateway: GatewayMo
     ref,
   )
   if (typeof src !== 'number' || isPublicHere(src, noteForPublic(context, state, 'src')))
-    return [{ ...through, next: { at: 'outside' } }]
+    return [changed(through, { next: { at: 'outside' } })]
   if (context.answers) {
     // Only what its flow did is undone in an answer, and the flow did not come in this way.
     return lose(context, through, 'answer-from-other-address', gateway.ref, {
       what: 'the answer has a public address',
       then: (s) => [
-        {
-          ...s,
+        changed(s, {
           packet: { ...s.packet, src: context.answers!.asked.address },
           fields: { ...s.fields, src: context.answers!.asked.addressField },
           next: { at: 'outside' },
-        },
+        }),
       ],
     })
   }
   const after = standInAddress(context.model)
   return [
-    {
-      ...through,
+    changed(through, {
       packet: { ...through.packet, src: after },
       fields: { ...through.fields, src: null },
       seenAs: ['unpredictable'],
@@ -124,7 +114,7 @@ function leaveThroughSite(context: WalkContext, state: State, gateway: GatewayMo
         },
       ],
       next: { at: 'outside' },
-    },
+    }),
   ]
 }
 

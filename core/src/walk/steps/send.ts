@@ -7,7 +7,8 @@ import { askEdge, askHost } from '../ask-on-the-way'
 import { leavesSubnet } from '../next-hops/registry'
 import { isPassedOver } from '../next-hop-owner'
 import { publicAddressOf } from '../public-address'
-import { arrive, lose, type Sender, type State, type Step, type WalkContext } from '../state'
+import { changed, arrive, lose } from '../next-state'
+import type { Sender, State, Step, WalkContext } from '../state'
 import { handOver } from '../hand-over'
 import { narrow, noteFor } from '../scope'
 import { lookUpEvidence, routeText } from '../words'
@@ -71,7 +72,7 @@ function route(context: WalkContext, state: State, sender: Sender): Step {
 function handToNeighbour(context: WalkContext, state: State, index: number, subnet: number): Step {
   const one = context.model.interfaces[index]!
   const reach = (s: State): Step => [
-    { ...s, next: { at: 'forwarder', interface: index, fromSubnet: subnet } },
+    changed(s, { next: { at: 'forwarder', interface: index, fromSubnet: subnet } }),
   ]
   if (!one.up)
     return lose(context, state, 'next-hop-not-up', one.ref, {
@@ -109,14 +110,13 @@ function lookedUp(
   })
   if (winner !== null)
     return [
-      {
-        ...looked,
+      changed(looked, {
         next: {
           at: 'hop',
           from: { network: subnet.network, subnet: subnet.index, ref: sender.ref },
           route: winner,
         },
-      },
+      }),
     ]
   return lose(context, looked, 'no-route', at, {
     what: 'a route leads there',

@@ -1,6 +1,7 @@
 import { formatAddress } from '../../address/address'
 import { fact, type FactsEvidence } from '../facts'
-import { arrive, lose, type State, type Step, type WalkContext } from '../state'
+import { changed, arrive, lose } from '../next-state'
+import type { State, Step, WalkContext } from '../state'
 import { crossPeering, lendingPeering } from './peering'
 import { consultIngress } from './come-in'
 import { inPrefixes, isValue, longestHere, noteFor } from '../scope'
@@ -59,10 +60,9 @@ export function comeFromSite(context: WalkContext, given: State, site: string): 
     })
     if (transit !== null)
       return [
-        {
-          ...entered,
+        changed(entered, {
           next: { at: 'transit', transit: transit.index, attachment: transit.attachment },
-        },
+        }),
       ]
     return consultIngress(context, entered, gateway, (s) =>
       handInside(context, s, gateway.network, users),
@@ -84,8 +84,8 @@ function handInside(
   const user = has(network) ? undefined : users.find(has)
   const peering = user === undefined ? null : lendingPeering(model, user, network)
   if (user === undefined || peering === null)
-    return [{ ...state, next: { at: 'local', network, fromSubnet: -1 } }]
+    return [changed(state, { next: { at: 'local', network, fromSubnet: -1 } })]
   return crossPeering(context, state, peering, network, 'lent', (s) => [
-    { ...s, next: { at: 'local', network: user, fromSubnet: -1 } },
+    changed(s, { next: { at: 'local', network: user, fromSubnet: -1 } }),
   ])
 }

@@ -5,16 +5,8 @@ import { matchAll } from '../../address/prefix-table'
 import type { Model, TransitModel } from '../../model/model'
 import { askEdge } from '../ask-on-the-way'
 import { longestHere, narrow, noteFor } from '../scope'
-import {
-  arrive,
-  lose,
-  type HopFrom,
-  type Sender,
-  type State,
-  type Step,
-  type WalkContext,
-  type Said,
-} from '../state'
+import { changed, arrive, lose, type Said } from '../next-state'
+import type { HopFrom, Sender, State, Step, WalkContext } from '../state'
 import { leaveByPrivateGateway } from './private-gateway'
 
 /** Whether an attachment is there and up. */
@@ -39,7 +31,7 @@ export function enterTransitFromNetwork(
   const name = transit.attachmentOf.get(from.network)!
   const attachment = attachmentOf(transit, from.network)
   const enter = (s: State): Step => [
-    { ...s, next: { at: 'transit', transit: transit.index, attachment: name } },
+    changed(s, { next: { at: 'transit', transit: transit.index, attachment: name } }),
   ]
   const at = (decision: Said): State =>
     arrive(context, state, { at: transit.ref, kind: 'transit', decision })
@@ -167,7 +159,7 @@ function leave(context: WalkContext, state: State, transit: TransitModel, name: 
     if (!other) return lose(context, state, 'target-missing', transit.ref)
     const back = other.towards.get(transit.id)
     if (back === undefined) return lose(context, state, 'target-elsewhere', other.ref)
-    return [{ ...state, next: { at: 'transit', transit: other.index, attachment: back } }]
+    return [changed(state, { next: { at: 'transit', transit: other.index, attachment: back } })]
   }
   const network = model.networks[model.index.networks.get(attachment.network ?? '') ?? -1]
   if (!network) return lose(context, state, 'target-missing', transit.ref)
@@ -200,7 +192,8 @@ function intoNetwork(
         )
   // Where all attached subnets are in one zone it does not matter where the destination is.
   const { index } = listed.find((s) => s.zone !== null && s.zone === home) ?? listed[0] ?? {}
-  if (index === undefined) return [{ ...state, next: { at: 'local', network, fromSubnet: -1 } }]
+  if (index === undefined)
+    return [changed(state, { next: { at: 'local', network, fromSubnet: -1 } })]
   const edge = model.subnets[index]!
   if (!edge.up) return lose(context, state, 'target-not-up', transit.ref)
   const sender: Sender = {
@@ -208,5 +201,7 @@ function intoNetwork(
     place: { subnet: edge.index, interface: -1 },
     ref: edge.ref,
   }
-  return askEdge(context, state, 'in', edge.index, (s) => [{ ...s, next: { at: 'send', sender } }])
+  return askEdge(context, state, 'in', edge.index, (s) => [
+    changed(s, { next: { at: 'send', sender } }),
+  ])
 }
