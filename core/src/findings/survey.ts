@@ -244,6 +244,14 @@ export function firewallsOf(ways: readonly (readonly string[])[]): readonly stri
   return known
 }
 
+const translators = new WeakMap<object, readonly string[]>()
+
+/** Translators that some branch passes. */
+export const natsOn = (ways: readonly (readonly string[])[]): readonly string[] =>
+  cached(translators, ways, () => [
+    ...new Set(ways.flatMap((way) => way.filter((ref) => ref.startsWith('nats/')))),
+  ])
+
 /** The id of an object named `section/id`. */
 export const nameOf = (ref: string): string => ref.slice(ref.indexOf('/') + 1)
 

@@ -9,10 +9,10 @@ import type { Model } from '../model/model'
 import { TCP } from '../packet/packet'
 import { allPackets, boxWith } from '../packet/packet-set'
 import { leavesByOf, wayOf } from '../trace/branch'
-import { resume, startState, walk } from '../walk/engine'
-import { partingFor, type Parting } from '../walk/resuming'
+import { partingFor, resume, walkAbreast, type Parting } from '../walk/abreast'
+import { startState } from '../walk/engine'
 import { scopeOf } from '../walk/fields'
-import { identity, intern, type Outcome } from './outcome'
+import { distinctWays, identity, intern, type Outcome } from './outcome'
 import type { AtTransit, InNetwork, Next, State, Walked } from '../walk/state'
 
 /** Destinations that share one outcome, with the sources for which they do. */
@@ -257,7 +257,7 @@ function walkFrom(
   const packet = { src: source, dst, protocol: TCP, srcPort: 50000, dstPort: 443 }
   const start = (): State => ({ ...startState(packet, next), pendingNat })
   const resumed = parting && resume(context, parting, dst, trail)
-  const { walks } = resumed ?? walk(context, start(), trail)
+  const walks = resumed ?? walkAbreast(context, start(), trail)
   return { walks, span: scope.box.dst, sources: scope.box.src }
 }
 
@@ -351,11 +351,16 @@ function unnamed(outcome: Outcome, own: StartingPoint['own']): Outcome {
   return { ...outcome, cause: { ...cause, ...name(cause), ...inner } }
 }
 
-function outcomeOfWalks(walks: readonly Walked[]): Outcome {
+const outcomes = new WeakMap<readonly Walked[], Outcome>()
+
+const outcomeOfWalks = (walks: readonly Walked[]): Outcome =>
+  cached(outcomes, walks, () => makeOutcome(walks))
+
+function makeOutcome(walks: readonly Walked[]): Outcome {
   const first = walks.find((one) => one.cause !== null) ?? walks[0]!
   const { cause, deliveredAt } = first
   return {
-    ways: walks.map((one) => wayOf(one.state.stations)),
+    ways: distinctWays(walks.map((one) => wayOf(one.state.stations))),
     leavesBy: leavesByOf(first.state),
     seenAs: cause === null ? [...new Set(walks.flatMap((one) => one.state.seenAs))] : [],
     cause:

@@ -30,7 +30,7 @@ import {
   type OnwardRange,
   type Trails,
 } from './onward'
-import { intern, type Outcome } from './outcome'
+import { distinctWays, identity, intern, type Outcome } from './outcome'
 
 /** The outcome of packets to some destinations as far as routes alone decide it. */
 export interface Hop extends Outcome {
@@ -81,6 +81,7 @@ export function sweep(
   if (source === null) return { ranges: [], sources: wholeSpace(family), individual: false }
   const behindRoute = behindRoutes(model, memo, sender)
   const hops = hopInterner()
+  const joint = jointOutcomes(memo)
   const out: { from: Address; to: Address; hop: Hop; behind: BeyondTransit | null }[] = []
   const asking = askingOf(model, subnet, kind, source)
   const table = subnet.table >= 0 ? model.tables[subnet.table]!.ref : subnet.ref
@@ -110,8 +111,7 @@ export function sweep(
         individual ||= part.comesBack || part.passed !== null
       }
       const [first] = parts
-      const outcomes = parts.map((part) => part.outcome)
-      const outcome = pausing ? first!.outcome : together(memo, outcomes)
+      const outcome = pausing ? first!.outcome : joint(parts.map((part) => part.outcome))
       add(from, to, hops(winners, shadowed, outcome), first!.behind)
       from = nextAddress(to)
     }
@@ -307,15 +307,20 @@ function onsetBeyond(
 }
 
 /**
- * The outcome of equal-cost branches: lost if one branch is, with the cause of the first lost one.
+ * The outcomes of equal-cost branches, each found once: lost if one branch is, with the cause of
+ * the first lost one.
  */
-function together(memo: OnwardMemo, outcomes: readonly Outcome[]): Outcome {
-  const first = outcomes.find((one) => one.cause !== null) ?? outcomes[0]!
-  return intern(memo, {
-    ...first,
-    ways: outcomes.flatMap((one) => one.ways),
-    seenAs: first.cause ? [] : [...new Set(outcomes.flatMap((one) => one.seenAs))],
-  })
+function jointOutcomes(memo: OnwardMemo): (outcomes: readonly Outcome[]) => Outcome {
+  const known = new Map<string, Outcome>()
+  return (outcomes) =>
+    cached(known, outcomes.map(identity).join(), () => {
+      const first = outcomes.find((one) => one.cause !== null) ?? outcomes[0]!
+      return intern(memo, {
+        ...first,
+        ways: distinctWays(outcomes.flatMap((one) => one.ways)),
+        seenAs: first.cause ? [] : [...new Set(outcomes.flatMap((one) => one.seenAs))],
+      })
+    })
 }
 
 /** One object for each hop of a sweep, so that neighbours can be compared by identity. */

@@ -1,6 +1,4 @@
-import type { Address } from '../address/address'
 import type { Packet } from '../packet/packet'
-import { boxWith } from '../packet/packet-set'
 import { changed, finish, lose } from './next-state'
 import {
   isWalked,
@@ -22,8 +20,7 @@ import { send } from './steps/send'
 import { comeFromSite } from './steps/site'
 import { enterTransit } from './steps/transit'
 import { OWN_FIELDS } from './fields'
-import { noMeetings } from './meeting'
-import { beginning, runTo, type Parting, type Run } from './resuming'
+import { noMeetings, type Meetings } from './meeting'
 import { sameVisit, visitOf } from './visited'
 
 /** More branches than this are not followed one by one; the walk then says so. */
@@ -60,7 +57,7 @@ export function startState(
  * No path without a loop is expected to have so many steps. A longer walk is begun again with its
  * visits noted.
  */
-const UNWATCHED_STEPS = 24
+export const UNWATCHED_STEPS = 24
 
 /**
  * Follows a packet to its end, or to each of its ends where equal-cost routes part. Every walk
@@ -68,27 +65,8 @@ const UNWATCHED_STEPS = 24
  * only finitely many headers it can be given. Most walks are short, so visits are noted only for
  * long ones.
  */
-export function walk(context: WalkContext, start: State, trail: Trail = null): Walks {
-  const unwatched = follow(context, beginning(start, false), trail)
-  if (unwatched) return unwatched
-  // What was noted on the way is of the walk that is given up.
-  trail?.splice(0)
-  return follow(context, beginning(start, true), trail)!
-}
-
-/**
- * Follows a packet to another destination from a parting of an earlier walk, whose box holds it;
- * null where that walk would have to be begun again with its visits noted.
- */
-export const resume = (
-  context: WalkContext,
-  parting: Parting,
-  dst: Address,
-  trail: Trail,
-): Walks | null => follow(context, runTo(parting, dst), trail)
-
-/** Where walks to other destinations may go on from, noted by a walk; null where nobody asks. */
-type Trail = Parting[] | null
+export const walk = (context: WalkContext, start: State): Walks =>
+  follow(context, start, false) ?? follow(context, start, true)!
 
 /** The branches of a walk. */
 export interface Walks {
@@ -102,12 +80,12 @@ export interface Walks {
 const NOWHERE: ReadonlySet<string> = new Set()
 
 /** All branches of a walk; null where visits are not noted and it grows too long. */
-function follow(context: WalkContext, run: Run, trail: Trail): Walks | null {
-  const { watched } = run
-  const walks = [...run.walks]
-  const pending = [...run.pending]
-  const steps = [...run.steps]
-  let { truncated, meetings } = run
+function follow(context: WalkContext, start: State, watched: boolean): Walks | null {
+  const walks: Walked[] = []
+  const pending = [start]
+  const steps = [0]
+  let truncated = false
+  let meetings: Meetings | null = null
   while (pending.length > 0) {
     const state = pending.pop()!
     const taken = steps.pop()! + 1
@@ -119,15 +97,7 @@ function follow(context: WalkContext, run: Run, trail: Trail): Walks | null {
     }
     meetings?.enter(state, pending.length, walks)
     const goOn: State[] = []
-    const ended = walks.length
-    for (const item of takeNoting(context, state, watched, trail, () => ({
-      walks: walks.slice(0, ended),
-      pending: [...pending, state],
-      steps: [...steps, taken - 1],
-      truncated,
-      meetings: meetings?.copy() ?? null,
-      watched,
-    }))) {
+    for (const item of take(context, state, watched)) {
       if (isWalked(item)) walks.push(item)
       else goOn.push(item)
     }
@@ -143,30 +113,14 @@ function follow(context: WalkContext, run: Run, trail: Trail): Walks | null {
   return { walks, truncated, forgotten: meetings?.forgotten ?? NOWHERE }
 }
 
-/** A step; where it puts a condition to the destination, a parting before it is noted. */
-function takeNoting(
-  context: WalkContext,
-  state: State,
-  watched: boolean,
-  trail: Trail,
-  run: () => Run,
-): Step {
-  const { scope } = context
-  if (!trail || !scope) return take(context, state, watched)
-  const box = boxWith(scope.box, {})
-  const step = take(context, state, watched)
-  const { dst } = scope.box
-  if (dst.from !== box.dst.from || dst.to !== box.dst.to) trail.push({ box, run: run() })
-  return step
-}
-
 /** What names a loop: the first element in it that packets pass, else the first place. */
 function ringOf(stations: readonly Station[]): string {
   const passed = stations.find((station) => station.kind !== 'lookup' && station.kind !== 'rules')
   return (passed ?? stations[0])?.at ?? ''
 }
 
-function take(context: WalkContext, before: State, watched: boolean): Step {
+/** One step of a walk; `watched` where the places it enters are noted. */
+export function take(context: WalkContext, before: State, watched: boolean): Step {
   const earlier = watched ? sameVisit(context, before) : undefined
   if (earlier) {
     if (before.faults.length > 0) return [finish(before, null)]

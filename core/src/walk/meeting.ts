@@ -39,43 +39,13 @@ export interface Meetings {
   readonly enter: (state: State, pending: number, walks: readonly Walked[]) => void
   /** Places that one path passed, and another that met it did not. */
   readonly forgotten: ReadonlySet<string>
-  /** The same meetings, for a walk that goes on from here another way. */
-  readonly copy: () => Meetings
 }
 
 /** No meetings so far; paths that passed different ones of the places kept apart do not meet. */
-export const noMeetings = (keptApart: ReadonlySet<string>): Meetings =>
-  meetingsWith(keptApart, { entered: new Map(), open: [], forgotten: new Set() })
-
-interface Open {
-  readonly closed: Closed
-  readonly pending: number
-}
-
-interface Known {
-  readonly entered: Map<string, Closed>
-  readonly open: Open[]
-  readonly forgotten: Set<string>
-}
-
-function copyOf({ entered, open, forgotten }: Known): Known {
-  const copies = new Map<Closed, Closed>()
-  const copy = (closed: Closed): Closed => {
-    const known = copies.get(closed)
-    if (known) return known
-    const made = { ...closed }
-    copies.set(closed, made)
-    return made
-  }
-  return {
-    entered: new Map([...entered].map(([key, closed]) => [key, copy(closed)])),
-    open: open.map(({ closed, pending }) => ({ closed: copy(closed), pending })),
-    forgotten: new Set(forgotten),
-  }
-}
-
-function meetingsWith(keptApart: ReadonlySet<string>, known: Known): Meetings {
-  const { entered, open, forgotten } = known
+export function noMeetings(keptApart: ReadonlySet<string>): Meetings {
+  const entered = new Map<string, Closed>()
+  const open: { readonly closed: Closed; readonly pending: number }[] = []
+  const forgotten = new Set<string>()
   // `ended` is asked before `enter`, for the same state.
   let asked = { state: null as State | null, key: null as string | null }
   const keyOf = (state: State): string | null => {
@@ -88,18 +58,14 @@ function meetingsWith(keptApart: ReadonlySet<string>, known: Known): Meetings {
   }
   return {
     forgotten,
-    copy: () => meetingsWith(keptApart, copyOf(known)),
     ended: (state, walks, pending) => {
       close(pending, walks)
       const before = entered.get(keyOf(state) ?? '')
       if (before === undefined || before.to === null) return null
       const after = walks.slice(before.from, before.to)
-      if (after.length === 0 || after.some((one) => isOfItsPath(one, state))) return null
-      for (const place of differences(before.state, state)) forgotten.add(place)
-      const worst = after.reduce((a, b) =>
-        outcomeRank(b.outcome) > outcomeRank(a.outcome) ? b : a,
-      )
-      return joined(state, before.state, worst)
+      const met = meet(state, before.state, after)
+      if (met) for (const place of differences(before.state, state)) forgotten.add(place)
+      return met
     },
     enter: (state, pending, walks) => {
       const key = keyOf(state)
@@ -109,6 +75,16 @@ function meetingsWith(keptApart: ReadonlySet<string>, known: Known): Meetings {
       if (!entered.has(key)) entered.set(key, closed)
     },
   }
+}
+
+/**
+ * The end of a path that meets an earlier one: the worst of what followed that; null where there is
+ * none, or it hangs on the path.
+ */
+export function meet(state: State, met: State, after: readonly Walked[]): Walked | null {
+  if (after.length === 0 || after.some((one) => isOfItsPath(one, state))) return null
+  const worst = after.reduce((a, b) => (outcomeRank(b.outcome) > outcomeRank(a.outcome) ? b : a))
+  return joined(state, met, worst)
 }
 
 /**
@@ -136,7 +112,7 @@ function joined(state: State, met: State, end: Walked): Walked {
 }
 
 /** Whether paths may meet here: a look-up and the hop after it are those of the place before. */
-const canMeet = ({ next }: State): boolean => next.at !== 'hop' && next.at !== 'send'
+export const canMeet = ({ next }: State): boolean => next.at !== 'hop' && next.at !== 'send'
 
 function differences(a: State, b: State): string[] {
   const [one, other] = [new Set(a.passed.map(placeKey)), new Set(b.passed.map(placeKey))]
@@ -150,7 +126,7 @@ function headerOf({ packet, fields }: Pick<State, 'packet' | 'fields'>): string 
 }
 
 /** Everything of a state that steers what follows it. */
-function steeringKey(state: State, keptApart: ReadonlySet<string>): string {
+export function steeringKey(state: State, keptApart: ReadonlySet<string>): string {
   const { faults, assumed, stations } = state
   const kept = (places: readonly Place[]): string =>
     keptApart.size === 0

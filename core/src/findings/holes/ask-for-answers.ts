@@ -1,5 +1,6 @@
 import { type Address, familyOf, formatAddress } from '../../address/address'
 import type { Range } from '../../address/ranges'
+import type { Wanted } from '../../hops/behind'
 import { walkFlow, type FlowBranch } from '../../flows/flow'
 import type { HopTable } from '../../hops/hops'
 import type { Model, SubnetModel } from '../../model/model'
@@ -12,7 +13,7 @@ import { rootOfGoingRound, rootOfLoss } from '../deciding'
 import { networksOfObject } from '../network'
 import type { Root } from '../root'
 import { type Finding, type Stated, finding } from '../finding'
-import { type CheckContext, endOf, firewallsOf, nameOf, fromText } from '../survey'
+import { type CheckContext, endOf, firewallsOf, nameOf, fromText, passes } from '../survey'
 
 /** The protocols without connections: where TCP is lost for want of state, they may pass. */
 const WITHOUT_ORDER: Range = { from: placeOfProtocol(TCP) + 1, to: 255 }
@@ -225,4 +226,16 @@ export function stateText({ way }: FlowBranch, { code, object }: Cause): string 
 export interface Side {
   readonly subnet: SubnetModel
   readonly table: HopTable
+}
+
+/** Outcomes after which answers may be lost or go another way. */
+export const ASKED_FOR: Wanted = {
+  name: 'lost or looked at',
+  has: ({ cause, ways }) => cause !== null || passes(ways, 'firewalls', 'nats'),
+}
+
+/** Whether a firewall has several endpoints, each of which keeps a state of its own. */
+export function hasSeveralEndpoints(model: Model, ref: string): boolean {
+  const source = model.firewalls[model.index.firewalls.get(nameOf(ref)) ?? -1]?.source
+  return source?.style === 'inline' && Object.keys(source.endpoints ?? {}).length > 1
 }

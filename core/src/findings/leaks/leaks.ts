@@ -1,6 +1,7 @@
 import type { FindingRecord } from '../record'
 import { checkAnnounced } from '../holes/announced'
-import { checkAnswers, checkInspection, checkWaysBack } from '../holes/answers'
+import { checkAnswers, checkWaysBack } from '../holes/answers'
+import { checkInspection } from '../holes/inspected-pairs'
 import { checkWays } from '../ways-out'
 import { checkFromInternet } from './from-internet'
 import { checkLearned } from './learned-route'

@@ -3,7 +3,7 @@ import type { SubnetModel, Model, RouteModel } from '../../model/model'
 import { applianceAt } from '../../walk/next-hops/registry'
 import { type Finding, finding } from '../finding'
 import { leaveInZone } from '../../mend/recipes/associations'
-import { type CheckContext, nameOf, fromText } from '../survey'
+import { type CheckContext, nameOf, natsOn, fromText } from '../survey'
 
 /** A way out that depends on another zone. */
 export function zones(survey: CheckContext, subnet: SubnetModel): Finding[] {
@@ -16,7 +16,7 @@ export function zones(survey: CheckContext, subnet: SubnetModel): Finding[] {
         continue
       const elements = [
         ...range.hop.winners.flatMap((route) => elementOf(model, subnet, route)),
-        ...range.hop.ways.flat().flatMap((ref) => natZone(model, ref)),
+        ...natsOn(range.hop.ways).flatMap((ref) => natZone(model, ref)),
       ]
       for (const { ref, zone } of elements) {
         if (zone === null || zone === subnet.zone) continue
@@ -57,7 +57,6 @@ function elementOf(
 }
 
 function natZone(model: Model, ref: string): { ref: string; zone: string | null }[] {
-  if (!ref.startsWith('nats/')) return []
   const nat = model.nats[model.index.nats.get(nameOf(ref)) ?? -1]
   return nat && nat.subnet >= 0 ? [{ ref, zone: model.subnets[nat.subnet]!.zone }] : []
 }
