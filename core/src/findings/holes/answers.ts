@@ -1,3 +1,4 @@
+import { derived } from '../../incremental/derived'
 import type { Grain } from '../../incremental/grain'
 import { familyOf, type Address, type Family } from '../../address/address'
 import {
@@ -11,17 +12,18 @@ import { walkFlow } from '../../flows/flow'
 import { sendingKey, type HopMemo } from '../../hops/hops'
 import { identity, type Outcome } from '../../hops/outcome'
 import { memoStable, cached, lazy } from '../../incremental/cells'
-import type { Model } from '../../model/model'
+import type { Model, SubnetModel } from '../../model/model'
 import { TCP, type Packet } from '../../packet/packet'
 import { allPackets } from '../../packet/packet-set'
 import { passing } from '../../rules/passing'
-import { ask, ASKED_FOR, hasSeveralEndpoints, judge, type Side } from './ask-for-answers'
+import { ask, ASKED_FOR, hasSeveralEndpoints, isOfAsker, judge, type Side } from './ask-for-answers'
 import { unique, type Finding } from '../finding'
 import { homesThatReach, reachingFrom, sourcesIn } from '../reach'
 import {
   checkSubnets,
   endOf,
   FAMILIES,
+  modelOf,
   firewallsOf,
   subnetSpaceRanges,
   type CheckContext,
@@ -142,52 +144,99 @@ const probe = (src: Address, dst: Address): Packet => ({
   dstPort: 443,
 })
 
-/**
- * Packets from this subnet to some destinations are lost. A sender there whose packets reach this
- * subnet gets no answer.
- */
-function withoutWayBack(survey: CheckContext, out: Finding[], near: Side, family: Family): void {
-  const { model } = survey
-  const own = near.table.kind.sources[family]
-  if (own === null) return
-  const taken = lazy(() => takenFrom(model, near, own))
-  for (const { outcome, ranges } of survey.meet(
-    near.subnet,
-    near.table,
-    family,
-    subnetSpaceRanges(model),
-    ASKED_FOR,
-  )) {
-    if (outcome.cause !== null) findUnansweredSender(survey, out, near, own, taken, ranges)
-  }
+/** The answers of a kind of host that are lost. */
+interface Unanswered {
+  readonly found: readonly Finding[]
+  /** What loses them in the network of the one who asks, so that all who answer lose them alike. */
+  readonly byAskers: ReadonlySet<string>
 }
 
 /**
- * Finds a sender in some ranges whose packets reach a host and are not answered, and reports it.
+ * Packets from a kind of host to some destinations are lost. A sender there whose packets reach it
+ * gets no answer.
+ */
+const unansweredBy = derived(
+  (survey: CheckContext, index: number, kind: number, family: Family): Unanswered => {
+    const { model } = survey
+    const subnet = model.subnets[index]!
+    const table = survey.tablesOf(subnet)[kind]!
+    const own = table.kind.sources[family]
+    const found: Finding[] = []
+    const byAskers = new Set<string>()
+    if (own === null) return { found, byAskers }
+    const near = { subnet, table }
+    const taken = lazy(() => takenFrom(model, near, own))
+    const neighbours = lazy(() => neighbourOf(survey, near, family)?.byAskers)
+    const all = subnetSpaceRanges(model)
+    for (const { outcome, ranges } of survey.meet(subnet, table, family, all, ASKED_FOR)) {
+      if (outcome.cause === null) continue
+      const { code, object } = outcome.cause
+      const lost = { own, object, taken, ranges }
+      // One host of each network that routes alike is enough to tell what the asker's side loses.
+      const isTold = (): boolean => neighbours()?.has(`${code} ${object}`) ?? false
+      const asker = findUnansweredSender(survey, found, near, lost, isTold)
+      if (asker && isOfAsker(model, object, asker, subnet)) byAskers.add(`${code} ${object}`)
+    }
+    return { found, byAskers }
+  },
+  { on: modelOf },
+)
+
+/** What the first kind of host in the same network that has the same routing loses of its answers. */
+function neighbourOf(
+  survey: CheckContext,
+  { subnet, table }: Side,
+  family: Family,
+): Unanswered | null {
+  const { model } = survey
+  for (const index of model.networks[subnet.network]!.subnets) {
+    if (index >= subnet.index) return null
+    const other = model.subnets[index]!
+    const kind = other.up
+      ? survey.tablesOf(other).findIndex((one) => one.shared[family] === table.shared[family])
+      : -1
+    if (kind >= 0) return unansweredBy(survey, index, kind, family)
+  }
+  return null
+}
+
+interface LostAnswers {
+  readonly own: Address
+  /** What loses them. */
+  readonly object: string
+  readonly taken: () => RangeSet
+  readonly ranges: RangeSet
+}
+
+/**
+ * Finds a sender in some ranges whose packets reach a host and are not answered, and reports it,
+ * unless `isTold` says that this is known of all who answer it.
  */
 function findUnansweredSender(
   survey: CheckContext,
   out: Finding[],
   near: Side,
-  own: Address,
-  taken: () => RangeSet,
-  ranges: RangeSet,
-): void {
+  { own, object, taken, ranges }: LostAnswers,
+  isTold: () => boolean,
+): SubnetModel | null {
   const { model } = survey
   // Rules are evaluated before routes: they leave few ranges, and few senders in them, to evaluate
   // routes for.
   const letInFrom = taken().flatMap((span) => partsWithin(ranges, span))
   for (const { subnet: index } of homesThatReach(survey, own, letInFrom)) {
     if (index === near.subnet.index) continue
+    const subnet = model.subnets[index]!
+    if (isOfAsker(model, object, subnet, near.subnet) && isTold()) return null
     const letIn = sourcesIn(survey, index, familyOf(own)).flatMap((source, kind) =>
       source !== null && rangesContain(taken(), source) ? [kind] : [],
     )
     for (const kind of letIn.length === 0 ? [] : reachingFrom(survey, index, own)) {
-      const subnet = model.subnets[index]!
       const table = survey.tablesOf(subnet)[kind]!
-      if (letIn.includes(kind) && ask(survey, out, { subnet, table }, own, near.subnet)) return
+      if (letIn.includes(kind) && ask(survey, out, { subnet, table }, own, near.subnet))
+        return subnet
     }
   }
+  return null
 }
 
 /** The sources that the rules of a host let in. */
@@ -206,6 +255,18 @@ export const checkAnswers = checkHosts((survey, out, near, family) =>
 )
 
 /** Hosts that receive packets and have no way back to the sender. */
-export const checkWaysBack = checkHosts((survey, out, near, family) =>
-  withoutWayBack(survey, out, near, family),
+export const checkWaysBack = checkSubnets(
+  'answers',
+  (survey, subnet) =>
+    subnet.up
+      ? unique(
+          survey
+            .tablesOf(subnet)
+            .flatMap((_, kind) =>
+              FAMILIES.flatMap((family) => unansweredBy(survey, subnet.index, kind, family).found),
+            ),
+          true,
+        )
+      : [],
+  { joinsRanges: true },
 )
