@@ -21,7 +21,7 @@ export function deliveredFlow(
   table: HopTable,
   src: Address,
   dst: Address,
-  protocol?: Range,
+  { protocol, wanted = isAny }: Wanted = {},
 ): Flow | null {
   const fare = outcomeAt(model, subnet, table, dst, memo)
   // Of several branches the worst is told; another may deliver.
@@ -40,12 +40,26 @@ export function deliveredFlow(
   const taken = fare.seenAs.length === 0 ? takenAt(model, dst, sent) : sent
   const boxes = [...taken].sort((a, b) => Number(a.protocol.from) - Number(b.protocol.from))
   let delivered: Flow | null = null
+  let others = 0
   eachFlow(model, endOf(table), boxes, true, (flow) => {
-    if (flow.branches.some((branch) => branch.delivered)) delivered = flow
-    return delivered !== null
+    if (!flow.branches.some((branch) => branch.delivered)) return false
+    if (wanted(flow)) delivered = flow
+    return delivered !== null || ++others === MOST_OTHERS
   })
   return delivered
 }
+
+interface Wanted {
+  /** Places of the protocols that are asked for; left out, all are. */
+  readonly protocol?: Range
+  /** Which of the delivered flows is wanted. */
+  readonly wanted?: (flow: Flow) => boolean
+}
+
+const isAny = (): boolean => true
+
+/** After so many that are delivered and not wanted, no more are looked at. */
+const MOST_OTHERS = 400
 
 /**
  * The part of some boxes that the rules of the address's owner let in; all of it where that is not

@@ -200,6 +200,15 @@ export const endOf = (table: HopTable): End & { in: 'subnet' } => ({
   ref: table.kind.ref,
 })
 
+/** The first thing that is found of some. */
+export function firstOf<T, F>(some: readonly T[], find: (one: T) => F | null): F | null {
+  for (const one of some) {
+    const found = find(one)
+    if (found !== null) return found
+  }
+  return null
+}
+
 /** The question that asks for one packet from outside. */
 export const questionOf = ({ src, dst, protocol, srcPort, dstPort }: Packet): Question => ({
   from: formatAddress(src),
@@ -376,7 +385,7 @@ export function hostIn(survey: CheckContext, ranges: RangeSet): Address {
 }
 
 /** The lowest address of a range that a host could have. */
-export const lowestHost = ({ from, to }: Range): Address =>
+const lowestHost = ({ from, to }: Range): Address =>
   typeof from === 'number' && Number(to) - from > 8 ? from + 4 : from
 
 /** A door in words, for sentences. */

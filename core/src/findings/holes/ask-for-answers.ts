@@ -1,19 +1,19 @@
 import { type Address, familyOf, formatAddress } from '../../address/address'
 import type { Range } from '../../address/ranges'
 import type { Wanted } from '../../hops/behind'
-import { walkFlow, type FlowBranch } from '../../flows/flow'
+import type { Flow, FlowBranch } from '../../flows/flow'
 import type { HopTable } from '../../hops/hops'
 import type { Model, SubnetModel } from '../../model/model'
-import { TCP, type Packet, packetJson, protocolName } from '../../packet/packet'
-import { allPackets } from '../../packet/packet-set'
+import { TCP, type Packet, packetJson } from '../../packet/packet'
 import { placeOfProtocol } from '../../packet/protocols'
 import type { Cause } from '../../walk/causes'
 import { deliveredFlow } from '../delivered'
+import { askedFor } from '../shown'
 import { rootOfGoingRound, rootOfLoss } from '../deciding'
 import { networksOfObject } from '../network'
 import type { Root } from '../root'
 import { type Finding, type Stated, finding } from '../finding'
-import { type CheckContext, endOf, firewallsOf, nameOf, fromText, passes } from '../survey'
+import { type CheckContext, firewallsOf, nameOf, fromText, passes } from '../survey'
 
 /** The protocols without connections: where TCP is lost for want of state, they may pass. */
 const WITHOUT_ORDER: Range = { from: placeOfProtocol(TCP) + 1, to: 255 }
@@ -42,23 +42,14 @@ function askOne(
   to: SubnetModel | null,
   protocol?: Range,
 ): ReadonlySet<Judged['kind']> {
-  const { model } = survey
   const kinds = new Set<Judged['kind']>()
   const src = from.table.kind.sources[familyOf(dst)]
   // A flow that no rule lets through has no answer.
-  const flow =
-    src === null ? null : deliveredFlow(survey, from.subnet, from.table, src, dst, protocol)
+  // An answer that rules deny does not come to where routes lose it: other packets may.
+  const asked = { protocol, wanted: isNotDenied }
+  const flow = src === null ? null : deliveredFlow(survey, from.subnet, from.table, src, dst, asked)
   if (flow === null) return kinds
-  const { packet } = flow
-  // Rules that deny the answer hide where routes would have led it, so rules are ignored.
-  const hidden = flow.branches.some(
-    (branch) => branch.delivered && branch.cause?.code.startsWith('denied-'),
-  )
-  const { branches } = hidden
-    ? walkFlow(model, endOf(from.table), packet, allPackets(familyOf(dst)), true, {
-        ignoresRules: true,
-      })
-    : flow
+  const { packet, branches } = flow
   for (const branch of branches) {
     for (const judged of judge(branch)) {
       kinds.add(judged.kind)
@@ -67,6 +58,10 @@ function askOne(
   }
   return kinds
 }
+
+/** Whether the answers to what is delivered of a flow are not all denied by rules. */
+const isNotDenied = ({ branches }: Flow): boolean =>
+  branches.some(({ delivered, cause }) => delivered && !cause?.code.startsWith('denied-'))
 
 /** What is wrong with the answer to a delivered packet. */
 export type Judged =
@@ -117,12 +112,7 @@ function reportFinding(
         ...stated,
         root,
         packet: packetJson(packet),
-        question: {
-          from: fromText(model, subnet, table),
-          to: formatAddress(packet.dst),
-          protocol: protocolName(packet.protocol),
-          ...(packet.dstPort === null ? { port: null } : { port: packet.dstPort }),
-        },
+        question: askedFor(model, fromText(model, subnet, table), packet),
         ranges: [formatAddress(packet.dst)],
       }),
     )

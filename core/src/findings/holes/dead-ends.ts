@@ -35,16 +35,32 @@ export const checkEndpointInterfaces = check(
     const ids = endpoint.interfaces ?? []
     const dead = ids.flatMap((one) => deadInterface(model, one) ?? [])
     return dead.map(({ interface: one, why }) => {
-      const address = model.estate.interfaces.get(nameOf(one))?.addresses?.[0]
-      const subnet = model.estate.interfaces.get(nameOf(one))?.subnet
+      const { addresses, subnet, state } = model.estate.interfaces.get(nameOf(one)) ?? {}
+      // A trace takes an address nobody is known to have for one that answers.
+      const to = state === 'deleted' ? undefined : addresses?.[0]
+      const from = askingIn(model, endpoint.network, subnet)
       return lost(model, `endpoints/${id}`, one, {
-        sentence: `${id} is asked at ${nameOf(one)}, which ${why}.`,
+        sentence: `${id} is asked at ${nameOf(one)}, which ${why}.${from === null ? ' Nothing is sent there now.' : ''}`,
         isWhole: dead.length === ids.length,
-        question: address === undefined ? undefined : { from: `subnet:${subnet}`, to: address },
+        question: to === undefined || from === null ? undefined : { from, to },
       })
     })
   },
 )
+
+/** A subnet of a network that asks, if there is one: another than the one that is asked. */
+function askingIn(
+  model: Model,
+  network: string | undefined,
+  asked: string | undefined,
+): string | null {
+  const index = model.index.networks.get(network ?? '')
+  const others = (index === undefined ? [] : model.networks[index]!.subnets)
+    .map((one) => model.subnets[one]!)
+    .filter(({ up }) => up)
+  const one = others.find(({ id }) => id !== asked) ?? others[0]
+  return one ? `subnet:${one.id}` : null
+}
 
 /** A question whose packet is handed on, and lost. */
 type Asked = Partial<Question> & Pick<Question, 'from' | 'to'>
@@ -116,7 +132,7 @@ function deadForwards(model: Model, firewall: FirewallModel): Finding[] {
     return [
       lost(model, firewall.ref, dead.interface, {
         part: `${at} ${protocol} ${port}`,
-        sentence: `${firewall.id} forwards ${protocol} ${port} to ${forward.address}, which ${dead.why}.`,
+        sentence: `${firewall.id} forwards ${protocol} ${port} to ${forward.address}, which ${dead.why}.${asked === undefined ? ' Nothing is sent there now.' : ''}`,
         isWhole: dead.interface !== null,
         // A trace takes an address nobody is known to have for one that answers.
         question:

@@ -1,21 +1,20 @@
 import { ledTo } from '../deciding'
-import { familyOf, formatAddress } from '../../address/address'
+import { familyOf } from '../../address/address'
 import { type Prefix, formatPrefix } from '../../address/prefix'
-import { firstFrom } from '../../address/ranges'
-import type { HopRange } from '../../hops/sweep'
+import { rangeSet, type Range } from '../../address/ranges'
 import type { HopTable } from '../../hops/hops'
-import { lazy } from '../../incremental/cells'
+import { cached, lazy } from '../../incremental/cells'
 import type { InterfaceModel, Model, RouteModel, SubnetModel, TableModel } from '../../model/model'
 import { targetRef, type Target } from '../../model/targets'
 import type { Question } from '../../trace/question'
 import type { TargetFault } from '../../walk/next-hops/next-hop'
 import { faultOf, isOwned } from '../../walk/next-hops/registry'
-import { lowestInternetAddress } from '../../walk/public-address'
 import { type Finding, finding } from '../finding'
 import { usersOf } from '../table-routes'
 import { removeRoutes } from '../../mend/recipes/routes'
 import { routesOf } from '../../model/present'
-import { type CheckContext, nameOf, listText, FAMILIES, fromText, internetText } from '../survey'
+import { questionShowing, type Shows } from '../shown'
+import { type CheckContext, firstOf, nameOf, listText, FAMILIES } from '../survey'
 
 /** Why packets by a route are lost at its next hop, whatever they are; null where they are not. */
 function faultOfRoute(model: Model, network: number, route: RouteModel): TargetFault | null {
@@ -63,10 +62,11 @@ export function deadTargets(survey: CheckContext, table: TableModel): Finding[] 
         ]
     const owned = isOwned(target)
     const name = nameOf(targetRef(target) ?? key)
-    const question = questionBy(survey, won(), routes)
+    const question = questionBy(survey, won(), routes, found)
+    const unused = question ? '' : ' Nothing is sent there now.'
     return finding({
       code: owned ? 'hole-next-hop' : 'hole-dead-target',
-      severity: users.length > 0 ? 'high' : 'low',
+      severity: question ? 'high' : 'low',
       anchor: table.ref,
       objects: [
         table.ref,
@@ -74,14 +74,14 @@ export function deadTargets(survey: CheckContext, table: TableModel): Finding[] 
         ...users.map(({ ref }) => ref),
       ],
       sentence: owned
-        ? `${table.id} sends ${listText(prefixes)} to a next hop that loses it: ${found.why}.`
-        : `${table.id} sends ${listText(prefixes)} to ${name}, which ${found.why}.`,
+        ? `${table.id} sends ${listText(prefixes)} to a next hop that loses it: ${found.why}.${unused}`
+        : `${table.id} sends ${listText(prefixes)} to ${name}, which ${found.why}.${unused}`,
       root: { kind: 'route', object: table.ref, part: ledTo(target) },
       part: key,
       ranges: routes.map((route) => formatPrefix(route.prefix)),
-      question,
+      ...(question && { question }),
       mend:
-        question === undefined
+        question === null
           ? removeRoutes(
               survey.model.estate,
               table.id,
@@ -110,27 +110,37 @@ function byTag(
   return found
 }
 
-/** Where packets of a table's users are, for each route that wins some of them. */
+/** Destinations that a route wins for a kind of host. */
 interface Won {
   readonly subnet: SubnetModel
   readonly table: HopTable
-  readonly range: HopRange
+  readonly ranges: Range[]
 }
 
+/** So many kinds of host are looked at for each route. */
+const MOST_KINDS = 8
+
 /**
- * For each route of a table, destinations that it wins at the first of some subnets, those that are
- * lost first. One pass over the ranges of all subnets serves all routes.
+ * For each route of a table, the first kinds of host for which it wins some destinations. One pass
+ * over the ranges of all subnets serves all routes.
  */
-function wonAt(survey: CheckContext, users: readonly SubnetModel[]): ReadonlyMap<RouteModel, Won> {
-  const found = new Map<RouteModel, Won>()
+function wonAt(
+  survey: CheckContext,
+  users: readonly SubnetModel[],
+): ReadonlyMap<RouteModel, readonly Won[]> {
+  const found = new Map<RouteModel, Won[]>()
   for (const subnet of users) {
     for (const table of survey.tablesOf(subnet)) {
-      for (const range of FAMILIES.flatMap((family) => table.shared[family])) {
-        for (const route of range.hop.winners) {
-          const known = found.get(route)
-          const isBetter = known?.table === table && known.range.hop.cause === null
-          if (known === undefined || (isBetter && range.hop.cause !== null))
-            found.set(route, { subnet, table, range })
+      for (const family of FAMILIES) {
+        for (const { from, to, hop } of table.shared[family]) {
+          for (const route of hop.winners) {
+            const known = cached(found, route, (): Won[] => [])
+            const last = known.at(-1)
+            const isOfThis = last?.table === table && familyOf(last.ranges[0]!.from) === family
+            if (isOfThis) last.ranges.push({ from, to })
+            else if (known.length <= MOST_KINDS)
+              known.push({ subnet, table, ranges: [{ from, to }] })
+          }
         }
       }
     }
@@ -138,23 +148,16 @@ function wonAt(survey: CheckContext, users: readonly SubnetModel[]): ReadonlyMap
   return found
 }
 
-/** A question whose packet some routes win: asked from the first subnet that looks them up. */
+/** A question whose packet some routes win and lose; null where none of them does. */
 function questionBy(
-  { model }: CheckContext,
-  won: ReadonlyMap<RouteModel, Won>,
+  survey: CheckContext,
+  won: ReadonlyMap<RouteModel, readonly Won[]>,
   routes: readonly RouteModel[],
-): Question | undefined {
+  { code }: TargetFault,
+): Question | null {
   const all = routes.flatMap((route) => won.get(route) ?? [])
-  // What is addressed to a next hop itself arrives there.
-  const one = all.find(({ range }) => range.hop.cause !== null) ?? all[0]
-  if (one === undefined) return undefined
-  const { subnet, table, range } = one
-  const family = familyOf(range.from)
-  const outside = lowestInternetAddress(model, family)
-  const there = table.shared[family][firstFrom(table.shared[family], outside)]
-  const wins = there?.hop.winners.some((route) => routes.includes(route)) ?? false
-  return {
-    from: fromText(model, subnet, table),
-    to: wins ? internetText(model, family) : formatAddress(range.from),
-  }
+  const shows: Shows = ({ cause }) => cause?.code === code || cause?.inner?.code === code
+  return firstOf(all.slice(0, MOST_KINDS), (one) =>
+    questionShowing(survey, one, rangeSet(one.ranges), shows),
+  )
 }

@@ -1,5 +1,5 @@
 import { rootOfLoss } from '../deciding'
-import { familyOf, formatAddress, type Address, type Family } from '../../address/address'
+import type { Address, Family } from '../../address/address'
 import { wholeSpace } from '../../address/prefix-table'
 import {
   rangeSet,
@@ -18,18 +18,17 @@ import type { Model, SubnetModel } from '../../model/model'
 import {
   type CheckContext,
   upTo,
-  fromText,
   listText,
   nameOf,
-  askedIn,
-  lowestHost,
   modelOf,
   rangeTexts,
   subnetSpaceRanges,
 } from '../survey'
 
 import { ownedSpace, spaceTexts } from '../../addresses/named-space'
+import type { Question } from '../../trace/question'
 import type { Add, FindingCode, Stated } from '../finding'
+import { questionShowing, type Shows } from '../shown'
 
 /** Ways of all the destination space that are lost for a cause of the ways themselves. */
 export function lostWays(
@@ -41,6 +40,7 @@ export function lostWays(
 ): void {
   const { model, memo } = survey
   const whole = wholeRange(family)
+  const side = { subnet, table: hosts }
   const noted = new Set<FindingCode>()
   for (const part of outcomesWithin(model, subnet, hosts, family, whole, memo, {
     wanted: LOST_BY_ROUTES,
@@ -49,19 +49,24 @@ export function lostWays(
     const stating = cause && STATED[cause.code]
     if (!stating) continue
     const { code } = stating
+    const isLost: Shows = (branch) => branch.cause?.code === cause.code
     if (isUnowned(model, part.ranges)) {
       // One note of each kind for the whole estate: another part of the same subnet adds nothing.
-      if (!noted.has(code)) add(noteOfUnowned(survey, subnet, hosts, code, part.ranges))
-      noted.add(code)
+      if (noted.has(code)) continue
+      const question = questionShowing(survey, side, rangeSet(part.ranges), isLost)
+      if (question) add(noteOfUnowned(survey, code, part.ranges, question))
+      if (question) noted.add(code)
       continue
     }
-    const { ranges, to, texts, said, isInside } = toldOf(survey, part.ranges)
+    const { ranges, texts, said, isInside } = toldOf(survey, part.ranges)
+    const question = questionShowing(survey, side, ranges, isLost)
+    if (!question) continue
     const table = subnet.table >= 0 ? [model.tables[subnet.table]!.ref] : []
     const lost = { model, subnet, table, object: cause.object, texts, said, isInside }
     add({
       code,
       ranges: upTo(texts, 12),
-      question: { from: fromText(model, subnet, hosts), to },
+      question,
       root: rootOfLoss(cause, { model, subnet, hosts, dst: ranges[0]!.from }),
       ...stating.state(lost, part.outcome),
     })
@@ -77,20 +82,14 @@ const isUnowned = (model: Model, ranges: readonly Range[]): boolean =>
 
 /** What only addresses nobody has meet is no fault: one note of each kind for the whole estate. */
 function noteOfUnowned(
-  survey: CheckContext,
-  subnet: SubnetModel,
-  hosts: HopTable,
+  { model }: CheckContext,
   code: FindingCode,
   given: readonly Range[],
+  question: Question,
 ): Stated {
-  const { model } = survey
-  const { texts, said, to } = cached(notes, given, () => {
+  const { texts, said } = cached(notes, given, () => {
     const ranges = rangeSet(given)
-    return {
-      texts: rangeTexts(ranges, 12),
-      said: spaceTexts(model, ranges),
-      to: formatAddress(lowestHost(ranges[0]!)),
-    }
+    return { texts: rangeTexts(ranges, 12), said: spaceTexts(model, ranges) }
   })
   return {
     code,
@@ -99,11 +98,11 @@ function noteOfUnowned(
     sentence: `Packets to ${listText(said)} ${LOST_SO[code]}. Nobody is there to miss them.`,
     root: { kind: 'unowned-space', object: 'estate', part: '' },
     ranges: upTo(texts, 12),
-    question: { from: fromText(model, subnet, hosts), to },
+    question,
   }
 }
 
-const notes = new WeakMap<readonly Range[], Pick<Told, 'texts' | 'said' | 'to'>>()
+const notes = new WeakMap<readonly Range[], Pick<Told, 'texts' | 'said'>>()
 
 /** How packets to addresses nobody has are lost. */
 const LOST_SO: Partial<Record<FindingCode, string>> = {
@@ -189,8 +188,6 @@ const LOST_BY_ROUTES: Wanted = {
 interface Told {
   /** The destinations that somebody has. */
   readonly ranges: RangeSet
-  /** An address there that can be asked for, as a question names it. */
-  readonly to: string
   readonly texts: readonly string[]
   /** The same in words. */
   readonly said: readonly string[]
@@ -218,7 +215,6 @@ function tell(survey: CheckContext, given: readonly Range[]): Told {
   const ranges = intersectRanges(rangeSet(given), ownedSpace(model))
   return {
     ranges,
-    to: askedIn(survey, ranges, familyOf(ranges[0]!.from)),
     texts: rangeTexts(ranges, 12),
     said: spaceTexts(model, ranges),
     isInside: ranges.some((range) => firstPart(subnetSpaceRanges(model), range) !== null),

@@ -1,6 +1,7 @@
 import { contextOf } from '../../walk/context'
 import { rootOfNat } from '../deciding'
 import { lowestOf } from '../../address/address'
+import { rangeSet, type RangeSet } from '../../address/ranges'
 import type { NatModel, Model, SubnetModel } from '../../model/model'
 import { TCP } from '../../packet/packet'
 import type { Question } from '../../trace/question'
@@ -9,7 +10,8 @@ import { lowestInternetAddress } from '../../walk/public-address'
 import type { HopTable } from '../../hops/hops'
 import { type Finding, finding } from '../finding'
 import { leadNatOut } from '../../mend/recipes/associations'
-import { type CheckContext, nameOf, fromText } from '../survey'
+import { questionShowing } from '../shown'
+import { type CheckContext, firstOf, nameOf } from '../survey'
 
 /** A NAT whose own subnet has no way to the internet. */
 export function withoutWayOut(survey: CheckContext, nat: NatModel): Finding[] {
@@ -35,47 +37,51 @@ export function withoutWayOut(survey: CheckContext, nat: NatModel): Finding[] {
   return [
     finding({
       code: 'hole-nat-without-way-out',
-      severity: 'critical',
+      severity: question ? 'critical' : 'low',
       anchor: nat.ref,
       objects: [
         subnet.ref,
         ...(subnet.table >= 0 ? [model.tables[subnet.table]!.ref] : []),
         nat.ref,
         inner.object.includes('/') ? inner.object : null,
-        ...senders.map((one) => one.subnet.ref),
+        ...new Set(senders.map((one) => one.subnet.ref)),
       ],
-      sentence: `${nat.id} sits in ${subnet.id}, which itself has no way to the internet (${inner.code} at ${nameOf(inner.object)}): everything sent to it is lost.`,
+      sentence: `${nat.id} sits in ${subnet.id}, which itself has no way to the internet (${inner.code} at ${nameOf(inner.object)}): ${question ? 'everything sent to it is lost' : 'nothing is sent to it now'}.`,
       root: rootOfNat(nat.ref, inner, { model, dst: packet.dst }),
-      question,
+      ...(question && { question }),
       facts: [`its own packets are lost: ${inner.code} at ${inner.object}`],
-      mend: question === undefined ? leadOut(model, nat) : null,
+      mend: question === null ? leadOut(model, nat) : null,
     }),
   ]
 }
 
-/** The subnets whose packets to the internet are lost at a translator, with the hosts that send them. */
+/** Kinds of host whose packets are lost at a translator, with the destinations of each. */
 function sendersTo(survey: CheckContext, nat: NatModel): Sender[] {
   const { model } = survey
   return (model.networks[nat.network]?.subnets ?? []).flatMap((index) => {
     const subnet = model.subnets[index]!
-    const table = survey
-      .tablesOf(subnet)
-      .find((one) =>
-        survey.toInternet(subnet, one, 4).some(({ outcome }) => outcome.cause?.object === nat.ref),
-      )
-    return table ? [{ subnet, table }] : []
+    return survey.tablesOf(subnet).flatMap((table): Sender[] => {
+      const lost = table.shared[4].filter(({ hop }) => hop.cause?.object === nat.ref)
+      return lost.length === 0 ? [] : [{ subnet, table, ranges: rangeSet(lost) }]
+    })
   })
 }
 
 interface Sender {
   readonly subnet: SubnetModel
   readonly table: HopTable
+  readonly ranges: RangeSet
 }
 
+/** So many of them are asked for a packet that shows the loss. */
+const MOST_ASKED = 16
+
 /** A question whose packet is lost at a translator: from a host that sends there, if there is one. */
-function questionOf({ model }: CheckContext, senders: readonly Sender[]): Question | undefined {
-  const one = senders.find(({ table }) => table.kind.interfaces.length > 0) ?? senders[0]
-  return one && { from: fromText(model, one.subnet, one.table), to: 'internet' }
+function questionOf(survey: CheckContext, senders: readonly Sender[]): Question | null {
+  const hosts = senders.filter(({ table }) => table.kind.interfaces.length > 0)
+  return firstOf((hosts.length > 0 ? hosts : senders).slice(0, MOST_ASKED), (one) =>
+    questionShowing(survey, one, one.ranges, ({ cause }) => cause?.code === 'nat-without-way-out'),
+  )
 }
 
 /** Leads a translator that no subnet sends to out by an internet gateway of its network. */

@@ -4,7 +4,8 @@ import type { Family } from '../../address/address'
 import type { HopTable } from '../../hops/hops'
 import type { SubnetModel } from '../../model/model'
 import type { Add } from '../finding'
-import { type CheckContext, listText, nameOf, rangeTexts, fromText, askedIn } from '../survey'
+import { questionShowing } from '../shown'
+import { type CheckContext, listText, nameOf, rangeTexts } from '../survey'
 
 /** Hosts without a public address whose way out is direct. */
 export function noPublicAddress(
@@ -22,6 +23,13 @@ export function noPublicAddress(
   if (lost.length === 0) return
   const hosts = table.kind.interfaces.map((index) => model.interfaces[index]!.ref)
   const ranges = rangeSet(lost.flatMap((part) => part.ranges))
+  const question = questionShowing(
+    survey,
+    { subnet, table },
+    ranges,
+    ({ cause }) => cause?.code === 'no-public-address',
+  )
+  if (!question) return
   add({
     code: 'hole-no-public-address',
     severity: 'medium',
@@ -34,6 +42,6 @@ export function noPublicAddress(
     sentence: `${subnet.id} has a direct way to the internet, but ${listText(hosts.map(nameOf))} ${hosts.length === 1 ? 'has' : 'have'} no public address.`,
     root: missingIn(subnet.ref, 'publicAddress'),
     ranges: rangeTexts(ranges, 12),
-    question: { from: fromText(model, subnet, table), to: askedIn(survey, ranges, family) },
+    question,
   })
 }

@@ -1,11 +1,12 @@
 import { rootOfLoss } from '../deciding'
 import { derived, sameItems } from '../../incremental/derived'
-import { type Family, formatAddress } from '../../address/address'
+import { familyOf, type Family } from '../../address/address'
+import { rangeSet } from '../../address/ranges'
 import { chosenBy } from '../../expectations/selection'
 import type { SubnetModel, Model } from '../../model/model'
-import { protocolName } from '../../packet/packet'
-import { lowestInternetAddress } from '../../walk/public-address'
-import { type CheckContext, FAMILIES, rangeTexts, internetText } from '../survey'
+import type { Cause } from '../../walk/causes'
+import { questionShowing } from '../shown'
+import { type CheckContext, FAMILIES, firstOf, rangeTexts } from '../survey'
 import type { Add } from '../finding'
 
 /** Hosts whose rules allow the internet, and no way to it. */
@@ -25,8 +26,18 @@ export function noWayOut(survey: CheckContext, subnet: SubnetModel, add: Add): v
     const hosts = table.kind.interfaces.filter(
       (index) => !model.firewallAt.has(index) && !model.interfaces[index]!.forwards,
     )
-    const [open, packet] = firstOf(hosts, (index) => survey.letOutToInternet(index, family)) ?? []
-    if (open === undefined || !packet) continue
+    const ranges = rangeSet(
+      parts.flatMap((part) => part.ranges.filter(({ from }) => familyOf(from) === family)),
+    )
+    // Rules on the way may stop some packets before they are lost, or all of them.
+    const lost = firstOf(hosts, (open) => {
+      if (survey.letOutToInternet(open, family) === null) return null
+      const asked = { subnet, table, hosts: [open] }
+      const question = questionShowing(survey, asked, ranges, ({ cause }) => isLoss(cause))
+      return question && { open, question }
+    })
+    if (!lost) continue
+    const { open, question } = lost
     const cause = parts[0]!.outcome.cause!
     add({
       code: 'hole-no-way-out',
@@ -44,27 +55,12 @@ export function noWayOut(survey: CheckContext, subnet: SubnetModel, add: Add): v
         parts.flatMap((part) => part.ranges),
         4,
       ),
-      question: {
-        from: `interface:${model.interfaces[open]!.id}`,
-        to:
-          packet.dst === lowestInternetAddress(model, family)
-            ? internetText(model, family)
-            : formatAddress(packet.dst),
-        protocol: protocolName(packet.protocol),
-        port: packet.dstPort,
-      },
+      question,
     })
   }
 }
 
-/** The first of some of which something is found, with that. */
-function firstOf<T, F>(some: readonly T[], find: (one: T) => F | null): readonly [T, F] | null {
-  for (const one of some) {
-    const found = find(one)
-    if (found !== null) return [one, found]
-  }
-  return null
-}
+const isLoss = (cause: Cause | null): boolean => cause !== null && !cause.code.startsWith('denied-')
 
 /** A host without an address, or a ring, has a finding of its own. */
 const ADDRESS_CAUSES: ReadonlySet<string> = new Set(['no-public-address', 'looped'])

@@ -1,7 +1,7 @@
 import { rootOfLoss } from '../deciding'
 import { byOwner, ownerText, spaceTexts } from '../../addresses/named-space'
 import { derived } from '../../incremental/derived'
-import { formatAddress, type Family } from '../../address/address'
+import type { Family } from '../../address/address'
 import { formatPrefix, prefixOf } from '../../address/prefix'
 import { isPublic } from '../../address/public'
 import { rangeSet, rangeSetOf, subtractRanges, type RangeSet } from '../../address/ranges'
@@ -11,11 +11,11 @@ import type { Model, SubnetModel } from '../../model/model'
 import { ruleBook } from '../../rules/rule-book'
 import { finding, unique, type Finding } from '../finding'
 import type { Root } from '../root'
+import { questionShowing } from '../shown'
 import {
   checkSubnets,
   FAMILIES,
-  fromText,
-  hostIn,
+  firstOf,
   internetText,
   listText,
   nameOf,
@@ -120,7 +120,7 @@ function rulesWithoutRoute(survey: CheckContext, subnet: SubnetModel, table: Hop
       const lost = parts.filter(lacksRoute)
       const isLost = place.of === 'several' ? lost.length === parts.length : lost.length > 0
       return lost.length > 0 && isLost
-        ? [withoutRoute(survey, { subnet, table, set: ruleBook(model).set(set).ref, place, lost })]
+        ? withoutRoute(survey, { subnet, table, set: ruleBook(model).set(set).ref, place, lost })
         : []
     })
   })
@@ -134,8 +134,18 @@ interface Named {
   readonly lost: readonly Part[]
 }
 
-function withoutRoute(survey: CheckContext, { subnet, table, set, place, lost }: Named): Finding {
+function withoutRoute(survey: CheckContext, { subnet, table, set, place, lost }: Named): Finding[] {
   const { model } = survey
+  const question = firstOf(lost, ({ outcome, ranges }) =>
+    questionShowing(
+      survey,
+      { subnet, table },
+      ranges,
+      ({ cause }) => cause?.code === outcome.cause!.code,
+    ),
+  )
+  // Other rules stop all of it: nothing is lost for want of a route.
+  if (!question) return []
   const [first] = lost as [Part]
   const cause = first.outcome.cause!
   const ranges = rangeSet(lost.flatMap((part) => part.ranges))
@@ -146,20 +156,19 @@ function withoutRoute(survey: CheckContext, { subnet, table, set, place, lost }:
   const root: Root = isUnknown
     ? { kind: 'unowned-space', object: 'estate', part: 'private' }
     : rootOfLoss(cause, { model, subnet, hosts: table, dst: first.ranges[0]!.from })
-  return finding({
-    code: 'hole-rules-without-route',
-    severity: isUnknown ? 'note' : 'medium',
-    anchor: subnet.ref,
-    objects: [subnet.ref, ...(subnet.table >= 0 ? [model.tables[subnet.table]!.ref] : []), set],
-    sentence: `${nameOf(set)} lets ${subnet.id} reach ${where}, but no route leads there (${cause.code}).`,
-    root,
-    part: `${set} ${place.prefix}`,
-    ranges: rangeTexts(ranges, 20),
-    question: {
-      from: fromText(model, subnet, table),
-      to: formatAddress(hostIn(survey, first.ranges)),
-    },
-  })
+  return [
+    finding({
+      code: 'hole-rules-without-route',
+      severity: isUnknown ? 'note' : 'medium',
+      anchor: subnet.ref,
+      objects: [subnet.ref, ...(subnet.table >= 0 ? [model.tables[subnet.table]!.ref] : []), set],
+      sentence: `${nameOf(set)} lets ${subnet.id} reach ${where}, but no route leads there (${cause.code}).`,
+      root,
+      part: `${set} ${place.prefix}`,
+      ranges: rangeTexts(ranges, 20),
+      question,
+    }),
+  ]
 }
 
 /** What of a subnet's hosts has a way out to the internet in a family, and the rules for it. */

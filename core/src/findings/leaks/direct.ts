@@ -2,25 +2,15 @@ import { rootOfWay } from '../deciding'
 import { rangeSet } from '../../address/ranges'
 import type { Family } from '../../address/address'
 import { kindOf } from '../../exits/exits'
-import { eachFlow } from '../../flows/flow'
 import type { HopTable } from '../../hops/hops'
 import type { Outcome } from '../../hops/outcome'
 import type { Model, SubnetModel } from '../../model/model'
-import { type PacketJson, packetJson } from '../../packet/packet'
+import { packetJson } from '../../packet/packet'
 import type { Add } from '../finding'
+import { packetShowing } from '../shown'
 import { leaveByNat } from '../../mend/recipes/associations'
 import { closeIpv6 } from '../../mend/recipes/steering'
-import {
-  gatewayOf,
-  type CheckContext,
-  listText,
-  nameOf,
-  rangeTexts,
-  fromText,
-  askedIn,
-  endOf,
-} from '../survey'
-import { doorName } from '../survey'
+import { gatewayOf, type CheckContext, listText, nameOf, rangeTexts, doorName } from '../survey'
 
 /**
  * Whether packets leave to the internet as they are, or one to one: by a door that lets others in
@@ -53,12 +43,12 @@ export function leakDirect(
         (subnet.role === 'isolated' && outcome.cause === null && outcome.reaches === 'internet'),
     )
   if (parts.length === 0) return
-  const packet = someDelivered(model, table, family)
-  if (packet === null) return
   const [first] = parts
   const door = first!.outcome.leavesBy
   const hosts = table.kind.interfaces.map((index) => model.interfaces[index]!.ref)
   const ranges = rangeSet(parts.flatMap((part) => part.ranges))
+  const shown = packetShowing(survey, { subnet, table }, ranges, ({ delivered }) => delivered)
+  if (!shown) return
   const dst = ranges[0]!.from
   add({
     code: 'leak-direct',
@@ -74,8 +64,8 @@ export function leakDirect(
     root: rootOfWay({ model, subnet, hosts: table, dst }),
     part: `${family}`,
     ranges: rangeTexts(ranges, 12),
-    packet,
-    question: { from: fromText(model, subnet, table), to: askedIn(survey, ranges, family) },
+    packet: packetJson(shown.packet),
+    question: shown.question,
     mend:
       family === 6
         ? closeIpv6(model, subnet)
@@ -83,27 +73,4 @@ export function leakDirect(
           ? leaveByNat(model, subnet)
           : null,
   })
-}
-
-/** Any packet of a kind of host that the internet gets, rules and all. */
-function someDelivered(model: Model, table: HopTable, family: Family): PacketJson | null {
-  const src = table.kind.sources[family]
-  if (src === null) return null
-  let found: PacketJson | null = null
-  const ports = { from: 0, to: 65535 }
-  const boxes = model.internetSpace
-    .filter((range) => (typeof range.from === 'number') === (family === 4))
-    .map((dst) => ({
-      src: { from: src, to: src },
-      dst,
-      protocol: { from: 0, to: 255 },
-      srcPort: ports,
-      dstPort: ports,
-    }))
-  eachFlow(model, endOf(table), boxes, false, (flow) => {
-    if (flow.branches.some((one) => one.delivered && one.deliveredAt?.in === 'outside'))
-      found = packetJson(flow.packet)
-    return found !== null
-  })
-  return found
 }

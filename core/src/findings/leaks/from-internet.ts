@@ -1,7 +1,13 @@
 import { attributeOf, missingIn, type Root } from '../root'
 import { derived } from '../../incremental/derived'
 import { familyOf, type Address } from '../../address/address'
-import { sameRanges, type Range, type RangeSet } from '../../address/ranges'
+import {
+  rangeSet,
+  sameRanges,
+  subtractRanges,
+  type Range,
+  type RangeSet,
+} from '../../address/ranges'
 import { internetRanges } from '../../expectations/selection'
 import { eachFlow, type Flow } from '../../flows/flow'
 import type { InterfaceModel, Model, SubnetModel } from '../../model/model'
@@ -32,7 +38,7 @@ import {
   questionOf,
   type CheckContext,
 } from '../survey'
-import { presentOf } from '../../model/present'
+import { idsOf, presentOf, rangesOf } from '../../model/present'
 
 const one = (value: Address): Range => ({ from: value, to: value })
 
@@ -234,10 +240,15 @@ function throughRules(model: Model, index: number, door: Address): PacketBox[] {
   return passed.map((box) => ({ ...box, dst: one(door) }))
 }
 
-/** The internet without the public addresses the estate itself has. */
-const outsideSpace = derived((model: Model): RangeSet => internetRanges(model), {
-  same: sameRanges,
-})
+/** The internet without the public addresses that the estate itself or a site has. */
+const outsideSpace = derived(
+  (model: Model): RangeSet =>
+    subtractRanges(
+      internetRanges(model),
+      rangeSet(idsOf(model, 'sites').flatMap((id) => rangesOf(model, 'sites', id))),
+    ),
+  { same: sameRanges },
+)
 
 /** The firewalls that a host’s way to the internet passes. */
 function guardsOf(survey: CheckContext, subnet: SubnetModel, index: number): string[] {

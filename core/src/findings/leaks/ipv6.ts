@@ -3,6 +3,7 @@ import { rangeSet } from '../../address/ranges'
 import type { HopTable } from '../../hops/hops'
 import type { SubnetModel } from '../../model/model'
 import type { Add } from '../finding'
+import { questionShowing } from '../shown'
 import { closeIpv6 } from '../../mend/recipes/steering'
 import {
   type CheckContext,
@@ -11,10 +12,8 @@ import {
   gatewayOf,
   nameOf,
   rangeTexts,
-  fromText,
-  askedIn,
+  doorName,
 } from '../survey'
-import { doorName } from '../survey'
 
 /** IPv6 that leaves past the firewall or NAT that IPv4 passes. */
 export function leakIpv6(
@@ -42,6 +41,13 @@ export function leakIpv6(
   const door = round[0]!.outcome.leavesBy ?? 'another way'
   const guard = guarded[0]!.outcome.ways[0]!.find((ref) => /^(firewalls|nats)\//.test(ref))!
   const ranges = rangeSet(round.flatMap((part) => part.ranges))
+  const question = questionShowing(
+    survey,
+    { subnet, table },
+    ranges,
+    ({ delivered, way }) => delivered && !way.some((ref) => firewalls.has(ref)),
+  )
+  if (!question) return
   add({
     code: 'leak-ipv6',
     severity: 'high',
@@ -55,7 +61,7 @@ export function leakIpv6(
     sentence: `IPv4 from ${subnet.id} passes ${nameOf(guard)}, but IPv6 leaves by ${doorName(door)} without it.`,
     root: rootOfWay({ model, subnet, hosts: table, dst: ranges[0]!.from }),
     ranges: rangeTexts(ranges, 12),
-    question: { from: fromText(model, subnet, table), to: askedIn(survey, ranges, 6) },
+    question,
     mend: closeIpv6(model, subnet),
   })
 }

@@ -5,6 +5,7 @@ import type { HopRange } from '../../hops/sweep'
 import type { Model, SubnetModel, RouteModel } from '../../model/model'
 import type { Mend } from '../../mend/mend'
 import { type Finding, finding } from '../finding'
+import { questionShowing } from '../shown'
 import { leadThrough } from '../../mend/recipes/steering'
 import { checkSubnets, FAMILIES, firewallsOf, listText, nameOf, rangeTexts } from '../survey'
 
@@ -36,6 +37,13 @@ export const checkLearned = checkSubnets('routes', (survey, subnet) => {
           : isPublicRange(model, from),
       )
       if (bad.length === 0) continue
+      const question = questionShowing(
+        survey,
+        { subnet, table: hops },
+        rangeSet(bad),
+        ({ way }) => !way.some((ref) => guards.has(ref)),
+      )
+      if (!question) continue
       const sources = [
         ...new Set(
           bad.flatMap(({ hop }) => hop.winners.flatMap((route) => route.learnedFrom ?? [])),
@@ -51,6 +59,7 @@ export const checkLearned = checkSubnets('routes', (survey, subnet) => {
           root: { kind: 'learned-route', object: sources[0] ?? table.ref, part: table.ref },
           part: sources.join(),
           ranges: rangeTexts(bad, 20),
+          question,
           mend: keepFromLearned(model, subnet, hops, bad),
         }),
       )

@@ -3,11 +3,11 @@ import { derived, sameItems } from '../../incremental/derived'
 import { formatAddress } from '../../address/address'
 import { addressOf } from '../../address/prefix'
 import { isPublic } from '../../address/public'
-import type { Model } from '../../model/model'
+import type { Model, NetworkModel } from '../../model/model'
 import { resolveName } from '../../trace/names'
 import { finding } from '../finding'
 import { linkZone } from '../../mend/recipes/upkeep'
-import { check, nameOf, listText } from '../survey'
+import { check, fromText, nameOf, listText, type CheckContext } from '../survey'
 import { presentOf } from '../../model/present'
 
 /** Names that have a private answer somewhere in the estate, and a public one in a network. */
@@ -15,9 +15,11 @@ import { presentOf } from '../../model/present'
 export const checkNames = check(
   'upkeep',
   ({ model }) => presentOf(model, 'networks'),
-  ({ model }, index) => {
+  (survey, index) => {
+    const { model } = survey
     const network = model.networks[index]!
-    if (network.subnets.length === 0) return []
+    const from = askerIn(survey, network)
+    if (from === null) return []
     return [...privateNames(model)].flatMap(([name, by]) => {
       const answer = resolveName(model, network.index, name)
       const exposed =
@@ -34,12 +36,23 @@ export const checkNames = check(
           root: missingIn(by, 'networks'),
           part: name,
           ranges: exposed.map(formatAddress),
+          question: { from, to: `name:${name}` },
           mend: linkZone(model, by, network.id),
         }),
       ]
     })
   },
 )
+
+/** Who asks for names in a network: the first of its hosts, as a question names it. */
+function askerIn(survey: CheckContext, { subnets }: NetworkModel): string | null {
+  const kinds = subnets.flatMap((index) => {
+    const subnet = survey.model.subnets[index]!
+    return subnet.up ? survey.tablesOf(subnet).map((table) => ({ subnet, table })) : []
+  })
+  const one = kinds.find(({ table }) => table.kind.interfaces.length > 0) ?? kinds[0]
+  return one ? fromText(survey.model, one.subnet, one.table) : null
+}
 
 /** Names with a private answer, each with who gives it. */
 const privateNames = derived(

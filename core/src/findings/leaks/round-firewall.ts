@@ -2,7 +2,7 @@ import { rootOfGoingRound } from '../deciding'
 import { spaceTexts } from '../../addresses/named-space'
 import { derived, sameItems } from '../../incremental/derived'
 import { lazy } from '../../incremental/cells'
-import { formatAddress, type Family } from '../../address/address'
+import type { Family } from '../../address/address'
 import {
   sameRanges,
   rangeSet,
@@ -16,14 +16,13 @@ import type { Model, RouteModel, SubnetModel } from '../../model/model'
 import { groupHas } from '../../rules/applies-to'
 import { firewallAt } from '../../walk/next-hops/registry'
 import { finding, unique, type Finding } from '../finding'
+import { questionShowing } from '../shown'
 import { leadThrough } from '../../mend/recipes/steering'
 import {
   modelOf,
   checkSubnets,
   FAMILIES,
   firewallsOf,
-  fromText,
-  hostIn,
   listText,
   nameOf,
   passes,
@@ -255,7 +254,13 @@ function add(
   beaten: Beaten | null,
 ): void {
   const { model } = survey
-  if (ranges.length === 0) return
+  const question = questionShowing(
+    survey,
+    { subnet, table },
+    ranges,
+    ({ way }) => !way.includes(firewall),
+  )
+  if (!question) return
   const winner = beaten?.winner ?? null
   const by =
     winner === null
@@ -281,7 +286,7 @@ function add(
       part: firewall,
       ranges: rangeTexts(ranges, 30),
       mend: beaten && leadThrough(model, subnet, ranges, beaten.winner, beaten.covered),
-      question: { from: fromText(model, subnet, table), to: formatAddress(hostIn(survey, ranges)) },
+      question,
     }),
   )
 }

@@ -1,12 +1,12 @@
 import { looksUpIn } from '../deciding'
 import { derived, sameItems } from '../../incremental/derived'
-import { formatAddress } from '../../address/address'
 import type { HopTable } from '../../hops/hops'
 import { outcomesWithin } from '../../hops/meet'
 import type { SubnetModel, Model } from '../../model/model'
 import { groupBy } from '../../model/sections'
 import { useEndpoint } from '../../mend/recipes/steering'
-import { type CheckContext, FAMILIES, fromText, nameOf, listText, rangeTexts } from '../survey'
+import { questionShowing } from '../shown'
+import { type CheckContext, FAMILIES, firstOf, nameOf, listText, rangeTexts } from '../survey'
 import { rangesOf } from '../../model/present'
 import type { Add } from '../finding'
 
@@ -31,14 +31,16 @@ export function leakService(
     const long = FAMILIES.flatMap((family) =>
       outcomesWithin(model, subnet, table, family, ranges, memo),
     ).filter(({ outcome }) => outcome.cause === null && outcome.reaches === 'internet')
-    if (long.length === 0) continue
+    const question = firstOf(long, ({ ranges: there }) =>
+      questionShowing(survey, { subnet, table }, there, ({ delivered }) => delivered),
+    )
+    if (!question) continue
     const endpoints = endpointsIn(model, network.id, id)
     const by =
       long[0]!.outcome.ways[0]!.find((ref) => ref.startsWith('nats/')) ??
       long[0]!.outcome.leavesBy ??
       'internet'
     const there = endpoints.map((endpoint) => `endpoints/${endpoint}`)
-    const from = fromText(model, subnet, table)
     add({
       code: 'leak-service-by-internet',
       severity: there.length > 0 ? 'low' : 'note',
@@ -60,7 +62,7 @@ export function leakService(
         long.flatMap((part) => part.ranges),
         12,
       ),
-      question: { from, to: formatAddress(long[0]!.ranges[0]!.from) },
+      question,
       mend: useEndpoint(model, subnet, id, endpoints),
       facts: natCost(model, by),
     })
