@@ -1,19 +1,23 @@
 import { familyOf, formatAddress, type Address, type Family } from '../address/address'
 import { partsWithin, rangesContain, type RangeSet } from '../address/ranges'
-import { eachFlow, walkFlow, type FlowBranch } from '../flows/flow'
+import { eachFlow, walkPacket, type FlowBranch } from '../flows/flow'
 import { askedFrom, rangeNameOf } from '../hops/kinds'
 import type { HopTable } from '../hops/hops'
 import type { Model, SubnetModel } from '../model/model'
 import { DEFAULT_SOURCE_PORT, protocolName, TCP, type Packet } from '../packet/packet'
-import { allPackets, boxOfPacket, boxWith, setHas, type PacketBox } from '../packet/packet-set'
+import { allPackets, boxWith, type PacketBox } from '../packet/packet-set'
 import { passing } from '../rules/passing'
 import type { Question } from '../trace/question'
+import type { Cause } from '../walk/causes'
 import { lowestInternetAddress } from '../walk/public-address'
 import type { End } from '../walk/state'
 import { hostIn, internetText, type CheckContext } from './survey'
 
 /** Whether a branch of a flow shows what a finding says. */
 export type Shows = (branch: FlowBranch) => boolean
+
+/** Whether rules stopped a packet, and no route lost it. */
+export const isDenied = (cause: Cause | null): boolean => cause?.code.startsWith('denied-') === true
 
 /** So many hosts of a kind are looked at */
 const MOST_HOSTS = 8
@@ -76,12 +80,8 @@ export function packetShowing(
   for (const sender of senders.slice(0, MOST_HOSTS)) {
     const packet = { ...USUAL, src: sender.address, dst }
     usual ??= shown(sender, packet)
-    const letOut = letOutBy(model, sender)
-    if (setHas(letOut, packet)) {
-      const { branches } = walkFlow(model, sender.end, packet, boxOfPacket(packet), false)
-      if (branches.some(shows)) return shown(sender, packet)
-    }
-    const sent = letOut.flatMap((box) =>
+    if (walkPacket(model, sender.end, packet).some(shows)) return shown(sender, packet)
+    const sent = letOutBy(model, sender).flatMap((box) =>
       partsWithin(ranges, box.dst).map((part) => boxWith(box, { dst: part })),
     )
     let found: Packet | null = null

@@ -99,6 +99,13 @@ export function walkFlow(
   return { packet, box: scope.box, worst, branches }
 }
 
+/** The ways of one packet there, of which only these are told. */
+export const walkPacket = (model: Model, from: End, packet: Packet): FlowBranch[] =>
+  walk(
+    contextOf({ model, about: 'packets', scope: null }),
+    startState(packet, nextFrom(from)),
+  ).walks.map((walked) => branchOf(from, walked, null, []))
+
 function branchOf(
   from: End,
   walked: Walked,

@@ -52,10 +52,13 @@ export function lostWays(
     const isLost: Shows = (branch) => branch.cause?.code === cause.code
     if (isUnowned(model, part.ranges)) {
       // One note of each kind for the whole estate: another part of the same subnet adds nothing.
-      if (noted.has(code)) continue
+      if (noted.has(code) || isNoted(survey, code)) continue
       const question = questionShowing(survey, side, rangeSet(part.ranges), isLost)
-      if (question) add(noteOfUnowned(survey, code, part.ranges, question))
-      if (question) noted.add(code)
+      if (question) {
+        add(noteOfUnowned(survey, code, part.ranges, question))
+        noted.add(code)
+        note(survey, code)
+      }
       continue
     }
     const { ranges, texts, said, isInside } = toldOf(survey, part.ranges)
@@ -72,6 +75,18 @@ export function lostWays(
     })
   }
 }
+
+const estateNotes = new WeakMap<CheckContext, Set<FindingCode>>()
+
+/**
+ * Whether the note for the whole estate is told already: subjects come in their order, and the
+ * first one's note stands. A value that is compared later must not rest on that.
+ */
+const isNoted = (survey: CheckContext, code: FindingCode): boolean =>
+  survey.memo.grain === 'coarse' && (estateNotes.get(survey)?.has(code) ?? false)
+
+const note = (survey: CheckContext, code: FindingCode): void =>
+  void cached(estateNotes, survey, () => new Set<FindingCode>()).add(code)
 
 const unowned = new WeakMap<readonly Range[], boolean>()
 

@@ -4,8 +4,7 @@ import { familyOf, type Family } from '../../address/address'
 import { rangeSet } from '../../address/ranges'
 import { chosenBy } from '../../expectations/selection'
 import type { SubnetModel, Model } from '../../model/model'
-import type { Cause } from '../../walk/causes'
-import { questionShowing } from '../shown'
+import { isDenied, questionShowing } from '../shown'
 import { type CheckContext, FAMILIES, firstOf, rangeTexts } from '../survey'
 import type { Add } from '../finding'
 
@@ -33,7 +32,12 @@ export function noWayOut(survey: CheckContext, subnet: SubnetModel, add: Add): v
     const lost = firstOf(hosts, (open) => {
       if (survey.letOutToInternet(open, family) === null) return null
       const asked = { subnet, table, hosts: [open] }
-      const question = questionShowing(survey, asked, ranges, ({ cause }) => isLoss(cause))
+      const question = questionShowing(
+        survey,
+        asked,
+        ranges,
+        ({ cause }) => cause !== null && !isDenied(cause),
+      )
       return question && { open, question }
     })
     if (!lost) continue
@@ -59,8 +63,6 @@ export function noWayOut(survey: CheckContext, subnet: SubnetModel, add: Add): v
     })
   }
 }
-
-const isLoss = (cause: Cause | null): boolean => cause !== null && !cause.code.startsWith('denied-')
 
 /** A host without an address, or a ring, has a finding of its own. */
 const ADDRESS_CAUSES: ReadonlySet<string> = new Set(['no-public-address', 'looped'])

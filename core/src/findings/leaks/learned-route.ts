@@ -5,7 +5,7 @@ import type { HopRange } from '../../hops/sweep'
 import type { Model, SubnetModel, RouteModel } from '../../model/model'
 import type { Mend } from '../../mend/mend'
 import { type Finding, finding } from '../finding'
-import { questionShowing } from '../shown'
+import { isDenied, questionShowing } from '../shown'
 import { leadThrough } from '../../mend/recipes/steering'
 import { checkSubnets, FAMILIES, firewallsOf, listText, nameOf, rangeTexts } from '../survey'
 
@@ -41,7 +41,7 @@ export const checkLearned = checkSubnets('routes', (survey, subnet) => {
         survey,
         { subnet, table: hops },
         rangeSet(bad),
-        ({ way }) => !way.some((ref) => guards.has(ref)),
+        ({ way, cause }) => !way.some((ref) => guards.has(ref)) && !isDenied(cause),
       )
       if (!question) continue
       const sources = [

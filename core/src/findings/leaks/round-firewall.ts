@@ -16,7 +16,7 @@ import type { Model, RouteModel, SubnetModel } from '../../model/model'
 import { groupHas } from '../../rules/applies-to'
 import { firewallAt } from '../../walk/next-hops/registry'
 import { finding, unique, type Finding } from '../finding'
-import { questionShowing } from '../shown'
+import { isDenied, questionShowing } from '../shown'
 import { leadThrough } from '../../mend/recipes/steering'
 import {
   modelOf,
@@ -258,7 +258,7 @@ function add(
     survey,
     { subnet, table },
     ranges,
-    ({ way }) => !way.includes(firewall),
+    ({ way, cause }) => !way.includes(firewall) && !isDenied(cause),
   )
   if (!question) return
   const winner = beaten?.winner ?? null
