@@ -121,7 +121,17 @@ const groupOf = (rename: (text: string) => string, group: Json): Json => {
     Array.isArray(ids)
       ? ids.map((id) => rename(`${group.section as string}/${id}`).replace(/^[^/]*\//, ''))
       : ids
-  return { ...group, members: named(group.members), except: named(group.except) }
+  // A condition on names asks for the same part of the new ones.
+  const where = group.where as { readonly name?: string } | undefined
+  const isRenamed = (SECTIONS as readonly string[]).includes(group.section as string)
+  const renamedWhere =
+    isRenamed && where?.name !== undefined ? { ...where, name: `*-${where.name}-new` } : where
+  return {
+    ...group,
+    members: named(group.members),
+    except: named(group.except),
+    where: renamedWhere,
+  }
 }
 
 const withoutNulls = (estate: Json): Json => JSON.parse(JSON.stringify(estate)) as Json

@@ -2,7 +2,7 @@ import { rootOfGoingRound } from '../deciding'
 import { spaceTexts } from '../../addresses/named-space'
 import { derived, sameItems } from '../../incremental/derived'
 import { lazy } from '../../incremental/cells'
-import type { Family } from '../../address/address'
+import { compareAddresses, type Family } from '../../address/address'
 import {
   sameRanges,
   rangeSet,
@@ -222,21 +222,29 @@ function unlikeGroup(
   homes: ReadonlyMap<string, RangeSet>,
   family: Family,
 ): void {
-  const round: Range[] = []
-  for (const [firewall, guarded] of guardedBy(survey, group.id, family)) {
+  const missed = [...guardedBy(survey, group.id, family)].flatMap(([firewall, guarded]) => {
     const wanted = subtractRanges(guarded, rangeSet([...spared(), ...(homes.get(firewall) ?? [])]))
-    if (wanted.length === 0) continue
-    const parts = survey
-      .meet(subnet, table, family, wanted)
-      .filter(({ outcome }) => outcome.cause === null && !passes(outcome.ways, 'firewalls'))
-    if (parts.length === 0) continue
+    const parts = (wanted.length === 0 ? [] : survey.meet(subnet, table, family, wanted)).filter(
+      ({ outcome }) => outcome.cause === null && !passes(outcome.ways, 'firewalls'),
+    )
     const ranges = rangeSet(parts.flatMap((part) => part.ranges))
-    // What several firewalls see of others is told of the first.
+    return ranges.length === 0 ? [] : [{ firewall, ranges }]
+  })
+  // What several firewalls see of others is told of the one that sees most.
+  const round: Range[] = []
+  for (const { firewall, ranges } of missed.sort((a, b) => byMost(a.ranges, b.ranges))) {
     const fresh = subtractRanges(ranges, rangeSet(round))
     if (fresh.length > 0) add(survey, out, subnet, table, firewall, fresh, null)
     round.push(...fresh)
   }
 }
+
+const sizeOf = (ranges: RangeSet): number =>
+  ranges.reduce((sum, { from, to }) => sum + Number(to) - Number(from) + 1, 0)
+
+/** The order of sets by how many addresses they have, the largest first; then by the lowest. */
+const byMost = (a: RangeSet, b: RangeSet): number =>
+  sizeOf(b) - sizeOf(a) || compareAddresses(a[0]!.from, b[0]!.from)
 
 /** The route that wins, and the one to the firewall that it beats. */
 interface Beaten {
