@@ -43,14 +43,16 @@ function doorless(model: Model, network: NetworkModel): Root | null {
   // Others have a way in of their own.
   if (network.behaviour !== 'table-routed') return null
   if (!network.up) return attributeOf(network.ref, 'state')
-  const gateways = model.attached.gateways.get(network.index) ?? []
-  const doors = gateways.filter(({ kind }) => kind === 'internet')
+  const doors = doorsOf(model, network)
   if (doors.some(({ up }) => up)) return null
   const [down] = doors
   return down
     ? attributeOf(down.ref, 'state')
     : { kind: 'missing-object', object: network.ref, part: 'gateways' }
 }
+
+const doorsOf = (model: Model, { index }: NetworkModel) =>
+  (model.attached.gateways.get(index) ?? []).filter(({ kind }) => kind === 'internet')
 
 /** The public addresses by the network that their owners stand in. */
 const publicAddressesByNetwork = derived((model: Model): ReadonlyMap<number, readonly Asked[]> => {
@@ -97,7 +99,14 @@ const withoutDoor = (
     code: 'hole-no-door',
     severity: 'medium',
     anchor: ref,
-    objects: [ref, model.subnets[subnet]!.ref, network.ref, root.object],
+    objects: [
+      ref,
+      model.subnets[subnet]!.ref,
+      network.ref,
+      root.object,
+      // The doors of a network that is not up are shut too.
+      ...doorsOf(model, network).map((door) => door.ref),
+    ],
     sentence: `${nameOf(ref)} has ${formatAddress(address)}, but ${network.up ? `${network.id} has no internet gateway that is up` : `${network.id} is not up`}, so nobody can come in by it.`,
     part: formatAddress(address),
     root,
