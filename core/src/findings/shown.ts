@@ -1,5 +1,5 @@
 import { familyOf, formatAddress, type Address, type Family } from '../address/address'
-import { partsWithin, rangesContain, type RangeSet } from '../address/ranges'
+import { partsWithin, type RangeSet } from '../address/ranges'
 import { eachFlow, walkPacket, type FlowBranch } from '../flows/flow'
 import { askedFrom, rangeNameOf } from '../hops/kinds'
 import type { HopTable } from '../hops/hops'
@@ -11,7 +11,7 @@ import type { Question } from '../trace/question'
 import type { Cause } from '../walk/causes'
 import { lowestInternetAddress } from '../walk/public-address'
 import type { End } from '../walk/state'
-import { hostIn, internetText, type CheckContext } from './survey'
+import { askedIn, firstOf, fromText, internetText, type CheckContext } from './survey'
 
 /** Whether a branch of a flow shows what a finding says. */
 export type Shows = (branch: FlowBranch) => boolean
@@ -19,10 +19,12 @@ export type Shows = (branch: FlowBranch) => boolean
 /** Whether rules stopped a packet, and no route lost it. */
 export const isDenied = (cause: Cause | null): boolean => cause?.code.startsWith('denied-') === true
 
-/** So many hosts of a kind are looked at */
-const MOST_HOSTS = 8
-/** and so many kinds of packets of each. */
+/** How many kinds of hosts, and how many hosts of each kind, are looked at for one finding. */
+export const MOST_HOSTS = 8
+/** How many walks are made for one kind of hosts. */
 const MOST_FLOWS = 400
+/** How many boxes of packets, each within one range, are made for one host. */
+const MOST_BOXES = 4000
 
 /** A kind of host, or some of its hosts by their numbers. */
 interface Asked {
@@ -42,7 +44,7 @@ interface Sender {
  * A question whose packet a host of a kind may send, by its own rules, to some destinations of one
  * family, and that shows what is said of them; null where no packet does. What people ask for most
  * is tried first. Where there are more packets than are looked at, the first question stands.
- * Costs one walk in nearly all cases, and at most a few hundred.
+ * Costs one walk in nearly all cases, and at most `MOST_FLOWS`.
  */
 export const questionShowing = (
   survey: CheckContext,
@@ -51,8 +53,34 @@ export const questionShowing = (
   shows: Shows,
 ): Question | null => packetShowing(survey, asked, ranges, shows)?.question ?? null
 
+/** A kind of host with destinations that it sends to. */
+interface Asking extends Asked {
+  readonly ranges: RangeSet
+}
+
+/**
+ * The same for the first of some kinds of hosts of which a packet shows it; null where no packet of
+ * any of them does. Where there are more kinds than are looked at, the question of the first stands.
+ */
+export function firstShowing(
+  survey: CheckContext,
+  kinds: readonly Asking[],
+  shows: Shows,
+): Question | null {
+  const found = firstOf(kinds.slice(0, MOST_HOSTS), (one) =>
+    questionShowing(survey, one, one.ranges, shows),
+  )
+  if (found || kinds.length <= MOST_HOSTS) return found
+  const { subnet, table, ranges } = kinds[0]!
+  const dst = askedIn(survey, ranges)
+  const usual = { ...USUAL, src: table.kind.sources[familyOf(dst)]!, dst }
+  return askedFor(survey.model, fromText(survey.model, subnet, table), usual)
+}
+
 /** A packet with the question that asks for it. */
 interface Shown {
+  /** The host that sends it, as `section/id`. */
+  readonly sender: string
   readonly packet: Packet
   readonly question: Question
 }
@@ -68,40 +96,49 @@ export function packetShowing(
   const [first] = ranges
   if (first === undefined) return null
   const family = familyOf(first.from)
-  const lowest = lowestInternetAddress(model, family)
-  const dst = rangesContain(ranges, lowest) ? lowest : hostIn(survey, ranges)
+  const dst = askedIn(survey, ranges)
   const senders = sendersOf(model, { subnet, table, hosts }, family)
-  const shown = ({ asked: from }: Sender, packet: Packet): Shown => ({
+  const shown = ({ asked: from, end }: Sender, packet: Packet): Shown => ({
+    sender: end.ref,
     packet,
     question: askedFor(model, from, packet),
   })
   let usual: Shown | null = null
   let isAll = senders.length <= MOST_HOSTS
+  let flows = 0
   for (const sender of senders.slice(0, MOST_HOSTS)) {
     const packet = { ...USUAL, src: sender.address, dst }
     usual ??= shown(sender, packet)
     if (walkPacket(model, sender.end, packet).some(shows)) return shown(sender, packet)
-    const sent = letOutBy(model, sender).flatMap((box) =>
-      partsWithin(ranges, box.dst).map((part) => boxWith(box, { dst: part })),
-    )
+    const sent = sentTo(model, sender, ranges)
     let found: Packet | null = null
-    let flows = 0
     const isEnded = !eachFlow(model, sender.end, sent, false, (flow) => {
       if (flow.branches.some(shows)) found = flow.packet
-      return found !== null || ++flows === MOST_FLOWS
+      return found !== null || ++flows >= MOST_FLOWS
     })
     if (found !== null) return shown(sender, found)
-    isAll &&= !isEnded
+    if (isEnded || sent.length === MOST_BOXES) isAll = false
+    if (isEnded) break
   }
   return isAll ? null : usual
 }
 
 const USUAL = { protocol: TCP, srcPort: DEFAULT_SOURCE_PORT, dstPort: 443 }
 
-/** The packets that the rules of a host let out. */
-function letOutBy(model: Model, { end: { place }, address }: Sender): readonly PacketBox[] {
+/** The packets that the rules of a host let out to some ranges, up to `MOST_BOXES`. */
+function sentTo(
+  model: Model,
+  { end: { place }, address }: Sender,
+  ranges: RangeSet,
+): readonly PacketBox[] {
   const own = boxWith(allPackets(familyOf(address)), { src: { from: address, to: address } })
-  return passing(model, { direction: 'out', place, crosses: true }, [own])
+  const out: PacketBox[] = []
+  for (const box of passing(model, { direction: 'out', place, crosses: true }, [own]))
+    for (const part of partsWithin(ranges, box.dst)) {
+      out.push(boxWith(box, { dst: part }))
+      if (out.length === MOST_BOXES) return out
+    }
+  return out
 }
 
 function sendersOf(

@@ -223,14 +223,12 @@ export const internetText = (model: Model, family: Family): string =>
   family === 4 ? 'internet' : formatAddress(lowestInternetAddress(model, 6))
 
 /**
- * An address of some ranges that a question can ask for: the internet where they hold what stands
- * for it, else an address that a host has.
+ * An address of some ranges of one family that a question can ask for: the one that stands for the
+ * internet where they hold it, else one that a host has.
  */
-export function askedIn(survey: CheckContext, ranges: RangeSet, family: Family): string {
-  const lowest = lowestInternetAddress(survey.model, family)
-  return rangesContain(ranges, lowest)
-    ? internetText(survey.model, family)
-    : formatAddress(hostIn(survey, ranges))
+export function askedIn(survey: CheckContext, ranges: RangeSet): Address {
+  const lowest = lowestInternetAddress(survey.model, familyOf(ranges[0]!.from))
+  return rangesContain(ranges, lowest) ? lowest : hostIn(survey, ranges)
 }
 
 export const FAMILIES = [4, 6] as const

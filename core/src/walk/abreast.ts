@@ -56,6 +56,12 @@ export function partingFor(trail: readonly Parting[], dst: Address): Parting | u
   return undefined
 }
 
+/**
+ * A walk of more states is made by `walk`: all states are kept until it ends, each with the
+ * stations up to it, and its ends are found by as many calls inside one another as it has steps.
+ */
+const MOST_STATES = 1000
+
 const beginning = (start: State, watched: boolean): Abreast => ({
   states: [start],
   parents: [-1],
@@ -112,7 +118,7 @@ function goOn(context: WalkContext, run: Abreast, trail: Parting[]): readonly Wa
     const state = states[at]!
     const taken = steps[at]! + 1
     const isTooLong = !watched && taken > UNWATCHED_STEPS
-    if (isTooLong || states.length - at > MAX_BRANCHES) return null
+    if (isTooLong || states.length - at > MAX_BRANCHES || states.length > MOST_STATES) return null
     const haveParted = states.length > taken
     if (haveParted && canMeet(state)) {
       const key = steeringKey(state, nowhere)

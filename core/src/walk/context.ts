@@ -17,7 +17,7 @@ export const contextOf = (given: Given): WalkContext => ({
   ignoresRules: given.ignoresRules ?? false,
   defersRules: given.defersRules ?? false,
   pausesAtTransits: given.pausesAtTransits ?? false,
-  home: given.home ?? NO_HOME,
+  home: given.home ?? null,
   publicSources: given.publicSources ?? false,
   evidence: given.evidence ?? false,
   keptApart: given.keptApart,
@@ -25,9 +25,6 @@ export const contextOf = (given: Given): WalkContext => ({
   scope: given.scope,
   beyondFaults: given.beyondFaults ?? false,
 })
-
-/** The home of walks that stand for one host. */
-const NO_HOME = -2
 
 /** A context with some of its parts changed. */
 export const contextWith = (context: WalkContext, changes: Partial<WalkContext>): WalkContext =>

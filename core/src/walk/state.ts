@@ -264,9 +264,9 @@ export interface WalkContext {
   /**
    * For all hosts of a kind in a network: what is asked of a source there (whether it has a public
    * address, which region it is in, whether an answer finds it) is known to be the same for all of
-   * them. −2 where a walk stands for one host.
+   * them. Null where a walk stands for one host.
    */
-  readonly home: number
+  readonly home: number | null
   /** Every source that is meant is public. */
   readonly publicSources: boolean
   readonly evidence: boolean

@@ -13,8 +13,8 @@ import { type Finding, finding } from '../finding'
 import { usersOf } from '../table-routes'
 import { removeRoutes } from '../../mend/recipes/routes'
 import { routesOf } from '../../model/present'
-import { questionShowing, type Shows } from '../shown'
-import { type CheckContext, firstOf, nameOf, listText, FAMILIES } from '../survey'
+import { firstShowing, MOST_HOSTS, type Shows } from '../shown'
+import { type CheckContext, nameOf, listText, FAMILIES } from '../survey'
 
 /** Why packets by a route are lost at its next hop, whatever they are; null where they are not. */
 function faultOfRoute(model: Model, network: number, route: RouteModel): TargetFault | null {
@@ -117,9 +117,6 @@ interface Won {
   readonly ranges: Range[]
 }
 
-/** So many kinds of host are looked at for each route. */
-const MOST_KINDS = 8
-
 /**
  * For each route of a table, the first kinds of host for which it wins some destinations. One pass
  * over the ranges of all subnets serves all routes.
@@ -138,7 +135,7 @@ function wonAt(
             const last = known.at(-1)
             const isOfThis = last?.table === table && familyOf(last.ranges[0]!.from) === family
             if (isOfThis) last.ranges.push({ from, to })
-            else if (known.length <= MOST_KINDS)
+            else if (known.length <= MOST_HOSTS)
               known.push({ subnet, table, ranges: [{ from, to }] })
           }
         }
@@ -157,7 +154,9 @@ function questionBy(
 ): Question | null {
   const all = routes.flatMap((route) => won.get(route) ?? [])
   const shows: Shows = ({ cause }) => cause?.code === code || cause?.inner?.code === code
-  return firstOf(all.slice(0, MOST_KINDS), (one) =>
-    questionShowing(survey, one, rangeSet(one.ranges), shows),
+  return firstShowing(
+    survey,
+    all.map((one) => ({ ...one, ranges: rangeSet(one.ranges) })),
+    shows,
   )
 }

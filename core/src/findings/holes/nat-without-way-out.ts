@@ -10,8 +10,8 @@ import { lowestInternetAddress } from '../../walk/public-address'
 import type { HopTable } from '../../hops/hops'
 import { type Finding, finding } from '../finding'
 import { leadNatOut } from '../../mend/recipes/associations'
-import { questionShowing } from '../shown'
-import { type CheckContext, firstOf, nameOf } from '../survey'
+import { firstShowing } from '../shown'
+import { type CheckContext, nameOf } from '../survey'
 
 /** A NAT whose own subnet has no way to the internet. */
 export function withoutWayOut(survey: CheckContext, nat: NatModel): Finding[] {
@@ -73,14 +73,13 @@ interface Sender {
   readonly ranges: RangeSet
 }
 
-/** So many of them are asked for a packet that shows the loss. */
-const MOST_ASKED = 16
-
 /** A question whose packet is lost at a translator: from a host that sends there, if there is one. */
 function questionOf(survey: CheckContext, senders: readonly Sender[]): Question | null {
   const hosts = senders.filter(({ table }) => table.kind.interfaces.length > 0)
-  return firstOf((hosts.length > 0 ? hosts : senders).slice(0, MOST_ASKED), (one) =>
-    questionShowing(survey, one, one.ranges, ({ cause }) => cause?.code === 'nat-without-way-out'),
+  return firstShowing(
+    survey,
+    hosts.length > 0 ? hosts : senders,
+    ({ cause }) => cause?.code === 'nat-without-way-out',
   )
 }
 

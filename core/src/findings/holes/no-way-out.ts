@@ -4,8 +4,8 @@ import { familyOf, type Family } from '../../address/address'
 import { rangeSet } from '../../address/ranges'
 import { chosenBy } from '../../expectations/selection'
 import type { SubnetModel, Model } from '../../model/model'
-import { isDenied, questionShowing } from '../shown'
-import { type CheckContext, FAMILIES, firstOf, rangeTexts } from '../survey'
+import { isDenied, packetShowing } from '../shown'
+import { type CheckContext, FAMILIES, nameOf, rangeTexts } from '../survey'
 import type { Add } from '../finding'
 
 /** Hosts whose rules allow the internet, and no way to it. */
@@ -29,19 +29,14 @@ export function noWayOut(survey: CheckContext, subnet: SubnetModel, add: Add): v
       parts.flatMap((part) => part.ranges.filter(({ from }) => familyOf(from) === family)),
     )
     // Rules on the way may stop some packets before they are lost, or all of them.
-    const lost = firstOf(hosts, (open) => {
-      if (survey.letOutToInternet(open, family) === null) return null
-      const asked = { subnet, table, hosts: [open] }
-      const question = questionShowing(
-        survey,
-        asked,
-        ranges,
-        ({ cause }) => cause !== null && !isDenied(cause),
-      )
-      return question && { open, question }
-    })
-    if (!lost) continue
-    const { open, question } = lost
+    const letOut = hosts.filter((index) => survey.letOutToInternet(index, family) !== null)
+    const shown = packetShowing(
+      survey,
+      { subnet, table, hosts: letOut },
+      ranges,
+      ({ cause }) => cause !== null && !isDenied(cause),
+    )
+    if (!shown) continue
     const cause = parts[0]!.outcome.cause!
     add({
       code: 'hole-no-way-out',
@@ -50,16 +45,16 @@ export function noWayOut(survey: CheckContext, subnet: SubnetModel, add: Add): v
       objects: [
         subnet.ref,
         ...(subnet.table >= 0 ? [model.tables[subnet.table]!.ref] : []),
-        model.interfaces[open]!.ref,
+        shown.sender,
         cause.object.includes('/') ? cause.object : null,
       ],
-      sentence: `The rules of ${model.interfaces[open]!.id} allow it the internet, but ${subnet.id} has no way there.`,
+      sentence: `The rules of ${nameOf(shown.sender)} allow it the internet, but ${subnet.id} has no way there.`,
       root: rootOfLoss(cause, { model, subnet, hosts: table, dst: parts[0]!.ranges[0]!.from }),
       ranges: rangeTexts(
         parts.flatMap((part) => part.ranges),
         4,
       ),
-      question,
+      question: shown.question,
     })
   }
 }

@@ -1,5 +1,5 @@
 import { rootOfLoss } from '../deciding'
-import { byOwner, ownerText, spaceTexts } from '../../addresses/named-space'
+import { byOwner, spaceTexts } from '../../addresses/named-space'
 import { derived } from '../../incremental/derived'
 import type { Family } from '../../address/address'
 import { formatPrefix, prefixOf } from '../../address/prefix'
@@ -11,11 +11,10 @@ import type { Model, SubnetModel } from '../../model/model'
 import { ruleBook } from '../../rules/rule-book'
 import { finding, unique, type Finding } from '../finding'
 import type { Root } from '../root'
-import { questionShowing } from '../shown'
+import { firstShowing } from '../shown'
 import {
   checkSubnets,
   FAMILIES,
-  firstOf,
   internetText,
   listText,
   nameOf,
@@ -43,8 +42,6 @@ interface Place {
    * far as the estate knows.
    */
   readonly of: 'one' | 'several' | 'nobody'
-  /** The owner’s name, where it is one’s. */
-  readonly owner: string
 }
 
 /** The private destinations that a rule set lets packets go to by name of their ranges. */
@@ -70,10 +67,9 @@ const placesNamedBy = derived((model: Model, set: number): readonly Place[] => {
     texts.add(text)
     const owned = byOwner(model, rangeSetOf([prefix])).filter(({ owner }) => OWNED.test(owner))
     const ranges = rangeSet(owned.flatMap((one) => one.ranges))
-    if (owned.length === 0)
-      return [{ prefix: text, ranges: rangeSetOf([prefix]), of: 'nobody', owner: '' }]
+    if (owned.length === 0) return [{ prefix: text, ranges: rangeSetOf([prefix]), of: 'nobody' }]
     const of = owned.length === 1 ? 'one' : 'several'
-    return [{ prefix: text, ranges, of, owner: ownerText(owned[0]!.owner) }]
+    return [{ prefix: text, ranges, of }]
   })
 })
 
@@ -136,13 +132,10 @@ interface Named {
 
 function withoutRoute(survey: CheckContext, { subnet, table, set, place, lost }: Named): Finding[] {
   const { model } = survey
-  const question = firstOf(lost, ({ outcome, ranges }) =>
-    questionShowing(
-      survey,
-      { subnet, table },
-      ranges,
-      ({ cause }) => cause?.code === outcome.cause!.code,
-    ),
+  const question = firstShowing(
+    survey,
+    lost.map((part) => ({ subnet, table, ranges: rangeSet(part.ranges) })),
+    ({ cause }) => cause !== null && WITHOUT_ROUTE.has(cause.code),
   )
   // Other rules stop all of it: nothing is lost for want of a route.
   if (!question) return []

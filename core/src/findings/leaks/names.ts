@@ -18,6 +18,7 @@ export const checkNames = check(
   (survey, index) => {
     const { model } = survey
     const network = model.networks[index]!
+    if (privateNames(model).size === 0) return []
     const from = askerIn(survey, network)
     if (from === null) return []
     return [...privateNames(model)].flatMap(([name, by]) => {
@@ -46,12 +47,16 @@ export const checkNames = check(
 
 /** Who asks for names in a network: the first of its hosts, as a question names it. */
 function askerIn(survey: CheckContext, { subnets }: NetworkModel): string | null {
-  const kinds = subnets.flatMap((index) => {
+  let unoccupied: string | null = null
+  for (const index of subnets) {
     const subnet = survey.model.subnets[index]!
-    return subnet.up ? survey.tablesOf(subnet).map((table) => ({ subnet, table })) : []
-  })
-  const one = kinds.find(({ table }) => table.kind.interfaces.length > 0) ?? kinds[0]
-  return one ? fromText(survey.model, one.subnet, one.table) : null
+    for (const table of subnet.up ? survey.tablesOf(subnet) : []) {
+      const from = fromText(survey.model, subnet, table)
+      if (table.kind.interfaces.length > 0) return from
+      unoccupied ??= from
+    }
+  }
+  return unoccupied
 }
 
 /** Names with a private answer, each with who gives it. */

@@ -1,12 +1,13 @@
 import { looksUpIn } from '../deciding'
 import { derived, sameItems } from '../../incremental/derived'
+import { rangeSet } from '../../address/ranges'
 import type { HopTable } from '../../hops/hops'
 import { outcomesWithin } from '../../hops/meet'
 import type { SubnetModel, Model } from '../../model/model'
 import { groupBy } from '../../model/sections'
 import { useEndpoint } from '../../mend/recipes/steering'
-import { questionShowing } from '../shown'
-import { type CheckContext, FAMILIES, firstOf, nameOf, listText, rangeTexts } from '../survey'
+import { firstShowing } from '../shown'
+import { type CheckContext, FAMILIES, nameOf, listText, rangeTexts } from '../survey'
 import { rangesOf } from '../../model/present'
 import type { Add } from '../finding'
 
@@ -31,9 +32,8 @@ export function leakService(
     const long = FAMILIES.flatMap((family) =>
       outcomesWithin(model, subnet, table, family, ranges, memo),
     ).filter(({ outcome }) => outcome.cause === null && outcome.reaches === 'internet')
-    const question = firstOf(long, ({ ranges: there }) =>
-      questionShowing(survey, { subnet, table }, there, ({ delivered }) => delivered),
-    )
+    const asking = long.map((part) => ({ subnet, table, ranges: rangeSet(part.ranges) }))
+    const question = firstShowing(survey, asking, ({ delivered }) => delivered)
     if (!question) continue
     const endpoints = endpointsIn(model, network.id, id)
     const by =
