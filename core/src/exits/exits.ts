@@ -20,7 +20,7 @@ export interface ExitWay {
   /** The first element of the way, `section/id`; null for local delivery and lost packets. */
   readonly by: string | null
   readonly way: readonly string[]
-  /** How many further branches of equal cost there are. */
+  /** How many further ways of equal cost there are; one where all branches pass the same. */
   readonly branches: number
   readonly leavesBy: string | null
   readonly seenAs: readonly string[]

@@ -99,20 +99,56 @@ export function lookUp(
 
 type Choice = Pick<LookUp, 'winners' | 'candidates'>
 
-/** The routes that no other is preferred to, in the order in which they were written. */
-function mostPreferred(
-  routes: readonly RouteModel[],
-  isUsable: (route: RouteModel) => boolean,
-  compare: (a: RouteModel, b: RouteModel) => number,
-): readonly RouteModel[] {
-  let best: RouteModel[] = []
+/** How the routes that cover an address stand to each other in one kind of network. */
+interface Preference {
+  /** Why a route is no candidate; null where it is one. */
+  readonly unusable: (route: RouteModel) => Reason | null
+  /** What two usable routes with prefixes of one length are told apart by; the lower wins. */
+  readonly rank: (route: RouteModel) => number
+  /** Why a route of a higher rank loses. */
+  readonly outranked: Reason
+  /** The built-in route that keeps others out, if there is one. */
+  readonly standing: RouteModel | null
+}
+
+function choose(routes: readonly RouteModel[], preference: Preference): Choice {
+  const { unusable, rank } = preference
+  const compare = (a: RouteModel, b: RouteModel): number =>
+    b.prefix.length - a.prefix.length || rank(a) - rank(b)
+  let winners: RouteModel[] = []
   for (const route of routes) {
-    if (!isUsable(route)) continue
-    const order = best.length === 0 ? -1 : compare(route, best[0]!)
-    if (order < 0) best = [route]
-    else if (order === 0) best.push(route)
+    if (unusable(route) !== null) continue
+    const order = winners.length === 0 ? -1 : compare(route, winners[0]!)
+    if (order < 0) winners = [route]
+    else if (order === 0) winners.push(route)
   }
-  return best.length > 1 ? best.sort(place) : best
+  if (winners.length > 1) winners.sort(place)
+  const candidates = (): readonly Candidate[] =>
+    [...routes]
+      .sort(
+        (a, b) =>
+          Number(unusable(a) !== null) - Number(unusable(b) !== null) ||
+          compare(a, b) ||
+          place(a, b),
+      )
+      .map((route) => told(route, winners, preference))
+  return { winners, candidates }
+}
+
+/** A candidate with the reason why it won or lost, and what it lost against. */
+function told(
+  route: RouteModel,
+  winners: readonly RouteModel[],
+  { unusable, outranked, standing }: Preference,
+): Candidate {
+  const [best] = winners
+  const why = unusable(route)
+  if (!best) return { route, reason: why!, against: standing }
+  if (winners.includes(route))
+    return { route, reason: winners.length > 1 ? 'equal-cost' : 'won', against: null }
+  const reason = why ?? (route.prefix.length < best.prefix.length ? 'shorter-prefix' : outranked)
+  const isByBuiltIn = reason === 'local-excludes' || reason === 'built-in-stands'
+  return { route, reason, against: isByBuiltIn ? standing : best }
 }
 
 /**
@@ -139,31 +175,12 @@ function chooseByPrefix(network: NetworkModel, covering: readonly RouteModel[]):
     if (local === null || origin === 'table') return null
     return target.kind === 'local' || target.kind === 'service-switch' ? null : 'local-excludes'
   }
-  const winners = mostPreferred(
-    covering,
-    (route) => unusable(route) === null,
-    (a, b) => b.prefix.length - a.prefix.length || originRank(network, a) - originRank(network, b),
-  )
-  const candidates = (): readonly Candidate[] => {
-    const ordered = [...covering].sort(
-      (a, b) =>
-        Number(unusable(a) !== null) - Number(unusable(b) !== null) ||
-        b.prefix.length - a.prefix.length ||
-        originRank(network, a) - originRank(network, b) ||
-        place(a, b),
-    )
-    return told(
-      ordered,
-      winners,
-      local,
-      (route, best) => {
-        if (route.prefix.length < best.prefix.length) return 'shorter-prefix'
-        return originRank(network, route) > originRank(network, best) ? 'later-origin' : 'won'
-      },
-      unusable,
-    )
-  }
-  return { winners, candidates }
+  return choose(covering, {
+    unusable,
+    rank: (route) => originRank(network, route),
+    outranked: 'later-origin',
+    standing: local,
+  })
 }
 
 function longestLocal(covering: readonly RouteModel[]): RouteModel | null {
@@ -202,31 +219,12 @@ function choosePriority(
     return null
   }
   const why = new Map(routes.map((route) => [route, unusable(route)]))
-  const winners = mostPreferred(
-    routes,
-    (route) => why.get(route) === null,
-    (a, b) => b.prefix.length - a.prefix.length || a.priority - b.priority,
-  )
-  const candidates = (): readonly Candidate[] => {
-    const ordered = [...routes].sort(
-      (a, b) =>
-        Number(why.get(a) !== null) - Number(why.get(b) !== null) ||
-        b.prefix.length - a.prefix.length ||
-        a.priority - b.priority ||
-        place(a, b),
-    )
-    return told(
-      ordered,
-      winners,
-      standing,
-      (route, best) => {
-        if (route.prefix.length < best.prefix.length) return 'shorter-prefix'
-        return route.priority > best.priority ? 'higher-priority-number' : 'won'
-      },
-      (route) => why.get(route)!,
-    )
-  }
-  const choice = { winners, candidates }
+  const choice = choose(routes, {
+    unusable: (route) => why.get(route)!,
+    rank: ({ priority }) => priority,
+    outranked: 'higher-priority-number',
+    standing,
+  })
   return switched.length === 0 ? choice : switchServices(model, choice, switched, sender)
 }
 
@@ -282,23 +280,3 @@ const isStanding = (route: RouteModel, standing: RouteModel): boolean =>
 
 /** Equal routes in the order in which they were written. */
 const place = (a: RouteModel, b: RouteModel): number => a.entry - b.entry
-
-/** Every candidate in the order of preference, with the reason, and what it lost against. */
-function told(
-  ordered: readonly RouteModel[],
-  winners: readonly RouteModel[],
-  standing: RouteModel | null,
-  lostBecause: (route: RouteModel, best: RouteModel) => Reason,
-  unusable: (route: RouteModel) => Reason | null,
-): readonly Candidate[] {
-  const [best] = winners
-  return ordered.map((route) => {
-    const why = unusable(route)
-    if (!best) return { route, reason: why!, against: standing }
-    const reason = why ?? lostBecause(route, best)
-    if (reason === 'won')
-      return { route, reason: winners.length > 1 ? 'equal-cost' : 'won', against: null }
-    const byBuiltIn = reason === 'local-excludes' || reason === 'built-in-stands'
-    return { route, reason, against: byBuiltIn ? standing : best }
-  })
-}

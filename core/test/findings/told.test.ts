@@ -32,7 +32,8 @@ function counted(losses: readonly Lost[]): string {
 }
 
 test('every loss is told by a finding that names what lost it', () => {
-  const seeds = Array.from({ length: runs(40) }, (_, at) => at + 1)
+  // In estate 49 a network that is down has a door that is up.
+  const seeds = [...Array.from({ length: runs(40) }, (_, at) => at + 1), 49]
   const losses = seeds.flatMap(lossesIn)
   process.stdout.write(`${counted(losses)}\n`)
   expect(losses.length).toBeGreaterThan(seeds.length * 10)

@@ -64,6 +64,46 @@ test('branches that go on side by side end as branches that are followed one by 
   expect(compared).toBeGreaterThan(1000)
 })
 
+test('a walk of more states than are kept ends as one that keeps none', () => {
+  const relays = 500
+  const relay = (at: number): string => `relay-${at}`
+  const model = modelOf({
+    format: 'salt-trail/1',
+    name: 'long',
+    networks: {
+      n: {
+        ranges: ['10.0.0.0/16'],
+        behaviour: 'priority-routed',
+        defaultRouteTable: 't',
+      },
+    },
+    subnets: { s: { network: 'n', ranges: ['10.0.0.0/20'] } },
+    interfaces: Object.fromEntries(
+      Array.from({ length: relays }, (_, at) => [
+        relay(at),
+        {
+          subnet: 's',
+          addresses: [`10.0.${1 + Math.floor(at / 200)}.${1 + (at % 200)}`],
+          forwards: true,
+          tags: { [`at-${at}`]: '' },
+        },
+      ]),
+    ),
+    routeTables: {
+      t: {
+        network: 'n',
+        routes: Array.from({ length: relays - 1 }, (_, at) => ({
+          to: '0.0.0.0/0',
+          via: { interface: relay(at + 1) },
+          onlyTags: [`at-${at}`],
+          priority: 100,
+        })),
+      },
+    },
+  })
+  expect(compare(model, 1, relays)).toBeGreaterThan(2)
+})
+
 test('so do the branches along rows of forwarders, of which some lose packets', () => {
   expect(compare(modelOf(generateShape('chains', 80).estate), 4, 7)).toBeGreaterThan(1000)
 })
