@@ -124,6 +124,14 @@ export default withNuxt(
           ],
         },
       ],
+      // It leads nowhere while another navigation is under way.
+      'no-restricted-globals': [
+        'error',
+        {
+          name: 'navigateTo',
+          message: 'Write `useRouter().push`, which replaces what is under way.',
+        },
+      ],
     },
   },
   {

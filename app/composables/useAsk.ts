@@ -13,12 +13,16 @@ export interface AskedQuestion {
  */
 export function useAsk(): (question: AskedQuestion) => void {
   const estate = useEstate()
+  const router = useRouter()
   const questions = useQuestions()
   return ({ from, to, protocol = 'tcp', port = 443 }) => {
     const ends = estate.outline?.ends ?? []
     const over = port === null ? String(protocol) : `${protocol} ${port}`
     questions.text = { from: showEnd(from, ends), to: showEnd(to, ends), over }
     questions.remember({ ...questions.text })
-    navigateTo({ path: `/${estate.slug}/${estate.revision}/trace`, query: { from, to, over } })
+    void router.push({
+      path: `/${estate.slug}/${estate.revision}/trace`,
+      query: { from, to, over },
+    })
   }
 }

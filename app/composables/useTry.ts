@@ -7,8 +7,8 @@ import { failureText } from '~/api/failure-text'
  */
 export function useTry() {
   const estate = useEstate()
-  const draft = useDraft()
   const router = useRouter()
+  const draft = useDraft()
   const failure = ref('')
 
   /** The open draft, and the version of it that is on screen; null where a new one is needed. */
@@ -41,16 +41,9 @@ export function useTry() {
     }
   }
 
-  /**
-   * Leads to the open draft. A view that keeps its state in the address may take the navigation's
-   * place, since it is laid out anew when a draft opens; then it is begun again.
-   */
+  /** Leads to the open draft. */
   async function show(query: Record<string, string> = {}): Promise<void> {
-    const path = `/${estate.slug}/draft-${draft.id}/draft`
-    for (let tries = 0; tries < 3 && router.currentRoute.value.path !== path; tries++)
-      await navigateTo({ path, query })
-    if (JSON.stringify(router.currentRoute.value.query) !== JSON.stringify(query))
-      await navigateTo({ path, query })
+    await router.push({ path: `/${estate.slug}/draft-${draft.id}/draft`, query })
   }
 
   /** Makes a change in a draft and shows it. */

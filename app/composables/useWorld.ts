@@ -8,6 +8,7 @@ export type World = 'draft' | 'base' | 'difference'
 export function useWorld() {
   const draft = useDraft()
   const estate = useEstate()
+  const router = useRouter()
   const route = useRoute()
   const world = computed((): World | null => {
     if (draft.id === null) return null
@@ -22,7 +23,7 @@ export function useWorld() {
     const revision = to === 'base' ? String(draft.draft?.base ?? 'head') : `draft-${draft.id}`
     const view = String(route.path.split('/')[3] ?? 'exits')
     const { against: _, ...query } = route.query
-    void navigateTo({
+    void router.push({
       path: `/${estate.slug}/${revision}/${view}`,
       query: { ...query, ...(to === 'difference' ? { against: 'base', ...beside(view) } : {}) },
     })

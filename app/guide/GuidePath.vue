@@ -8,6 +8,7 @@ import { STEPS, type Step } from '~/guide/path'
  * does not come back by itself.
  */
 const estate = useEstate()
+const router = useRouter()
 const draft = useDraft()
 const { start, show } = useTry()
 /** −1: not begun. */
@@ -19,7 +20,7 @@ function go(to: number): void {
   at.value = to
   const next = STEPS[to]
   if (next?.draft) void tryOnce(next.draft)
-  else if (next) void navigateTo({ path: `/${estate.slug}/head/${next.view}`, query: next.query })
+  else if (next) void router.push({ path: `/${estate.slug}/head/${next.view}`, query: next.query })
 }
 /** The draft of a step: the one that is there by its name, else made now. */
 async function tryOnce({ name, changes }: NonNullable<Step['draft']>): Promise<void> {
@@ -27,7 +28,7 @@ async function tryOnce({ name, changes }: NonNullable<Step['draft']>): Promise<v
   const known = (await $fetch<DraftInfo[]>(path)).find((one) => one.name === name)
   if (known) draft.open(known.id)
   else {
-    await navigateTo(`/${estate.slug}/head/draft`)
+    await router.push(`/${estate.slug}/head/draft`)
     draft.close()
     if (!(await start(name, 'change'))) return
     for (const [seen, { what, patch }] of changes.entries()) await draft.change(what, patch, seen)

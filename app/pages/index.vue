@@ -3,13 +3,14 @@ import { failureText } from '~/api/failure-text'
 
 /** The way in: to the estate last looked at, else the first, else to bringing one in. */
 const estate = useEstate()
+const router = useRouter()
 const failure = ref('')
 
 async function enter(): Promise<void> {
   failure.value = ''
   try {
     const slug = await estate.lastOrFirst()
-    await navigateTo(slug === null ? '/bring-in' : `/${slug}/head/exits`, { replace: true })
+    await router.replace(slug === null ? '/bring-in' : `/${slug}/head/exits`)
   } catch (error) {
     failure.value = failureText(error)
   }

@@ -6,6 +6,7 @@ import type { World } from '~/composables/useWorld'
 /** Which draft is open, and for which of the worlds the views answer. */
 const WORLDS: readonly World[] = ['draft', 'base', 'difference']
 const draft = useDraft()
+const router = useRouter()
 const estate = useEstate()
 const { world, go } = useWorld()
 
@@ -23,7 +24,7 @@ function close(): void {
   const base = draft.draft?.base
   const onDraft = world.value !== 'base'
   draft.close()
-  if (onDraft) void navigateTo(`/${estate.slug}/${base ?? 'head'}/exits`)
+  if (onDraft) void router.push(`/${estate.slug}/${base ?? 'head'}/exits`)
 }
 onKeyStroke('d', (event) => {
   if (event.ctrlKey || event.metaKey || event.altKey || isTyping(event.target)) return

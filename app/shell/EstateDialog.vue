@@ -4,6 +4,7 @@ import { failureText } from '~/api/failure-text'
 
 /** Renames the estate on screen, or deletes it once its name is typed. */
 const estate = useEstate()
+const router = useRouter()
 const account = useAccount()
 const open = ref(false)
 const name = ref('')
@@ -37,7 +38,7 @@ const rename = () =>
       body: { name: name.value.trim(), author: account.name || 'unsigned' },
     })
     await estate.show(estate.slug!, 'head', true)
-    await navigateTo(`/${estate.slug}/head/revisions`)
+    await router.push(`/${estate.slug}/head/revisions`)
   })
 const remove = () =>
   act(async () => {
@@ -46,7 +47,7 @@ const remove = () =>
       body: { name: typed.value },
     })
     estate.forget()
-    await navigateTo('/')
+    await router.push('/')
   })
 defineExpose({ show })
 </script>

@@ -12,7 +12,7 @@ onKeyStroke(
   (event) => {
     if (event.ctrlKey || event.metaKey || event.altKey || isTyping(event.target)) return
     const view = views.find((candidate) => candidate.key === event.key)
-    if (view && estate.slug) navigateTo(linkTo(view))
+    if (view && estate.slug) void router.push(linkTo(view))
   },
 )
 // A view's state is in the page's address, so going back undoes a change.

@@ -14,6 +14,7 @@ type Checked = Answer<'/api/check', 'post'> &
   Partial<Answer<'/api/estates/{estate}/compare', 'post'>>
 
 const route = useRoute()
+const router = useRouter()
 const account = useAccount()
 const estate = useEstate()
 useHead({ title: 'Bring in, Salt Trail' })
@@ -121,7 +122,7 @@ async function take(): Promise<void> {
         })
       : await $fetch<Saved>('/api/estates', { method: 'POST', body })
     await estate.show(saved.slug, 'head', true)
-    await navigateTo(`/${saved.slug}/head/exits`)
+    await router.push(`/${saved.slug}/head/exits`)
   } catch (error) {
     failure.value = failureText(error)
     // A newer revision was saved meanwhile: the changes are shown against it, and what was written

@@ -6,6 +6,7 @@ import { saveText } from '~/tables/save'
 
 /** Saves the draft as the next revision, or takes it elsewhere as a plan, a patch or a file. */
 const estate = useEstate()
+const router = useRouter()
 const draft = useDraft()
 const account = useAccount()
 const note = ref('')
@@ -37,7 +38,7 @@ async function save(): Promise<void> {
     })
     draft.close()
     await estate.show(estate.slug!, String(saved.number), true)
-    await navigateTo(`/${estate.slug}/${saved.number}/findings`)
+    await router.push(`/${estate.slug}/${saved.number}/findings`)
   } catch (error) {
     const said = (error as { data?: { data?: { code?: string; broken?: typeof broken.value } } })
       .data?.data

@@ -9,6 +9,7 @@ import { showEnd } from '~/questions/question-text'
 
 /** Home: by which way the traffic of every subnet leaves. */
 const estate = useEstate()
+const router = useRouter()
 const { move } = useTry()
 const questions = useQuestions()
 const matrix = ref<{ focus: () => void; compare: () => void } | null>(null)
@@ -30,15 +31,10 @@ function toggleColumn(column: string): void {
   opened.value = next.join(',')
 }
 const like = textInAddress('like', 'push')
-/** A delayed change must not write into the address of the next view. */
-let isLeft = false
-onBeforeUnmount(() => (isLeft = true))
 const wanted = textInAddress('find', 'replace')
 const text = ref(wanted.value)
 const find = refDebounced(text, 150)
-watch(find, (now) => {
-  if (!isLeft) wanted.value = now
-})
+watch(find, (now) => (wanted.value = now))
 // Going back restores the text, too.
 watch(wanted, (now) => (text.value = now))
 
@@ -48,13 +44,7 @@ const at = textInAddress('at', 'replace')
 const place = shallowRef(
   readPlace(at.value) ?? (selectedSubnet.value === null ? null : readPlace(selectedSubnet.value)),
 )
-watchDebounced(
-  place,
-  (now) => {
-    if (!isLeft) at.value = now ? placeText(now) : ''
-  },
-  { debounce: 300 },
-)
+watchDebounced(place, (now) => (at.value = now ? placeText(now) : ''), { debounce: 300 })
 watch(place, (now) => (selectedSubnet.value = now?.subnet ?? selectedSubnet.value))
 const comparedPair = textInAddress('compared', 'push')
 const compared = computed({
@@ -119,7 +109,10 @@ function ask(question: { from: string; to: string }): void {
   const over = 'tcp 443'
   questions.text = { from: showEnd(question.from, ends), to: showEnd(question.to, ends), over }
   questions.remember({ ...questions.text })
-  navigateTo({ path: `/${estate.slug}/${estate.revision}/trace`, query: { ...question, over } })
+  void router.push({
+    path: `/${estate.slug}/${estate.revision}/trace`,
+    query: { ...question, over },
+  })
 }
 
 onKeyStroke('t', (event) => {

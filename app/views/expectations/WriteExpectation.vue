@@ -9,6 +9,7 @@ import { failureText } from '~/api/failure-text'
 /** A new expectation, in a small form or as text: proved as it stands before it is saved. */
 const emit = defineEmits<{ kept: []; close: [] }>()
 const estate = useEstate()
+const router = useRouter()
 const account = useAccount()
 const { query } = useRoute()
 const given = (key: string): string => (typeof query[key] === 'string' ? query[key] : '')
@@ -108,7 +109,7 @@ async function keep(): Promise<void> {
       body: { files, author: account.name.trim(), note, base: estate.outline!.head },
     })
     await estate.show(estate.slug!, 'head', true)
-    await navigateTo(`/${estate.slug}/head/expectations`)
+    await router.push(`/${estate.slug}/head/expectations`)
     emit('kept')
   } catch (error) {
     failure.value = failureText(error)

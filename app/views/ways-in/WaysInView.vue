@@ -7,6 +7,7 @@ import type { TableText } from '~/tables/table-text'
  * first.
  */
 const estate = useEstate()
+const router = useRouter()
 const ask = useAsk()
 const { subnet, answer: found, failure } = useOfSubnet('ways-in')
 useHead({ title: computed(() => `Ways into ${subnet.value}`) })
@@ -50,7 +51,7 @@ const sourceOf = (way: WayIn): string => (way.from === 'internet' ? 'the interne
         <SubnetChooser
           :outline="estate.outline"
           :subnet="subnet"
-          @choose="navigateTo({ query: { subnet: $event } })"
+          @choose="router.push({ query: { subnet: $event } })"
         />
         <CopyTable
           v-if="found && found.ways.length > 0"
