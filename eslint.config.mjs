@@ -69,6 +69,7 @@ export default withNuxt(
       '**/*.tsbuildinfo',
       '.output/**',
       '.nuxt/**',
+      '.nuxt-build/**',
       '.data/**',
       'server/database/migrations/**',
       'docs/**',

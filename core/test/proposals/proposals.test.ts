@@ -56,9 +56,9 @@ const isFault = ({ code }: Finding): boolean => familyOfCode(code) !== 'weak'
 test('every proposal of the demo keeps what it promises', () => {
   const prover = proverOf(readEstate(files('demo')).estate!)
   const faults = prover.findings.filter(isFault)
-  // Two of a code show what is proposed for it; trying each against all packets takes seconds.
+  // One of a code shows what is proposed for it; trying each against all packets takes seconds.
   const isShown = ({ code }: Finding, at: number): boolean =>
-    faults.slice(0, at).filter((other) => other.code === code).length < 2
+    !faults.slice(0, at).some((other) => other.code === code)
   hold('demo', prover, process.env.SALT_TRAIL_RANDOM_ESTATES ? faults : faults.filter(isShown))
 })
 
