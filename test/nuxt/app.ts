@@ -1,7 +1,7 @@
 import { PiniaColada } from '@pinia/colada'
 import { createPinia } from 'pinia'
 import * as vue from 'vue'
-import { createMemoryHistory, createRouter, useRoute, type Router } from 'vue-router'
+import { createMemoryHistory, createRouter, useRoute, useRouter, type Router } from 'vue-router'
 import { useSelectedSubnet } from '~/composables/useSelectedSubnet'
 import { useAccount } from '~/stores/account'
 import { useEstate } from '~/stores/estate'
@@ -29,7 +29,7 @@ const shared = new Map<string, vue.Ref<unknown>>()
 const { ref, shallowRef, computed, watch, watchEffect, nextTick, shallowReactive } = vue
 Object.assign(globalThis, {
   ...{ ref, shallowRef, computed, watch, watchEffect, nextTick, shallowReactive },
-  ...{ useEstate, useQuestions, useAccount, useRoute },
+  ...{ useEstate, useQuestions, useAccount, useRoute, useRouter },
   useState: (name: string, first: () => unknown) => {
     if (!shared.has(name)) shared.set(name, vue.ref(first()))
     return shared.get(name)

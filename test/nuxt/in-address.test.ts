@@ -63,3 +63,25 @@ test('a choice that is none of its texts is the fallback', async () => {
   await settled()
   expect(by.value).toBe('zone')
 })
+
+test('a text that is set while another view is on its way is not written, and holds nothing up', async () => {
+  const { result: at, router } = await inApp(() => textInAddress('at', 'replace'), '/quay/exits')
+  let lead = (): void => undefined
+  router.beforeEach(() => new Promise<void>((resolve) => (lead = resolve)))
+  const going = router.push('/quay/draft')
+  await settled()
+  at.value = 'nats/tide'
+  await settled()
+  lead()
+  expect(await going).toBeUndefined()
+  expect(router.currentRoute.value.fullPath).toBe('/quay/draft')
+})
+
+test('a text is written again once a navigation has failed', async () => {
+  const { result: at, router } = await inApp(() => textInAddress('at', 'replace'), '/quay/exits')
+  router.beforeEach(({ path }) => path !== '/quay/draft')
+  await router.push('/quay/draft')
+  at.value = 'nats/tide'
+  await settled()
+  expect(router.currentRoute.value.fullPath).toBe('/quay/exits?at=nats/tide')
+})

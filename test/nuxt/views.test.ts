@@ -76,18 +76,17 @@ test('revisions that were not analysed are, one after the other', async () => {
 })
 
 test('a question of another view stands in the bar, is remembered, and its trace is shown', async () => {
-  const went: unknown[] = []
-  Object.assign(globalThis, { navigateTo: (to: unknown) => went.push(to) })
-  const { result } = await shown(() => ({ ask: useAsk(), questions: useQuestions() }))
+  const went: string[] = []
+  const { result, router } = await shown(() => ({ ask: useAsk(), questions: useQuestions() }))
+  router.afterEach(({ fullPath }) => void went.push(fullPath))
   result.own.ask({ from: 'interface:till', to: 'internet' })
   expect(result.own.questions.text).toEqual({ from: 'till', to: 'internet', over: 'tcp 443' })
   expect(result.own.questions.history).toHaveLength(1)
+  await until(() => went.length === 1)
   result.own.ask({ from: 'interface:till', to: 'internet', protocol: 'icmp', port: null })
+  await until(() => went.length === 2)
   expect(went).toEqual([
-    {
-      path: '/quay/head/trace',
-      query: { from: 'interface:till', to: 'internet', over: 'tcp 443' },
-    },
-    { path: '/quay/head/trace', query: { from: 'interface:till', to: 'internet', over: 'icmp' } },
+    '/quay/head/trace?from=interface:till&to=internet&over=tcp+443',
+    '/quay/head/trace?from=interface:till&to=internet&over=icmp',
   ])
 })
