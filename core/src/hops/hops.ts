@@ -70,6 +70,7 @@ export const hopMemo = (grain: Grain = 'coarse'): HopMemo => ({
  */
 export function releasePerNetworkCaches(memo: HopMemo): void {
   memo.joined.clear()
+  memo.beyond = new WeakMap()
   memo.meetings = new WeakMap()
 }
 

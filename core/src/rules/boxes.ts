@@ -1,5 +1,5 @@
-import type { RangeSet } from '../address/ranges'
-import { allPackets, boxesMeet, meetBoxes, subtractBox, type PacketBox } from '../packet/packet-set'
+import { partsWithin, type Range, type RangeSet } from '../address/ranges'
+import { allPackets, boxesMeet, subtractBox, type PacketBox } from '../packet/packet-set'
 import { placeOfProtocol, PLACES_WITH_PORTS } from '../packet/protocols'
 import { flatRules, mayMeet } from './long-list'
 import type { SetModel, SetRule } from './rule-book'
@@ -26,51 +26,71 @@ export const mostBoxesOf = (rule: Condition): number =>
   (rule.ports?.length ?? 1) *
   (rule.sourcePorts?.length ?? 1)
 
-function findBoxes(rule: Condition): PacketBox[] {
-  const isOut = rule.direction === 'out'
-  const hasPorts = rule.ports !== null || rule.sourcePorts !== null
-  const protocol =
-    rule.protocol !== null
-      ? { from: placeOfProtocol(rule.protocol), to: placeOfProtocol(rule.protocol) }
-      : hasPorts
-        ? PLACES_WITH_PORTS
-        : { from: 0, to: 255 }
+const findBoxes = (rule: Condition): PacketBox[] => matchedBy(rule, EVERYTHING)
+
+/** The places of the protocols that a rule matches; null where it matches nothing. */
+function protocolsOf({ protocol, ports, sourcePorts }: Condition): PacketBox['protocol'] | null {
+  const hasPorts = ports !== null || sourcePorts !== null
+  if (protocol === null) return hasPorts ? PLACES_WITH_PORTS : EVERY_PROTOCOL
+  const place = placeOfProtocol(protocol)
   // A rule that names ports matches nothing of a protocol that has none.
-  if (hasPorts && protocol.from > PLACES_WITH_PORTS.to) return []
-  const spans = (ports: Condition['ports']): { from: number; to: number }[] =>
-    (ports ?? [[0, 65535]]).map(([from, to]) => ({ from, to }))
-  return EVERYTHING.flatMap((all) => {
-    const of = (set: RangeSet | null): RangeSet =>
-      set === null ? [all.src] : set.filter((range) => typeof range.from === typeof all.src.from)
-    return of(rule.peers()).flatMap((peer) =>
-      of(rule.local).flatMap((own) =>
-        spans(rule.ports).flatMap((dstPort) =>
-          spans(rule.sourcePorts).map((srcPort): PacketBox => ({
-            dst: isOut ? peer : own,
-            src: isOut ? own : peer,
-            protocol,
-            dstPort,
-            srcPort,
-          })),
-        ),
-      ),
-    )
-  })
+  return hasPorts && place > PLACES_WITH_PORTS.to ? null : { from: place, to: place }
 }
 
-/** The packets of some boxes that a rule matches; two of the boxes may share packets. */
-export const matchedBy = (rule: Condition, boxes: readonly PacketBox[]): PacketBox[] =>
-  meetAll(boxesOf(rule), boxes)
+const EVERY_PROTOCOL = { from: 0, to: 255 }
 
-function meetAll(holes: readonly PacketBox[], boxes: readonly PacketBox[]): PacketBox[] {
+/**
+ * The packets of some boxes that a rule matches; two of the boxes may share packets. Only the parts
+ * of the rule that meet a box are looked at: most rules differ in the port, and of long lists of
+ * peers few are near.
+ */
+export function matchedBy(rule: Condition, boxes: readonly PacketBox[]): PacketBox[] {
+  const protocols = protocolsOf(rule)
   const out: PacketBox[] = []
+  if (protocols === null) return out
+  const isOut = rule.direction === 'out'
   for (const box of boxes) {
-    for (const hole of holes) {
-      const shared = meetBoxes(box, hole)
-      if (shared !== null) out.push(shared)
-    }
+    const protocol = common(protocols, box.protocol)
+    if (protocol === null) continue
+    const dstPorts = cutPorts(rule.ports, box.dstPort)
+    if (dstPorts.length === 0) continue
+    const srcPorts = cutPorts(rule.sourcePorts, box.srcPort)
+    if (srcPorts.length === 0) continue
+    const near = cutRanges(rule.local, isOut ? box.src : box.dst)
+    if (near.length === 0) continue
+    for (const peer of cutRanges(rule.peers(), isOut ? box.dst : box.src))
+      for (const own of near)
+        for (const dstPort of dstPorts)
+          for (const srcPort of srcPorts)
+            out.push({
+              dst: isOut ? peer : own,
+              src: isOut ? own : peer,
+              protocol,
+              dstPort,
+              srcPort,
+            })
   }
   return out
+}
+
+const cutRanges = (set: RangeSet | null, span: Range): readonly Range[] =>
+  set === null ? [span] : partsWithin(set, span)
+
+function cutPorts(ports: Condition['ports'], span: Range): readonly Range[] {
+  if (ports === null) return [span]
+  const [only, other] = ports
+  if (only && !other) {
+    const shared = common({ from: only[0], to: only[1] }, span)
+    return shared === null ? [] : [shared]
+  }
+  return ports.flatMap(([from, to]) => common({ from, to }, span) ?? [])
+}
+
+/** What two spans of numbers have in common. */
+function common(one: Range, other: Range): Range | null {
+  const from = one.from > other.from ? one.from : other.from
+  const to = one.to < other.to ? one.to : other.to
+  return from > to ? null : { from, to }
 }
 
 /** The packets of some boxes that a rule does not match. */
@@ -88,8 +108,6 @@ interface Asked {
   readonly rules: readonly SetRule[]
   /** For each rule that allows, the earlier denials that share packets with it. */
   readonly denialsBefore: readonly (readonly SetRule[])[]
-  /** The boxes of each rule, once it was asked for them. */
-  readonly boxes: (readonly PacketBox[] | undefined)[]
 }
 
 const asked = { in: new WeakMap<SetModel, Asked>(), out: new WeakMap<SetModel, Asked>() }
@@ -97,19 +115,25 @@ const asked = { in: new WeakMap<SetModel, Asked>(), out: new WeakMap<SetModel, A
 function askedOf(set: SetModel, direction: Direction): Asked {
   let found = asked[direction].get(set)
   if (!found) {
-    const flat = flatRules(set, direction)
-    const { rules } = flat
-    const denialsBefore = rules.map((rule, at) =>
-      set.ordered && rule.allow
-        ? rules.filter(
-            (other, before) =>
-              before < at && !other.allow && mayMeet(flat, before, at) && rulesMeet(rule, other),
-          )
-        : [],
-    )
-    asked[direction].set(set, (found = { rules, denialsBefore, boxes: [] }))
+    const rules = set.rules.filter((rule) => rule.direction === direction)
+    const denialsBefore = set.ordered ? denialsOf(set, direction) : rules.map(() => NO_RULES)
+    asked[direction].set(set, (found = { rules, denialsBefore }))
   }
   return found
+}
+
+const NO_RULES: readonly SetRule[] = []
+
+function denialsOf(set: SetModel, direction: Direction): Asked['denialsBefore'] {
+  const flat = flatRules(set, direction)
+  return flat.rules.map((rule, at) =>
+    rule.allow
+      ? flat.rules.filter(
+          (other, before) =>
+            before < at && !other.allow && mayMeet(flat, before, at) && rulesMeet(rule, other),
+        )
+      : NO_RULES,
+  )
 }
 
 /** Rules of more boxes than this are taken to meet all others. */
@@ -130,11 +154,11 @@ export function passedBySet(
   direction: Direction,
   boxes: readonly PacketBox[],
 ): readonly PacketBox[] {
-  const { rules, denialsBefore, boxes: ofRules } = askedOf(set, direction)
+  const { rules, denialsBefore } = askedOf(set, direction)
   const out: PacketBox[] = []
   for (const [at, rule] of rules.entries()) {
     if (!rule.allow) continue
-    let rest: readonly PacketBox[] = meetAll((ofRules[at] ??= findBoxes(rule)), boxes)
+    let rest: readonly PacketBox[] = matchedBy(rule, boxes)
     for (const denial of denialsBefore[at]!) {
       if (rest.length === 0) break
       rest = unmatchedBy(denial, rest)
