@@ -59,7 +59,8 @@ const SHOWN: Partial<Record<FindingCode, Shows>> = {
   'hole-no-way-out': isLost,
   'hole-no-public-address': isLostFor('no-public-address'),
   'hole-nat-without-way-out': isLostFor('nat-without-way-out'),
-  'hole-nat-out-of-reach': isLostFor('nat-other-region', 'nat-does-not-serve'),
+  'hole-nat-out-of-reach': (branch, ...rest) =>
+    isLost(branch, ...rest) && code(branch).startsWith('nat-'),
   'hole-not-transitive': isLostFor('peering-not-transitive'),
   'hole-forwarded-refused': isLostFor('forwarded-refused'),
   'hole-no-way-back': isUnanswered,

@@ -45,6 +45,8 @@ export const randomQuestion = (r: Random, ends: readonly string[]): Question => 
 
 /** The loss of a question that a finding has to tell; null where there is none. */
 export function lossOf(model: Model, named: ReadonlySet<string>, question: Question): Lost | null {
+  // What a site sends to itself is no traffic of the estate.
+  if (question.from === question.to) return null
   const answer = trace(model, question, { evidence: false })
   if (isRefusal(answer)) return null
   const { verdict, cause } = answer

@@ -97,7 +97,7 @@ const IS_SOUND: Record<Grain, IsSound> = {
 }
 
 /**
- * Answers from the internet and from sites. Routes settle most of it, for all hosts of a kind at
+ * Answers from the internet, from sites and from services. Routes settle most of it, for all hosts of a kind at
  * once.
  */
 function fromOutside(survey: CheckContext, out: Finding[], from: Side, family: Family): void {
@@ -124,10 +124,12 @@ function fromOutside(survey: CheckContext, out: Finding[], from: Side, family: F
     const key = `${sendingKey(model, subnet, table.kind)} ${identity(outcome)} ${dst} ${byEndpoint}`
     return IS_SOUND[memo.grain](memo, key, from, src, () => fares(dst))
   }
-  const sites = idsOf(model, 'sites').map((id) => rangesOf(model, 'sites', id))
+  const others = (['sites', 'services'] as const).flatMap((section) =>
+    idsOf(model, section).map((id) => rangesOf(model, section, id)),
+  )
   const parts = [
     survey.toInternet(subnet, table, family),
-    ...sites.map((own) => survey.meet(subnet, table, family, own)),
+    ...others.map((own) => survey.meet(subnet, table, family, own)),
   ].flat()
   for (const { outcome, ranges } of parts) {
     if (outcome.cause !== null) continue

@@ -28,6 +28,7 @@ import { mismatch } from '../../rules/condition'
 import { ruleText } from '../../rules/words'
 import { doorsTo, portsTo, type PublishedPort } from '../../exits/doors'
 import { answersTo } from '../holes/answers-outside'
+import { ledToNat } from '../holes/led-to-nat'
 import { finding, unique, type Finding, type Severity } from '../finding'
 import {
   check,
@@ -64,6 +65,7 @@ export const checkFromInternet = check(
     /** By who publishes the host: the frontend, or nobody but the host and the firewalls before it. */
     const opened = new Map<string, Flow[]>()
     const answers: Finding[] = []
+    const lost: Finding[] = []
     let round: Flow | null = null
     const about = { publicSources: true, sources: outsideSpace(model), settles: whoeverAsks }
     const guards = guardsOf(survey, subnet, host.index)
@@ -74,7 +76,10 @@ export const checkFromInternet = check(
           b.deliveredAt?.in === 'subnet' &&
           b.deliveredAt.place.interface === host.index,
       )
-      if (!branch) return
+      if (!branch) {
+        lost.push(...ledToNat(model, subnet, flow))
+        return
+      }
       if (answers.length < MOST_ANSWERS) answers.push(...answersFrom(survey, subnet, host, flow))
       // An interface counts as open if it can answer; traffic that only enters may still miss a
       // firewall.
@@ -93,7 +98,7 @@ export const checkFromInternet = check(
       eachFlow(model, outside, throughRules(model, host.index, door), true, look, about)
     for (const port of portsTo(model, host.index))
       eachFlow(model, outside, packetsTo(port), true, look, about)
-    out.push(...unique(answers))
+    out.push(...unique(answers), ...unique(lost))
     if (round !== null) out.push(inRound(subnet, host.ref, guards, round))
     for (const [by, flows] of opened) out.push(openedBy(model, { host, subnet, by, flows }))
     return out
