@@ -25,6 +25,7 @@ import {
   FAMILIES,
   modelOf,
   firewallsOf,
+  passes,
   subnetSpaceRanges,
   type CheckContext,
 } from '../survey'
@@ -124,13 +125,15 @@ function fromOutside(survey: CheckContext, out: Finding[], from: Side, family: F
     const key = `${sendingKey(model, subnet, table.kind)} ${identity(outcome)} ${dst} ${byEndpoint}`
     return IS_SOUND[memo.grain](memo, key, from, src, () => fares(dst))
   }
-  const others = (['sites', 'services'] as const).flatMap((section) =>
-    idsOf(model, section).map((id) => rangesOf(model, section, id)),
+  const partsTo = (section: 'sites' | 'services') =>
+    idsOf(model, section).flatMap((id) =>
+      survey.meet(subnet, table, family, rangesOf(model, section, id)),
+    )
+  // A service that is reached by the sender's own network answers into it, or as the internet does.
+  const byOthers = partsTo('services').filter(({ outcome }) =>
+    passes(outcome.ways, 'peerings', 'transits', 'firewalls', 'interfaces'),
   )
-  const parts = [
-    survey.toInternet(subnet, table, family),
-    ...others.map((own) => survey.meet(subnet, table, family, own)),
-  ].flat()
+  const parts = [...survey.toInternet(subnet, table, family), ...partsTo('sites'), ...byOthers]
   for (const { outcome, ranges } of parts) {
     if (outcome.cause !== null) continue
     const dst = ranges[0]!.from

@@ -28,7 +28,7 @@ import { mismatch } from '../../rules/condition'
 import { ruleText } from '../../rules/words'
 import { doorsTo, portsTo, type PublishedPort } from '../../exits/doors'
 import { answersTo } from '../holes/answers-outside'
-import { ledToNat } from '../holes/led-to-nat'
+import { lostInside } from '../holes/lost-inside'
 import { finding, unique, type Finding, type Severity } from '../finding'
 import {
   check,
@@ -77,7 +77,7 @@ export const checkFromInternet = check(
           b.deliveredAt.place.interface === host.index,
       )
       if (!branch) {
-        lost.push(...ledToNat(model, subnet, flow))
+        lost.push(...lostInside(model, subnet, flow))
         return
       }
       if (answers.length < MOST_ANSWERS) answers.push(...answersFrom(survey, subnet, host, flow))
