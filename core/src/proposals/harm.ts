@@ -162,9 +162,32 @@ function isOfKind(model: Model, { ends }: Purpose, meant: RangeSet, { from, to }
   }
   const isNearOrFar = (name: string, own: RangeSet): boolean =>
     isNear(name, own) || isFar(name, own)
+  if (everyEnd(to, (name) => handsOnBetween(model, ends, name))) return true
+  // Whoever asks for a public address comes by the internet, from wherever.
+  const isAsked = ends.begins.has('internet') && [...to.values()].every(isAllPublic)
+  if (isAsked && everyEnd(to, isNear)) return true
   return (
     (everyEnd(from, isNear) && everyEnd(to, isNearOrFar)) ||
     (everyEnd(to, isNear) && everyEnd(from, isNearOrFar))
+  )
+}
+
+/**
+ * Whether an end is a frontend that stands on one side of a question and hands on to the other:
+ * whoever its clients are, what a change opens is the way between the two.
+ */
+function handsOnBetween(model: Model, { near, far }: Purpose['ends'], name: string): boolean {
+  const id = name.startsWith('frontend:') ? name.slice('frontend:'.length) : ''
+  const front = model.frontends[model.index.frontends.get(id) ?? -1]
+  if (!front) return false
+  const targets = front.listeners
+    .flatMap((one) => one.targets)
+    .flatMap((index) => model.subnets[model.interfaces[index]?.subnet ?? -1] ?? [])
+  const isNear = (subnet: number): boolean => near.has(model.subnets[subnet]?.id ?? '')
+  const isFar = (network: number): boolean => far.has(model.networks[network]?.ref ?? '')
+  return (
+    (isFar(front.network) && targets.some(({ index }) => isNear(index))) ||
+    (isNear(front.subnet) && targets.some(({ network }) => isFar(network)))
   )
 }
 

@@ -5,6 +5,7 @@ import { remove } from '../mend/recipes/removal'
 import type { Model } from '../model/model'
 import type { Question } from '../trace/question'
 import { waysToClose } from './closing'
+import { dropOnPurpose } from './dropping'
 import { waysToAnswerName, waysToService } from './services'
 import { joined, waysToLead } from './leading'
 import { keepInternetOut, waysToKeepClosed } from './keeping-closed'
@@ -75,17 +76,27 @@ function* waysFor(model: Model, finding: Finding): Generator<Mend> {
 
 /**
  * What is tried where nothing else is harmless: a rule of the estate that keeps the internet out,
- * or the translator, by which nothing works, taken out.
+ * the translator, by which nothing works, taken out, or a route that says that it drops what it
+ * loses.
  */
-function lastWays(model: Model, { finding }: Purpose): readonly Mend[] {
+function lastWays(model: Model, purpose: Purpose): readonly Mend[] {
+  const { finding } = purpose
   const id = finding?.anchor.slice(finding.anchor.indexOf('/') + 1) ?? ''
   const ways =
     finding?.code === 'open-to-internet' && finding.anchor.startsWith('interfaces/')
       ? [keepInternetOut(model, id)]
       : finding?.code === 'hole-nat-without-way-out'
-        ? [remove(model, 'nats', id)]
-        : []
+        ? withoutIt(model, id)
+        : dropOnPurpose(model, purpose)
   return ways.filter((one) => one !== null)
+}
+
+/** A translator taken out with the routes to it, or alone: what they lost is told of them then. */
+function withoutIt(model: Model, nat: string): (Mend | null)[] {
+  const whole = remove(model, 'nats', nat)
+  return whole === null || whole.changes.length === 1
+    ? [whole]
+    : [whole, { what: `remove ${nat} alone`, changes: whole.changes.slice(-1) }]
 }
 
 /** Of how many changes that only open too much the rest is denied, the least harmful first. */
@@ -143,16 +154,18 @@ function tryAll(
     for (const way of waysToKeepClosed(prover.model, whole))
       if (harmless.length === 0) attempt({ way, widened: MOST_WIDENED })
   }
+  const isLast = harmless.length === 0
   for (const way of lastWays(prover.model, purpose))
     if (harmless.length === 0 && !stop()) attempt({ way, widened: MOST_WIDENED })
   harmless.sort((a, b) => rank(a) - rank(b))
   harmful.sort((a, b) => weight(a) - weight(b))
-  if (harmless.length > 0) return harmless
-  // What it costs is told in full.
-  return harmful.slice(0, 1).flatMap((one) => {
+  if (!isLast) return harmless
+  // What it costs is told in full; beside a last way, too, since that leads nowhere.
+  const least = harmful.slice(0, 1).flatMap((one): Proposal[] => {
     const whole = prover.attempt([purpose], one)
     return whole === null ? [] : [{ ...whole, harmless: false }]
   })
+  return [...harmless, ...least].slice(0, proposals)
 }
 
 /** A wider change: with what mends the first of its harms too, such as the other direction. */

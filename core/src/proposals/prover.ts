@@ -16,7 +16,7 @@ import { packetsAmong } from '../consequences/packets'
 import type { Pair } from '../consequences/ends'
 import { candidatesOf } from '../consequences/reach'
 import type { Row } from '../consequences/rows'
-import type { Finding } from '../findings/finding'
+import type { Finding, ToldFinding } from '../findings/finding'
 import { FINDINGS } from '../findings/records'
 import { isValid } from '../format/check'
 import type { Estate } from '../format/estate'
@@ -30,7 +30,7 @@ import type { Model } from '../model/model'
 import { isRefusal } from '../trace/question'
 import { trace } from '../trace/trace'
 import { harmOfPackets, type Harm } from './harm'
-import { isAsGrave, type Purpose } from './purpose'
+import { isAsGrave, subnetOfEnd, type Purpose } from './purpose'
 import { stoodBefore } from './stood-before'
 
 /** A change that was tried against the whole estate. */
@@ -223,12 +223,31 @@ function harmOfFindings(before: Model, purposes: Purposes, { came }: FindingChan
         !meant.has(fingerprint) && purposes.some((one) => isAsGrave(severity, one.severity)),
     )
     .filter((one) => !stood.some((before) => before(one)))
+    .filter((one) => !purposes.some((purpose) => isAnswered(before, purpose, one)))
     .map((one) => ({
       kind: 'finding',
       text: `brings ${one.code}: ${one.sentence}`,
       question: FINDINGS[one.code].family === 'hole' ? one.evidence.question : null,
       finding: one,
     }))
+}
+
+/**
+ * Whether a finding that comes says that a host is open to the internet, which is what a change is
+ * for that brings its subnet's answers back there: its rules let those packets in before.
+ */
+function isAnswered(model: Model, purpose: Purpose, { code, anchor }: ToldFinding): boolean {
+  const { kind, ends, finding } = purpose
+  if (kind !== 'leads' || code !== 'open-to-internet' || !ends.begins.has('internet')) return false
+  const own = subnetOfEnd(model, `interface:${splitRef(anchor)[1]}`)
+  if (finding === null) return ends.ends.has(`subnets/${own}`)
+  // A table that is named is that of other subnets, too.
+  return [finding.anchor, ...finding.objects].some((ref) => {
+    const [section, id] = splitRef(ref)
+    return section === 'subnets'
+      ? id === own
+      : section === 'interfaces' && subnetOfEnd(model, `interface:${id}`) === own
+  })
 }
 
 /** The finding is gone, or covers less; the question works there and back. */

@@ -2,24 +2,51 @@ import { formatAddress } from '../address/address'
 import { pointer } from '../changes/index'
 import type { Finding } from '../findings/finding'
 import { mend, type Mend } from '../mend/mend'
+import { addRoute } from '../mend/recipes/routes'
+import { freeId } from '../mend/situation'
 import type { Model } from '../model/model'
 import { isRefusal } from '../trace/question'
 import { trace } from '../trace/trace'
 
 /**
  * Ways of reaching a provider's service privately: by the subnet's own switch, which leads nothing
- * else otherwise and concerns no other subnet.
+ * else otherwise and concerns no other subnet, else by a routed endpoint of its network and a route
+ * to it.
  */
 export function* waysToService(model: Model, { anchor, objects }: Finding): Generator<Mend> {
   const id = anchor.slice('subnets/'.length)
   const subnet = model.estate.subnets.get(id)
   const service = objects.find((ref) => ref.startsWith('services/'))?.slice('services/'.length)
-  if (!subnet || service === undefined || subnet.privateServices === 'all') return
+  if (!subnet || service === undefined) return
   const path = pointer('subnets', id, 'privateServices')
-  yield mend(`switch ${id} to ${service}`, [
-    subnet.privateServices === undefined
-      ? { op: 'add', path, value: [service] }
-      : { op: 'add', path: `${path}/-`, value: service },
+  if (subnet.privateServices !== 'all')
+    yield mend(`switch ${id} to ${service}`, [
+      subnet.privateServices === undefined
+        ? { op: 'add', path, value: [service] }
+        : { op: 'add', path: `${path}/-`, value: service },
+    ])!
+  yield byEndpoint(model, id, service)
+}
+
+/** A route of a subnet to a service by a routed endpoint, which is made where there is none. */
+function byEndpoint({ estate, index, subnets, tables }: Model, subnet: string, service: string) {
+  const { network } = estate.subnets.get(subnet)!
+  const known = [...estate.endpoints].find(
+    ([, one]) => one.style === 'routed' && one.network === network && one.service === service,
+  )?.[0]
+  const endpoint = known ?? freeId(estate.endpoints, `${network}-${service}`)
+  const table = tables[subnets[index.subnets.get(subnet) ?? -1]?.table ?? -1]?.id ?? null
+  return mend(`route ${service} by ${known ?? 'an'} endpoint${known ? '' : ` of ${network}`}`, [
+    ...(known === undefined
+      ? [
+          {
+            op: 'add' as const,
+            path: pointer('endpoints', endpoint),
+            value: { style: 'routed', service, network },
+          },
+        ]
+      : []),
+    ...addRoute({ estate }, { subnet, table, entry: -1 }, { service }, { endpoint }),
   ])!
 }
 

@@ -57,16 +57,35 @@ export function brokenPromises(prover: Prover, finding: Finding, proposal: Propo
     const isNew = !before || severities.indexOf(one.severity) < severities.indexOf(before.severity)
     const isGrave = severities.indexOf(one.severity) <= severities.indexOf(finding.severity)
     const isOther = one.fingerprint !== finding.fingerprint
-    if (isNew && isGrave && isOther && !stood(one)) out.push(`brings ${one.code}: ${one.sentence}`)
+    const isMeant = one.code === 'open-to-internet' && isAskedFor(prover.model, finding, one)
+    if (isNew && isGrave && isOther && !stood(one) && !isMeant)
+      out.push(`brings ${one.code}: ${one.sentence}`)
   }
   return out
 }
 
+/** Whether a host that opens is one that a finding names and the internet asks for. */
+function isAskedFor(model: Model, finding: Finding, { anchor }: Finding): boolean {
+  const { evidence, objects } = finding
+  const answer = evidence.question && trace(model, evidence.question)
+  if (answer === null || isRefusal(answer) || answer.forward.stations[0]!.at !== 'internet')
+    return false
+  const subnetOf = (id: string): string | undefined => model.estate.interfaces.get(id)?.subnet
+  const own = subnetOf(anchor.slice('interfaces/'.length))
+  return [finding.anchor, ...objects].some(
+    (ref) => ref === `subnets/${own}` || subnetOf(ref.slice('interfaces/'.length)) === own,
+  )
+}
+
 /**
  * Whether the estate holds a possible target for what a finding asks for: somebody has the address
- * that its packet is for, and a translator's network has an internet gateway.
+ * that its packet is for, a translator's network has an internet gateway, a site has a line into the
+ * network or one joined to it, and a private answer can be reached.
  */
-export function hasTarget(model: Model, { code, anchor, evidence }: Finding): boolean {
+export function hasTarget(model: Model, finding: Finding): boolean {
+  const { code, anchor, evidence } = finding
+  if (code === 'hole-not-announced') return hasLine(model, finding)
+  if (code === 'leak-name-public') return isReached(model, finding)
   if (code === 'hole-nat-without-way-out') {
     const own = model.estate.nats.get(anchor.slice('nats/'.length))?.network
     return [...model.estate.gateways.values()].some(
@@ -79,6 +98,48 @@ export function hasTarget(model: Model, { code, anchor, evidence }: Finding): bo
   const dst = addressOf(answer.forward.stations[0]!.packet.dst)
   return byOwner(model, [{ from: dst, to: dst }]).some(
     ({ owner }) => !/^(private|reserved|plannedRanges)/.test(owner),
+  )
+}
+
+/** Whether a gateway that is up leads from a site into the network of a finding, or a joined one. */
+function hasLine({ estate }: Model, { anchor, objects }: Finding): boolean {
+  const site = anchor.slice('sites/'.length)
+  const own = objects.flatMap((ref) =>
+    ref.startsWith('subnets/') ? (estate.subnets.get(ref.slice('subnets/'.length)) ?? []) : [],
+  )
+  const isJoined = (a: string | undefined, b: string): boolean =>
+    a === b ||
+    [...estate.peerings.values()].some((one) =>
+      [one.a.network, one.b.network].every((end) => end === a || end === b),
+    ) ||
+    [...estate.transits.values()].some(({ attachments = {} }) => {
+      const ends = Object.values(attachments).map(({ network }) => network)
+      return ends.includes(a) && ends.includes(b)
+    })
+  return [...estate.gateways.values()].some(
+    ({ kind, site: of, network, state = 'up' }) =>
+      kind === 'private' &&
+      of === site &&
+      state === 'up' &&
+      own.some((subnet) => isJoined(network, subnet.network)),
+  )
+}
+
+/** Whether some host of a network comes to the endpoint that a finding names. */
+function isReached(model: Model, { anchor, objects }: Finding): boolean {
+  const network = anchor.slice('networks/'.length)
+  const by = objects.find((ref) => ref.startsWith('endpoints/'))?.slice('endpoints/'.length)
+  const endpoint = model.estate.endpoints.get(by ?? '')
+  const ends = endpoint?.style === 'addressed' ? (endpoint.interfaces ?? []) : []
+  const senders = model.networks[model.index.networks.get(network)!]!.subnets.flatMap(
+    (subnet) => model.subnets[subnet]!.interfaces,
+  )
+  return ends.some((end) =>
+    senders.some((sender) => {
+      const from = `interface:${model.interfaces[sender]!.id}`
+      const answer = trace(model, { from, to: `interface:${end}`, protocol: 'tcp', port: 443 })
+      return !isRefusal(answer) && answer.verdict === 'works'
+    }),
   )
 }
 

@@ -4,6 +4,7 @@ import type { Route } from '../../format/estate'
 import type { CauseCode } from '../../walk/causes'
 import { mend, type Mend } from '../mend'
 import { bringUp, isUp, type Situation } from '../situation'
+import { answerTheWayItCame } from './answers'
 import { RECIPES } from './by-cause'
 import { neighboursRoutes } from './neighbours'
 import { narrowPrefix } from './prefixes'
@@ -30,6 +31,7 @@ export function alternatives(s: Situation): Mend[] {
     code === 'nat-without-way-out' ? elsewhere(s.model, s.id) : null,
     ...(BY_RULES.has(code) ? ownRules(s) : []),
     ...(BY_ROUTES.has(code) ? otherRoutes(s) : []),
+    BY_ROUTES.has(code) && s.cause.direction === 'return' ? answerTheWayItCame(s) : null,
   ]
   const known = new Set<string>()
   return found.filter((one): one is Mend => {

@@ -26,8 +26,21 @@ export function remove(model: Model, section: string, id: string): Mend | null {
 function keysThatName(model: Model, section: string, id: string): readonly string[] | null {
   if (section === 'routeTables') return keysThatNameTables(model).get(id) ?? []
   if (section === 'gateways') return keysThatLearnFrom(model).get(id) ?? []
+  if (section === 'nats') return routesThatLeadTo(model, id)
   return section === 'networks' ? keysThatNameNetwork(model, id) : []
 }
+
+/** The routes to a NAT, of each table the last one first, so that their places hold. */
+const routesThatLeadTo = ({ estate }: Model, nat: string): string[] =>
+  [...estate.routeTables].flatMap(([table, { routes = [] }]) =>
+    routes
+      .flatMap(({ via }, at) =>
+        typeof via === 'object' && via.nat === nat
+          ? [pointer('routeTables', table, 'routes', at)]
+          : [],
+      )
+      .reverse(),
+  )
 
 function keysThatNameNetwork(model: Model, id: string): string[] | null {
   const { estate, attached, transits } = model

@@ -25,7 +25,7 @@ export const replaceVia = (table: string, entry: number, via: Via): Operation =>
 export function addRoute(
   { estate }: Pick<Situation, 'estate'>,
   lookup: Looked | null,
-  to: string,
+  to: Route['to'],
   via: Via,
 ): Operation[] {
   if (!lookup) return []
@@ -54,20 +54,25 @@ export const appendRoutes = (
       }))
     : [{ op: 'add', path: pointer('routeTables', table, 'routes'), value: routes }]
 
-/** Writes a table of some routes, and associates a subnet with it. */
-export const newTable = (
-  { subnets }: Pick<Estate, 'subnets'>,
+/**
+ * Writes a table of some routes, and associates a subnet with it; in a priority-routed network,
+ * which has one table, the network.
+ */
+export function newTable(
+  { subnets, networks }: Pick<Estate, 'subnets' | 'networks'>,
   table: string,
   subnet: string,
   routes: readonly Route[],
-): Operation[] => [
-  {
-    op: 'add',
-    path: pointer('routeTables', table),
-    value: { network: subnets.get(subnet)!.network, routes },
-  },
-  associate(subnet, table),
-]
+): Operation[] {
+  const { network } = subnets.get(subnet)!
+  const hasOne = networks.get(network)?.behaviour === 'priority-routed'
+  return [
+    { op: 'add', path: pointer('routeTables', table), value: { network, routes } },
+    hasOne
+      ? { op: 'add', path: pointer('networks', network, 'defaultRouteTable'), value: table }
+      : associate(subnet, table),
+  ]
+}
 
 /** Gives a subnet a copy of its table with other routes, so that no other subnet is concerned. */
 export function ownCopy(
