@@ -28,24 +28,17 @@ export function* waysToService(model: Model, { anchor, objects }: Finding): Gene
   yield byEndpoint(model, id, service)
 }
 
-/** A route of a subnet to a service by a routed endpoint, which is made where there is none. */
+/** A routed endpoint of a subnet's network for a service, and the subnet's route to it. */
 function byEndpoint({ estate, index, subnets, tables }: Model, subnet: string, service: string) {
   const { network } = estate.subnets.get(subnet)!
-  const known = [...estate.endpoints].find(
-    ([, one]) => one.style === 'routed' && one.network === network && one.service === service,
-  )?.[0]
-  const endpoint = known ?? freeId(estate.endpoints, `${network}-${service}`)
+  const endpoint = freeId(estate.endpoints, `${network}-${service}`)
   const table = tables[subnets[index.subnets.get(subnet) ?? -1]?.table ?? -1]?.id ?? null
-  return mend(`route ${service} by ${known ?? 'an'} endpoint${known ? '' : ` of ${network}`}`, [
-    ...(known === undefined
-      ? [
-          {
-            op: 'add' as const,
-            path: pointer('endpoints', endpoint),
-            value: { style: 'routed', service, network },
-          },
-        ]
-      : []),
+  return mend(`route ${service} by an endpoint of ${network}`, [
+    {
+      op: 'add',
+      path: pointer('endpoints', endpoint),
+      value: { style: 'routed', service, network },
+    },
     ...addRoute({ estate }, { subnet, table, entry: -1 }, { service }, { endpoint }),
   ])!
 }
