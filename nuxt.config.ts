@@ -3,7 +3,7 @@ import tailwindcss from '@tailwindcss/vite'
 export default defineNuxtConfig({
   compatibilityDate: '2026-11-01',
   // A build works in a folder of its own: types and lint read the other one meanwhile.
-  buildDir: process.env.NODE_ENV === 'production' ? '.nuxt-build' : '.nuxt',
+  buildDir: process.env.SALT_TRAIL_BUILD_FOLDER ?? '.nuxt',
   // A workbench: nothing of it is read by crawlers, and all of it is computed data.
   ssr: false,
   telemetry: false,

@@ -33,6 +33,12 @@ function fingerprint() {
   return hash.digest('hex')
 }
 
+const nuxt = (what, env = {}) =>
+  run(process.execPath, [join(root, 'node_modules/nuxt/bin/nuxt.mjs'), what], {
+    env: { ...process.env, NUXT_TELEMETRY_DISABLED: '1', ...env },
+    maxBuffer: 64 * 1024 * 1024,
+  })
+
 export const serverEntry = join(root, '.output/server/index.mjs')
 
 /** Makes the production build, unless the sources are those it was made from. */
@@ -42,10 +48,9 @@ export function ensureBuilt() {
     return
   say('building …')
   try {
-    run(process.execPath, [join(root, 'node_modules/nuxt/bin/nuxt.mjs'), 'build'], {
-      env: { ...process.env, NODE_ENV: 'production', NUXT_TELEMETRY_DISABLED: '1' },
-      maxBuffer: 64 * 1024 * 1024,
-    })
+    // The build reads the settings of types, which may be read by others meanwhile.
+    if (!existsSync(join(root, '.nuxt/tsconfig.app.json'))) nuxt('prepare')
+    nuxt('build', { NODE_ENV: 'production', SALT_TRAIL_BUILD_FOLDER: '.nuxt-build' })
   } catch (error) {
     throw new Told(`the build failed. ${error.message}`)
   }

@@ -65,11 +65,12 @@ export const HOLES = {
     family: 'hole',
     anchors: ['nats', 'estate'],
     severities: ['high', 'note'],
-    about: 'The translator is of another region, or does not serve this subnet.',
+    about:
+      'The translator is of another region, does not serve this subnet, or is led to by the table of a door, from outside.',
     effect: 'packets are sent to a translator that does not serve them',
     leaving: 'internet',
     entering: false,
-    foundBy: [checkWays],
+    foundBy: [checkWays, checkFromInternet],
     mended: 'by-leading',
   },
   'hole-next-hop': {
@@ -93,7 +94,7 @@ export const HOLES = {
     effect: 'packets for what lies beyond a peering are lost at it',
     leaving: 'by-its-ranges',
     entering: false,
-    foundBy: [checkWays],
+    foundBy: [checkWays, checkFromInternet],
     mended: 'by-leading',
   },
   'hole-forwarded-refused': {
@@ -105,7 +106,7 @@ export const HOLES = {
     effect: 'forwarded packets are lost at a peering',
     leaving: 'by-its-ranges',
     entering: false,
-    foundBy: [checkWays],
+    foundBy: [checkWays, checkFromInternet],
     mended: 'by-leading',
   },
   'hole-no-way-back': {
@@ -153,7 +154,7 @@ export const HOLES = {
     effect: 'packets go round in a ring',
     leaving: 'by-its-ranges',
     entering: false,
-    foundBy: [checkWays],
+    foundBy: [checkWays, checkFromInternet],
     mended: 'by-leading',
   },
   'hole-overlap': {

@@ -31,7 +31,7 @@ export function lostInside(model: Model, subnet: SubnetModel, flow: Flow): Findi
       finding({
         code,
         severity: 'high',
-        anchor: cause.object,
+        anchor: code === 'hole-loop' ? subnet.ref : cause.object,
         objects: [cause.object, table.ref, door, subnet.ref],
         sentence: `${table.id}, the table of ${nameOf(door)}, leads what comes from the internet to ${subnet.id} to ${nameOf(cause.object)}, where it is lost: ${cause.code}.`,
         part: `${cause.code} ${table.ref} ${subnet.ref}`,
