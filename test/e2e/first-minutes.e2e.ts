@@ -169,7 +169,7 @@ test('what would mend a fault was tried against the whole estate, and the rest o
   await expect(mend).toContainText(/route 0\.0\.0\.0\/0 by nat nat-ticketing/i)
   await expect(mend.getByText('cuts 0').first()).toBeVisible()
   await mend.getByRole('button', { name: 'what follows from it' }).first().click()
-  await expect(mend.getByRole('list', { name: 'Opened' })).toContainText('report-1')
+  await expect(mend.getByRole('list', { name: 'Opened' })).toContainText('ticketing-reports-1')
   // What is ghosted beyond the fault is what the first proposal makes of it.
   await expect(page.getByText('if mended: 10.40.40.10 becomes', { exact: false })).toBeVisible()
   await expect(page.getByText('has no public address')).toHaveCount(0)
