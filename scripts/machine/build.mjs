@@ -48,7 +48,7 @@ export function ensureBuilt() {
     return
   say('building …')
   try {
-    // The build reads the settings of types, which may be read by others meanwhile.
+    // The build reads the settings of types in `.nuxt`, which a fresh clone lacks.
     if (!existsSync(join(root, '.nuxt/tsconfig.app.json'))) nuxt('prepare')
     nuxt('build', { NODE_ENV: 'production', SALT_TRAIL_BUILD_FOLDER: '.nuxt-build' })
   } catch (error) {

@@ -172,44 +172,17 @@ function beginsBefore(
  * All outcomes beyond a transit, joined with the way up to it. Cached for all senders whose way up
  * to it is the same.
  */
-export const outcomesBeyond = (
+export function outcomesBeyond(
   model: Model,
   memo: OnwardMemo,
   behind: BeyondTransit,
   span: Range,
   wanted: Wanted,
-): readonly OnwardRange[] => BEYOND[memo.grain](model, memo, behind, span, wanted)
-
-type Beyond = typeof outcomesBeyond
-
-/**
- * By grain: a way that others found first is a number shared with them, and what was found is kept
- * with the way itself, since it is asked for thousands of times; a fine value rests on no other
- * sender, so its key names the way.
- */
-const BEYOND: Record<Grain, Beyond> = {
-  coarse: (model, memo, behind, span, wanted) => {
-    let found = memo.beyond.get(behind)
-    if (!found) memo.beyond.set(behind, (found = new Map()))
-    return cached(found, wanted.name, () =>
-      joinedBeyond(behind.way, model, memo, behind, span, wanted),
-    )
-  },
-  fine: (model, memo, behind, span, wanted) =>
-    joinedBeyond(identity(behind), model, memo, behind, span, wanted),
-}
-
-const joinedBeyond = (
-  way: number,
-  model: Model,
-  memo: OnwardMemo,
-  behind: BeyondTransit,
-  span: Range,
-  wanted: Wanted,
-): readonly OnwardRange[] =>
-  memoStable(
+): readonly OnwardRange[] {
+  const key = `${WAY_KEY[memo.grain](behind)} ${familyOf(span.from)} ${wanted.name}`
+  return memoStable(
     memo.joined,
-    `${way} ${familyOf(span.from)} ${wanted.name}`,
+    key,
     () => {
       const outcomes = new Map<Outcome, Outcome>()
       return outcomesFromEntry(model, memo, behind.junction, span).flatMap(
@@ -226,6 +199,7 @@ const joinedBeyond = (
     },
     sameOnward,
   )
+}
 
 function isWhole({ from, to }: Range): boolean {
   const whole = wholeSpace(familyOf(from))
@@ -256,6 +230,15 @@ function networksOn(model: Model, passed: ReadonlySet<string>): ReadonlySet<numb
       found.add((section === 'subnets' ? model.subnets : model.tables)[index]!.network)
   }
   return found
+}
+
+/**
+ * What names the way up to a transit in a key. A way that others found first is a number shared
+ * with them; a fine value rests on no other sender, so its key names the way itself.
+ */
+const WAY_KEY: Record<Grain, (behind: BeyondTransit) => string | number> = {
+  coarse: (behind) => behind.way,
+  fine: identity,
 }
 
 /** All outcomes beyond a transit, in the family of an address: the same for all who come there. */

@@ -70,7 +70,6 @@ export const hopMemo = (grain: Grain = 'coarse'): HopMemo => ({
  */
 export function releasePerNetworkCaches(memo: HopMemo): void {
   memo.joined.clear()
-  memo.beyond = new WeakMap()
   memo.meetings = new WeakMap()
 }
 

@@ -67,8 +67,6 @@ export interface OnwardMemo {
   readonly junctions: Map<string, readonly OnwardRange[]>
   /** The same, joined with the way up to the transit, as far as asked for. */
   readonly joined: Map<string, readonly OnwardRange[]>
-  /** Of a coarse memo the same by the way itself and the name of what is wanted. */
-  beyond: WeakMap<BeyondTransit, Map<string, readonly OnwardRange[]>>
   /** The destinations that may have a wanted outcome beyond a transit, by the way up to it. */
   readonly coming: Map<string, RangeSet>
   readonly behinds: Map<string, BeyondTransit>
@@ -84,7 +82,6 @@ export const onwardMemo = (grain: Grain): OnwardMemo => ({
   outcomes: new Map(),
   junctions: new Map(),
   joined: new Map(),
-  beyond: new WeakMap(),
   coming: new Map(),
   behinds: new Map(),
   ways: new Map(),

@@ -20,13 +20,14 @@ const LED_ASTRAY: ReadonlySet<FindingCode> = new Set([
   'hole-nat-out-of-reach',
 ])
 
-/** So many destinations are dropped by routes of their own. */
+/** At most so many routes to `drop` are added. */
 const MOST_DROPPED = 4
 
 /**
- * The route that leads packets astray, told to drop them, or routes that drop just what a finding
- * speaks of, where its packet is lost or where it begins: what is lost anyway is then lost on
- * purpose, and at once. Only for want of a way that delivers it. Costs one trace.
+ * Changes by which packets that a route leads astray are dropped at once: the route itself leads to
+ * `drop`, or routes to `drop` are added for just what the finding speaks of, where its packet was
+ * looked up last or first. For findings without a harmless change that delivers the packets. Costs
+ * one trace.
  */
 export function dropOnPurpose(model: Model, purpose: Purpose): readonly Mend[] {
   const { finding, question } = purpose
@@ -43,23 +44,24 @@ export function dropOnPurpose(model: Model, purpose: Purpose): readonly Mend[] {
   return [dropping(model, last), ...exactly].filter((one) => one !== null)
 }
 
-/** The route that won a look-up drops what it took. */
+/** The route that won a look-up leads to `drop` instead. */
 function dropping({ estate }: Model, lookup: Looked | null): Mend | null {
   if (lookup?.table == null || lookup.entry < 0) return null
   const to = estate.routeTables.get(lookup.table)?.routes?.[lookup.entry]?.to
   const what = typeof to === 'string' ? to : 'what its route takes'
-  return mend(`drop ${what} in ${lookup.table} ${SINCE}`, [
+  return mend(`drop ${what} in ${lookup.table} ${INSTEAD}`, [
     replaceVia(lookup.table, lookup.entry, 'drop'),
   ])
 }
 
-/** Routes that drop some destinations where a packet was looked up. */
+/** Routes to `drop` for some destinations, in the table of a look-up. */
 const drops = (model: Model, lookup: Looked | null, lost: readonly string[]): Mend | null =>
   lookup === null
     ? null
     : mend(
-        `drop ${lost.join(', ')} in ${lookup.table ?? lookup.subnet} ${SINCE}`,
+        `drop ${lost.join(', ')} in ${lookup.table ?? lookup.subnet} ${INSTEAD}`,
         lost.flatMap((prefix) => addRoute(model, lookup, prefix, 'drop')),
       )
 
-const SINCE = 'on purpose, since no way leads there'
+/** What becomes of the packets: no way that delivers them without harm was found. */
+const INSTEAD = 'at once, instead of losing it further on'

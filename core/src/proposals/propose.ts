@@ -22,8 +22,8 @@ export interface Proposal extends Tried {
 
 /**
  * How many changes are tried for one finding or question, and how many proposals are given. Where
- * none of them is harmless, ten more are tried at most: the least harmful three in full and with
- * what they open denied in two ways each, and one last way.
+ * none of them is harmless, twelve more are tried at most: the least harmful three in full and with
+ * what they open denied in two ways each, and three last ways.
  */
 export interface ProposalLimits {
   readonly trials: number
@@ -76,8 +76,8 @@ function* waysFor(model: Model, finding: Finding): Generator<Mend> {
 
 /**
  * What is tried where nothing else is harmless: a rule of the estate that keeps the internet out,
- * the translator, by which nothing works, taken out, or a route that says that it drops what it
- * loses.
+ * the translator, by which nothing works, taken out, or a route to `drop` for what is lost by
+ * another.
  */
 function lastWays(model: Model, purpose: Purpose): readonly Mend[] {
   const { finding } = purpose
@@ -86,17 +86,9 @@ function lastWays(model: Model, purpose: Purpose): readonly Mend[] {
     finding?.code === 'open-to-internet' && finding.anchor.startsWith('interfaces/')
       ? [keepInternetOut(model, id)]
       : finding?.code === 'hole-nat-without-way-out'
-        ? withoutIt(model, id)
+        ? [remove(model, 'nats', id)]
         : dropOnPurpose(model, purpose)
   return ways.filter((one) => one !== null)
-}
-
-/** A translator taken out with the routes to it, or alone: what they lost is told of them then. */
-function withoutIt(model: Model, nat: string): (Mend | null)[] {
-  const whole = remove(model, 'nats', nat)
-  return whole === null || whole.changes.length === 1
-    ? [whole]
-    : [whole, { what: `remove ${nat} alone`, changes: whole.changes.slice(-1) }]
 }
 
 /** Of how many changes that only open too much the rest is denied, the least harmful first. */

@@ -25,12 +25,24 @@ export function* waysToService(model: Model, { anchor, objects }: Finding): Gene
         ? { op: 'add', path, value: [service] }
         : { op: 'add', path: `${path}/-`, value: service },
     ])!
-  yield byEndpoint(model, id, service)
+  const made = newEndpoint(model, id, service)
+  if (made) yield made
 }
 
-/** A routed endpoint of a subnet's network for a service, and the subnet's route to it. */
-function byEndpoint({ estate, index, subnets, tables }: Model, subnet: string, service: string) {
+/**
+ * A routed endpoint of a subnet's network for a service, and the subnet's route to it; null where
+ * the network has one: the mend of the finding itself is a route to that.
+ */
+function newEndpoint(
+  { estate, index, subnets, tables }: Model,
+  subnet: string,
+  service: string,
+): Mend | null {
   const { network } = estate.subnets.get(subnet)!
+  const isThere = [...estate.endpoints.values()].some(
+    (one) => one.style === 'routed' && one.network === network && one.service === service,
+  )
+  if (isThere) return null
   const endpoint = freeId(estate.endpoints, `${network}-${service}`)
   const table = tables[subnets[index.subnets.get(subnet) ?? -1]?.table ?? -1]?.id ?? null
   return mend(`route ${service} by an endpoint of ${network}`, [
@@ -40,7 +52,7 @@ function byEndpoint({ estate, index, subnets, tables }: Model, subnet: string, s
       value: { style: 'routed', service, network },
     },
     ...addRoute({ estate }, { subnet, table, entry: -1 }, { service }, { endpoint }),
-  ])!
+  ])
 }
 
 /**

@@ -15,7 +15,7 @@ const known = new WeakMap<Condition, readonly PacketBox[]>()
  */
 export function boxesOf(rule: Condition): readonly PacketBox[] {
   let boxes = known.get(rule)
-  if (!boxes) known.set(rule, (boxes = findBoxes(rule)))
+  if (!boxes) known.set(rule, (boxes = matchedBy(rule, EVERYTHING)))
   return boxes
 }
 
@@ -25,8 +25,6 @@ export const mostBoxesOf = (rule: Condition): number =>
   (rule.local?.length ?? 2) *
   (rule.ports?.length ?? 1) *
   (rule.sourcePorts?.length ?? 1)
-
-const findBoxes = (rule: Condition): PacketBox[] => matchedBy(rule, EVERYTHING)
 
 /** The places of the protocols that a rule matches; null where it matches nothing. */
 function protocolsOf({ protocol, ports, sourcePorts }: Condition): PacketBox['protocol'] | null {

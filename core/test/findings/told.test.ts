@@ -33,8 +33,8 @@ function counted(losses: readonly Lost[]): string {
 
 test('every loss is told by a finding that names what lost it', () => {
   // In estate 49 a network that is down has a door that is up; in estates 79, 136 and
-  // 454 the table of a door leads what comes in astray; in 244 the answers of a service come to a network that
-  // has no route to who asked.
+  // 454 the table of a door leads what comes in astray; in 244 the answers of a service come to a
+  // network that has no route to who asked.
   const seeds = [...Array.from({ length: runs(24) }, (_, at) => at + 1), 49, 79, 136, 244, 454]
   const losses = seeds.flatMap(lossesIn)
   process.stdout.write(`${counted(losses)}\n`)

@@ -44,12 +44,12 @@ const apart = (routes: readonly object[] = []): Estate =>
     },
   })
 
-test('a ring to where no way leads is dropped on purpose', () => {
+test('what goes round in a ring is dropped at once where no way leads there', () => {
   const estate = apart([{ to: '10.0.0.0/8', via: { interface: 'relay' } }])
   const [first] = proposed(estate, 'hole-loop')
   expect(first).toMatchObject({
     harmless: true,
-    what: 'drop 10.2.0.0/16 in inner on purpose, since no way leads there',
+    what: 'drop 10.2.0.0/16 in inner at once, instead of losing it further on',
     rows: [],
   })
   expect(after(estate, first!).routeTables.get('inner')!.routes![0]).toEqual({

@@ -5,6 +5,7 @@ import {
   partsWithin,
   rangeSet,
   rangesContain,
+  sameRanges,
   type Range,
   type RangeSet,
 } from '../../address/ranges'
@@ -98,8 +99,8 @@ const IS_SOUND: Record<Grain, IsSound> = {
 }
 
 /**
- * Answers from the internet, from sites and from services. Routes settle most of it, for all hosts of a kind at
- * once.
+ * Answers from the internet, from sites and from services. Routes settle most of it, for all hosts
+ * of a kind at once.
  */
 function fromOutside(survey: CheckContext, out: Finding[], from: Side, family: Family): void {
   const { model, memo } = survey
@@ -125,21 +126,30 @@ function fromOutside(survey: CheckContext, out: Finding[], from: Side, family: F
     const key = `${sendingKey(model, subnet, table.kind)} ${identity(outcome)} ${dst} ${byEndpoint}`
     return IS_SOUND[memo.grain](memo, key, from, src, () => fares(dst))
   }
-  const partsTo = (section: 'sites' | 'services') =>
-    idsOf(model, section).flatMap((id) =>
-      survey.meet(subnet, table, family, rangesOf(model, section, id)),
-    )
-  // A service that is reached by the sender's own network answers into it, or as the internet does.
-  const byOthers = partsTo('services').filter(({ outcome }) =>
-    passes(outcome.ways, 'peerings', 'transits', 'firewalls', 'interfaces'),
-  )
-  const parts = [...survey.toInternet(subnet, table, family), ...partsTo('sites'), ...byOthers]
+  const sites = idsOf(model, 'sites').map((id) => rangesOf(model, 'sites', id))
+  const parts = [
+    survey.toInternet(subnet, table, family),
+    ...sites.map((own) => survey.meet(subnet, table, family, own)),
+    // A service that is reached by the sender's own network answers into it, or as the internet does.
+    survey
+      .meet(subnet, table, family, serviceRanges(model))
+      .filter(({ outcome }) =>
+        passes(outcome.ways, 'peerings', 'transits', 'firewalls', 'interfaces'),
+      ),
+  ].flat()
   for (const { outcome, ranges } of parts) {
     if (outcome.cause !== null) continue
     const dst = ranges[0]!.from
     if (!isSound(dst, outcome)) ask(survey, out, from, dst, null)
   }
 }
+
+/** The ranges of all services, asked for at once: their outcomes tell them apart. */
+const serviceRanges = derived(
+  (model: Model): RangeSet =>
+    rangeSet(idsOf(model, 'services').flatMap((id) => rangesOf(model, 'services', id))),
+  { same: sameRanges },
+)
 
 const probe = (src: Address, dst: Address): Packet => ({
   src,

@@ -66,7 +66,7 @@ export const HOLES = {
     anchors: ['nats', 'estate'],
     severities: ['high', 'note'],
     about:
-      'The translator is of another region, does not serve this subnet, or is led to by the table of a door, from outside.',
+      'The translator is of another region or does not serve this subnet; or the table of a gateway leads to it what comes in from outside.',
     effect: 'packets are sent to a translator that does not serve them',
     leaving: 'internet',
     entering: false,

@@ -1,6 +1,7 @@
 import { formatAddress } from '../../address/address'
 import type { Flow } from '../../flows/flow'
 import type { Model, SubnetModel } from '../../model/model'
+import type { Cause } from '../../walk/causes'
 import { packetJson } from '../../packet/packet'
 import { finding, type Finding, type FindingCode } from '../finding'
 import { nameOf, questionOf } from '../survey'
@@ -12,7 +13,7 @@ const CODES: Readonly<Record<string, FindingCode>> = {
   'forwarded-refused': 'hole-forwarded-refused',
 }
 
-const codeOf = ({ code, object }: { code: string; object: string }): FindingCode | undefined =>
+const codeOf = ({ code, object }: Cause): FindingCode | undefined =>
   object.startsWith('nats/') ? 'hole-nat-out-of-reach' : CODES[code]
 
 /**

@@ -77,7 +77,7 @@ export const checkFromInternet = check(
           b.deliveredAt.place.interface === host.index,
       )
       if (!branch) {
-        lost.push(...lostInside(model, subnet, flow))
+        if (lost.length < MOST_LOSSES) lost.push(...lostInside(model, subnet, flow))
         return
       }
       if (answers.length < MOST_ANSWERS) answers.push(...answersFrom(survey, subnet, host, flow))
@@ -143,6 +143,9 @@ const whoeverAsks = ({ box, worst }: Flow): PacketBox => {
 }
 
 const outside = { in: 'outside', ref: 'internet' } as const
+
+/** So many flows that do not come to a host are told of it. */
+const MOST_LOSSES = 8
 
 /** So many faults of answers are told of one host. */
 const MOST_ANSWERS = 8

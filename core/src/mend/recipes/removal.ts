@@ -15,7 +15,8 @@ export function remove(model: Model, section: string, id: string): Mend | null {
   if (isNamedByPeople(model, section, id)) return null
   const keys = keysThatName(model, section, id)
   if (keys === null) return null
-  const along = keys.length === 0 ? '' : ', and its name where it stands'
+  const named = section === 'nats' ? 'the routes to it' : 'its name where it stands'
+  const along = keys.length === 0 ? '' : `, and ${named}`
   return {
     what: `remove ${id}${along}`,
     changes: [...keys.map((path): Operation => ({ op: 'remove', path })), out],
@@ -26,21 +27,9 @@ export function remove(model: Model, section: string, id: string): Mend | null {
 function keysThatName(model: Model, section: string, id: string): readonly string[] | null {
   if (section === 'routeTables') return keysThatNameTables(model).get(id) ?? []
   if (section === 'gateways') return keysThatLearnFrom(model).get(id) ?? []
-  if (section === 'nats') return routesThatLeadTo(model, id)
+  if (section === 'nats') return routesToNats(model).get(id) ?? []
   return section === 'networks' ? keysThatNameNetwork(model, id) : []
 }
-
-/** The routes to a NAT, of each table the last one first, so that their places hold. */
-const routesThatLeadTo = ({ estate }: Model, nat: string): string[] =>
-  [...estate.routeTables].flatMap(([table, { routes = [] }]) =>
-    routes
-      .flatMap(({ via }, at) =>
-        typeof via === 'object' && via.nat === nat
-          ? [pointer('routeTables', table, 'routes', at)]
-          : [],
-      )
-      .reverse(),
-  )
 
 function keysThatNameNetwork(model: Model, id: string): string[] | null {
   const { estate, attached, transits } = model
@@ -123,6 +112,23 @@ const learnedByName = derived(
 )
 
 const keysThatLearnFrom = derived((model: Model) => byId(learnedByName(model)))
+
+/** Routes by the NAT they lead to, of each table the last one first, so that their places hold. */
+const leadingToNats = derived(
+  ({ estate }: Model): readonly Naming[] =>
+    [...estate.routeTables].flatMap(([table, { routes = [] }]) =>
+      routes
+        .flatMap(({ via }, at): Naming[] =>
+          typeof via === 'object' && via.nat !== undefined
+            ? [[via.nat, pointer('routeTables', table, 'routes', at)]]
+            : [],
+        )
+        .reverse(),
+    ),
+  { same: sameNamings },
+)
+
+const routesToNats = derived((model: Model) => byId(leadingToNats(model)))
 
 /** Whether a group, an expectation or a rule of the estate names an object. */
 function isNamedByPeople({ estate }: Model, section: string, id: string): boolean {
