@@ -5,7 +5,9 @@ import { ofCore, text } from './parts'
 import { objectChange } from './requests'
 
 export const objectQuery = z.object({
-  ref: text.min(3).max(300).meta({ description: 'section/id' }),
+  ref: text.min(3).max(300).meta({
+    description: 'section/id, or a section that is edited as one, such as prices',
+  }),
 })
 export const objectAnswer = ofCore<ObjectPage>(
   z.object({

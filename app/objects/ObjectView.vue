@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { useQuery } from '@pinia/colada'
-import { pointer, splitRef } from '@salt-trail/core'
+import { isWholeSection, pointer, splitRef } from '@salt-trail/core'
 import type { Answer, FindingsPage } from '~/api/answers'
 import { useAnswer } from '~/api/useAnswer'
 import { ask } from '~/api/request'
@@ -9,7 +9,12 @@ import { ask } from '~/api/request'
 const estate = useEstate()
 const { edit, tryChange, failure: refused } = useTry()
 const of = textInAddress('of', 'push')
-const id = computed(() => splitRef(of.value)[1])
+/** The id; of a section that is edited as one, its name. */
+const id = computed(() => {
+  const [section, own] = splitRef(of.value)
+  return isWholeSection(section) ? section : own
+})
+const isWhole = computed(() => isWholeSection(id.value))
 useHead({ title: computed(() => `${id.value || 'Object'}, Salt Trail`) })
 const { answer: page, failure } = useAnswer<'object'>(() =>
   of.value !== '' && estate.fixedBase !== null
@@ -28,7 +33,7 @@ const { data: found } = useQuery<FindingsPage>(() => ({
       },
       signal,
     ),
-  enabled: estate.fixedBase !== null && id.value !== '',
+  enabled: estate.fixedBase !== null && id.value !== '' && !isWhole.value,
 }))
 const findings = computed(() => found.value?.findings ?? [])
 /** In which of the newest revisions it came, changed or went. */
@@ -52,8 +57,12 @@ async function fail(): Promise<void> {
 }
 const sideLists = computed(() => [
   { title: 'It refers to', refs: page.value?.refersTo ?? [] },
-  { title: 'Referred to by', refs: page.value?.referredBy ?? [] },
-  { title: 'Serves', refs: (page.value?.serves ?? []).map((one) => `subnets/${one}`) },
+  ...(isWhole.value
+    ? []
+    : [
+        { title: 'Referred to by', refs: page.value?.referredBy ?? [] },
+        { title: 'Serves', refs: (page.value?.serves ?? []).map((one) => `subnets/${one}`) },
+      ]),
 ])
 const MOST = 40
 </script>
@@ -66,7 +75,7 @@ const MOST = 40
       <template v-else>
         <header class="mb-3 flex items-baseline gap-4">
           <h1 class="text-lg font-semibold tracking-tight">{{ page.title ?? id }}</h1>
-          <span class="mono text-soft">{{ page.ref }}</span>
+          <span v-if="!isWhole" class="mono text-soft">{{ page.ref }}</span>
           <span v-if="page.zone" class="text-soft">zone {{ page.zone }}</span>
           <span class="ml-auto flex gap-2">
             <button type="button" class="action action-main" @click="edit(page.ref)">Edit</button>
@@ -74,6 +83,7 @@ const MOST = 40
               What if it fails
             </button>
             <NuxtLink
+              v-if="!isWhole"
               class="action"
               :to="{ path: `/${estate.slug}/${estate.revision}/map`, query: { at: page.ref } }"
               >On the map</NuxtLink
@@ -87,27 +97,33 @@ const MOST = 40
             <pre class="mono overflow-x-auto border border-hair bg-paper p-3" tabindex="0">{{
               page.text
             }}</pre>
-            <h2 class="mt-4 mb-1 font-semibold">Findings</h2>
-            <p v-if="!found" role="status" class="text-soft">looking …</p>
-            <p v-else-if="findings.length === 0" class="text-soft">
-              Nothing is wrong that names it.
-            </p>
-            <p v-else-if="found.total > findings.length" class="text-soft">
-              the first {{ findings.length }} of {{ found.total }}
-            </p>
-            <ul>
-              <li v-for="one in findings" :key="one.fingerprint" class="border-b border-hair py-1">
-                <NuxtLink
-                  class="underline decoration-rule hover:decoration-ink"
-                  :to="{
-                    path: `/${estate.slug}/${estate.revision}/findings`,
-                    query: { finding: one.fingerprint },
-                  }"
-                  >{{ one.sentence }}</NuxtLink
+            <template v-if="!isWhole">
+              <h2 class="mt-4 mb-1 font-semibold">Findings</h2>
+              <p v-if="!found" role="status" class="text-soft">looking …</p>
+              <p v-else-if="findings.length === 0" class="text-soft">
+                Nothing is wrong that names it.
+              </p>
+              <p v-else-if="found.total > findings.length" class="text-soft">
+                the first {{ findings.length }} of {{ found.total }}
+              </p>
+              <ul>
+                <li
+                  v-for="one in findings"
+                  :key="one.fingerprint"
+                  class="border-b border-hair py-1"
                 >
-                <span class="text-xs text-soft"> {{ one.severity }}</span>
-              </li>
-            </ul>
+                  <NuxtLink
+                    class="underline decoration-rule hover:decoration-ink"
+                    :to="{
+                      path: `/${estate.slug}/${estate.revision}/findings`,
+                      query: { finding: one.fingerprint },
+                    }"
+                    >{{ one.sentence }}</NuxtLink
+                  >
+                  <span class="text-xs text-soft"> {{ one.severity }}</span>
+                </li>
+              </ul>
+            </template>
             <h2 class="mt-4 mb-1 font-semibold">In the latest revisions</h2>
             <p v-if="history?.changes.length === 0" class="text-soft">
               It is the same in the latest {{ history.revisions }}.

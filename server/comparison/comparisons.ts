@@ -2,7 +2,7 @@ import { LRUCache } from 'lru-cache'
 import { Tinypool } from 'tinypool'
 import { connectionString } from '../database/client'
 import { workerFile } from '../files'
-import type { MapSection } from '@salt-trail/core'
+import type { Section } from '@salt-trail/core'
 import type { Comparison, ComparisonTask, HistoryTask, ObjectHistory } from './worker'
 
 let pool: Tinypool | undefined
@@ -20,9 +20,12 @@ const comparing = (): Tinypool =>
 /** Revisions are read for one object no longer than this. */
 const MOST_MILLISECONDS = 60_000
 
-/** What became of an object over some revisions, the newest first; read one after the other. */
+/**
+ * What became of an object, or of a section that is edited as one, over some revisions, the newest
+ * first; read one after the other.
+ */
 export function objectHistory(
-  section: MapSection,
+  section: Section,
   object: string,
   revisions: readonly number[],
 ): Promise<ObjectHistory> {

@@ -4,14 +4,17 @@ import {
   compareEstates,
   compareWays,
   compile,
+  isListSection,
+  isMapSection,
   packetsAmong,
   readWritten,
   shareWith,
+  splitRef,
   tellPackets,
   waysOf,
   type Estate,
-  type MapSection,
   type ObjectChange,
+  type Section,
   type ToldPackets,
   type WayChange,
 } from '@salt-trail/core'
@@ -26,11 +29,12 @@ export interface ComparisonTask {
   readonly after: number
 }
 
-/** What became of one object over some revisions. */
+/** What became of one object, or of a section that is edited as one, over some revisions. */
 export interface HistoryTask {
   readonly kind: 'history'
   readonly databaseUrl: string
-  readonly section: MapSection
+  readonly section: Section
+  /** Its id; of a section that is edited as one, empty. */
   readonly object: string
   /** By their ids, the newest first. */
   readonly revisions: readonly number[]
@@ -79,13 +83,28 @@ async function objectHistory({
   const only: Estate[] = []
   for (const id of revisions) {
     const { estate } = await connected(databaseUrl, (db) => readRevision(db, id))
-    const held = estate[section].get(object)
-    only.push({
-      ...NOTHING,
-      [section]: new Map(held === undefined ? [] : [[object, held]]),
-    })
+    only.push({ ...NOTHING, [section]: partOf(estate, section, object) })
   }
-  return only.slice(0, -1).map((now, at) => compareEstates(only[at + 1]!, now)[0] ?? null)
+  return only.slice(0, -1).map((now, at) => joined(section, compareEstates(only[at + 1]!, now)))
+}
+
+/** An object of a section alone, or a section that is edited as one. */
+function partOf(estate: Estate, section: Section, object: string): unknown {
+  if (!isMapSection(section)) return estate[section]
+  const held = estate[section].get(object)
+  return new Map(held === undefined ? [] : [[object, held]])
+}
+
+/** The changes of one object as one: several entries of a list change it. */
+function joined(section: Section, changes: readonly ObjectChange[]): ObjectChange | null {
+  const [first, ...others] = changes
+  if (first === undefined || !isListSection(section)) return first ?? null
+  const isOneKind = others.every(({ kind }) => kind === first.kind)
+  return {
+    object: section,
+    kind: isOneKind ? first.kind : 'changed',
+    keys: changes.map(({ object }) => splitRef(object)[1]),
+  }
 }
 
 /** An estate without any object. */

@@ -1,7 +1,11 @@
+import { estateJsonSchema } from '@salt-trail/core'
 import type { Objects } from '~/api/answers'
 import { seenTogether } from '~/consequences/seen-together'
 import { wordsOf } from '~/views/draft/completion'
-import { branchOf, fieldsFor, withKey, wordsIn, type FieldSchema } from '~/views/draft/fields'
+import type { FieldSchema } from '~/views/draft/field-schema'
+import { branchOf, fieldFor, fieldsFor, withKey } from '~/views/draft/fields'
+import { termsOf, termsText } from '~/views/draft/terms'
+import { wordsIn } from '~/views/draft/words-in'
 import { MOVES, moveOf } from '~/views/draft/moves'
 import { choicesFor } from '~/views/draft/reference-fields'
 import { expectationQuery } from '~/views/expectations/written'
@@ -78,7 +82,7 @@ test('each key of an object is edited by the field that fits it', () => {
     ['learn', 'all-or'],
     ['protocol', 'value'],
     ['ports', 'values'],
-    ['from', 'texts'],
+    ['from', 'terms'],
     ['anything', 'text-only'],
   ])
   expect(fields[0]).toMatchObject({ required: true, choices: ['hall'] })
@@ -94,8 +98,49 @@ test('each key of an object is edited by the field that fits it', () => {
 test('where an object stands among words, the text is left to edit it', () => {
   const kindOf = (from: unknown): string | undefined =>
     fieldsFor(schema, { from }, () => null).find(({ key }) => key === 'from')?.kind
-  expect(kindOf(['10.0.0.0/8'])).toBe('texts')
-  expect(kindOf(['10.0.0.0/8', { prefixList: 'sites' }])).toBe('text-only')
+  expect(kindOf(['10.0.0.0/8'])).toBe('terms')
+  expect(kindOf(['10.0.0.0/8', { prefixList: 'sites' }])).toBe('terms')
+  expect(kindOf(['10.0.0.0/8', { any: ['internet'] }])).toBe('text-only')
+  expect(kindOf([{ network: 'hall', role: 'private' }])).toBe('text-only')
+})
+
+describe('words and objects of one key', () => {
+  const published = estateJsonSchema('test') as FieldSchema
+  const schemaAt = (section: string, key: string): FieldSchema => {
+    const own = published.properties![section]!
+    const object = own.items ?? (own.additionalProperties as FieldSchema)
+    return object.properties![key]!
+  }
+  const terms = (section: string, key: string) => fieldFor(key, schemaAt(section, key), null).terms!
+
+  test('stand in a form as the format has them', () => {
+    const from = terms('expectations', 'from')
+    for (const [text, value] of [
+      ['internet', 'internet'],
+      ['tag:scope=cards', { tag: 'scope=cards' }],
+      ['role:private, networks/hall', [{ role: 'private' }, 'networks/hall']],
+      ['2001:db8::/32', '2001:db8::/32'],
+    ] as const) {
+      expect(termsOf(from, text)).toEqual(value)
+      expect(termsText(value)!.join(', ')).toBe(text)
+    }
+    expect(termsOf(from, ' ')).toBeUndefined()
+  })
+
+  test('stand in a list where one alone may not stand', () => {
+    const appliesTo = terms('estateRules', 'appliesTo')
+    expect(termsOf(appliesTo, 'all')).toBe('all')
+    expect(termsOf(appliesTo, 'networks/hall')).toEqual(['networks/hall'])
+    expect(termsOf(appliesTo, 'region:north')).toEqual({ region: 'north' })
+    expect(termsOf(terms('estateRules', 'peers'), 'prefixList:offices')).toEqual([
+      { prefixList: 'offices' },
+    ])
+  })
+
+  test('of a text with spaces are left to the text', () => {
+    expect(termsText([{ tag: 'team=night shift' }])).toBeNull()
+    expect(termsText({ any: ['internet'] })).toBeNull()
+  })
 })
 
 test('a value that a field cannot show is left to the text', () => {

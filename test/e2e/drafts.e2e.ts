@@ -108,6 +108,39 @@ test('what stands inside an object has fields of its own: a side, a policy line,
   await expect(changes(page)).toContainText('edit firewalls/harbour-wall')
 })
 
+test('what stands for the whole estate is edited as one: its rules by form, its prices by text', async ({
+  page,
+}) => {
+  const slug = await demoCopy(page)
+  const draft = await draftOf(page, slug)
+  await page.goto(`/${slug}/head/object?of=estateRules/10`)
+  await expect(page.getByRole('heading', { level: 1 })).toHaveText('estateRules')
+  await page.goto(`${draft}?do=edit`)
+  await page.getByLabel('Kind of object').selectOption('estateRules')
+  const form = page.getByRole('form', { name: 'The object as a form' })
+  const first = form.getByRole('group', { name: 'estateRule 1' })
+  await expect(first.getByLabel('peers')).toHaveValue('internet')
+  await first.getByLabel('ports', { exact: true }).fill('3389')
+  await first.getByLabel('appliesTo').fill('networks/hub')
+  // Port 22 of the hub is open to the internet once no estate rule denies it.
+  await computed(page)
+  await expect(follows(page).getByText('tcp 22').first()).toBeVisible()
+  await page.getByRole('button', { name: 'Keep it in the draft' }).click()
+  await page.getByLabel('Kind of object').selectOption('prices')
+  await page.getByRole('button', { name: 'text', exact: true }).click()
+  const text = page.getByLabel('Text of the object')
+  await text.click()
+  await page.keyboard.press('Control+a')
+  await page.keyboard.insertText('natHour: dear')
+  await expect(page.getByRole('alert').filter({ hasText: 'natHour' })).toBeVisible()
+  await page.keyboard.press('Control+a')
+  await page.keyboard.insertText('natHour: 0.05')
+  await page.getByRole('button', { name: 'Keep it in the draft' }).click()
+  await page.getByRole('tab', { name: 'Changes' }).click()
+  await expect(changes(page)).toContainText('edit estateRules')
+  await expect(changes(page)).toContainText(/(add|edit) prices/)
+})
+
 test('a faulty text is marked where it is, survives a reload, and is never a change', async ({
   page,
 }) => {

@@ -4,7 +4,7 @@ import type { Moved, NotMoved, Operation, WayOut } from '@salt-trail/core'
 import { useAnswer } from '~/api/useAnswer'
 import { failureText } from '~/api/failure-text'
 import { changeLine } from '~/consequences/change-line'
-import { wordsIn } from '~/views/draft/fields'
+import { wordsIn } from '~/views/draft/words-in'
 import { MOVES, moveOf, type Filled } from '~/views/draft/moves'
 
 /**

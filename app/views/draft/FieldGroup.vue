@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import type { RouteTarget } from '@salt-trail/core'
-import { fieldsFor, withKey, type ChoicesOf, type FieldSchema } from '~/views/draft/fields'
+import type { FieldSchema } from '~/views/draft/field-schema'
+import { fieldsFor, withKey, type ChoicesOf } from '~/views/draft/fields'
 
 /** The fields of an object, or of one that stands in another; what is text only is named. */
 const props = defineProps<{

@@ -1,6 +1,8 @@
 <script setup lang="ts">
 import type { Route, RouteTarget, Rule } from '@salt-trail/core'
-import { valueOfWord, wordsIn, type ChoicesOf, type FormField } from '~/views/draft/fields'
+import type { ChoicesOf, FormField } from '~/views/draft/fields'
+import { termsOf, termsText } from '~/views/draft/terms'
+import { valueOfWord, wordsIn } from '~/views/draft/words-in'
 
 /** The field of one key: an input, a choice, a list, or fields of its own. */
 const props = defineProps<{
@@ -15,13 +17,11 @@ const props = defineProps<{
 const emit = defineEmits<{ change: [now: unknown] }>()
 
 const id = computed(() => `field-${props.path}`)
-const shown = computed(() =>
-  Array.isArray(props.value)
-    ? props.value.join(', ')
-    : props.value === undefined
-      ? ''
-      : String(props.value),
-)
+const shown = computed(() => {
+  if (props.field.terms) return (termsText(props.value) ?? []).join(', ')
+  if (Array.isArray(props.value)) return props.value.join(', ')
+  return props.value === undefined ? '' : String(props.value)
+})
 const list = computed(() => (Array.isArray(props.value) ? (props.value as readonly string[]) : []))
 const chosen = (event: Event): string => (event.target as HTMLInputElement).value
 const isList = computed(
@@ -30,8 +30,9 @@ const isList = computed(
 const hasIds = computed(() => props.field.choices.length > 0)
 /** What a text stands for in the field. */
 function typed(text: string): void {
-  const { kind } = props.field
-  if (isList.value) emit('change', wordsIn(text))
+  const { kind, terms } = props.field
+  if (terms) emit('change', termsOf(terms, text))
+  else if (isList.value) emit('change', wordsIn(text))
   else if (kind === 'values') emit('change', wordsIn(text).map(valueOfWord))
   else if (kind === 'value') emit('change', text === '' ? '' : valueOfWord(text))
   else emit('change', kind === 'number' && text !== '' ? Number(text) : text)
@@ -134,6 +135,7 @@ const word = computed(() => (typeof props.value === 'string' ? props.value : '')
     class="mono w-full border-b border-rule bg-transparent py-0.5"
     :type="field.kind === 'number' ? 'number' : 'text'"
     :value="shown"
+    :title="field.terms ? `words, and ${field.terms.keys.map((key) => `${key}:…`).join(', ')}` : ''"
     @typed="typed"
   />
 </template>

@@ -1,9 +1,12 @@
 <script setup lang="ts">
-import { MAP_SECTIONS, splitRef } from '@salt-trail/core'
+import { isWholeSection, MAP_SECTIONS, splitRef, WHOLE_SECTIONS } from '@salt-trail/core'
 import { useAnswer } from '~/api/useAnswer'
 import { useEditing } from '~/views/draft/useEditing'
 
-/** Chooses an object, there or new, and edits it as a form or as a text. */
+/**
+ * Chooses an object, there or new, or a section that is edited as one, and edits it as a form or as
+ * a text.
+ */
 const estate = useEstate()
 const draft = useDraft()
 const foresight = useDraftForesight()
@@ -24,12 +27,18 @@ watch(
 const ids = computed(
   () => objects.value?.sections.find((one) => one.section === section.value)?.ids ?? [],
 )
+const isWhole = computed(() => isWholeSection(section.value))
 function choose(): void {
-  if (id.value.trim() !== '') object.value = `${section.value}/${id.value.trim()}`
+  if (isWhole.value) object.value = section.value
+  else if (id.value.trim() !== '') object.value = `${section.value}/${id.value.trim()}`
+}
+function chooseSection(): void {
+  id.value = ''
+  if (isWhole.value) choose()
 }
 const { page, isNew, text, isTouched, read, operations, keep, forget, remove, setValue } =
   useEditing(() => object.value)
-const value = computed(() => (read.value.written ?? {}) as Readonly<Record<string, unknown>>)
+const value = computed(() => read.value.written ?? {})
 const wrong = computed(() =>
   foresight.state === 'invalid' && isTouched.value ? (foresight.problems[0]?.message ?? '') : '',
 )
@@ -45,11 +54,15 @@ async function takeOut(): Promise<void> {
         v-model="section"
         class="border-b border-rule bg-paper py-0.5"
         aria-label="Kind of object"
-        @change="id = ''"
+        @change="chooseSection"
       >
         <option v-for="one in MAP_SECTIONS" :key="one">{{ one }}</option>
+        <optgroup label="Of the whole estate">
+          <option v-for="one in WHOLE_SECTIONS" :key="one">{{ one }}</option>
+        </optgroup>
       </select>
       <input
+        v-if="!isWhole"
         v-model="id"
         class="mono min-w-0 flex-1 border-b border-ink bg-transparent py-0.5"
         list="ids-of-section"
@@ -59,10 +72,10 @@ async function takeOut(): Promise<void> {
         spellcheck="false"
         @change="choose"
       />
-      <datalist id="ids-of-section">
+      <datalist v-if="!isWhole" id="ids-of-section">
         <option v-for="one in ids" :key="one" :value="one" />
       </datalist>
-      <button type="submit" class="action">Open</button>
+      <button v-if="!isWhole" type="submit" class="action">Open</button>
     </form>
     <p v-if="object === ''" class="text-soft">
       Choose an object of the draft, or write the id of a new one.

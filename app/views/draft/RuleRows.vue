@@ -1,8 +1,9 @@
 <script setup lang="ts">
 import type { Peer, Rule } from '@salt-trail/core'
-import { valueOfWord, wordsIn } from '~/views/draft/fields'
+import { termsOf, termsText, type TermSchema } from '~/views/draft/terms'
+import { valueOfWord, wordsIn } from '~/views/draft/words-in'
 
-/** The rules of a set as rows. Peers are written as in the text; named ones stay as they are. */
+/** The rules of a set as rows. Peers that a row cannot hold are left to the text. */
 const props = defineProps<{ rules: readonly Rule[] }>()
 const emit = defineEmits<{ change: [rules: readonly Rule[]] }>()
 
@@ -12,14 +13,12 @@ const put = (at: number, more: Partial<Rule>): void =>
     'change',
     props.rules.map((one, index) => (index === at ? ({ ...one, ...more } as Rule) : one)),
   )
-const isNamed = (peer: Peer): boolean => typeof peer !== 'string'
-const peersText = (rule: Rule): string =>
-  (rule.peers ?? []).filter((peer) => !isNamed(peer)).join(', ')
-const named = (rule: Rule): string =>
-  (rule.peers ?? [])
-    .filter(isNamed)
-    .map((peer) => Object.values(peer).join(''))
-    .join(', ')
+const PEERS: TermSchema = {
+  keys: ['prefixList', 'ruleSet', 'service', 'tag'],
+  alone: { words: [], objects: false },
+  isList: true,
+}
+const peersOf = (text: string) => (termsOf(PEERS, text) ?? []) as Peer[]
 const portsIn = (text: string) => (text === '' ? undefined : wordsIn(text).map(valueOfWord))
 </script>
 
@@ -56,16 +55,15 @@ const portsIn = (text: string) => (text === '' ? undefined : wordsIn(text).map(v
         @typed="put(at, { ports: portsIn($event) } as Partial<Rule>)"
       />
       <TypedInput
+        v-if="termsText(rule.peers)"
         class="mono min-w-0 border-b border-rule bg-transparent placeholder:text-faint"
-        :value="peersText(rule)"
-        :placeholder="named(rule) || 'anybody'"
+        :value="termsText(rule.peers)!.join(', ')"
+        placeholder="anybody"
+        title="any, internet, prefixes, and prefixList:…, ruleSet:…, service:…, tag:key=value"
         :aria-label="`peers of rule ${at + 1}`"
-        @typed="
-          put(at, {
-            peers: [...wordsIn($event), ...(rule.peers ?? []).filter(isNamed)] as Peer[],
-          })
-        "
+        @typed="put(at, { peers: peersOf($event) })"
       />
+      <span v-else class="text-xs text-soft">peers: edit in the text</span>
       <button
         type="button"
         class="cursor-pointer text-faint hover:text-ink"

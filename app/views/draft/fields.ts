@@ -1,20 +1,10 @@
-/** A schema as far as forms and completion need it. */
-export interface FieldSchema {
-  readonly type?: string
-  readonly enum?: readonly unknown[]
-  readonly const?: unknown
-  readonly anyOf?: readonly FieldSchema[]
-  readonly oneOf?: readonly FieldSchema[]
-  readonly items?: FieldSchema
-  readonly properties?: Readonly<Record<string, FieldSchema>>
-  readonly additionalProperties?: FieldSchema | boolean
-  readonly required?: readonly string[]
-}
+import { optionsIn, type FieldSchema } from '~/views/draft/field-schema'
+import { termSchemaOf, termsText, type TermSchema } from '~/views/draft/terms'
 
 /**
  * How a key of an object is edited in a form: `texts` are words with commas between, `values` words
- * of which some are numbers, `all-or` one of some words or a list, `object`, `list` and `map` have
- * fields of their own.
+ * of which some are numbers, `all-or` one of some words or a list, `terms` words and objects of one
+ * key, `object`, `list` and `map` have fields of their own.
  */
 export type FieldKind =
   | 'choice'
@@ -27,6 +17,7 @@ export type FieldKind =
   | 'texts'
   | 'values'
   | 'all-or'
+  | 'terms'
   | 'routes'
   | 'rules'
   | 'object'
@@ -42,6 +33,8 @@ export interface FormField {
   readonly choices: readonly string[]
   /** The words of `all-or`. */
   readonly words: readonly string[]
+  /** What `terms` can be; else null. */
+  readonly terms: TermSchema | null
   /** What an object of its own, an entry of a list or of a map is made of. */
   readonly inner: FieldSchema | null
 }
@@ -66,7 +59,7 @@ export function fieldsFor(schema: FieldSchema, value: Value, choicesOf: ChoicesO
     .filter(([key, one]) => one.const === undefined && key !== 'tags')
     .map(([key, one]) => {
       const now = value[key]
-      const field = fieldFor(key, one, choicesOf(key), { required: required.has(key), now })
+      const field = fieldFor(key, one, choicesOf(key), { required: required.has(key) })
       return fits(field.kind, now) ? field : { ...field, kind: 'text-only' }
     })
 }
@@ -106,6 +99,8 @@ function fits(kind: FieldKind, value: unknown): boolean {
     case 'values':
     case 'all-or':
       return isWord(value) || isListOf(value, isWord)
+    case 'terms':
+      return termsText(value) !== null
     case 'text-only':
       return true
     default:
@@ -113,15 +108,12 @@ function fits(kind: FieldKind, value: unknown): boolean {
   }
 }
 
-/**
- * One field by its key and schema. Where words or objects can stand, words are edited as long as
- * nothing else stands there `now`.
- */
+/** One field by its key and schema. */
 export function fieldFor(
   key: string,
   schema: FieldSchema,
   ids: readonly string[] | null,
-  { required = false, now }: { readonly required?: boolean; readonly now?: unknown } = {},
+  { required = false }: { readonly required?: boolean } = {},
 ): FormField {
   const of = (kind: FieldKind, more: Partial<FormField> = {}): FormField => ({
     key,
@@ -129,9 +121,14 @@ export function fieldFor(
     required,
     choices: [],
     words: [],
+    terms: null,
     inner: null,
     ...more,
   })
+  const ofTerms = (): FormField | null => {
+    const terms = termSchemaOf(schema)
+    return terms && of('terms', { terms })
+  }
   const list: FormField = ids ? of('ids', { choices: ids }) : of('texts')
   if (key === 'routes' && isMixed(schema.items?.properties?.via)) return of('routes')
   if (key === 'rules' && schema.items?.properties?.direction) return of('rules')
@@ -148,7 +145,7 @@ export function fieldFor(
       if (schema.items?.type === 'string') return list
       if (schema.items?.properties) return of('list', { inner: schema.items })
       if (isScalar(schema.items)) return of('values')
-      return isMixed(schema.items) && isPlain(now) ? of('texts') : of('text-only')
+      return ofTerms() ?? of('text-only')
     case 'object':
       if (schema.properties) return of('object', { inner: schema })
       return typeof schema.additionalProperties === 'object'
@@ -163,21 +160,13 @@ export function fieldFor(
   if (lists.length > 0 && options.every((one) => lists.includes(one) || one.type === 'string'))
     return list
   if (isScalar(schema)) return of('value')
-  return isMixed(schema) && isPlain(now) ? of('text') : of('text-only')
+  return ofTerms() ?? of('text-only')
 }
 
 /** Whether a schema is of words or of objects. */
 const isMixed = (schema: FieldSchema | undefined): boolean =>
   optionsIn(schema).some(({ type }) => type === 'string') &&
   optionsIn(schema).some(({ type }) => type === 'object')
-
-/** The options of a schema, those within an option too. */
-const optionsIn = (schema: FieldSchema | undefined): readonly FieldSchema[] =>
-  (schema?.anyOf ?? []).flatMap((one) => (one.anyOf ? optionsIn(one) : [one]))
-
-/** Whether a value is words alone, or not there. */
-const isPlain = (value: unknown): boolean =>
-  Array.isArray(value) ? value.every((one) => typeof one === 'string') : typeof value !== 'object'
 
 const isWords = (schema: FieldSchema): boolean =>
   schema.enum !== undefined || schema.const !== undefined
@@ -198,11 +187,3 @@ export function withKey(value: Value, key: string, now: unknown): Value {
   const { [key]: _, ...rest } = value
   return rest
 }
-
-/** Words in a text with commas or spaces between. */
-export const wordsIn = (text: string): string[] =>
-  text.split(/[\s,]+/).filter((word) => word !== '')
-
-/** A word as the value it stands for: a number where it is one. */
-export const valueOfWord = (word: string): string | number =>
-  /^\d+$/.test(word) ? Number(word) : word

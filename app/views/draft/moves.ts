@@ -1,5 +1,5 @@
 import type { Move } from '@salt-trail/core'
-import { wordsIn } from '~/views/draft/fields'
+import { wordsIn } from '~/views/draft/words-in'
 
 /** A field of a move's form. */
 export interface MoveField {

@@ -1,6 +1,7 @@
 import { useDebounceFn } from '@vueuse/core'
 import {
   between,
+  pathOfRef,
   pointer,
   readObject,
   splitRef,
@@ -81,7 +82,7 @@ export function useEditing(object: () => string) {
   const operations = computed((): readonly Operation[] => {
     const { value } = read.value
     if (from.value === null || !isTouched.value || value === undefined) return []
-    const path = splitRef(chosen.value)
+    const path = pathOfRef(chosen.value)
     return from.value.value === undefined
       ? [{ op: 'add', path: pointer(...path), value }]
       : between(from.value.value, value, path)
@@ -121,7 +122,7 @@ export function useEditing(object: () => string) {
   }
   const remove = () =>
     draft.change(`remove ${chosen.value}`, [
-      { op: 'remove', path: pointer(...splitRef(chosen.value)) },
+      { op: 'remove', path: pointer(...pathOfRef(chosen.value)) },
     ])
   const setValue = (value: unknown): void => void (text.value = writeObject(value))
 

@@ -63,7 +63,7 @@ const wayTable = (): TableText => ({
                 class="sr-only"
                 >{{ change.kind }} </span
               ><ObjectName
-                v-if="change.kind !== 'removed' && change.object.includes('/')"
+                v-if="change.kind !== 'removed' && change.object !== 'name'"
                 :of="change.object"
                 :says="change.name"
               /><template v-else>{{ change.name }}</template>

@@ -1,5 +1,10 @@
 import { splitRef } from '../format/ref'
-import { isMapSection } from '../format/schema/document'
+import {
+  isListSection,
+  isMapSection,
+  isWholeSection,
+  type WholeSection,
+} from '../format/schema/document'
 import { writeObject } from '../format/write'
 import type { Model } from '../model/model'
 import { canFail } from '../moves/fail'
@@ -8,6 +13,7 @@ import { routeTargets, type RouteTarget } from './targets'
 
 /** What is to be known of one object. */
 export interface ObjectPage {
+  /** `section/id`, or a section that is edited as one. */
   readonly ref: string
   readonly title: string | null
   /** As JSON, and as it is written. */
@@ -24,13 +30,17 @@ export interface ObjectPage {
   readonly targets: readonly RouteTarget[]
 }
 
-/** What is to be known of an object, named as `section/id`; null where there is none. */
+/**
+ * What is to be known of an object, named as `section/id`, or of a section that is edited as one,
+ * which an entry of it, such as `estateRules/10`, stands for; null where there is none.
+ */
 export function objectPage(
   model: Model,
   { refersTo, referredBy }: References,
   ref: string,
 ): ObjectPage | null {
   const [section, id] = splitRef(ref)
+  if (isWholeSection(section)) return sectionPage(model, refersTo, section)
   if (!isMapSection(section)) return null
   const value = model.estate[section].get(id) as
     { readonly title?: string; readonly zone?: string } | undefined
@@ -47,6 +57,20 @@ export function objectPage(
     serves: servedBy(model, ref, [...by, ...bySides(section, refersTo.get(ref), referredBy)]),
     canFail: canFail(section),
     targets: section === 'routeTables' ? routeTargets(model, id) : [],
+  }
+}
+
+function sectionPage(
+  { estate }: Model,
+  refersTo: References['refersTo'],
+  section: WholeSection,
+): ObjectPage | null {
+  const value: unknown = estate[section]
+  if (value === null || (isListSection(section) && estate[section].length === 0)) return null
+  return {
+    ...{ ref: section, title: null, value, text: writeObject(value), zone: null },
+    ...{ refersTo: refersTo.get(section) ?? [], referredBy: [], serves: [] },
+    ...{ canFail: false, targets: [] },
   }
 }
 

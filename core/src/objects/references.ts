@@ -1,15 +1,15 @@
 import type { Estate, Route } from '../format/estate'
-import { eachReference } from '../format/validate/references'
+import { eachOfEstateRules, eachReference } from '../format/validate/references'
 import type { Model } from '../model/model'
 import { targetOf, targetRef } from '../model/targets'
 
-/** Who refers to whom, as `section/id`, in the order of the estate. */
+/** Who refers to whom, as `section/id` or `estateRules`, in the order of the estate. */
 export interface References {
   readonly refersTo: ReadonlyMap<string, readonly string[]>
   readonly referredBy: ReadonlyMap<string, readonly string[]>
 }
 
-/** All references of an estate, routes' included. Costs one pass over it. */
+/** All references of an estate, those of routes and estate rules too. Costs one pass over it. */
 export function referencesOf(model: Model): References {
   const { estate } = model
   const refersTo = new Map<string, Set<string>>()
@@ -26,6 +26,7 @@ export function referencesOf(model: Model): References {
     }
   }
   eachReference(estate, note)
+  eachOfEstateRules(estate, (to) => note('estateRules', to))
   eachRoute(estate, (from, route) => {
     const ref = targetRef(targetOf(model.index, route.via))
     if (ref !== null) note(from, ref)

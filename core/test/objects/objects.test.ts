@@ -1,6 +1,9 @@
 import {
+  apply,
+  between,
   compile,
   objectPage,
+  pathOfRef,
   readObject,
   referencesOf,
   shadowing,
@@ -83,5 +86,82 @@ describe('the text of an object', () => {
     const problem = problems.find(({ message }) => message.toLowerCase().includes(says))
     expect(problem).toBeDefined()
     expect(text.slice(problem!.from, problem!.to)).toContain(at === 'colour' ? '' : at)
+  })
+})
+
+describe('a section that is edited as one', () => {
+  const rules = [
+    {
+      order: 10,
+      direction: 'in',
+      action: 'deny',
+      protocol: 'tcp',
+      ports: [22],
+      peers: [{ prefixList: 'offices' }],
+      appliesTo: ['networks/hall'],
+    },
+  ]
+  const whole = compile(
+    estateOfJson({
+      networks: { hall: { ranges: ['10.9.0.0/16'] } },
+      prefixLists: { offices: { ranges: ['198.51.100.0/24'] } },
+      estateRules: rules,
+      prices: { currency: 'EUR', natHour: 0.05 },
+    }),
+  )
+  const pageOf = (ref: string) => objectPage(whole, referencesOf(whole), ref)
+
+  test('has a page of its own, to which its entries lead', () => {
+    expect(pageOf('prices')).toMatchObject({
+      ref: 'prices',
+      text: expect.stringMatching(/natHour/),
+    })
+    expect(pageOf('estateRules/10')).toMatchObject({
+      ref: 'estateRules',
+      value: rules,
+      refersTo: ['prefixLists/offices', 'networks/hall'],
+    })
+    expect(pageOf('prefixLists/offices')!.referredBy).toEqual(['estateRules'])
+    expect([pageOf('quotas'), pageOf('requiredTags')]).toEqual([null, null])
+  })
+
+  test('is read as it is written, and by its own schema', () => {
+    expect(readObject('estateRules', pageOf('estateRules')!.text)).toMatchObject({
+      value: rules,
+      problems: [],
+    })
+    expect(readObject('prices', 'natHour: 2').value).toEqual({ natHour: 2 })
+    expect(readObject('estateRules', 'order: 10').problems).toMatchObject([
+      { message: 'estateRules is a list' },
+    ])
+    const text = '- { order: 10, direction: up, action: deny }'
+    const [problem] = readObject('estateRules', text).problems
+    expect(text.slice(problem!.from, problem!.to)).toBe('up')
+    expect(readObject('quotas', 'routesPerTable: -1').problems).toHaveLength(1)
+  })
+
+  test('is changed in place, added and taken out', () => {
+    const { estate: before } = whole
+    const edited = between(
+      rules,
+      [
+        { ...rules[0], order: 20 },
+        { order: 30, direction: 'out', action: 'allow' },
+      ],
+      pathOfRef('estateRules'),
+    )
+    expect(edited.map(({ op, path }) => [op, path])).toEqual([
+      ['replace', '/estateRules/0/order'],
+      ['add', '/estateRules/1'],
+    ])
+    const change = [
+      ...edited,
+      { op: 'remove', path: '/prices' },
+      { op: 'add', path: '/quotas', value: { routesPerTable: 40 } },
+    ] as const
+    const applied = apply(before, change)
+    expect(applied).toMatchObject({
+      estate: { prices: null, quotas: { routesPerTable: 40 } },
+    })
   })
 })

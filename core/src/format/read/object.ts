@@ -1,5 +1,13 @@
-import { isMap, parseDocument, type Node } from 'yaml'
-import { isMapSection, mapSections } from '../schema/document'
+import { isMap, isSeq, parseDocument, type Node } from 'yaml'
+import { z } from 'zod'
+import {
+  isListSection,
+  isMapSection,
+  isSingleSection,
+  listSections,
+  mapSections,
+  singleSections,
+} from '../schema/document'
 import { complaints } from './issues'
 
 /** Something wrong with the text of one object, and where in it. */
@@ -13,7 +21,7 @@ export interface TextProblem {
 export interface ReadObject {
   /** The object as JSON; undefined where the text is none, or faulty. */
   readonly value: unknown
-  /** The same before it is checked; undefined where the text is no map of keys. */
+  /** The same before it is checked; undefined where the text is neither that nor a list. */
   readonly written: unknown
   readonly problems: readonly TextProblem[]
 }
@@ -21,9 +29,17 @@ export interface ReadObject {
 /** A text of one object is no longer than this, in characters, and has no aliases. */
 const MOST_CHARACTERS = 1_000_000
 
+/** What the text of an object of a section, or of a section that is edited as one, must be. */
+function schemaOf(section: string): z.ZodType | null {
+  if (isMapSection(section)) return mapSections[section]
+  if (isListSection(section)) return z.array(listSections[section] as z.ZodType)
+  return isSingleSection(section) ? singleSections[section] : null
+}
+
 /**
- * Reads the text of one object of a section (YAML or JSON) and checks it by itself; what it refers
- * to is checked over the whole estate. Costs a pass over the text.
+ * Reads the text of one object of a section, or of a section that is edited as one (YAML or JSON),
+ * and checks it by itself; what it refers to is checked over the whole estate. Costs a pass over
+ * the text.
  */
 export function readObject(section: string, text: string): ReadObject {
   const whole = (message: string): ReadObject => ({
@@ -31,7 +47,8 @@ export function readObject(section: string, text: string): ReadObject {
     written: undefined,
     problems: [{ message, from: 0, to: text.length }],
   })
-  if (!isMapSection(section)) return whole(`there is no section "${section}"`)
+  const schema = schemaOf(section)
+  if (schema === null) return whole(`there is no section "${section}"`)
   if (text.length > MOST_CHARACTERS) return whole('this text is too long')
   const document = parseDocument(text, { version: '1.2', prettyErrors: false })
   if (document.errors.length > 0)
@@ -44,9 +61,10 @@ export function readObject(section: string, text: string): ReadObject {
         to,
       })),
     }
-  if (!isMap(document.contents)) return whole('an object is a map of keys')
+  const isList = isListSection(section)
+  if (isList ? !isSeq(document.contents) : !isMap(document.contents))
+    return whole(isList ? `${section} is a list` : 'an object is a map of keys')
   const value: unknown = document.toJS({ maxAliasCount: 0 })
-  const schema = mapSections[section]
   const read = schema.safeParse(value, { reportInput: true })
   if (read.success) return { value, written: value, problems: [] }
   return {

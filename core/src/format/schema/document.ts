@@ -60,12 +60,15 @@ export const singleSections = { prices, quotas } as const
 export type MapSection = keyof typeof mapSections
 export type ListSection = keyof typeof listSections
 export type SingleSection = keyof typeof singleSections
-export type Section = MapSection | ListSection | SingleSection
+export type WholeSection = ListSection | SingleSection
+export type Section = MapSection | WholeSection
 
 export const MAP_SECTIONS = Object.keys(mapSections) as MapSection[]
 export const LIST_SECTIONS = Object.keys(listSections) as ListSection[]
 export const SINGLE_SECTIONS = Object.keys(singleSections) as SingleSection[]
-export const SECTIONS: readonly Section[] = [...MAP_SECTIONS, ...LIST_SECTIONS, ...SINGLE_SECTIONS]
+/** The sections that are written and edited as one: their entries have no ids. */
+export const WHOLE_SECTIONS: readonly WholeSection[] = [...LIST_SECTIONS, ...SINGLE_SECTIONS]
+export const SECTIONS: readonly Section[] = [...MAP_SECTIONS, ...WHOLE_SECTIONS]
 
 /** Whether a name is that of a section that is a map. */
 export const isMapSection = (name: string): name is MapSection => Object.hasOwn(mapSections, name)
@@ -75,6 +78,9 @@ export const isListSection = (name: string): name is ListSection =>
 /** Whether a name is that of a section that is one object. */
 export const isSingleSection = (name: string): name is SingleSection =>
   Object.hasOwn(singleSections, name)
+/** Whether a name is that of a section that is edited as one. */
+export const isWholeSection = (name: string): name is WholeSection =>
+  isListSection(name) || isSingleSection(name)
 
 /** Keys of a section's map: ids, but addresses in `publicAddresses`. */
 export const keySchema = (section: MapSection) => (section === 'publicAddresses' ? address : id)

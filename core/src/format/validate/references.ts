@@ -62,25 +62,41 @@ export function checkReferences(checking: Checking): void {
  * Nothing is checked.
  */
 export function eachReference(estate: Estate, tell: (from: string, to: string) => void): void {
-  const silent = (): void => undefined
-  const declared = (section: Section) => {
-    const held: unknown = estate[section]
-    return held instanceof Map ? (held as ReadonlyMap<string, unknown>) : NO_IDS
-  }
-  const checking = { estate, declared, listIds: () => [], error: silent, warning: silent }
+  const checking = unchecked(estate)
   for (const section of Object.keys(REFERENCES) as MapSection[]) {
     const check = REFERENCES[section] as
       ((object: never, report: Reporter, id: string) => void) | null
     if (check === null) continue
     for (const [id, object] of estate[section] as ReadonlyMap<string, never>) {
       const from = `${section}/${id}`
-      const told: Reporter['to'] = (target, one) => {
-        if (one !== undefined && declared(target).has(one)) tell(from, `${target}/${one}`)
-      }
+      const told = telling(checking, (to) => tell(from, to))
       check(object, reporter(checking, { section, id }, told), id)
     }
   }
 }
+
+/** Every object that the estate rules refer to. Nothing is checked. */
+export function eachOfEstateRules(estate: Estate, tell: (to: string) => void): void {
+  const checking = unchecked(estate)
+  checkEstateRules(checking, telling(checking, tell))
+}
+
+/** What is asked of an estate whose faults are told elsewhere. */
+function unchecked(estate: Estate): Checking {
+  const silent = (): void => undefined
+  const declared = (section: Section) => {
+    const held: unknown = estate[section]
+    return held instanceof Map ? (held as ReadonlyMap<string, unknown>) : NO_IDS
+  }
+  return { estate, declared, listIds: () => [], error: silent, warning: silent }
+}
+
+/** Tells what a reference leads to, as `section/id`, where that is there. */
+const telling =
+  ({ declared }: Checking, tell: (to: string) => void): Reporter['to'] =>
+  (target, id) => {
+    if (id !== undefined && declared(target).has(id)) tell(`${target}/${id}`)
+  }
 
 const NO_IDS: ReadonlyMap<string, unknown> = new Map()
 
@@ -293,18 +309,15 @@ function referencesOfGroup(group: EstateObject<'groups'>, report: Reporter, id: 
   to('regions', group.where?.region, ['where', 'region'])
 }
 
-function checkEstateRules(checking: Checking): void {
+function checkEstateRules(checking: Checking, told?: Reporter['to']): void {
   const ids = checking.listIds('estateRules')
   checking.estate.estateRules.forEach((rule, at) => {
     const object = `estateRules/${rule.order}`
-    const { to, peers, ref } = reporter(checking, {
-      section: 'estateRules',
-      id: ids[at]!,
-      object,
-    })
+    const place = { section: 'estateRules', id: ids[at] ?? '', object } as const
+    const { to, peers, ref } = reporter(checking, place, told)
     peers(rule.peers, ['peers'])
     const appliesTo: AppliesTo | undefined = rule.appliesTo
-    if (Array.isArray(appliesTo)) appliesTo.forEach((one, place) => ref(one, ['appliesTo', place]))
+    if (Array.isArray(appliesTo)) appliesTo.forEach((one, index) => ref(one, ['appliesTo', index]))
     else if (typeof appliesTo === 'object' && 'region' in appliesTo)
       to('regions', appliesTo.region, ['appliesTo', 'region'])
   })

@@ -1,4 +1,4 @@
-import { isMapSection, splitRef } from '@salt-trail/core'
+import { isMapSection, isWholeSection, splitRef } from '@salt-trail/core'
 import { objectHistory } from '../../../comparison/comparisons'
 import { database } from '../../../database/client'
 import { newestRevisions } from '../../../estates/store'
@@ -14,7 +14,7 @@ export default defineEventHandler(async (event) => {
   const { estate } = params(event, estateParams)
   const { ref } = query(event, objectQuery)
   const [section, object] = splitRef(ref)
-  if (!isMapSection(section))
+  if (!isMapSection(section) && !isWholeSection(section))
     throw refusal(404, 'no-such-object', `"${section}" is no section of an estate`)
   const revisions = await newestRevisions(database(), estate, MOST_REVISIONS)
   if (revisions.length === 0) throw refusal(404, 'no-such-estate', `there is no estate "${estate}"`)
