@@ -31,7 +31,7 @@ import { isRefusal } from '../trace/question'
 import { trace } from '../trace/trace'
 import { harmOfPackets, type Harm } from './harm'
 import { isAsGrave, subnetOfEnd, type Purpose } from './purpose'
-import { stoodBefore } from './stood-before'
+import { isCopied, stoodBefore } from './stood-before'
 
 /** A change that was tried against the whole estate. */
 export interface Tried extends Mend {
@@ -116,7 +116,7 @@ export function proverOf(estate: Estate): Prover {
           ...harmOf(rows),
           ...harmOfGaps(leftOut),
           ...harmsOfBypass(after, purposes),
-          ...harmOfFindings(model, purposes, changes),
+          ...harmOfFindings(pair, findings, purposes, changes),
           ...harmOfExpectations(flips),
         ],
         rows,
@@ -214,15 +214,21 @@ function leftBy({ changes }: Mend, estate: Estate): string {
     .join('\n')
 }
 
-function harmOfFindings(before: Model, purposes: Purposes, { came }: FindingChanges): Harm[] {
+function harmOfFindings(
+  pair: Pair,
+  known: readonly Finding[],
+  purposes: Purposes,
+  { came }: FindingChanges,
+): Harm[] {
+  const { before } = pair
   const meant = new Set(purposes.map(({ finding }) => finding?.fingerprint))
-  const stood = purposes.map((one) => stoodBefore(before, one))
+  const stood = [isCopied(pair, known), ...purposes.map((one) => stoodBefore(before, one))]
   return came
     .filter(
       ({ severity, fingerprint }) =>
         !meant.has(fingerprint) && purposes.some((one) => isAsGrave(severity, one.severity)),
     )
-    .filter((one) => !stood.some((before) => before(one)))
+    .filter((one) => !stood.some((told) => told(one)))
     .filter((one) => !purposes.some((purpose) => isAnswered(before, purpose, one)))
     .map((one) => ({
       kind: 'finding',

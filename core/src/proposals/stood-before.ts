@@ -1,4 +1,6 @@
-import type { ToldFinding } from '../findings/finding'
+import type { Pair } from '../consequences/ends'
+import type { Finding, ToldFinding } from '../findings/finding'
+import { splitRef } from '../format/ref'
 import { lazy } from '../incremental/cells'
 import { FINDINGS } from '../findings/records'
 import type { Model } from '../model/model'
@@ -38,4 +40,31 @@ function rootsOf(model: Model, { finding, question }: Purpose): ReadonlySet<stri
     ...named.filter((ref) => /^(subnets|routeTables|nats|gateways|transits|firewalls)\//.test(ref)),
     ...(answer?.faults ?? []).map(({ object }) => object),
   ])
+}
+
+/**
+ * Tells of findings about a table that the change makes whether they stood before of the table that
+ * its subnets had: a copy has the faults of its original, and no packet of theirs fares worse by
+ * that. `known` are the findings before. Costs a pass over them for each that is asked about.
+ */
+export function isCopied(
+  { before, after }: Pair,
+  known: readonly Finding[],
+): (came: ToldFinding) => boolean {
+  return ({ code, anchor, evidence }) => {
+    const [section, id] = splitRef(anchor)
+    if (section !== 'routeTables' || before.estate.routeTables.has(id)) return false
+    const originals = new Set(
+      after.subnets.flatMap((subnet) => {
+        if (after.tables[subnet.table]?.ref !== anchor) return []
+        const own = before.subnets[before.index.subnets.get(subnet.id) ?? -1]
+        return before.tables[own?.table ?? -1]?.ref ?? []
+      }),
+    )
+    const ranges = evidence.ranges.join()
+    return known.some(
+      (one) =>
+        one.code === code && originals.has(one.anchor) && one.evidence.ranges.join() === ranges,
+    )
+  }
 }

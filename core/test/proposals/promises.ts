@@ -58,10 +58,21 @@ export function brokenPromises(prover: Prover, finding: Finding, proposal: Propo
     const isGrave = severities.indexOf(one.severity) <= severities.indexOf(finding.severity)
     const isOther = one.fingerprint !== finding.fingerprint
     const isMeant = one.code === 'open-to-internet' && isAskedFor(prover.model, finding, one)
-    if (isNew && isGrave && isOther && !stood(one) && !isMeant)
+    if (isNew && isGrave && isOther && !stood(one) && !isMeant && !isOfCopy(prover, one))
       out.push(`brings ${one.code}: ${one.sentence}`)
   }
   return out
+}
+
+/** Whether a finding says of a new table what was said of another: a copy has its faults. */
+function isOfCopy({ model, findings }: Prover, { code, anchor, sentence }: Finding): boolean {
+  const table = anchor.startsWith('routeTables/') ? anchor.slice('routeTables/'.length) : null
+  if (table === null || model.estate.routeTables.has(table)) return false
+  return findings.some(
+    (one) =>
+      one.code === code &&
+      one.sentence.replace(one.anchor.slice('routeTables/'.length), table) === sentence,
+  )
 }
 
 /** Whether a host that opens is one that a finding names and the internet asks for. */
@@ -107,21 +118,26 @@ function hasLine({ estate }: Model, { anchor, objects }: Finding): boolean {
   const own = objects.flatMap((ref) =>
     ref.startsWith('subnets/') ? (estate.subnets.get(ref.slice('subnets/'.length)) ?? []) : [],
   )
-  const isJoined = (a: string | undefined, b: string): boolean =>
+  /** Whether a gateway, or its network, is joined to a network by what is up. */
+  const isJoined = (gateway: string, a: string | undefined, b: string): boolean =>
     a === b ||
-    [...estate.peerings.values()].some((one) =>
-      [one.a.network, one.b.network].every((end) => end === a || end === b),
+    [...estate.peerings.values()].some(
+      ({ state = 'up', ...one }) =>
+        state === 'up' && [one.a.network, one.b.network].every((end) => end === a || end === b),
     ) ||
-    [...estate.transits.values()].some(({ attachments = {} }) => {
-      const ends = Object.values(attachments).map(({ network }) => network)
-      return ends.includes(a) && ends.includes(b)
+    [...estate.transits.values()].some(({ attachments = {}, state: of = 'up' }) => {
+      const ends = Object.values(attachments).filter(({ state = 'up' }) => state === 'up')
+      const begins = ends.some(
+        (end) => end.gateway === gateway || (a !== undefined && end.network === a),
+      )
+      return of === 'up' && begins && ends.some(({ network }) => network === b)
     })
-  return [...estate.gateways.values()].some(
-    ({ kind, site: of, network, state = 'up' }) =>
+  return [...estate.gateways].some(
+    ([id, { kind, site: of, network, state = 'up' }]) =>
       kind === 'private' &&
       of === site &&
       state === 'up' &&
-      own.some((subnet) => isJoined(network, subnet.network)),
+      own.some((subnet) => isJoined(id, network, subnet.network)),
   )
 }
 

@@ -4,8 +4,9 @@ import type { Route } from '../../format/estate'
 import type { CauseCode } from '../../walk/causes'
 import { mend, type Mend } from '../mend'
 import { bringUp, isUp, type Situation } from '../situation'
-import { answerTheWayItCame } from './answers'
+import { answerTheAskerTheWayItCame, answerTheWayItCame } from './answers'
 import { RECIPES } from './by-cause'
+import { announceAlone, leadOnFromGateway } from './element-routes'
 import { neighboursRoutes } from './neighbours'
 import { narrowPrefix } from './prefixes'
 import { dropTheRoute } from './rerouting'
@@ -28,10 +29,12 @@ export function alternatives(s: Situation): Mend[] {
     ...(BY_ROUTES.has(code) ? neighboursRoutes(s) : []),
     RECIPES[code](s),
     code === 'no-public-address' ? newTranslator(s) : null,
+    ...(ANNOUNCED.has(code) ? announceAlone(s) : []),
+    ...(code === 'no-such-subnet' ? leadOnFromGateway(s) : []),
     code === 'nat-without-way-out' ? elsewhere(s.model, s.id) : null,
     ...(BY_RULES.has(code) ? ownRules(s) : []),
     ...(BY_ROUTES.has(code) ? otherRoutes(s) : []),
-    BY_ROUTES.has(code) && s.cause.direction === 'return' ? answerTheWayItCame(s) : null,
+    ...answers(s),
   ]
   const known = new Set<string>()
   return found.filter((one): one is Mend => {
@@ -41,6 +44,14 @@ export function alternatives(s: Situation): Mend[] {
     known.add(text)
     return true
   })
+}
+
+/** Answers the way their flow came. */
+function answers(s: Situation): (Mend | null)[] {
+  const { code, direction } = s.cause
+  if (direction !== 'return') return []
+  if (code === 'no-such-subnet') return [answerTheWayItCame(s), answerTheAskerTheWayItCame(s)]
+  return BY_ROUTES.has(code) ? [answerTheWayItCame(s)] : []
 }
 
 /** Faults of where packets are led. */
@@ -70,6 +81,13 @@ const BY_ROUTES: ReadonlySet<CauseCode> = new Set([
   'return-bypasses-firewall',
   'looped',
   'answer-to-other-host',
+])
+
+/** Faults of what is announced to a site. */
+const ANNOUNCED: ReadonlySet<CauseCode> = new Set([
+  'site-has-no-route',
+  'site-has-no-route-back',
+  'no-such-subnet',
 ])
 
 const BY_RULES: ReadonlySet<CauseCode> = new Set([

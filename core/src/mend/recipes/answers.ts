@@ -1,10 +1,13 @@
 import { parseAddress } from '../../address/address'
 import { containsAddress, prefixOf } from '../../address/prefix'
 import { pointer } from '../../changes/index'
+import type { Via } from '../../format/estate'
+import { splitRef } from '../../format/ref'
 import { mend } from '../mend'
 import { viaText } from '../../model/targets'
 import { type Recipe, dropTheRoute } from './rerouting'
 import { lookedUpLast, isUp, host, prefixFor, type Situation } from '../situation'
+import { narrowPrefix } from './prefixes'
 import { addRoute, setRoute } from './routes'
 import { waysTowards } from './ways'
 
@@ -89,13 +92,31 @@ export const answerPastTheFirewall: Recipe = (s) => {
  * or transit that its flow crossed last.
  */
 export const answerTheWayItCame: Recipe = (s) => {
+  const via = cameBy(s)
+  return via === null ? dropTheRoute(s) : mend(`answer by ${viaText(via)}`, setRoute(s, via))
+}
+
+/** The same for the range of the asker alone, where no other network has it. */
+export const answerTheAskerTheWayItCame: Recipe = (s) => {
+  const via = cameBy(s)
+  const to = narrowPrefix(s)
+  return via === null
+    ? null
+    : mend(`answer ${to} by ${viaText(via)}`, addRoute(s, s.lookup, to, via))
+}
+
+/** What a flow crossed last into the network it ended in. */
+function cameBy(s: Situation): Via | null {
   const crossed = [...s.branch.forward.stations]
     .reverse()
-    .find((one) => one.kind === 'peering' || one.kind === 'transit')
-  if (!crossed) return dropTheRoute(s)
-  const id = crossed.at.slice(crossed.at.indexOf('/') + 1)
-  return mend(
-    `answer by ${crossed.kind} ${id}`,
-    setRoute(s, crossed.kind === 'peering' ? { peering: id } : { transit: id }),
-  )
+    .find(
+      ({ kind, at }) =>
+        kind === 'peering' ||
+        kind === 'transit' ||
+        s.estate.gateways.get(splitRef(at)[1])?.kind === 'private',
+    )
+  if (!crossed) return null
+  const id = splitRef(crossed.at)[1]
+  if (crossed.kind === 'peering') return { peering: id }
+  return crossed.kind === 'transit' ? { transit: id } : { gateway: id }
 }

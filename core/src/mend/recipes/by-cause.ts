@@ -278,7 +278,8 @@ export const RECIPES: Record<CauseCode, Recipe> = {
   },
   'forwarded-refused': (s) => {
     const peering = s.estate.peerings.get(s.id)!
-    const to = peering.a.network === s.network ? 'b' : 'a'
+    const isFor = (network: string): boolean => network === networkWith(s.estate, s.dst)
+    const to = isFor(peering.b.network) || peering.a.network === s.network ? 'b' : 'a'
     return mend(`let ${peering[to].network} take forwarded packets over ${s.id}`, [
       { op: 'add', path: pointer('peerings', s.id, to, 'acceptsForwarded'), value: true },
     ])

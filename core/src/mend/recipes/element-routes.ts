@@ -1,8 +1,13 @@
 import { formatAddress } from '../../address/address'
 import { containsAddress, prefixOf } from '../../address/prefix'
 import { pointer, type Operation } from '../../changes/index'
+import type { Gateway, Route } from '../../format/estate'
+import { viaText } from '../../model/targets'
 import { mend, type Mend } from '../mend'
-import { bringUp, host, isUp, networkWith, prefixFor, type Situation } from '../situation'
+import { bringUp, freeId, host, isUp, networkWith, prefixFor, type Situation } from '../situation'
+import { narrowPrefix } from './prefixes'
+import { appendRoutes } from './routes'
+import { waysTowards } from './ways'
 
 /** A route in the transit's table of the sender's attachment, towards the destination's network. */
 export function transitRoute(s: Situation): Mend | null {
@@ -105,23 +110,82 @@ export function roomFor({ dst, model }: Situation): string {
   return host(formatAddress(dst))
 }
 
+/** The private gateways that lead to the site packets come from, or its answers. */
+function gatewaysOfSite({ estate, stations, section, id }: Situation) {
+  const door = stations.find(({ kind }) => kind === 'gateway')?.at.slice('gateways/'.length)
+  const site = section === 'sites' ? id : estate.gateways.get(door ?? '')?.site
+  return [...estate.gateways].filter(
+    ([, one]) => one.kind === 'private' && site !== undefined && one.site === site,
+  )
+}
+
+/** A gateway is brought up, or announces a range to its site. */
+function announceBy(s: Situation, id: string, gateway: Gateway, range: string): Mend | null {
+  const up = bringUp(s.estate, 'gateways', id)
+  if (up.length > 0) return mend(`bring ${id} up`, up)
+  const path = pointer('gateways', id, 'announces')
+  return mend(`announce ${range} by ${id}`, [
+    gateway.announces
+      ? { op: 'add', path: `${path}/-`, value: range }
+      : { op: 'add', path, value: [range] },
+  ])
+}
+
+/**
+ * Each gateway of the site announces the range of the destination's subnet alone, or that of its
+ * network; what comes in by one of another network may be led on from there.
+ */
+export const announceAlone = (s: Situation): (Mend | null)[] =>
+  gatewaysOfSite(s).flatMap(([id, gateway]) =>
+    [narrowPrefix(s), prefixFor(s, s.dst)]
+      .filter((range) => !gateway.announces?.includes(range))
+      .map((range) => announceBy(s, id, gateway, range)),
+  )
+
+/**
+ * What came in by a private gateway for another network is led on by the gateway's own table, which
+ * it gets where it has none.
+ */
+export function leadOnFromGateway(s: Situation): (Mend | null)[] {
+  const id = [...s.stations]
+    .reverse()
+    .find(({ kind }) => kind === 'gateway')
+    ?.at.slice('gateways/'.length)
+  const gateway = s.estate.gateways.get(id ?? '')
+  const network = gateway?.network
+  if (gateway?.kind !== 'private' || network === undefined) return []
+  if (networkWith(s.estate, s.dst) === network) return []
+  const to = prefixFor(s, s.dst)
+  return waysTowards({ ...s, network }).map((via) =>
+    mend(
+      `lead ${to} on by ${viaText(via)} from ${id}`,
+      routeAtGateway(s.estate, id!, network, { to, via }),
+    ),
+  )
+}
+
+function routeAtGateway(
+  estate: Situation['estate'],
+  id: string,
+  network: string,
+  route: Route,
+): Operation[] {
+  const table = estate.gateways.get(id)?.routeTable
+  if (table !== undefined && estate.routeTables.has(table))
+    return appendRoutes(estate, table, [route])
+  const made = freeId(estate.routeTables, `${id}-table`)
+  return [
+    { op: 'add', path: pointer('routeTables', made), value: { network, routes: [route] } },
+    { op: 'add', path: pointer('gateways', id, 'routeTable'), value: made },
+  ]
+}
+
 /** A private gateway of the site announces the range, or is brought up, or the peering lends it. */
 export function announce(s: Situation): Mend | null {
   const target = networkWith(s.estate, s.dst)
-  const own = [...s.estate.gateways].filter(([, g]) => g.kind === 'private' && g.site === s.id)
+  const own = gatewaysOfSite(s)
   const near = own.find(([, g]) => g.network === target)
-  const range = prefixFor(s, s.dst)
-  if (near) {
-    const [id, gateway] = near
-    const up = bringUp(s.estate, 'gateways', id)
-    if (up.length > 0) return mend(`bring ${id} up`, up)
-    const path = pointer('gateways', id, 'announces')
-    return mend(`announce ${range} by ${id}`, [
-      gateway.announces
-        ? { op: 'add', path: `${path}/-`, value: range }
-        : { op: 'add', path, value: [range] },
-    ])
-  }
+  if (near) return announceBy(s, ...near, prefixFor(s, s.dst))
   for (const [id, { a, b }] of s.estate.peerings) {
     const lender = own.find(
       ([, g]) => g.network !== undefined && [a.network, b.network].includes(g.network),
