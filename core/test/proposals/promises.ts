@@ -79,8 +79,9 @@ function isOfCopy({ model, findings }: Prover, { code, anchor, sentence }: Findi
 function isAskedFor(model: Model, finding: Finding, { anchor }: Finding): boolean {
   const { evidence, objects } = finding
   const answer = evidence.question && trace(model, evidence.question)
-  if (answer === null || isRefusal(answer) || answer.forward.stations[0]!.at !== 'internet')
-    return false
+  if (answer === null || isRefusal(answer)) return false
+  // A party is on the internet, too.
+  if (!/^(internet$|parties\/)/.test(answer.forward.stations[0]!.at)) return false
   const subnetOf = (id: string): string | undefined => model.estate.interfaces.get(id)?.subnet
   const own = subnetOf(anchor.slice('interfaces/'.length))
   return [finding.anchor, ...objects].some(

@@ -151,10 +151,11 @@ function notAnnounced(model: Model, { site, network, unannounced: asked }: Unann
   const subnets = asked.map(({ near }) => near.subnet)
   const names = [...new Set(subnets.map(({ id }) => id))]
   const [first] = asked
+  const lines = [...new Set(gateways)].map(nameOf)
   const by =
     gateways.length === 0
       ? `No gateway that is up announces anything to ${site}`
-      : `${listText([...new Set(gateways)].map(nameOf))} does not announce them to ${site}`
+      : `${listText(lines)} ${lines.length === 1 ? 'does' : 'do'} not announce them to ${site}`
   return finding({
     code: 'hole-not-announced',
     severity: 'high',

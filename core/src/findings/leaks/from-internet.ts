@@ -3,6 +3,7 @@ import { derived } from '../../incremental/derived'
 import { familyOf, type Address } from '../../address/address'
 import {
   rangeSet,
+  rangesContain,
   sameRanges,
   subtractRanges,
   type Range,
@@ -27,7 +28,7 @@ import { ruleBook } from '../../rules/rule-book'
 import { mismatch } from '../../rules/condition'
 import { ruleText } from '../../rules/words'
 import { doorsTo, portsTo, type PublishedPort } from '../../exits/doors'
-import { answersTo } from '../holes/answers-outside'
+import { answersTo, type Outside } from '../holes/answers-outside'
 import { lostInside } from '../holes/lost-inside'
 import { finding, unique, type Finding, type Severity } from '../finding'
 import {
@@ -150,7 +151,17 @@ const MOST_LOSSES = 8
 /** So many faults of answers are told of one host. */
 const MOST_ANSWERS = 8
 
-/** What is wrong with the answers of a host to the internet. */
+/** Who sends from an address outside: one of the provider's services, else the internet. */
+function outsideAt(model: Model, address: Address): Outside {
+  const service = idsOf(model, 'services').find((id) =>
+    rangesContain(rangesOf(model, 'services', id), address),
+  )
+  return service === undefined
+    ? { ref: 'internet', says: 'the internet' }
+    : { ref: `services/${service}`, says: service }
+}
+
+/** What is wrong with the answers of a host to the internet, and to services that ask by it. */
 function answersFrom(
   survey: CheckContext,
   subnet: SubnetModel,
@@ -158,8 +169,8 @@ function answersFrom(
   flow: Flow,
 ): Finding[] {
   const table = survey.tablesOf(subnet).find(({ kind }) => kind.interfaces.includes(host.index))
-  const internet = { ref: 'internet', says: 'the internet' }
-  return table ? answersTo(survey.model, internet, { subnet, table }, flow) : []
+  const who = outsideAt(survey.model, flow.packet.src)
+  return table ? answersTo(survey.model, who, { subnet, table }, flow) : []
 }
 
 /** What the internet sends to a port that a frontend publishes. */
