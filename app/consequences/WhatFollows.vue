@@ -1,7 +1,8 @@
 <script setup lang="ts">
-import type { ChangedRow, ExitRow, Finding, Foreseen, Problem } from '@salt-trail/core'
+import type { ChangedRow, ExitRow, Finding, Problem } from '@salt-trail/core'
 import { familyOfCode } from '@salt-trail/core'
 import { seenTogether } from '~/consequences/seen-together'
+import type { Follows } from '~/consequences/worker'
 import type { ForesightState } from '~/consequences/useForesight'
 import { cellOf, COLUMNS, type ColumnKey } from '~/views/exits/cells'
 
@@ -13,7 +14,7 @@ import { cellOf, COLUMNS, type ColumnKey } from '~/views/exits/cells'
 const props = defineProps<{
   state: ForesightState
   message: string
-  found: Foreseen | null
+  found: Follows | null
   milliseconds: number
   problems?: readonly Problem[]
   /** One part of it alone. */
@@ -82,13 +83,17 @@ const count = (n: number, one: string, many: string): string =>
         {{ count(found.exits.length, 'subnet has other ways out', 'subnets have other ways out')
         }}<template v-if="turned.length > 0"
           >; {{ count(turned.length, 'expectation turns', 'expectations turn') }}</template
-        >. Computed in {{ Math.max(1, Math.round(milliseconds)) }} ms.
+        >.
+        <template v-if="found.packets"
+          >Computed in {{ Math.max(1, Math.round(milliseconds)) }} ms.</template
+        >
+        <template v-else>Packets are being compared …</template>
         <template v-if="found.money"
           >It costs {{ found.money.after }} {{ found.money.currency ?? '' }} an hour instead of
           {{ found.money.before }}.</template
         >
       </p>
-      <PacketRows v-if="shows('packets')" :packets="found.packets" />
+      <PacketRows v-if="found.packets && shows('packets')" :packets="found.packets" />
       <ul v-if="shows('expectations')">
         <li
           v-for="one in found.expectations"

@@ -1,8 +1,10 @@
 import type { Foreseen, Operation, Problem } from '@salt-trail/core'
 import { failureText } from '~/api/failure-text'
-import type { Asked, NextState, Told } from '~/consequences/worker'
+import type { Asked, Follows, NextState, Told } from '~/consequences/worker'
 
-export type ForesightState = 'none' | 'running' | 'done' | 'invalid' | 'too-large' | 'failed'
+/** `comparing`: all is known but packets. */
+export type ForesightState =
+  'none' | 'running' | 'comparing' | 'done' | 'invalid' | 'too-large' | 'failed'
 
 interface ForeseenBy {
   readonly consequences: Foreseen
@@ -14,7 +16,7 @@ interface ForeseenBy {
  * anything is saved. While one is computed, only the latest that is asked for meanwhile is kept.
  */
 export function useForesight() {
-  const found = shallowRef<Foreseen | null>(null)
+  const found = shallowRef<Follows | null>(null)
   const milliseconds = ref(0)
   const state = ref<ForesightState>('none')
   const message = ref('')
@@ -56,7 +58,7 @@ export function useForesight() {
     if (data.kind === 'follows') {
       found.value = data.consequences
       milliseconds.value = data.milliseconds
-      state.value = 'done'
+      state.value = data.consequences.packets === null ? 'comparing' : 'done'
     } else if (data.kind === 'invalid') {
       problems.value = data.problems
       state.value = 'invalid'

@@ -7,10 +7,11 @@ import {
   readEstate,
   type Change,
   type Estate,
-  type Foreseen,
+  type ForeseenAtOnce,
   type Foresight,
   type Problem,
   type SourceFile,
+  type ToldPackets,
 } from '@salt-trail/core'
 import { MOST_SUBNETS_FORESEEN } from './limits'
 
@@ -31,21 +32,29 @@ export type Told =
       readonly kind: 'follows'
       readonly number: number
       readonly milliseconds: number
-      readonly consequences: Foreseen
+      readonly consequences: Follows
     }
+
+/** What follows from a change; packets are null until they are compared, too. */
+export type Follows = ForeseenAtOnce & { readonly packets: ToldPackets | null }
 
 /** Packets are compared no longer than this; what is left out then is told. */
 const MOST_MILLISECONDS = 3_000
 const MOST_PAIRS_FORESEEN = 20_000
+/** Packets are compared for so long at a time, then a newer change comes first. */
+const TURN_MILLISECONDS = 50
 
 let known: { readonly first: Estate; readonly foresight: Foresight } | null = null
 
 const tell = (told: Told): void => self.postMessage(told)
 
-self.onmessage = ({ data }: MessageEvent<Asked>): void => {
+/** The number of the change that was asked for last. */
+let latest = 0
+
+self.onmessage = async ({ data }: MessageEvent<Asked>): Promise<void> => {
   try {
     if (data.kind === 'begin') begin(data.document)
-    else change(data.number, data.next)
+    else await change(data.number, data.next)
   } catch (error) {
     const number = data.kind === 'change' ? data.number : 0
     tell({
@@ -64,16 +73,37 @@ function begin(document: string): void {
   else known = { first: estate, foresight: foresightOf(estate) }
 }
 
-function change(number: number, next: NextState): void {
+/** Tells all but packets at once, and the packets unless a newer change came meanwhile. */
+async function change(number: number, next: NextState): Promise<void> {
   if (!known) return
+  latest = number
   const begun = performance.now()
   const estate = stateAfter(number, known.first, next)
   if (!estate) return
   const end = begun + MOST_MILLISECONDS
   const budget = budgetOf(MOST_PAIRS_FORESEEN, () => performance.now() > end)
-  const consequences = known.foresight.foresee(estate, budget)
-  tell({ kind: 'follows', number, milliseconds: performance.now() - begun, consequences })
+  const { atOnce, packets: turns } = known.foresight.foreseeInTurns(estate, budget)
+  const follow = (packets: ToldPackets | null): void =>
+    tell({
+      kind: 'follows',
+      number,
+      milliseconds: performance.now() - begun,
+      consequences: { ...atOnce, packets },
+    })
+  follow(null)
+  for (;;) {
+    await newerFirst()
+    if (latest !== number) return
+    const pause = performance.now() + TURN_MILLISECONDS
+    do {
+      const turn = turns.next()
+      if (turn.done) return follow(turn.value)
+    } while (performance.now() < pause)
+  }
 }
+
+/** Lets the messages that wait be taken. */
+const newerFirst = (): Promise<void> => new Promise((resolve) => setTimeout(resolve))
 
 /** The state that is foreseen; null where there is none, which is told. */
 function stateAfter(number: number, first: Estate, next: NextState): Estate | null {

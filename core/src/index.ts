@@ -178,6 +178,7 @@ export {
   foresightOf,
   type ForeseenExpectation,
   type Foreseen,
+  type ForeseenAtOnce,
   type Foresight,
 } from './consequences/foresee'
 export { proverOf, type Prover, type Tried } from './proposals/prover'

@@ -8,19 +8,26 @@ import { compile } from '../model/compile'
 import { shareWith } from '../model/share'
 import { budgetOf, type Budget } from './budget'
 import { moneyChange, type MoneyChange } from './money'
-import { packetsAmong } from './packets'
+import { lastOf, packetsInTurns } from './packets'
 import { candidatesOf } from './reach'
 import { seenAsChanges, type SeenAsChange } from './seen-as'
 import { tellPackets, type ToldPackets } from './told'
 
-/** What a state of an estate would bring about, against the one it is foreseen from. */
-export interface Foreseen extends Omit<StandingChange, 'expectations'> {
+/**
+ * What is known at once of what a state of an estate would bring about, against the one it is
+ * foreseen from.
+ */
+export interface ForeseenAtOnce extends Omit<StandingChange, 'expectations'> {
   /** Expectations that say another thing than before. */
   readonly expectations: readonly ForeseenExpectation[]
-  readonly packets: ToldPackets
   /** Parties that see the subnets whose ways differ at other addresses. */
   readonly seenAs: readonly SeenAsChange[]
   readonly money: MoneyChange | null
+}
+
+/** All of it, with the packets that differ. */
+export interface Foreseen extends ForeseenAtOnce {
+  readonly packets: ToldPackets
 }
 
 export interface ForeseenExpectation extends ExpectationResult {
@@ -32,6 +39,16 @@ export interface ForeseenExpectation extends ExpectationResult {
 export interface Foresight {
   /** Foresees another state: findings, ways, expectations, and packets up to a budget. */
   readonly foresee: (next: Estate, budget?: Budget) => Foreseen
+  /**
+   * The same in two parts, since packets take longer: they are compared in turns, between which
+   * others may come first.
+   */
+  readonly foreseeInTurns: (next: Estate, budget?: Budget) => ForeseenInTurns
+}
+
+export interface ForeseenInTurns {
+  readonly atOnce: ForeseenAtOnce
+  readonly packets: Generator<void, ToldPackets, void>
 }
 
 /**
@@ -44,28 +61,40 @@ export function foresightOf(first: Estate): Foresight {
   const known = hopMemo()
   const model = compile(first)
   const before = { model, ways: waysOf(model, known), routing: standing.routing() }
-  return {
-    foresee: (estate, budget = budgetOf(MOST_FORESEEN)) => {
-      const next = shareWith(first, estate)
-      const change = standing.change(next)
-      const routing = standing.routing()
-      standing.change(first)
-      const pair = { before: model, after: compile(next, model) }
-      const memo = { before: known, after: hopMemo() }
+  const foreseeInTurns = (
+    estate: Estate,
+    budget: Budget = budgetOf(MOST_FORESEEN),
+  ): ForeseenInTurns => {
+    const next = shareWith(first, estate)
+    const change = standing.change(next)
+    const routing = standing.routing()
+    standing.change(first)
+    const pair = { before: model, after: compile(next, model) }
+    const memo = { before: known, after: hopMemo() }
+    function* packets(): Generator<void, ToldPackets, void> {
       const after = { model: pair.after, ways: waysOf(pair.after, memo.after), routing }
       const candidates = candidatesOf(pair, waysBetween(before, after))
-      const packets = packetsAmong(pair, candidates, budget)
-      const moved = new Set(change.exits.map(({ subnet }) => subnet))
-      return {
+      return tellPackets(pair, yield* packetsInTurns(pair, candidates, budget))
+    }
+    const moved = new Set(change.exits.map(({ subnet }) => subnet))
+    return {
+      atOnce: {
         ...change,
         expectations: change.expectations.map((one) => ({
           ...one,
           before: states.get(one.id) ?? null,
         })),
-        packets: tellPackets(pair, packets),
         seenAs: seenAsChanges(pair, moved, memo),
         money: moneyChange(first, next),
-      }
+      },
+      packets: packets(),
+    }
+  }
+  return {
+    foreseeInTurns,
+    foresee: (estate, budget) => {
+      const { atOnce, packets } = foreseeInTurns(estate, budget)
+      return { ...atOnce, packets: lastOf(packets) }
     },
   }
 }

@@ -42,30 +42,58 @@ export function packetsAmong(
   pair: Pair,
   candidates: readonly Candidate[],
   budget: Budget = budgetOf(),
-  { forTrial = false, enough }: PacketOptions = {},
+  options: PacketOptions = {},
 ): PacketDifferences {
+  return lastOf(packetsInTurns(pair, candidates, budget, options))
+}
+
+/** What turns come to, taken one after the other. */
+export function lastOf<T>(turns: Generator<void, T, void>): T {
+  for (;;) {
+    const turn = turns.next()
+    if (turn.done) return turn.value
+  }
+}
+
+/** So many ranges of destinations are asked of a sender in one turn. */
+const RANGES_A_TURN = 128
+
+/** The same in turns, between which others may come first: each asks a part of what one sends. */
+export function* packetsInTurns(
+  pair: Pair,
+  candidates: readonly Candidate[],
+  budget: Budget,
+  { forTrial = false, enough }: PacketOptions = {},
+): Generator<void, PacketDifferences, void> {
   const rows: Row[] = []
-  const leftOut: string[] = []
+  const leftOut = new Set<string>()
+  const leave = (sender: PairedSender): void => {
+    for (const name of namesOf(sender)) leftOut.add(name)
+  }
   let isEnough = false
+  const takeFlow = (flow: PairedFlow): boolean => {
+    for (const { kind, partly } of differencesOf(flow.before, flow.after))
+      for (const row of rowsOfFlow(pair, flow, { kind, partly, forTrial })) {
+        rows.push(row)
+        isEnough ||= enough?.(row) ?? false
+      }
+    return isEnough
+  }
   for (const { sender, destinations } of candidates) {
+    if (isEnough) break
     if (budget.isUsedUp()) {
-      leftOut.push(...namesOf(sender))
+      leave(sender)
       continue
     }
-    const takeFlow = (flow: PairedFlow): boolean => {
-      for (const { kind, partly } of differencesOf(flow.before, flow.after))
-        for (const row of rowsOfFlow(pair, flow, { kind, partly, forTrial })) {
-          rows.push(row)
-          isEnough ||= enough?.(row) ?? false
-        }
-      return isEnough
+    const asked = destinations()
+    for (let at = 0; at < asked.length && !isEnough; at += RANGES_A_TURN) {
+      const part = asked.slice(at, at + RANGES_A_TURN)
+      const left = eachPairedFlow(pair, sender, part, budget, takeFlow, { causes: forTrial })
+      if (left.length > 0) leave(sender)
+      yield
     }
-    const asked = { causes: forTrial }
-    const left = eachPairedFlow(pair, sender, destinations(), budget, takeFlow, asked)
-    if (left.length > 0) leftOut.push(...namesOf(sender))
-    if (isEnough) break
   }
-  return { rows: joinRows(rows), leftOut }
+  return { rows: joinRows(rows), leftOut: [...leftOut] }
 }
 
 const namesOf = ({ name, members }: PairedSender): readonly string[] =>
