@@ -271,7 +271,9 @@ function isReached(
     return false
   const [was, is] = [other.before, other.after].map((one) => new Set(one.evidence.ranges))
   const isLess = is!.size < was!.size && [...is!].every((range) => was!.has(range))
-  return isLess || (kind === 'leads' && question !== null && works(after, question))
+  // Where a leak stood, its question worked all along.
+  const isHole = FINDINGS[finding.code].family === 'hole'
+  return isLess || (kind === 'leads' && isHole && question !== null && works(after, question))
 }
 
 function works(model: Model, question: NonNullable<Purpose['question']>): boolean {

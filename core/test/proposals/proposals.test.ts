@@ -108,6 +108,15 @@ test('proposals of random estates keep what they promise', () => {
   }
 })
 
+test('a leak is gone by its proposal, though its packet worked all along', () => {
+  const prover = proverOf(estateOfJson(randomEstate(56).estate))
+  const leak = prover.findings.find(
+    ({ code, anchor }) => code === 'leak-service-by-internet' && anchor === 'subnets/a-s0',
+  )!
+  for (const { findings } of proposalsFor(prover, leak))
+    expect(findings.went.map(({ fingerprint }) => fingerprint)).toContain(leak.fingerprint)
+})
+
 afterAll(() => {
   const all = noCounts()
   for (const { harmless, harmful, none, reachable, reached } of counts.values()) {
