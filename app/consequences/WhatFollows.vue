@@ -54,7 +54,11 @@ const count = (n: number, one: string, many: string): string =>
 </script>
 
 <template>
-  <section v-if="state !== 'none'" class="mt-4">
+  <section
+    v-if="state !== 'none'"
+    class="mt-4"
+    :aria-busy="state === 'running' || state === 'comparing'"
+  >
     <h2 class="mb-1 font-semibold">What follows from it</h2>
     <p v-if="state === 'running' && !found" class="text-soft" role="status">being foreseen …</p>
     <p v-else-if="state === 'too-large'" class="text-soft">

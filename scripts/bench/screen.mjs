@@ -7,6 +7,7 @@ import { join } from 'node:path'
 import { chromium } from '@playwright/test'
 import { startWorld } from '../../test/machine/world.mjs'
 import { CHROMIUM } from '../machine/chromium.mjs'
+import { measureDraft } from './screen-drafts.mjs'
 import { command, root } from '../machine/run.mjs'
 
 const at = (times, share) =>
@@ -24,8 +25,11 @@ await command(async () => {
       `Node ${process.version}, ${cpus().length} cores, ${Math.round(totalmem() / 2 ** 30)} GiB; server and browser on the same machine\n`,
     )
     console.log('| what | measured |\n|---|---|')
-    for (const size of sizes)
-      await measure(size, await bringIn(world, folder, size), world, browser)
+    for (const size of sizes) {
+      const estate = await bringIn(world, folder, size)
+      await measure(size, estate, world, browser)
+      await measureDraft(size, estate, world, browser, { row, tell: ms })
+    }
     return 0
   } finally {
     await browser.close()
@@ -59,7 +63,17 @@ async function bringIn(world, folder, size) {
     state = (await (await fetch(`${world.address}/api/estates/${saved.slug}/1/analysis`)).json())
       .state
   }
-  return { slug: saved.slug, hosts: Object.keys(JSON.parse(text).interfaces) }
+  const { interfaces, routeTables } = JSON.parse(text)
+  return {
+    slug: saved.slug,
+    hosts: Object.keys(interfaces),
+    tables: spread(Object.keys(routeTables), 8),
+  }
+}
+
+/** So many of a list, evenly spread. */
+function spread(list, count) {
+  return Array.from({ length: count }, (_, at) => list[Math.floor((at * list.length) / count)])
 }
 
 async function measure(size, { slug, hosts }, world, browser) {
