@@ -165,7 +165,7 @@ export {
 export { pairSenders, type Pair, type PairedSender } from './consequences/ends'
 export { expectationChanges, findingChanges, type FindingChanges } from './consequences/findings'
 export type { PacketRowJson } from './consequences/json'
-export { allCandidates, packetsAmong, type PacketDifferences } from './consequences/packets'
+export { allCandidates, lastOf, packetsAmong, type PacketDifferences } from './consequences/packets'
 export { candidatesOf } from './consequences/reach'
 export type { PairWays } from './compare/ways'
 export { waysOf, type Ways } from './hops/ways'
