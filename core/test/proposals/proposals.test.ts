@@ -95,18 +95,22 @@ test.each(files('core/test/findings/fixtures').map((file) => [file.name, file] a
   300_000,
 )
 
-test('proposals of random estates keep what they promise', () => {
-  for (let seed = 1; seed <= RANDOM_ESTATES; seed++) {
-    const prover = proverOf(estateOfJson(randomEstate(seed).estate))
-    const faults = prover.findings.filter(isFault)
-    const step = Math.max(1, Math.floor(faults.length / EACH))
-    hold(
-      `random ${seed}`,
-      prover,
-      faults.filter((_, at) => at % step === 0),
-    )
-  }
-})
+test(
+  'proposals of random estates keep what they promise',
+  () => {
+    for (let seed = 1; seed <= RANDOM_ESTATES; seed++) {
+      const prover = proverOf(estateOfJson(randomEstate(seed).estate))
+      const faults = prover.findings.filter(isFault)
+      const step = Math.max(1, Math.floor(faults.length / EACH))
+      hold(
+        `random ${seed}`,
+        prover,
+        faults.filter((_, at) => at % step === 0),
+      )
+    }
+  },
+  RANDOM_ESTATES * 300_000,
+)
 
 test('a leak is gone by its proposal, though its packet worked all along', () => {
   const prover = proverOf(estateOfJson(randomEstate(56).estate))
