@@ -27,19 +27,25 @@ export const useDraftForesight = defineStore('draft-foresight', () => {
     onScopeDispose(() => count(false))
   }
 
+  /** Who computes it; null until the size of the estate is known. */
+  const by = computed((): 'browser' | 'server' | null => {
+    if (!estate.outline) return null
+    return estate.outline.subnets.length > MOST_SUBNETS_FORESEEN ? 'server' : 'browser'
+  })
   watch(
     [
       isWanted,
+      by,
       () => draft.draft?.version,
       () => draft.draft?.base,
       () => JSON.stringify(pending.value),
     ],
     () => {
       const open = draft.draft
-      if (!isWanted.value || open === null || estate.slug === null) return
+      if (!isWanted.value || open === null || estate.slug === null || by.value === null) return
       if (!open.baseIsThere) return
       const change = [...(open.patch as readonly Operation[]), ...pending.value]
-      if ((estate.outline?.subnets.length ?? 0) > MOST_SUBNETS_FORESEEN)
+      if (by.value === 'server')
         void foresight.foreseeOnServer(`${draft.path}/foresight`, pending.value)
       else void foresight.foresee(estate.slug, open.base, { change })
     },

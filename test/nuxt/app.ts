@@ -27,8 +27,9 @@ export function serve(next: (asked: Served) => unknown): void {
 const shared = new Map<string, vue.Ref<unknown>>()
 
 const { ref, shallowRef, computed, watch, watchEffect, nextTick, shallowReactive } = vue
+const { onScopeDispose } = vue
 Object.assign(globalThis, {
-  ...{ ref, shallowRef, computed, watch, watchEffect, nextTick, shallowReactive },
+  ...{ ref, shallowRef, computed, watch, watchEffect, nextTick, shallowReactive, onScopeDispose },
   ...{ useEstate, useQuestions, useAccount, useRoute, useRouter },
   useState: (name: string, first: () => unknown) => {
     if (!shared.has(name)) shared.set(name, vue.ref(first()))
