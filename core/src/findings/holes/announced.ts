@@ -1,11 +1,14 @@
 import { familyOf, formatAddress, type Address } from '../../address/address'
 import { longestLength } from '../../address/prefix-table'
 import type { RangeSet } from '../../address/ranges'
-import { eachFlow, type Flow } from '../../flows/flow'
-import type { Model } from '../../model/model'
+import { eachFlow, walkFlow, type Flow } from '../../flows/flow'
+import type { Model, SubnetModel } from '../../model/model'
 import { idsOf, presentOf, rangesOf } from '../../model/present'
-import { allPackets, packetOf, type PacketBox } from '../../packet/packet-set'
+import { allPackets, boxWith, packetOf, type PacketBox } from '../../packet/packet-set'
 import { passing } from '../../rules/passing'
+import type { CauseCode } from '../../walk/causes'
+import { lowestInternetAddress } from '../../walk/public-address'
+import type { End } from '../../walk/state'
 import { finding, unique, type Finding } from '../finding'
 import { attributeOf, missingIn } from '../root'
 import {
@@ -36,6 +39,36 @@ export const checkAnnounced = check(
     ),
   { joinsRanges: true },
 )
+
+/**
+ * What sites send to the internet where that is announced to them, by one packet of each family. A
+ * route that is missing there, or drops it, is taken as meant.
+ */
+export const checkSitesToInternet = check(
+  'answers',
+  ({ model }) => idsOf(model, 'sites'),
+  ({ model }, site) =>
+    FAMILIES.flatMap((family) => {
+      const src = rangesOf(model, 'sites', site).find(({ from }) => familyOf(from) === family)
+      const dst = lowestInternetAddress(model, family)
+      if (src === undefined || !isAnnounced(model, site, dst)) return []
+      const box = boxWith(allPackets(family), { src, dst: { from: dst, to: dst } })
+      const flow = walkFlow(model, endOfSite(site), packetOf(box), box, false)
+      const { cause } = flow.worst
+      return cause === null || MEANT.has(cause.code) || cause.code.startsWith('denied-')
+        ? []
+        : [lostOnTheWay(model, site, null, flow)]
+    }),
+)
+
+const MEANT: ReadonlySet<CauseCode> = new Set([
+  'no-route',
+  'drop-route',
+  'private-destination',
+  'site-does-not-have-it',
+])
+
+const endOfSite = (site: string): End => ({ in: 'outside', ref: `sites/${site}` })
 
 /** What is wrong with the flows of one site to one network. */
 function fromSite(survey: CheckContext, site: string, network: number): Finding[] {
@@ -111,28 +144,30 @@ const isAnswerLost = (survey: CheckContext, { near, own, sources }: Asked): bool
 function flowsFrom(model: Model, site: string, { near }: Asked, box: PacketBox): Finding[] {
   const ref = `sites/${site}`
   const found: Finding[] = []
-  eachFlow(model, { in: 'outside', ref }, [box], true, (flow) => {
+  eachFlow(model, endOfSite(site), [box], true, (flow) => {
     const { worst } = flow
     if (!worst.delivered && worst.cause && !worst.cause.code.startsWith('denied-'))
-      found.push(lostOnTheWay(model, site, near, flow))
+      found.push(lostOnTheWay(model, site, near.subnet, flow))
     found.push(...answersTo(model, { ref, says: site }, near, flow))
     return found.length > 0
   })
   return found
 }
 
-function lostOnTheWay(model: Model, site: string, { subnet }: Side, flow: Flow): Finding {
+/** What a site sends to a subnet, or to the internet, and is lost on the way. */
+function lostOnTheWay(model: Model, site: string, subnet: SubnetModel | null, flow: Flow): Finding {
   const cause = flow.worst.cause!
+  const network = model.networks[subnet?.network ?? -1]
   return finding({
     code: 'hole-not-announced',
     severity: 'high',
     anchor: `sites/${site}`,
-    objects: [`sites/${site}`, ...flow.worst.way, cause.object, subnet.ref],
-    sentence: `What ${site} sends to ${subnet.id} comes in by ${listText(flow.worst.way.slice(0, 1).map(nameOf))} and is lost there: ${cause.code} at ${nameOf(cause.object)}.`,
-    part: `${cause.code} ${cause.object}`,
+    objects: [`sites/${site}`, ...flow.worst.way, cause.object, subnet?.ref],
+    sentence: `What ${site} sends to ${subnet?.id ?? 'the internet'} comes in by ${listText(flow.worst.way.slice(0, 1).map(nameOf))} and is lost there: ${cause.code} at ${nameOf(cause.object)}.`,
+    part: `${cause.code} ${cause.object}${subnet ? '' : ' internet'}`,
     root:
-      cause.code === 'no-route'
-        ? { kind: 'missing-route', object: cause.object, part: model.networks[subnet.network]!.ref }
+      cause.code === 'no-route' && network
+        ? { kind: 'missing-route', object: cause.object, part: network.ref }
         : attributeOf(flow.worst.way[0] ?? `sites/${site}`, 'announces'),
     ranges: [formatAddress(flow.packet.dst)],
     question: questionOf(flow.packet),

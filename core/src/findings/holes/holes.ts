@@ -5,7 +5,7 @@ import { checkWays } from '../ways-out'
 import { checkAnswers, checkWaysBack } from './answers'
 import { checkInspection } from './inspected-pairs'
 import { checkFromInternet } from '../leaks/from-internet'
-import { checkAnnounced } from './announced'
+import { checkAnnounced, checkSitesToInternet } from './announced'
 import { checkEndpointInterfaces, checkPublished } from './dead-ends'
 import { checkDoors } from './doors'
 import { checkEphemeral } from './ephemeral'
@@ -190,7 +190,7 @@ export const HOLES = {
     effect: 'packets of a site do not come to where rules let them in',
     leaving: null,
     entering: false,
-    foundBy: [checkAnnounced],
+    foundBy: [checkAnnounced, checkSitesToInternet],
     mended: 'by-leading',
   },
   'hole-rules-without-route': {
