@@ -7,6 +7,7 @@ import { shownColumns, type OpenColumn } from '~/views/exits/columns'
 import type { Cell, ColumnKey, Direction } from '~/views/exits/cells'
 import type { MatrixPlace } from '~/views/exits/place'
 import type { Outline } from '~/api/answers'
+import type { BaseCells } from '~/views/exits/useBaseCells'
 import { useFetchedCells } from '~/views/exits/useFetchedCells'
 
 /**
@@ -22,6 +23,8 @@ const props = defineProps<{
   direction: Direction
   /** Which members of a long column are wanted, by a part of their names. */
   like: string
+  /** What cells say in the base of the draft that is looked at. */
+  baseCells: BaseCells
 }>()
 const emit = defineEmits<{
   like: [text: string]
@@ -369,6 +372,7 @@ onMounted(() => {
               :selected="isSelected(item)"
               :start="start"
               :size="size"
+              :base-cells="baseCells"
               @pick="pick"
               @ask="ask"
               @select="selectAt"

@@ -2,6 +2,7 @@
 import type { SubnetItem } from '~/views/exits/arrange'
 import type { ShownColumn } from '~/views/exits/columns'
 import type { Cell } from '~/views/exits/cells'
+import { baseCellOf, type BaseCells } from '~/views/exits/useBaseCells'
 
 /**
  * One row of the matrix. It knows nothing of the others, so that scrolling draws only rows that
@@ -21,6 +22,8 @@ const props = defineProps<{
   current: number
   hasFocus: boolean
   selected: boolean
+  /** What cells say in the base of the draft that is looked at. */
+  baseCells: BaseCells
 }>()
 const emit = defineEmits<{
   pick: [index: number, column: number]
@@ -29,6 +32,9 @@ const emit = defineEmits<{
   fold: [id: string]
 }>()
 const cells = computed(() => props.columns.map((_, column) => props.cellOf(props.item, column)))
+const inBase = computed(() =>
+  props.columns.map((column) => baseCellOf(props.baseCells, props.item.subnet.id, column)),
+)
 </script>
 
 <template>
@@ -100,6 +106,12 @@ const cells = computed(() => props.columns.map((_, column) => props.cellOf(props
           class="text-xs text-soft"
           :title="`${cell.others} other way${cell.others > 1 ? 's' : ''}`"
           >+{{ cell.others }}</span
+        >
+        <span
+          v-if="inBase[column]"
+          class="border-b-2 border-draft text-xs text-soft"
+          :title="`In the base: ${inBase[column]}`"
+          >was {{ inBase[column] }}</span
         >
         <ProblemMark v-if="cell.mark" :mark="cell.mark" class="ml-auto" />
       </template>

@@ -2,6 +2,7 @@
 import { onKeyStroke, refDebounced, useClipboard, watchDebounced } from '@vueuse/core'
 import { arrange, GROUPINGS, MOST_UNFOLDED } from '~/views/exits/arrange'
 import { placeText, readPlace } from '~/views/exits/place'
+import { useBaseCells, type BaseCells } from '~/views/exits/useBaseCells'
 import { exitsTable } from '~/views/exits/table'
 import type { TableText } from '~/tables/table-text'
 import type { Direction } from '~/views/exits/cells'
@@ -97,6 +98,14 @@ const marked = computed(() => {
     ).length
   return { leak: rowsWith('leak'), hole: rowsWith('hole'), weak: rowsWith('weak') }
 })
+/** Cells of the open draft that differ from its base. */
+const baseCells = useBaseCells()
+const shownBase = computed(() =>
+  direction.value === 'leaving' ? baseCells.value : (new Map() as BaseCells),
+)
+const changedCells = computed(() =>
+  [...shownBase.value.values()].reduce((sum, row) => sum + row.size, 0),
+)
 const selected = shallowRef<ReadonlySet<string>>(new Set())
 watch(
   () => estate.base,
@@ -224,7 +233,10 @@ const keys = computed(() => [
           </button>
         </span>
         <template v-else>
-          <span class="ml-auto flex items-center gap-1.5"
+          <span v-if="changedCells > 0" class="ml-auto border-b-2 border-draft text-ink">
+            {{ count(changedCells, 'cell differs', 'cells differ') }} from the base
+          </span>
+          <span class="flex items-center gap-1.5" :class="changedCells > 0 ? '' : 'ml-auto'"
             ><ProblemMark mark="leak" />
             {{ count(marked.leak, 'row with leaks', 'rows with leaks') }}</span
           >
@@ -250,6 +262,7 @@ const keys = computed(() => [
         :selected="selected"
         :direction="direction"
         :like="like"
+        :base-cells="shownBase"
         @like="like = $event"
         @trace="ask"
         @toggle="toggleColumn"
