@@ -1,4 +1,5 @@
 import { useRouteQuery } from '@vueuse/router'
+import type { Ref } from 'vue'
 import type {
   RouteLocationNormalized,
   RouteLocationNormalizedLoaded,
@@ -55,20 +56,37 @@ function writerOf(route: RouteLocationNormalizedLoaded, router: Router): Router 
 }
 
 /**
+ * A text as long as its view is there: what a view that is gone had put off would be written into
+ * the address of the next one.
+ */
+function whileThere<T>(text: Ref<T>): Ref<T> {
+  let isThere = true
+  onScopeDispose(() => (isThere = false))
+  return computed({
+    get: () => text.value,
+    set: (now) => {
+      if (isThere) text.value = now
+    },
+  })
+}
+
+/**
  * A text of a view that stands in its address, so that a link shows the same and going back undoes
  * it. What is left out of the address is the fallback.
  */
-export function textInAddress(key: string, step: Step, fallback = '') {
+export function textInAddress(key: string, step: Step, fallback = ''): Ref<string> {
   const route = useRoute()
-  return useRouteQuery<string | null, string>(key, fallback, {
-    mode: step,
-    route,
-    router: writerOf(route, useRouter()),
-    transform: {
-      get: (text) => (typeof text === 'string' && text !== '' ? text : fallback),
-      set: (text) => (text === '' ? fallback : text),
-    },
-  })
+  return whileThere(
+    useRouteQuery<string | null, string>(key, fallback, {
+      mode: step,
+      route,
+      router: writerOf(route, useRouter()),
+      transform: {
+        get: (text) => (typeof text === 'string' && text !== '' ? text : fallback),
+        set: (text) => (text === '' ? fallback : text),
+      },
+    }),
+  )
 }
 
 /** The same for one of some texts; any other text in the address is taken as the fallback. */
@@ -77,15 +95,17 @@ export function choiceInAddress<T extends string>(
   step: Step,
   choices: readonly T[],
   fallback: NoInfer<T>,
-) {
+): Ref<T> {
   const route = useRoute()
-  return useRouteQuery<string | null, T>(key, fallback, {
-    mode: step,
-    route,
-    router: writerOf(route, useRouter()),
-    transform: {
-      get: (text) => choices.find((one) => one === text) ?? fallback,
-      set: (choice) => choice,
-    },
-  })
+  return whileThere(
+    useRouteQuery<string | null, T>(key, fallback, {
+      mode: step,
+      route,
+      router: writerOf(route, useRouter()),
+      transform: {
+        get: (text) => choices.find((one) => one === text) ?? fallback,
+        set: (choice) => choice,
+      },
+    }),
+  )
 }

@@ -85,3 +85,15 @@ test('a text is written again once a navigation has failed', async () => {
   await settled()
   expect(router.currentRoute.value.fullPath).toBe('/quay/exits?at=nats/tide')
 })
+
+test('a view that is gone writes nothing into the address of its successor', async () => {
+  const {
+    result: at,
+    router,
+    end,
+  } = await inApp(() => textInAddress('at', 'replace'), '/quay/exits')
+  end()
+  at.value = 'nats/tide'
+  await settled()
+  expect(router.currentRoute.value.fullPath).toBe('/quay/exits')
+})
