@@ -26,3 +26,10 @@ export const signedIn = (page: Page) =>
   page.addInitScript(
     `localStorage.setItem('salt-trail.path-left', 'true'); localStorage.setItem('salt-trail.name', '${author}')`,
   )
+
+/** Where what follows from the open draft is told. */
+export const follows = (page: Page) => page.getByLabel('What follows from the draft')
+
+/** Waits until all of it is computed. */
+export const computed = (page: Page) =>
+  expect(follows(page).getByText('Computed in')).toBeVisible({ timeout: 15_000 })
