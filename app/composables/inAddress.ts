@@ -70,42 +70,42 @@ function whileThere<T>(text: Ref<T>): Ref<T> {
   })
 }
 
+/** How a value is read from what stands in the address, and what is written there for it. */
+interface Transform<T> {
+  readonly get: (text: string | null) => T
+  readonly set: (value: T) => T
+}
+
+function inAddress<T extends string>(
+  key: string,
+  step: Step,
+  fallback: NoInfer<T>,
+  transform: Transform<T>,
+): Ref<T> {
+  const route = useRoute()
+  const router = writerOf(route, useRouter())
+  const options = { mode: step, route, router, transform }
+  return whileThere(useRouteQuery<string | null, T>(key, fallback, options))
+}
+
 /**
  * A text of a view that stands in its address, so that a link shows the same and going back undoes
  * it. What is left out of the address is the fallback.
  */
-export function textInAddress(key: string, step: Step, fallback = ''): Ref<string> {
-  const route = useRoute()
-  return whileThere(
-    useRouteQuery<string | null, string>(key, fallback, {
-      mode: step,
-      route,
-      router: writerOf(route, useRouter()),
-      transform: {
-        get: (text) => (typeof text === 'string' && text !== '' ? text : fallback),
-        set: (text) => (text === '' ? fallback : text),
-      },
-    }),
-  )
-}
+export const textInAddress = (key: string, step: Step, fallback = ''): Ref<string> =>
+  inAddress<string>(key, step, fallback, {
+    get: (text) => (typeof text === 'string' && text !== '' ? text : fallback),
+    set: (text) => (text === '' ? fallback : text),
+  })
 
 /** The same for one of some texts; any other text in the address is taken as the fallback. */
-export function choiceInAddress<T extends string>(
+export const choiceInAddress = <T extends string>(
   key: string,
   step: Step,
   choices: readonly T[],
   fallback: NoInfer<T>,
-): Ref<T> {
-  const route = useRoute()
-  return whileThere(
-    useRouteQuery<string | null, T>(key, fallback, {
-      mode: step,
-      route,
-      router: writerOf(route, useRouter()),
-      transform: {
-        get: (text) => choices.find((one) => one === text) ?? fallback,
-        set: (choice) => choice,
-      },
-    }),
-  )
-}
+): Ref<T> =>
+  inAddress<T>(key, step, fallback, {
+    get: (text) => choices.find((one) => one === text) ?? fallback,
+    set: (choice) => choice,
+  })

@@ -1,10 +1,10 @@
 <script setup lang="ts">
-import type { ChangedRow, ExitRow, Finding, Problem } from '@salt-trail/core'
+import type { ChangedRow, Finding, Problem } from '@salt-trail/core'
 import { familyOfCode } from '@salt-trail/core'
 import { seenTogether } from '~/consequences/seen-together'
 import type { Follows } from '~/consequences/worker'
 import type { ForesightState } from '~/consequences/useForesight'
-import { cellOf, COLUMNS, type ColumnKey } from '~/views/exits/cells'
+import { cellTextOf, differingColumns } from '~/views/exits/cells'
 
 /**
  * The consequences of a change before it is saved: packets that are opened and cut, findings that
@@ -23,17 +23,12 @@ const props = defineProps<{
 const shows = (part: NonNullable<typeof props.only>): boolean =>
   props.only === undefined || props.only === 'all' || props.only === part
 const MOST = 60
-const text = (row: ExitRow | null, key: ColumnKey): string =>
-  row === null ? 'not there' : cellOf(row[key]).text
-
 /** The columns of a row whose ways differ, in the words of the matrix. */
-const differing = ({ before, now }: ChangedRow): string[] =>
-  COLUMNS.filter(({ key }) => JSON.stringify(before?.[key]) !== JSON.stringify(now?.[key])).map(
-    ({ key, title }) => {
-      const [was, is] = [text(before, key), text(now, key)]
-      return `${title}: ${was === is ? `${is}, otherwise than before` : `${was} → ${is}`}`
-    },
-  )
+const differing = (row: ChangedRow): string[] =>
+  differingColumns(row).map(({ key, title }) => {
+    const [was, is] = [cellTextOf(row.before, key), cellTextOf(row.now, key)]
+    return `${title}: ${was === is ? `${is}, otherwise than before` : `${was} → ${is}`}`
+  })
 const findings = computed((): { sign: string; said: string; one: Finding }[] => [
   ...(props.found?.findingsCome ?? []).map((one) => ({ sign: '+', said: 'comes: ', one })),
   ...(props.found?.findingsGone ?? []).map((one) => ({ sign: '−', said: 'goes: ', one })),

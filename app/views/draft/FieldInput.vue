@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import type { Route, RouteTarget, Rule } from '@salt-trail/core'
 import type { ChoicesOf, FormField } from '~/views/draft/fields'
-import { termsOf, termsText } from '~/views/draft/terms'
+import { termsHint, termsOf, termsText } from '~/views/draft/terms'
 import { valueOfWord, wordsIn } from '~/views/draft/words-in'
 
 /** The field of one key: an input, a choice, a list, or fields of its own. */
@@ -50,6 +50,7 @@ const word = computed(() => (typeof props.value === 'string' ? props.value : '')
   <RuleRows
     v-else-if="field.kind === 'rules'"
     :rules="(value as readonly Rule[] | undefined) ?? []"
+    :schema="field.inner!"
     @change="emit('change', $event)"
   />
   <FieldGroup
@@ -135,7 +136,7 @@ const word = computed(() => (typeof props.value === 'string' ? props.value : '')
     class="mono w-full border-b border-rule bg-transparent py-0.5"
     :type="field.kind === 'number' ? 'number' : 'text'"
     :value="shown"
-    :title="field.terms ? `words, and ${field.terms.keys.map((key) => `${key}:…`).join(', ')}` : ''"
+    :title="field.terms ? termsHint(field.terms) : ''"
     @typed="typed"
   />
 </template>

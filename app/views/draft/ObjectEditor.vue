@@ -20,7 +20,10 @@ const id = ref('')
 watch(
   object,
   (now) => {
-    if (now !== '') [section.value, id.value] = splitRef(now)
+    if (now === '') return
+    ;[section.value, id.value] = splitRef(now)
+    // An entry is edited with its section.
+    if (isWholeSection(section.value) && id.value !== '') object.value = section.value
   },
   { immediate: true },
 )

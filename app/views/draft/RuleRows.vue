@@ -1,10 +1,15 @@
 <script setup lang="ts">
 import type { Peer, Rule } from '@salt-trail/core'
-import { termsOf, termsText, type TermSchema } from '~/views/draft/terms'
+import type { FieldSchema } from '~/views/draft/field-schema'
+import { termSchemaOf, termsHint, termsOf, termsText } from '~/views/draft/terms'
 import { valueOfWord, wordsIn } from '~/views/draft/words-in'
 
 /** The rules of a set as rows. Peers that a row cannot hold are left to the text. */
-const props = defineProps<{ rules: readonly Rule[] }>()
+const props = defineProps<{
+  rules: readonly Rule[]
+  /** What a rule is made of. */
+  schema: FieldSchema
+}>()
 const emit = defineEmits<{ change: [rules: readonly Rule[]] }>()
 
 const value = (event: Event): string => (event.target as HTMLInputElement).value
@@ -13,12 +18,8 @@ const put = (at: number, more: Partial<Rule>): void =>
     'change',
     props.rules.map((one, index) => (index === at ? ({ ...one, ...more } as Rule) : one)),
   )
-const PEERS: TermSchema = {
-  keys: ['prefixList', 'ruleSet', 'service', 'tag'],
-  alone: { words: [], objects: false },
-  isList: true,
-}
-const peersOf = (text: string) => (termsOf(PEERS, text) ?? []) as Peer[]
+const peers = computed(() => termSchemaOf(props.schema.properties?.peers ?? {}))
+const peersOf = (text: string) => ((peers.value && termsOf(peers.value, text)) ?? []) as Peer[]
 const portsIn = (text: string) => (text === '' ? undefined : wordsIn(text).map(valueOfWord))
 </script>
 
@@ -59,7 +60,7 @@ const portsIn = (text: string) => (text === '' ? undefined : wordsIn(text).map(v
         class="mono min-w-0 border-b border-rule bg-transparent placeholder:text-faint"
         :value="termsText(rule.peers)!.join(', ')"
         placeholder="anybody"
-        title="any, internet, prefixes, and prefixList:…, ruleSet:…, service:…, tag:key=value"
+        :title="peers ? termsHint(peers) : ''"
         :aria-label="`peers of rule ${at + 1}`"
         @typed="put(at, { peers: peersOf($event) })"
       />

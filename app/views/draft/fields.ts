@@ -131,7 +131,8 @@ export function fieldFor(
   }
   const list: FormField = ids ? of('ids', { choices: ids }) : of('texts')
   if (key === 'routes' && isMixed(schema.items?.properties?.via)) return of('routes')
-  if (key === 'rules' && schema.items?.properties?.direction) return of('rules')
+  if (key === 'rules' && schema.items?.properties?.direction)
+    return of('rules', { inner: schema.items })
   if (schema.enum) return of('choice', { choices: schema.enum.map(String) })
   switch (schema.type) {
     case 'boolean':

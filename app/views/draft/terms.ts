@@ -45,6 +45,10 @@ export function termSchemaOf(schema: FieldSchema): TermSchema | null {
 const textKeysOf = ({ properties = {} }: FieldSchema): string[] =>
   Object.entries(properties).flatMap(([key, { type }]) => (type === 'string' ? [key] : []))
 
+/** What can be written where terms stand, for who edits them. */
+export const termsHint = ({ keys }: TermSchema): string =>
+  `words, and ${keys.map((key) => `${key}:…`).join(', ')}`
+
 /** Terms as words; null where one of them cannot be written so. */
 export function termsText(value: unknown): readonly string[] | null {
   if (value === undefined) return []

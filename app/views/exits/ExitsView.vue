@@ -2,7 +2,7 @@
 import { onKeyStroke, refDebounced, useClipboard, watchDebounced } from '@vueuse/core'
 import { arrange, GROUPINGS, MOST_UNFOLDED } from '~/views/exits/arrange'
 import { placeText, readPlace } from '~/views/exits/place'
-import { useBaseCells, type BaseCells } from '~/views/exits/useBaseCells'
+import { useBaseCells } from '~/views/exits/useBaseCells'
 import { exitsTable } from '~/views/exits/table'
 import type { TableText } from '~/tables/table-text'
 import type { Direction } from '~/views/exits/cells'
@@ -99,12 +99,9 @@ const marked = computed(() => {
   return { leak: rowsWith('leak'), hole: rowsWith('hole'), weak: rowsWith('weak') }
 })
 /** Cells of the open draft that differ from its base. */
-const baseCells = useBaseCells()
-const shownBase = computed(() =>
-  direction.value === 'leaving' ? baseCells.value : (new Map() as BaseCells),
-)
+const baseCells = useBaseCells(() => direction.value)
 const changedCells = computed(() =>
-  [...shownBase.value.values()].reduce((sum, row) => sum + row.size, 0),
+  [...baseCells.value.values()].reduce((sum, row) => sum + row.size, 0),
 )
 const selected = shallowRef<ReadonlySet<string>>(new Set())
 watch(
@@ -262,7 +259,7 @@ const keys = computed(() => [
         :selected="selected"
         :direction="direction"
         :like="like"
-        :base-cells="shownBase"
+        :base-cells="baseCells"
         @like="like = $event"
         @trace="ask"
         @toggle="toggleColumn"

@@ -1,4 +1,11 @@
-import type { CellFinding, ExitRow, ExitWay, FindingFamily, WayKind } from '@salt-trail/core'
+import type {
+  CellFinding,
+  ChangedRow,
+  ExitRow,
+  ExitWay,
+  FindingFamily,
+  WayKind,
+} from '@salt-trail/core'
 
 /**
  * What a cell of the matrix shows: its leading way in a word or two, how many others, and the most
@@ -98,3 +105,11 @@ export function waysInColumn(rows: readonly ExitRow[], key: ColumnKey): number {
     for (const way of row[key]) if (way.cause === null) texts.add(wayText(way))
   return texts.size
 }
+
+/** The columns of a row whose ways differ between two states. */
+export const differingColumns = ({ before, now }: Pick<ChangedRow, 'before' | 'now'>) =>
+  COLUMNS.filter(({ key }) => JSON.stringify(before?.[key]) !== JSON.stringify(now?.[key]))
+
+/** What a cell says in one of them, where the subnet may not be. */
+export const cellTextOf = (row: ChangedRow['before'], key: ColumnKey): string =>
+  row === null ? 'not there' : cellOf(row[key]).text

@@ -1,15 +1,15 @@
 import { MOST_SUBNETS_FORESEEN } from '~/consequences/limits'
-import { cellOf, COLUMNS, type ColumnKey } from '~/views/exits/cells'
+import { cellTextOf, differingColumns, type ColumnKey, type Direction } from '~/views/exits/cells'
 import type { ShownColumn } from '~/views/exits/columns'
 
 /** By subnet and column: what a cell of a draft says in the draft’s base, where that differs. */
 export type BaseCells = ReadonlyMap<string, ReadonlyMap<ColumnKey, string>>
 
 /**
- * The cells of the matrix that a draft alters, while the draft is looked at and once it is known
- * what follows from it. Estates that the server foresees are not foreseen for the sake of marks.
+ * The cells of the matrix that a draft alters, by which way traffic leaves, once it is known what
+ * follows from the draft that is looked at. Estates that the server foresees are not foreseen for the sake of marks.
  */
-export function useBaseCells() {
+export function useBaseCells(direction: () => Direction) {
   const estate = useEstate()
   const foresight = useDraftForesight()
   const { world } = useWorld()
@@ -18,16 +18,12 @@ export function useBaseCells() {
   )
   foresight.wantWhile(() => world.value === 'draft' && isSmall.value)
   return computed((): BaseCells => {
-    const changed = world.value === 'draft' ? (foresight.found?.exits ?? []) : []
+    const isShown = world.value === 'draft' && direction() === 'leaving'
     return new Map(
-      changed.map(({ subnet, before, now }) => {
-        const differing = COLUMNS.filter(
-          ({ key }) => JSON.stringify(before?.[key]) !== JSON.stringify(now?.[key]),
-        )
-        const saying = (key: ColumnKey): string =>
-          before === null ? 'no such subnet' : cellOf(before[key]).text
-        return [subnet, new Map(differing.map(({ key }) => [key, saying(key)]))]
-      }),
+      (isShown ? (foresight.found?.exits ?? []) : []).map((row) => [
+        row.subnet,
+        new Map(differingColumns(row).map(({ key }) => [key, cellTextOf(row.before, key)])),
+      ]),
     )
   })
 }

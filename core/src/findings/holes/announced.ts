@@ -41,8 +41,8 @@ export const checkAnnounced = check(
 )
 
 /**
- * What sites send to the internet where that is announced to them, by one packet of each family. A
- * route that is missing there, or drops it, is taken as meant.
+ * What sites send to the internet where that is announced to them, by one packet of each family.
+ * Where no route leads on from there, or none that takes it, that is taken as meant.
  */
 export const checkSitesToInternet = check(
   'answers',
@@ -61,6 +61,7 @@ export const checkSitesToInternet = check(
     }),
 )
 
+/** Losses that say that somebody does not lead there. */
 const MEANT: ReadonlySet<CauseCode> = new Set([
   'no-route',
   'drop-route',
@@ -148,7 +149,7 @@ function flowsFrom(model: Model, site: string, { near }: Asked, box: PacketBox):
     const { worst } = flow
     if (!worst.delivered && worst.cause && !worst.cause.code.startsWith('denied-'))
       found.push(lostOnTheWay(model, site, near.subnet, flow))
-    found.push(...answersTo(model, { ref, says: site }, near, flow))
+    found.push(...answersTo(model, () => ({ ref, says: site }), near, flow))
     return found.length > 0
   })
   return found

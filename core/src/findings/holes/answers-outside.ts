@@ -17,13 +17,16 @@ export interface Outside {
 
 /**
  * What is wrong with the answers to a flow from outside that reaches a host, by whatever door: its
- * own public address, a port that a firewall or a frontend publishes, a site's line.
+ * own public address, a port that a firewall or a frontend publishes, a site's line. Who sends is
+ * asked only where there is something to tell.
  */
-export function answersTo(model: Model, who: Outside, near: Side, flow: Flow): Finding[] {
+export function answersTo(model: Model, who: () => Outside, near: Side, flow: Flow): Finding[] {
   return flow.branches.flatMap((branch) =>
     isStoppedByList(model, branch)
       ? []
-      : judge(branch).map((judged) => toldAnswer(model, { who, near, flow, branch, judged })),
+      : judge(branch).map((judged) =>
+          toldAnswer(model, { who: who(), near, flow, branch, judged }),
+        ),
   )
 }
 

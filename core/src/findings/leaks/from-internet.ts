@@ -169,7 +169,7 @@ function answersFrom(
   flow: Flow,
 ): Finding[] {
   const table = survey.tablesOf(subnet).find(({ kind }) => kind.interfaces.includes(host.index))
-  const who = outsideAt(survey.model, flow.packet.src)
+  const who = (): Outside => outsideAt(survey.model, flow.packet.src)
   return table ? answersTo(survey.model, who, { subnet, table }, flow) : []
 }
 

@@ -29,8 +29,8 @@ export function alternatives(s: Situation): Mend[] {
     ...(BY_ROUTES.has(code) ? neighboursRoutes(s) : []),
     RECIPES[code](s),
     code === 'no-public-address' ? newTranslator(s) : null,
-    ...(ANNOUNCED.has(code) ? announceAlone(s) : []),
-    ...(code === 'no-such-subnet' ? leadOnFromGateway(s) : []),
+    ...(ANNOUNCED.has(code) ? announceAlone(s).slice(0, MOST_WAYS) : []),
+    ...(code === 'no-such-subnet' ? leadOnFromGateway(s).slice(0, MOST_WAYS) : []),
     code === 'nat-without-way-out' ? elsewhere(s.model, s.id) : null,
     ...(BY_RULES.has(code) ? ownRules(s) : []),
     ...(BY_ROUTES.has(code) ? otherRoutes(s) : []),
@@ -53,6 +53,9 @@ function answers(s: Situation): (Mend | null)[] {
   if (code === 'no-such-subnet') return [answerTheWayItCame(s), answerTheAskerTheWayItCame(s)]
   return BY_ROUTES.has(code) ? [answerTheWayItCame(s)] : []
 }
+
+/** Of ways to lead on, and of gateways to announce by, so many are tried. */
+const MOST_WAYS = 6
 
 /** Faults of where packets are led. */
 const BY_ROUTES: ReadonlySet<CauseCode> = new Set([
@@ -124,9 +127,6 @@ function ownRules(s: Situation): (Mend | null)[] {
       return [own('subnets', subnet, 'boundary')]
   }
 }
-
-/** A way leads at most this many alternatives each. */
-const MOST_WAYS = 6
 
 /** Other routes: each way that fits, at the table or for the subnet alone, narrow and wide. */
 function otherRoutes(s: Situation): (Mend | null)[] {
