@@ -86,6 +86,7 @@ test('what stands inside an object has fields of its own: a side, a policy line,
   const form = page.getByRole('form', { name: 'The object as a form' })
   await form.locator('[id="field-b.lendsGateway"]').selectOption('no')
   await page.getByRole('button', { name: 'Keep it in the draft' }).click()
+  await expect(page.getByText('1 change to revision 1')).toBeVisible()
   await page.goto(`${draft}?do=edit&object=firewalls/harbour-wall`)
   // Only interfaces of the estate are offered, by their labels.
   const inside = form.getByLabel('inside', { exact: true })
