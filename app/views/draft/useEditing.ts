@@ -8,8 +8,7 @@ import {
   writeObject,
   type Operation,
 } from '@salt-trail/core'
-import type { ObjectPage } from '~/api/answers'
-import { useAnswer } from '~/api/useAnswer'
+import { useEditedObject } from '~/views/draft/useEditedObject'
 
 /**
  * One object of the draft as it is being edited, as a text that a form and a text field share. What
@@ -21,23 +20,7 @@ export function useEditing(object: () => string) {
   const draft = useDraft()
   const foresight = useDraftForesight()
   const chosen = computed(object)
-  const { answer, error } = useAnswer<'object'>(() =>
-    estate.outline?.draft && chosen.value !== ''
-      ? { base: estate.fixedBase!, path: 'object', query: { ref: chosen.value } }
-      : null,
-  )
-  /** True for an object that is not there yet. */
-  const isNew = computed(() => (error.value as { statusCode?: number } | null)?.statusCode === 404)
-  /** The object as it was answered last: it stays on screen while the next version is fetched. */
-  const page = shallowRef<ObjectPage | null>(null)
-  watch(
-    [answer, chosen],
-    () => {
-      if (answer.value?.ref === chosen.value) page.value = answer.value
-      else if (page.value?.ref !== chosen.value) page.value = null
-    },
-    { immediate: true },
-  )
+  const { page, isNew } = useEditedObject(object)
   const text = ref('')
   /** What the text was made from: it is changed against this, whatever others do meanwhile. */
   const from = shallowRef<{ version: number; value: unknown; text: string } | null>(null)
