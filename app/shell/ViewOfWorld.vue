@@ -30,6 +30,7 @@ const version = computed(() => {
       <p class="text-soft">
         Between revision {{ draft.draft?.base }} and the draft {{ draft.draft?.name }}.
       </p>
+      <slot v-if="against !== null" name="difference" :since="against" />
       <WhatFollows
         :state="foresight.state"
         :message="foresight.message"

@@ -85,6 +85,7 @@ export {
 
 export { allHops } from './hops/hops'
 export { waysInOf, type Jump, type WayIn, type WaysIn } from './ways-in/ways-in'
+export { waysInBetween, type WayInBetween, type WayInFate } from './ways-in/difference'
 export { compareWays, type WayChange, type WayText } from './compare/ways'
 export { hopsJson, type HopRangeJson, type HopsJson, type RouteJson } from './hops/json'
 export { markerOf, type CellFinding, type ColumnFindings, type MarkedRow } from './analysis/marks'
@@ -139,6 +140,7 @@ export {
 } from './map/node'
 
 export { graphDot } from './map/dot'
+export { graphBetween, joinKey, type GraphDifference, type MapChange } from './map/difference'
 export { aboutFinding, CHECKS, familyOfCode, FINDINGS } from './findings/records'
 export type { FindingRecord } from './findings/record'
 export { mendOf, trialOf } from './findings/mending'

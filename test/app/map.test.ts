@@ -14,7 +14,7 @@ import { join } from 'node:path'
 import { inColumns, insideOf, layoutRequest, placed, type PlacedMap } from '~/views/map/layout'
 import { generateEstate } from '../../scripts/generator/estate'
 import { SIZES } from '../../scripts/generator/plan'
-import { exitLines, pathOf, placesOf, traceLines } from '~/views/map/way-lines'
+import { changedLines, exitLines, pathOf, placesOf, traceLines } from '~/views/map/way-lines'
 
 function demo(): Model {
   const folder = join(__dirname, '../../demo')
@@ -115,9 +115,9 @@ test('a way lies along what joins the marks it passes, and ends where packets ar
   expect(points.some(({ x }) => Math.abs(x - (peering.points[1]!.x - 2.5)) < 0.01)).toBe(true)
 })
 
+const row = (id: string) => exitsOf(model, model.subnets[model.index.subnets.get(id)!]!, hopMemo())
+
 test('ways out end at the internet where they get there, and at once where they do not', () => {
-  const row = (id: string) =>
-    exitsOf(model, model.subnets[model.index.subnets.get(id)!]!, hopMemo())
   expect(
     exitLines('subnets/hub-jump', row('hub-jump').internet, 'internet').map(({ refs }) =>
       refs.at(-1),
@@ -129,4 +129,19 @@ test('ways out end at the internet where they get there, and at once where they 
     ),
   ).toBe(true)
   expect(exitLines('subnets/hub-jump', row('hub-jump').sameNetwork)).toEqual([])
+})
+
+test('of the ways of two states only those that differ are drawn, each in the lane of its state', () => {
+  const [app, lost] = [row('ticketing-app-1'), row('ticketing-app-2')]
+  expect(changedLines({ subnet: 'ticketing-app-1', before: app, now: app })).toEqual([])
+  const lines = changedLines({ subnet: 'ticketing-app-2', before: lost, now: app })
+  const of4 = (lane: string) =>
+    lines.filter((line) => line.lane === lane).map(({ kind, refs }) => `${kind} ${refs.join(' ')}`)
+  expect(of4('before')).toContain('lost subnets/ticketing-app-2')
+  expect(of4('now')).toContain(
+    'translated subnets/ticketing-app-2 nats/nat-ticketing gateways/ticketing-door internet',
+  )
+  expect(changedLines({ subnet: 'x', before: null, now: app }).every((l) => l.lane === 'now')).toBe(
+    true,
+  )
 })

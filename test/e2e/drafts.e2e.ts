@@ -264,6 +264,9 @@ test('every view answers for the draft, its base or the difference', async ({ pa
   await expect(cell).not.toContainText('was')
   await band.getByText('the difference').click()
   await expect(page.getByText('Internet: no way → nat-ticketing')).toBeVisible({ timeout: 15_000 })
+  await page.keyboard.press('6')
+  await expect(page.getByText('ways out of 1 subnet differ')).toBeVisible()
+  await expect(page.getByRole('combobox', { name: 'over it' })).toHaveValue('difference')
   await page.keyboard.press('5')
   await expect(page.getByRole('heading', { name: 'Findings that come and go' })).toBeVisible()
   await page.keyboard.press('2')
@@ -274,6 +277,44 @@ test('every view answers for the draft, its base or the difference', async ({ pa
   await expect(page.getByRole('heading', { level: 1 })).toContainText('Works')
   await band.getByText('the difference').click()
   await expect(page.getByText('no route', { exact: false }).first()).toBeVisible()
+})
+
+test('what the draft adds, removes and lets in is laid over the map and over ways in', async ({
+  page,
+}) => {
+  const slug = await demoCopy(page)
+  const draft = await draftOf(page, slug, {
+    change: {
+      what: 'another address for booking-1, no way from crew to the hub',
+      patch: [
+        { op: 'replace', path: '/interfaces/booking-1/publicAddress', value: '203.0.113.77' },
+        { op: 'remove', path: '/peerings/crew-hub' },
+        {
+          op: 'add',
+          path: '/gateways/second-door',
+          value: { kind: 'internet', network: 'telemetry' },
+        },
+      ],
+    },
+  })
+  await page.goto(draft.replace(/draft$/, 'map?against=base'))
+  const map = page.getByRole('group', { name: 'Map of the estate' })
+  await expect(
+    map.getByRole('button', { name: /^second-door .*added by the draft$/ }),
+  ).toBeVisible()
+  await expect(page.getByText(/ways out of \d subnets differ/)).toBeVisible({ timeout: 30_000 })
+  await page.goto(draft.replace(/draft$/, 'ways-in?against=base&subnet=ticketing-web-1'))
+  const ways = page.getByRole('region', { name: 'Ways into ticketing-web-1' })
+  const inTheBase = ways.getByRole('row', { name: /in the base the internet/ })
+  await expect(inTheBase).toContainText('203.0.113.5')
+  await expect(ways.getByRole('row', { name: /in the draft the internet/ })).toContainText(
+    '203.0.113.77',
+  )
+  await page.getByLabel('subnet', { exact: true }).fill('ticketing-app-1')
+  await page.getByLabel('subnet', { exact: true }).press('Enter')
+  await expect(
+    page.getByText('in ticketing-app-1 from outside does so as in the base'),
+  ).toBeVisible()
 })
 
 test('pinned questions are answered for both again after each change', async ({ page }) => {

@@ -1,8 +1,9 @@
 <script setup lang="ts">
-import type { WayKind } from '@salt-trail/core'
+import { joinKey, type MapChange } from '@salt-trail/core'
 import { useElementSize } from '@vueuse/core'
 import { nameOf, type Box, type PlacedMap, type PlacedNode, type Point } from '~/views/map/layout'
 import { aboutOf, fitted, rangesText, spokenText } from '~/views/map/mark-words'
+import { CHANGE_SIGNS, strokeOfJoin, strokeOfWay } from '~/views/map/strokes'
 import type { WayLine } from '~/views/map/way-lines'
 
 /** A line over the map: a way, or one of many. */
@@ -23,6 +24,8 @@ const props = defineProps<{
   lit: ReadonlySet<string> | null
   lines: readonly DrawnLine[]
   joined: ReadonlyMap<string, readonly string[]>
+  /** What is only in one of two states, by reference or join; empty where one is shown. */
+  changes: ReadonlyMap<string, MapChange>
 }>()
 const selected = defineModel<string | null>('selected', { required: true })
 
@@ -183,36 +186,24 @@ const HALO = {
 } as const
 const outline = ({ node }: PlacedNode): string => {
   if (node.ref === selected.value) return 'var(--focus)'
+  if (props.changes.has(node.ref)) return 'var(--draft)'
   return node.up ? 'var(--ink)' : 'var(--leak)'
 }
-/** The tone and the pattern of a way, as everywhere. */
-const TONES: Record<WayKind, { readonly tone: string; readonly dash: string | undefined }> = {
-  translated: { tone: 'translated', dash: '6 4' },
-  inspected: { tone: 'inspected', dash: undefined },
-  direct: { tone: 'direct', dash: undefined },
-  'private-line': { tone: 'line', dash: '2 3' },
-  service: { tone: 'service', dash: '8 3 2 3' },
-  local: { tone: 'local', dash: undefined },
-  lost: { tone: 'faint', dash: '1 4' },
+const isGone = (ref: string): boolean => props.changes.get(ref) === 'removed'
+/** What is written on a mark or a subnet, with what becomes of it. */
+const written = (ref: string, name: string): string => {
+  const change = props.changes.get(ref)
+  return change ? `${CHANGE_SIGNS[change]}${name}` : name
 }
-function strokeOf({ lane, kind }: DrawnLine): {
-  stroke: string
-  'stroke-width': number
-  'stroke-dasharray': string | undefined
-} {
-  if (lane === 'out') {
-    const { tone, dash } = TONES[kind ?? 'local']
-    return {
-      stroke: `var(--${tone})`,
-      'stroke-width': kind === 'inspected' ? 3 : 2,
-      'stroke-dasharray': dash,
-    }
-  }
-  return {
-    stroke: lane === 'there' ? 'var(--ink)' : 'var(--focus)',
-    'stroke-width': 3.5,
-    'stroke-dasharray': lane === 'back' ? '8 5' : undefined,
-  }
+/** The same, for those who hear it. */
+const becomes = (ref: string): string => {
+  const change = props.changes.get(ref)
+  return change ? `, ${change} by the draft` : ''
+}
+const chipOutline = (ref: string): string => {
+  if (ref === selected.value) return 'var(--focus)'
+  if (props.changes.has(ref)) return 'var(--draft)'
+  return props.lit?.has(ref) ? 'var(--ink)' : 'var(--rule)'
 }
 /** Where there are very many edges, only those of what is selected or shown are drawn. */
 const MANY_EDGES = 160
@@ -243,12 +234,12 @@ defineExpose({ fit, zoom, element: svg })
     @pointercancel="onUp"
     @keydown="onKey"
   >
-    <g fill="none" stroke="var(--faint)" stroke-width="1" aria-hidden="true">
+    <g fill="none" aria-hidden="true">
       <path
         v-for="({ edge, points }, index) in drawnEdges"
         :key="index"
         :d="path(points)"
-        :stroke-dasharray="edge.by ? '5 3' : undefined"
+        v-bind="strokeOfJoin(edge.by !== null, changes.get(joinKey(edge)))"
         :opacity="lit !== null && (isDim(edge.from) || isDim(edge.to)) ? 0.25 : 1"
       >
         <title v-if="edge.by">{{ nameOf(edge.by) }}</title>
@@ -281,7 +272,7 @@ defineExpose({ fit, zoom, element: svg })
         v-for="(line, index) in lines"
         :key="index"
         :d="path(line.points)"
-        v-bind="strokeOf(line)"
+        v-bind="strokeOfWay(line)"
       />
     </g>
     <g v-for="one in map.nodes" :key="one.node.ref" :opacity="isDim(one.node.ref) ? 0.35 : 1">
@@ -290,7 +281,10 @@ defineExpose({ fit, zoom, element: svg })
         role="button"
         :tabindex="one.node.ref === current ? 0 : -1"
         :aria-pressed="one.node.ref === selected"
-        :aria-label="spokenText(one.node, one.chips.length > 0, joined.get(one.node.ref) ?? [])"
+        :aria-label="
+          spokenText(one.node, one.chips.length > 0, joined.get(one.node.ref) ?? []) +
+          becomes(one.node.ref)
+        "
         class="cursor-pointer outline-none"
         @click="selected = one.node.ref"
       >
@@ -303,7 +297,7 @@ defineExpose({ fit, zoom, element: svg })
           :fill="one.chips.length > 0 ? 'transparent' : boxFill(one.node.ref)"
           :stroke="one.chips.length > 0 ? 'none' : outline(one)"
           :stroke-width="one.node.ref === selected ? 2 : 1"
-          :stroke-dasharray="one.node.up ? undefined : '4 3'"
+          :stroke-dasharray="one.node.up && !isGone(one.node.ref) ? undefined : '4 3'"
         />
         <text
           :x="one.x + 10"
@@ -313,7 +307,7 @@ defineExpose({ fit, zoom, element: svg })
           fill="var(--ink)"
           v-bind="HALO"
         >
-          {{ fitted(one.node.name, one.width - 14) }}
+          {{ fitted(written(one.node.ref, one.node.name), one.width - 14) }}
           <tspan
             v-if="one.chips.length > 0"
             dx="8"
@@ -353,7 +347,7 @@ defineExpose({ fit, zoom, element: svg })
         role="button"
         :tabindex="chip.ref === current ? 0 : -1"
         :aria-pressed="chip.ref === selected"
-        :aria-label="`${nameOf(chip.ref)}, subnet${chip.role ? `, ${chip.role}` : ''}, in ${one.node.name}`"
+        :aria-label="`${nameOf(chip.ref)}, subnet${chip.role ? `, ${chip.role}` : ''}, in ${one.node.name}${becomes(chip.ref)}`"
         class="cursor-pointer outline-none"
         @click="selected = chip.ref"
       >
@@ -364,23 +358,18 @@ defineExpose({ fit, zoom, element: svg })
           :height="chip.height"
           rx="2"
           :fill="chip.ref === selected || lit?.has(chip.ref) ? 'var(--wash)' : 'var(--ground)'"
-          :stroke="
-            chip.ref === selected
-              ? 'var(--focus)'
-              : lit?.has(chip.ref)
-                ? 'var(--ink)'
-                : 'var(--rule)'
-          "
-          :stroke-width="chip.ref === selected ? 2 : 1"
+          :stroke="chipOutline(chip.ref)"
+          :stroke-width="chip.ref === selected || changes.has(chip.ref) ? 2 : 1"
+          :stroke-dasharray="isGone(chip.ref) ? '4 3' : undefined"
         />
         <text :x="chip.x + 7" :y="chip.y + 14" font-size="12" fill="var(--ink)">
-          {{ fitted(chip.name, chip.width - 10) }}
+          {{ fitted(written(chip.ref, chip.name), chip.width - 10) }}
         </text>
       </g>
     </g>
     <g aria-hidden="true" pointer-events="none">
       <g
-        v-for="(line, index) in lines.filter((one) => one.isLost)"
+        v-for="(line, index) in lines.filter((one) => one.isLost && one.lane !== 'before')"
         :key="index"
         :transform="`translate(${line.points.at(-1)!.x + 26} ${line.points.at(-1)!.y})`"
       >

@@ -1,16 +1,13 @@
 <script setup lang="ts">
-import { graphDot, type Trace } from '@salt-trail/core'
-import type { Outline } from '~/api/answers'
-import { useAnswer } from '~/api/useAnswer'
+import { graphDot } from '@salt-trail/core'
 import { WAY_WORDS } from '~/views/exits/way-words'
 import type EstateMapComponent from '~/views/map/EstateMap.vue'
 import type { DrawnLine } from '~/views/map/EstateMap.vue'
 import { svgText } from '~/views/map/save-svg'
-import { exitLines, pathOf, placesOf, traceLines, type WayLine } from '~/views/map/way-lines'
-import { readOver, showEnd } from '~/questions/question-text'
+import { pathOf, placesOf } from '~/views/map/way-lines'
 import { saveText } from '~/tables/save'
-import { decidingBranch } from '~/views/trace/deciding-branch'
 import { useEstateMap } from '~/views/map/useEstateMap'
+import { useOverlay } from '~/views/map/useOverlay'
 
 /**
  * The estate laid out by the program: the outside, the doors, what translates and inspects, the
@@ -22,10 +19,12 @@ useHead({ title: computed(() => `Map, ${estate.outline?.name ?? 'Salt Trail'}`) 
 const openedText = textInAddress('open', 'replace')
 const opened = computed(() => openedText.value.split(',').filter(Boolean))
 const at = textInAddress('at', 'replace')
-const network = textInAddress('network', 'replace')
-const fingerprint = textInAddress('finding', 'replace')
-const show = choiceInAddress('show', 'replace', ['', 'nothing'], '')
-const { graph, map, failure } = useEstateMap(() => opened.value)
+const { against } = useWorld()
+const { graph, map, changes, failure } = useEstateMap(
+  () => opened.value,
+  () => against.value,
+)
+const { shows, question, overlay, wrong, lay } = useOverlay()
 const drawing = ref<InstanceType<typeof EstateMapComponent> | null>(null)
 const selectedSubnet = useSelectedSubnet()
 const selected = computed({
@@ -36,129 +35,9 @@ const selected = computed({
   },
 })
 
-/**
- * What is drawn over the map: the question's two ways, a network's ways out, or a finding's
- * objects.
- */
-const lastTrace = useState<Record<string, string>>('last-trace', () => ({}))
-const asked = {
-  from: textInAddress('from', 'replace'),
-  to: textInAddress('to', 'replace'),
-  over: textInAddress('over', 'replace'),
-}
-const valuesOf = ({ from, to, over }: typeof asked) => ({
-  from: from.value,
-  to: to.value,
-  over: over.value,
-})
-const question = computed(() => {
-  const { from, to, over } = asked.from.value ? valuesOf(asked) : lastTrace.value
-  return from && to ? { from, to, over: over || 'tcp 443' } : null
-})
-const shows = computed((): 'nothing' | 'question' | 'network' | 'finding' => {
-  if (fingerprint.value) return 'finding'
-  if (network.value) return 'network'
-  return show.value === 'nothing' || !question.value ? 'nothing' : 'question'
-})
-const home = (ref: string): string => {
-  if (!ref.startsWith('interfaces/')) return ref
-  const id = ref.slice('interfaces/'.length)
-  const subnet = homes.value.get(id)
-  return subnet ? `subnets/${subnet}` : ref
-}
-const homes = computed(
-  () =>
-    new Map(
-      (estate.outline?.ends ?? []).flatMap(({ end, home: subnet }) =>
-        subnet && end.startsWith('interface:')
-          ? [[end.slice('interface:'.length), subnet] as const]
-          : [],
-      ),
-    ),
-)
-
-/** What lies over the map: lines, the objects they concern, and what is said of them. */
-interface Overlay {
-  readonly lines: readonly WayLine[]
-  readonly concerned: readonly string[]
-  readonly said: string
-}
-const NOTHING: Overlay = { lines: [], concerned: [], said: '' }
-
-/** Lays something else over the map: a network's ways, nothing, or else the question. */
-function lay(wanted: { readonly network?: string; readonly nothing?: boolean }): void {
-  show.value = wanted.nothing ? 'nothing' : ''
-  network.value = wanted.network ?? ''
-  fingerprint.value = ''
-}
-const transport = computed(() => (question.value ? readOver(question.value.over) : null))
-const { answer: trace, failure: traceRefused } = useAnswer<'trace'>(() => {
-  if (shows.value !== 'question' || !question.value || estate.fixedBase === null) return null
-  if (transport.value === null || typeof transport.value === 'string') return null
-  const { from, to } = question.value
-  return {
-    base: estate.fixedBase,
-    path: 'trace',
-    body: { from, to, ...transport.value, continue: true },
-  }
-})
-const { answer: foundByPrint, failure: findingRefused } = useAnswer<'findings'>(() =>
-  shows.value !== 'finding' || estate.fixedBase === null
-    ? null
-    : {
-        base: estate.fixedBase,
-        path: 'findings',
-        query: { fingerprint: fingerprint.value, count: 1 },
-      },
-)
-const overlay = computed((): Overlay => {
-  if (!estate.outline) return NOTHING
-  switch (shows.value) {
-    case 'question':
-      return trace.value ? questionOverlay(trace.value) : NOTHING
-    case 'network':
-      return networkOverlay(estate.outline, network.value)
-    case 'finding': {
-      const finding = foundByPrint.value?.findings[0]
-      return finding
-        ? { lines: [], concerned: finding.objects.map(home), said: finding.sentence }
-        : NOTHING
-    }
-    default:
-      return NOTHING
-  }
-})
-const wrong = computed(() => {
-  if (shows.value === 'question' && typeof transport.value === 'string') return transport.value
-  if (shows.value === 'finding' && foundByPrint.value?.findings.length === 0)
-    return 'this revision has no such finding'
-  return traceRefused.value ?? findingRefused.value ?? ''
-})
 const lines = computed(() => overlay.value.lines)
 const concerned = computed(() => overlay.value.concerned)
 const said = computed(() => overlay.value.said)
-
-function questionOverlay(answer: Trace): Overlay {
-  const { from, to, over } = question.value!
-  const { ends } = estate.outline!
-  return {
-    lines: traceLines(decidingBranch(answer), home),
-    concerned: [],
-    said: `${showEnd(from, ends)} > ${showEnd(to, ends)} ${over}`,
-  }
-}
-function networkOverlay({ subnets }: Outline, id: string): Overlay {
-  const own = new Set(subnets.flatMap((subnet) => (subnet.network === id ? subnet.id : [])))
-  const rows = (estate.exits ?? []).filter((row) => own.has(row.subnet))
-  return {
-    lines: rows.flatMap((row) => [
-      ...exitLines(`subnets/${row.subnet}`, row.internet, 'internet'),
-      ...exitLines(`subnets/${row.subnet}`, [...row.sites, ...row.services, ...row.otherNetworks]),
-    ]),
-    concerned: [`networks/${id}`],
-    said: `ways out of ${id}`,
-  }
-}
 
 const place = computed(() => (graph.value && map.value ? placesOf(graph.value, map.value) : null))
 const drawn = computed((): DrawnLine[] => {
@@ -185,7 +64,8 @@ const kinds = computed(() =>
 const lit = computed((): ReadonlySet<string> | null => {
   const at = place.value
   if (!at || shows.value === 'nothing') return null
-  const refs = [...lines.value.flatMap((line) => line.refs), ...concerned.value]
+  const altered = shows.value === 'difference' ? changes.value.keys() : []
+  const refs = [...lines.value.flatMap((line) => line.refs), ...concerned.value, ...altered]
   return new Set(refs.flatMap((ref) => [at.markOf(ref) ?? [], ref].flat()))
 })
 const joined = computed(() => {
@@ -235,9 +115,14 @@ const KEYS = [
           <select
             class="border-b border-rule bg-ground py-0.5 text-ink"
             :value="shows"
-            @change="lay({ nothing: ($event.target as HTMLSelectElement).value === 'nothing' })"
+            @change="
+              lay(
+                ($event.target as HTMLSelectElement).value as 'nothing' | 'question' | 'difference',
+              )
+            "
           >
             <option value="nothing">nothing</option>
+            <option v-if="against !== null" value="difference">what the draft alters</option>
             <option value="question" :disabled="!question">the question’s two ways</option>
             <option v-if="shows === 'network'" value="network">a network’s ways out</option>
             <option v-if="shows === 'finding'" value="finding">a finding</option>
@@ -252,6 +137,14 @@ const KEYS = [
         >
           <span class="inline-block w-6 border-t-[3px] border-ink" /> there
           <span class="inline-block w-6 border-t-[3px] border-dashed border-focus" /> back
+        </span>
+        <span
+          v-if="shows === 'difference' && lines.length > 0"
+          class="flex shrink-0 items-center gap-3"
+          aria-hidden="true"
+        >
+          <span class="inline-block w-6 border-t-2 border-dotted border-ink" /> in the base
+          <span class="inline-block w-6 border-t-[3px] border-draft" /> in the draft
         </span>
         <span v-if="shows === 'network'" class="flex items-center gap-3">
           <span v-for="kind in kinds" :key="kind" class="flex items-center gap-1.5"
@@ -318,6 +211,7 @@ const KEYS = [
           :lit="lit"
           :lines="drawn"
           :joined="joined"
+          :changes="changes"
         />
         <div
           v-if="selected"

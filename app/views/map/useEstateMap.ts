@@ -1,4 +1,4 @@
-import type { EstateGraph } from '@salt-trail/core'
+import { graphBetween, type GraphDifference, type MapChange } from '@salt-trail/core'
 import type { ElkNode } from 'elkjs/lib/elk-api'
 import { inColumns, layoutRequest, placed, type PlacedMap } from '~/views/map/layout'
 import { failureText } from '~/api/failure-text'
@@ -18,34 +18,50 @@ function layouter() {
   return elk
 }
 
-/** The map of the revision on screen, laid out; asked for again when other networks are opened. */
-export function useEstateMap(opened: () => readonly string[]) {
+/**
+ * The map of the revision on screen, laid out; asked for again when other networks are opened. With
+ * the number of another revision, the map of both, and what is only in one of them.
+ */
+export function useEstateMap(opened: () => readonly string[], since: () => number | null) {
   const estate = useEstate()
-  const { answer, failure: refused } = useAnswer<'map'>(() => {
+  const mapOf = (base: string) => {
     const open = opened().join(',')
-    return estate.fixedBase === null
-      ? null
-      : { base: estate.fixedBase, path: 'map', ...(open === '' ? {} : { query: { open } }) }
+    return { base, path: 'map', ...(open === '' ? {} : { query: { open } }) } as const
+  }
+  const { answer, failure: refused } = useAnswer<'map'>(() =>
+    estate.fixedBase === null ? null : mapOf(estate.fixedBase),
+  )
+  const { answer: earlier, failure: noEarlier } = useAnswer<'map'>(() => {
+    const number = since()
+    return number === null ? null : mapOf(estate.baseOf(String(number)))
+  })
+  const wanted = computed((): GraphDifference | null => {
+    if (answer.value === null) return null
+    if (since() === null) return { graph: answer.value, changes: new Map() }
+    return earlier.value && graphBetween(earlier.value, answer.value)
   })
   // The map before stays on screen until the next one is laid out.
-  const graph = shallowRef<EstateGraph | null>(null)
-  const map = shallowRef<PlacedMap | null>(null)
+  const shown = shallowRef<(GraphDifference & { readonly map: PlacedMap }) | null>(null)
   const notLaidOut = ref('')
   watch(
-    answer,
-    async (found) => {
-      if (found === null) return
+    wanted,
+    async (next) => {
+      if (next === null) return
       notLaidOut.value = ''
+      const { graph } = next
       try {
-        const laid = inColumns(found) ?? (await (await layouter()).layout(layoutRequest(found)))
-        if (found !== answer.value) return
-        graph.value = found
-        map.value = placed(found, laid)
+        const laid = inColumns(graph) ?? (await (await layouter()).layout(layoutRequest(graph)))
+        if (next === wanted.value) shown.value = { ...next, map: placed(graph, laid) }
       } catch (error) {
-        if (found === answer.value) notLaidOut.value = failureText(error)
+        if (next === wanted.value) notLaidOut.value = failureText(error)
       }
     },
     { immediate: true },
   )
-  return { graph, map, failure: computed(() => refused.value ?? notLaidOut.value) }
+  return {
+    graph: computed(() => shown.value?.graph ?? null),
+    map: computed(() => shown.value?.map ?? null),
+    changes: computed((): ReadonlyMap<string, MapChange> => shown.value?.changes ?? new Map()),
+    failure: computed(() => refused.value ?? noEarlier.value ?? notLaidOut.value),
+  }
 }

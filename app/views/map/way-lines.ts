@@ -1,15 +1,17 @@
 import {
   marksOf,
   type Branch,
+  type ChangedRow,
   type EstateGraph,
   type ExitWay,
   type WayKind,
 } from '@salt-trail/core'
+import { COLUMNS } from '~/views/exits/cells'
 import { middle, type Box, type PlacedMap, type Point } from './layout'
 
 /** A way drawn on the map: what it passes, in order. */
 export interface WayLine {
-  readonly lane: 'there' | 'back' | 'out'
+  readonly lane: 'there' | 'back' | 'out' | 'before' | 'now'
   readonly kind: WayKind | null
   readonly refs: readonly string[]
   /** Whether its packets are lost at its end. */
@@ -56,6 +58,26 @@ export const exitLines = (
       isLost: cause !== null,
     }))
 
+/**
+ * The ways out of a subnet that only one of two states has: those of the earlier one, and those of
+ * the later one.
+ */
+export function changedLines({ subnet, before, now }: ChangedRow): WayLine[] {
+  const without = (lines: WayLine[], others: WayLine[], lane: 'before' | 'now'): WayLine[] => {
+    const known = new Set(others.map((line) => JSON.stringify(line)))
+    return lines
+      .filter((line) => !known.has(JSON.stringify(line)))
+      .map((line) => ({ ...line, lane }))
+  }
+  return COLUMNS.flatMap(({ key }) => {
+    const end = key === 'internet' ? 'internet' : null
+    const [was, is] = [before, now].map((row) =>
+      exitLines(`subnets/${subnet}`, row?.[key] ?? [], end),
+    ) as [WayLine[], WayLine[]]
+    return [...without(was, is, 'before'), ...without(is, was, 'now')]
+  })
+}
+
 /** Where each object is on the map: its mark, and its own place there if it has one. */
 export interface Places {
   readonly markOf: (ref: string) => string | undefined
@@ -99,6 +121,15 @@ const side = (box: Box, towards: Point): Point => ({
   y: box.y + box.height / 2,
 })
 
+/** How far each lane lies beside the middle. */
+const ASIDE: Record<WayLine['lane'], number> = {
+  there: -2.5,
+  before: -2.5,
+  back: 2.5,
+  now: 2.5,
+  out: 0,
+}
+
 /**
  * The line of a way: along what joins the marks it passes, straight where nothing does. It goes
  * behind marks and into networks, up to the subnet. The two lanes lie beside each other.
@@ -127,6 +158,6 @@ export function pathOf(line: WayLine, { markOf, boxOf, between }: Places): Point
     last = { ref, mark }
     by = null
   }
-  const aside = line.lane === 'there' ? -2.5 : line.lane === 'back' ? 2.5 : 0
+  const aside = ASIDE[line.lane]
   return points.map(({ x, y }) => ({ x: x + aside, y: y + aside }))
 }

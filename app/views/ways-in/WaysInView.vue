@@ -1,6 +1,6 @@
 <script setup lang="ts">
-import type { WayIn } from '@salt-trail/core'
 import type { TableText } from '~/tables/table-text'
+import { wayInTexts } from '~/views/ways-in/way-in-words'
 
 /**
  * Who can reach the hosts of a subnet, on what, through what, after all levels of rules; the widest
@@ -8,39 +8,13 @@ import type { TableText } from '~/tables/table-text'
  */
 const estate = useEstate()
 const router = useRouter()
-const ask = useAsk()
 const { subnet, answer: found, failure } = useOfSubnet('ways-in')
 useHead({ title: computed(() => `Ways into ${subnet.value}`) })
 
-const name = (ref: string): string => ref.slice(ref.indexOf('/') + 1)
-/** What is open, said once for all the sources that share it. */
-const portsOf = (way: WayIn): string[] => [
-  ...new Set(
-    way.packets.map(
-      (box) =>
-        `${box.protocols?.join(', ') ?? 'every protocol'}${box.dstPorts === null || box.dstPorts === '0-65535' ? '' : ` ${box.dstPorts}`}`,
-    ),
-  ),
-]
-const addressesOf = (way: WayIn): string[] => [...new Set(way.packets.map((box) => box.dst))]
-const throughText = (ways: readonly (readonly string[])[]): string[] =>
-  ways.map(
-    (one) =>
-      one.map((ref) => (ref === 'internet' ? 'the built-in door' : name(ref))).join(', then ') ||
-      'local',
-  )
 const table = (): TableText => ({
   columns: ['from', 'to', 'addresses', 'on', 'through', 'rules that let it in'],
-  rows: (found.value?.ways ?? []).map((way) => [
-    sourceOf(way),
-    name(way.to),
-    addressesOf(way).join(' '),
-    portsOf(way).join(', '),
-    throughText(way.ways).join('; '),
-    way.rules.join('; '),
-  ]),
+  rows: (found.value?.ways ?? []).map(wayInTexts),
 })
-const sourceOf = (way: WayIn): string => (way.from === 'internet' ? 'the internet' : name(way.from))
 </script>
 
 <template>
@@ -66,72 +40,14 @@ const sourceOf = (way: WayIn): string => (way.from === 'internet' ? 'the interne
         <p v-if="found.ways.length === 0" class="p-4 text-soft">
           Nobody outside this network reaches a host in {{ subnet }}, with any packet.
         </p>
-        <table v-else class="w-full border-collapse">
-          <thead>
-            <tr class="border-b border-ink text-left text-xs text-soft">
-              <th class="w-44 py-1.5 pl-4 font-medium">from</th>
-              <th class="w-56 py-1.5 font-medium">to</th>
-              <th class="w-44 py-1.5 font-medium">on</th>
-              <th class="w-64 py-1.5 font-medium">through</th>
-              <th class="py-1.5 pr-4 font-medium">rules that let it in</th>
-            </tr>
-          </thead>
-          <tbody>
-            <tr
-              v-for="way in found.ways"
-              :key="`${way.from} ${way.to}`"
-              class="border-b border-hair align-top"
-            >
-              <td class="py-1.5 pl-4" :class="way.from === 'internet' ? 'font-semibold' : ''">
-                <ObjectName v-if="way.from.includes('/')" :of="way.from" />
-                <template v-else>{{ sourceOf(way) }}</template>
-              </td>
-              <td class="py-1.5 pr-3">
-                <ObjectName :of="way.to" />
-                <span class="mono block text-soft">{{
-                  addressesOf(way).slice(0, 3).join('  ')
-                }}</span>
-              </td>
-              <td class="mono py-1.5 pr-3">
-                <span v-for="port in portsOf(way).slice(0, 6)" :key="port" class="block">{{
-                  port
-                }}</span>
-              </td>
-              <td class="py-1.5 pr-3">
-                <WayNames
-                  v-for="(one, index) in way.ways.slice(0, 3)"
-                  :key="index"
-                  class="block"
-                  :way="one"
-                  none="local"
-                />
-              </td>
-              <td class="py-1.5 pr-4 text-soft">
-                <NamedText
-                  v-for="rule in way.rules"
-                  :key="rule"
-                  class="block"
-                  :text="rule"
-                  :objects="[way.to, found.subnet, ...found.ruleSets]"
-                />
-                <button
-                  type="button"
-                  class="cursor-pointer border-b border-ink text-ink"
-                  @click="
-                    ask({
-                      from: way.packet.src,
-                      to: way.packet.dst,
-                      protocol: way.packet.protocol,
-                      port: way.packet.dstPort,
-                    })
-                  "
-                >
-                  trace one packet
-                </button>
-              </td>
-            </tr>
-          </tbody>
-        </table>
+        <WaysInTable v-else>
+          <WayInRow
+            v-for="way in found.ways"
+            :key="`${way.from} ${way.to}`"
+            :way="way"
+            :objects="[found.subnet, ...found.ruleSets]"
+          />
+        </WaysInTable>
         <section v-if="found.jumps.some((jump) => jump.opens.length > 0)" class="p-4">
           <h2 class="mb-1 font-semibold">What these hosts open up behind them</h2>
           <p

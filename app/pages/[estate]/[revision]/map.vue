@@ -1,5 +1,3 @@
 <template>
-  <ViewOfWorld part="all" title="What differs">
-    <MapView />
-  </ViewOfWorld>
+  <MapView />
 </template>
