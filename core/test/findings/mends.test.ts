@@ -31,11 +31,14 @@ function demo(): Estate {
     .estate!
 }
 
+interface Peered {
+  readonly peerings: Record<string, { readonly a: object; readonly b: object }>
+}
+const hasPeerings = (estate: object): estate is Peered => 'peerings' in estate
+
 /** The same estate with the two sides of every peering swapped. */
-function mirrored<T extends object>(estate: T): T {
-  const { peerings } = estate as { peerings?: Record<string, { a: object; b: object }> }
-  if (!peerings) return estate
-  const swapped = Object.entries(peerings).map(([id, { a, b, ...rest }]) => [
+function mirrored(estate: Peered): object {
+  const swapped = Object.entries(estate.peerings).map(([id, { a, b, ...rest }]) => [
     id,
     { ...rest, a: b, b: a },
   ])
@@ -43,7 +46,7 @@ function mirrored<T extends object>(estate: T): T {
 }
 
 /** Every estate that shows a finding, or its twin. */
-function fixtureModels(view: (estate: object) => object = (estate) => estate): Model[] {
+function fixtureEstates(): object[] {
   const folder = join(__dirname, 'fixtures')
   const fixtures = readdirSync(folder).map(
     (file) =>
@@ -53,11 +56,11 @@ function fixtureModels(view: (estate: object) => object = (estate) => estate): M
       },
   )
   return fixtures.flatMap(({ estate, cases }) =>
-    cases.map(({ edit }) =>
-      modelOf(view(mergePatch(estate, edit ?? {}) as object) as Record<string, unknown>),
-    ),
+    cases.map(({ edit }) => mergePatch(estate, edit ?? {}) as object),
   )
 }
+const modelsOf = (estates: readonly object[]): Model[] =>
+  estates.map((estate) => modelOf(estate as Record<string, unknown>))
 
 /** What a finding says of its packets; with fewer of them it says less. */
 const said = (findings: readonly Finding[], fingerprint: string): string | undefined => {
@@ -102,16 +105,19 @@ function mendAll(model: Model, codes: (code: FindingCode) => boolean): object[] 
 }
 
 test('the mend of a finding takes it away, or some of what it says, in every estate that shows one', () => {
-  expect(fixtureModels().flatMap((model) => mendAll(model, () => true))).toEqual([])
+  expect(modelsOf(fixtureEstates()).flatMap((model) => mendAll(model, () => true))).toEqual([])
 })
 
 test('the same with the sides of every peering swapped, where findings are the same too', () => {
-  expect(fixtureModels(mirrored).flatMap((model) => mendAll(model, () => true))).toEqual([])
+  const peered = fixtureEstates().filter(hasPeerings)
+  const swapped = modelsOf(peered.map(mirrored))
+  expect(swapped.length).toBeGreaterThan(10)
+  expect(swapped.flatMap((model) => mendAll(model, () => true))).toEqual([])
   const found = (models: Model[]): object[] =>
     models.map((model) =>
       findAll(model)!.findings.map(({ code, anchor, severity }) => ({ code, anchor, severity })),
     )
-  expect(found(fixtureModels(mirrored))).toEqual(found(fixtureModels()))
+  expect(found(swapped)).toEqual(found(modelsOf(peered)))
 })
 
 test('the same for leaks in random estates', () => {
@@ -125,7 +131,7 @@ test('the same for leaks in random estates', () => {
 
 test('a blackhole and the trace of the packet that shows it bring the same mends', () => {
   const compared = new Set<FindingCode>()
-  for (const model of [...fixtureModels(), compile(demo())])
+  for (const model of [...modelsOf(fixtureEstates()), compile(demo())])
     for (const one of findAll(model)!.findings) {
       if (familyOfCode(one.code) !== 'hole') continue
       const { question } = one.evidence
