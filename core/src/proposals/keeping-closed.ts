@@ -18,7 +18,10 @@ const MOST_PREFIXES = 24
 const MOST_PROTOCOLS = 3
 const ALL_PROTOCOLS = 256
 
-type Denial = Pick<Rule, 'direction' | 'protocol' | 'ports' | 'sourcePorts' | 'peers' | 'local'>
+export type Denial = Pick<
+  Rule,
+  'direction' | 'protocol' | 'ports' | 'sourcePorts' | 'peers' | 'local'
+>
 
 /**
  * Changes that open more than they are for, with rules of the estate that deny what is too much: at
@@ -90,7 +93,7 @@ const keepingOut = (model: Model, interfaces: readonly string[]): Denial => ({
 })
 
 /** Adds a denial before all rules of the estate. */
-function denyFirst({ estate }: Model, denial: Denial): Operation {
+export function denyFirst({ estate }: Model, denial: Denial): Operation {
   const lowest = Math.min(...estate.estateRules.map(({ order }) => order), 1)
   const value = { order: Math.max(0, lowest - 1), action: 'deny', ...denial }
   return { op: 'add', path: '/estateRules/0', value }
@@ -185,7 +188,7 @@ const idsIn = (ends: NamedRanges): string[] =>
   )
 
 /** The addresses of interfaces as prefixes. */
-const addressesOf = (model: Model, ids: readonly string[]): string[] => [
+export const addressesOf = (model: Model, ids: readonly string[]): string[] => [
   ...new Set(
     ids.flatMap((id) =>
       (model.interfaces[model.index.interfaces.get(id) ?? -1]?.addresses ?? []).map((address) =>

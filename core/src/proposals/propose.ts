@@ -6,6 +6,7 @@ import type { Model } from '../model/model'
 import type { Question } from '../trace/question'
 import { waysToClose } from './closing'
 import { dropOnPurpose } from './dropping'
+import { refuseInVain } from './refusing'
 import { waysToAnswerName, waysToService } from './services'
 import { joined, waysToLead } from './leading'
 import { keepInternetOut, waysToKeepClosed } from './keeping-closed'
@@ -76,8 +77,8 @@ function* waysFor(model: Model, finding: Finding): Generator<Mend> {
 
 /**
  * What is tried where nothing else is harmless: a rule of the estate that keeps the internet out,
- * the translator, by which nothing works, taken out, or a route to `drop` for what is lost by
- * another.
+ * the translator, by which nothing works, taken out, a route to `drop` for what is lost by another,
+ * or a rule that refuses what is never answered.
  */
 function lastWays(model: Model, purpose: Purpose): readonly Mend[] {
   const { finding } = purpose
@@ -87,7 +88,7 @@ function lastWays(model: Model, purpose: Purpose): readonly Mend[] {
       ? [keepInternetOut(model, id)]
       : finding?.code === 'hole-nat-without-way-out'
         ? [remove(model, 'nats', id)]
-        : dropOnPurpose(model, purpose)
+        : [...dropOnPurpose(model, purpose), ...refuseInVain(model, purpose)]
   return ways.filter((one) => one !== null)
 }
 
