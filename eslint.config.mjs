@@ -17,6 +17,7 @@ const LAYERS = [
   'walk',
   'trace',
   'mend',
+  'steering',
   'flows',
   'hops',
   'exits',

@@ -1,7 +1,7 @@
 import { pointer } from '../changes/index'
 import type { Model } from '../model/model'
 import { listed, moved, notMoved, type Moved, type NotMoved } from './move'
-import { associate, noTables, unknownSubnets } from './tables'
+import { associate, noTables, unknownSubnets } from '../steering/tables'
 
 export interface AssociateMove {
   readonly subnets: readonly string[]

@@ -3,7 +3,7 @@ import type { Route } from '../format/estate'
 import { freeId } from '../mend/situation'
 import type { Model } from '../model/model'
 import { listed, moved, notMoved, type Moved, type NotMoved } from './move'
-import { lead, noTables, unknownSubnets } from './tables'
+import { lead, noTables, unknownSubnets } from '../steering/tables'
 
 export interface EndpointsMove {
   readonly subnets: readonly string[]

@@ -5,7 +5,7 @@ import type { Model } from '../model/model'
 import { wildcard } from '../rules/applies-to'
 import { listed, moved, notMoved, type Moved, type NotMoved } from './move'
 import { networksOverlap, rangesOfNetwork } from './networks'
-import { noTables, setRoutes } from './tables'
+import { noTables, setRoutes } from '../steering/tables'
 import { tellWalls, type JoinedHubs } from './tell-walls'
 
 export interface JoinMove {

@@ -3,10 +3,10 @@ import { prefixFamily, prefixOf, prefixesOverlap } from '../address/prefix'
 import type { Operation } from '../changes/index'
 import type { Route } from '../format/estate'
 import type { Model } from '../model/model'
-import { addressOfWall, approachesTo, subnetsOfWall } from './approach'
+import { addressOfWall, approachesTo, subnetsOfWall } from '../steering/approach'
 import { rangesOfNetwork } from './networks'
-import { lead, type Tables } from './tables'
-import { acceptForwarded, routesOfWall } from './wall-routes'
+import { lead, type Tables } from '../steering/tables'
+import { acceptForwarded, routesOfWall } from '../steering/wall-routes'
 
 /** Networks with a firewall each that a move joins, or that are joined already. */
 export interface JoinedHubs {

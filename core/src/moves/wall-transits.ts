@@ -2,7 +2,7 @@ import { prefixFamily, prefixOf } from '../address/prefix'
 import { pointer, type Operation } from '../changes/index'
 import type { Route, Transit } from '../format/estate'
 import type { Model } from '../model/model'
-import { subnetsOfWall, type Approach } from './approach'
+import { subnetsOfWall, type Approach } from '../steering/approach'
 import { networksOverlap, rangesOfNetwork } from './networks'
 
 /** Chosen subnets of a network that get to the firewall over a transit. */

@@ -5,7 +5,7 @@ import { freeReserve, publicSubnetFor } from '../mend/recipes/translators'
 import { freeId } from '../mend/situation'
 import type { Model, SubnetModel } from '../model/model'
 import { listed, moved, notMoved, type Moved, type NotMoved } from './move'
-import { lead, noTables, unknownSubnets } from './tables'
+import { lead, noTables, unknownSubnets } from '../steering/tables'
 
 export interface WayOutMove {
   readonly subnets: readonly string[]

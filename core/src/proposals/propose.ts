@@ -6,6 +6,7 @@ import type { Model } from '../model/model'
 import type { Question } from '../trace/question'
 import { waysToClose } from './closing'
 import { dropOnPurpose } from './dropping'
+import { waysToInspect } from './inspecting'
 import { refuseInVain } from './refusing'
 import { waysToAnswerName, waysToService } from './services'
 import { joined, waysToLead } from './leading'
@@ -63,6 +64,7 @@ function* waysFor(model: Model, finding: Finding): Generator<Mend> {
   const purpose = purposeOfFinding(model, finding)
   const first = mendOf(model, finding)
   const trial = trialOf(finding)
+  if (purpose.kind === 'inspects') yield* waysToInspect(model, finding, purpose.ends)
   if (purpose.kind === 'inspects' && finding.evidence.question !== null)
     yield* waysToLead(model, finding.evidence.question, { attempts: 40, depth: 3, results: 6 })
   if (finding.code === 'hole-nat-without-way-out') yield* waysToTranslate(model, finding)
