@@ -1,16 +1,18 @@
-import { expect, test } from '@playwright/test'
+import { expect, test, type Page } from '@playwright/test'
 import { computed, demoCopy, draftOf, follows, signedIn } from './draft-steps'
 
 test.beforeEach(({ page }) => signedIn(page))
 
-/** Each move on the demo: what is filled in, and what it is to say and bring about. */
-const MOVES: readonly {
+interface Move {
   readonly title: string
   readonly choose?: Readonly<Record<string, string>>
   readonly fill?: Readonly<Record<string, string>>
   readonly says: RegExp
   readonly follows: RegExp
-}[] = [
+}
+
+/** Each move on the demo: what is filled in, and what it is to say and bring about. */
+const MOVES: readonly Move[] = [
   {
     title: 'A way out',
     choose: { subnets: 'ticketing-reports-1' },
@@ -76,6 +78,18 @@ const MOVES: readonly {
     follows: /Cut/,
   },
 ]
+
+/** Chooses a move and fills its form in, until it says what it is going to do. */
+async function fillIn(page: Page, move: Move): Promise<void> {
+  const form = page.getByLabel('The move', { exact: true })
+  await page.getByRole('button', { name: move.title, exact: true }).click()
+  for (const [label, value] of Object.entries(move.choose ?? {}))
+    await form.getByLabel(label, { exact: true }).selectOption(value)
+  for (const [label, value] of Object.entries(move.fill ?? {}))
+    await form.getByLabel(label, { exact: true }).fill(value)
+  await expect(form.getByText(move.says).first()).toBeVisible({ timeout: 30_000 })
+}
+
 test('each move shows its consequences before it is taken', async ({ page }) => {
   test.setTimeout(120_000)
   const draft = await draftOf(page, 'halite-ferries')
@@ -83,12 +97,7 @@ test('each move shows its consequences before it is taken', async ({ page }) => 
   const form = page.getByLabel('The move', { exact: true })
   for (const move of MOVES) {
     await test.step(move.title, async () => {
-      await page.getByRole('button', { name: move.title, exact: true }).click()
-      for (const [label, value] of Object.entries(move.choose ?? {}))
-        await form.getByLabel(label, { exact: true }).selectOption(value)
-      for (const [label, value] of Object.entries(move.fill ?? {}))
-        await form.getByLabel(label, { exact: true }).fill(value)
-      await expect(form.getByText(move.says).first()).toBeVisible({ timeout: 30_000 })
+      await fillIn(page, move)
       await computed(page)
       await expect(follows(page).getByText(move.follows).first()).toBeVisible()
       await form.getByRole('button', { name: 'Take it into the draft' }).click()
@@ -97,6 +106,37 @@ test('each move shows its consequences before it is taken', async ({ page }) => 
       await expect(page.getByText('0 changes to revision 3')).toBeVisible({ timeout: 15_000 })
     })
   }
+})
+
+test('moves add up to one plan, and are saved as one revision', async ({ page }) => {
+  test.setTimeout(120_000)
+  const slug = await demoCopy(page)
+  const draft = await draftOf(page, slug)
+  await page.goto(`${draft}?do=move`)
+  const taken = MOVES.filter(({ title }) =>
+    ['A way out', 'Associate subnets', 'Drain an address', 'Services by endpoint'].includes(title),
+  )
+  for (const [at, move] of taken.entries()) {
+    await fillIn(page, move)
+    await page
+      .getByLabel('The move', { exact: true })
+      .getByRole('button', { name: 'Take it into the draft' })
+      .click()
+    const changes = at === 0 ? '1 change' : `${at + 1} changes`
+    await expect(page.getByText(`${changes} to revision 1`)).toBeVisible({ timeout: 15_000 })
+  }
+  await page.getByRole('tab', { name: 'Plan' }).click()
+  const plan = page.getByLabel('Plan', { exact: true })
+  await expect(plan.getByRole('listitem').first()).toBeVisible({ timeout: 60_000 })
+  const steps = await plan.locator('ol > li > h2').allInnerTexts()
+  // A table is there before a subnet looks up in it.
+  const place = (what: RegExp): number => steps.findIndex((step) => what.test(step))
+  expect(place(/app-table/i)).toBeLessThan(place(/subnets.ticketing-app-2/i))
+  await page.getByRole('tab', { name: 'Save and export' }).click()
+  await page.getByRole('button', { name: 'Save as a new revision' }).click()
+  await expect(page).toHaveURL(new RegExp(`/${slug}/2/findings`), { timeout: 30_000 })
+  await page.goto(`/${slug}/2/object?of=subnets/ticketing-app-2`)
+  await expect(page.getByText('app-table').first()).toBeVisible()
 })
 
 test('a swap of an address shows the new one and drains the old one', async ({ page }) => {
