@@ -1,4 +1,4 @@
-import type { DraftConflict, Foreseen, Plan } from '@salt-trail/core'
+import type { DraftConflict, ForeseenAtOnce, Plan, ToldPackets } from '@salt-trail/core'
 import { z } from 'zod'
 import { change, ofCore, text } from './parts'
 import { estateParams, note, savedAnswer } from './requests'
@@ -147,16 +147,24 @@ export const editedAnswer = z
   .meta({ id: 'Edited' })
 
 export const foresightBody = z
-  .object({ pending: patch.default([]) })
+  .object({
+    pending: patch.default([]),
+    packets: z.enum(['all', 'later', 'more']).default('all').meta({
+      description:
+        'Whether packets are compared at once, not yet, or a while longer, until all of them are',
+    }),
+  })
   .meta({ id: 'Pending', description: 'What is being edited in the draft and is no change yet' })
 export const foresightAnswer = ofCore<{
-  readonly consequences: Foreseen
+  readonly consequences: ForeseenAtOnce & { readonly packets: ToldPackets | null }
   readonly milliseconds: number
 }>(
   z
     .object({
       consequences: z.looseObject({
-        packets: toldPackets,
+        packets: toldPackets
+          .nullable()
+          .meta({ description: 'Null until all of them are compared' }),
         findingsCome: z.array(finding),
         findingsGone: z.array(finding),
         findingsOther: z.array(finding),

@@ -1,4 +1,4 @@
-import type { Foreseen, Operation, Problem } from '@salt-trail/core'
+import type { Operation, Problem } from '@salt-trail/core'
 import { failureText } from '~/api/failure-text'
 import type { Asked, Follows, NextState, Told } from '~/consequences/worker'
 
@@ -7,7 +7,7 @@ export type ForesightState =
   'none' | 'running' | 'comparing' | 'done' | 'invalid' | 'too-large' | 'failed'
 
 interface ForeseenBy {
-  readonly consequences: Foreseen
+  readonly consequences: Follows
   readonly milliseconds: number
 }
 
@@ -128,11 +128,15 @@ export function useForesight() {
     mine: number,
   ): Promise<void> {
     try {
-      const told = await $fetch<ForeseenBy>(path, { method: 'POST', body: { pending } })
-      if (mine !== number) return
-      found.value = told.consequences
-      milliseconds.value = told.milliseconds
-      state.value = 'done'
+      // Packets are compared in turns, between which a newer change comes first.
+      for (let packets = 'later'; ; packets = 'more') {
+        const told = await $fetch<ForeseenBy>(path, { method: 'POST', body: { pending, packets } })
+        if (mine !== number) return
+        found.value = told.consequences
+        milliseconds.value = told.milliseconds
+        state.value = told.consequences.packets === null ? 'comparing' : 'done'
+        if (state.value === 'done') return
+      }
     } catch (error) {
       if (mine !== number) return
       const said = (error as { data?: { data?: { errors?: Problem[] } } }).data?.data

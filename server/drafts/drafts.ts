@@ -6,6 +6,7 @@ import { workerFile } from '../files'
 import { refusal } from '../http/respond'
 import { log } from '../log'
 import { dropState, findState, olderStates } from './states'
+import type { PacketsWanted } from './foresee'
 import { findDraft } from './store'
 import type { ToSave } from './save'
 import type { DraftTask, Outcome, Wanted } from './worker'
@@ -77,11 +78,15 @@ export function saveOfDraft(draftId: number, saving: ToSave) {
 }
 
 /** What a draft brings about, in a thread of its own that keeps what is known of the base. */
-export function foreseen(draftId: number, pending: unknown, gone: AbortSignal) {
+export function foreseen(
+  draftId: number,
+  { pending, packets }: { readonly pending: unknown; readonly packets: PacketsWanted },
+  gone: AbortSignal,
+) {
   foreseers ??= pool(600_000)
   const thread = foreseers
   return within(4 * config().SALT_TRAIL_EDIT_SECONDS, 'what follows from the draft', (late) =>
-    done(thread, draftId, { want: 'foresee', pending }, AbortSignal.any([gone, late])),
+    done(thread, draftId, { want: 'foresee', pending, packets }, AbortSignal.any([gone, late])),
   )
 }
 

@@ -17,7 +17,7 @@ import {
   type NewChange,
   type OpenDraft,
 } from './editing'
-import { foresee, type ForeseenState } from './foresee'
+import { foresee, type ForeseenState, type PacketsWanted } from './foresee'
 import { saveDraft, type Saved, type ToSave } from './save'
 import { findState, keepState } from './states'
 import { lockDraft, readLog, type Connection } from './store'
@@ -31,7 +31,7 @@ export type Wanted =
   | { readonly want: 'state'; readonly version: number }
   | { readonly want: 'patch' }
   | { readonly want: 'plan'; readonly seconds: number }
-  | { readonly want: 'foresee'; readonly pending: unknown }
+  | { readonly want: 'foresee'; readonly pending: unknown; readonly packets: PacketsWanted }
   | ({ readonly want: 'save' } & ToSave)
 
 export interface DraftTask {
@@ -94,7 +94,7 @@ const DOING: {
     return Promise.resolve(plan)
   },
   state: ({ db, draft }, { version }) => stateId(db, draft, version),
-  foresee: ({ draft }, { pending }) => Promise.resolve(foresee(draft, pending)),
+  foresee: ({ draft }, { pending, packets }) => Promise.resolve(foresee(draft, pending, packets)),
   save: ({ db, tx, draft }, wanted) => saveDraft(db, tx, draft, wanted),
 }
 

@@ -1,8 +1,9 @@
 import { expect, test } from '@jest/globals'
 import { nextTick, shallowReactive } from 'vue'
-import { asked, inApp, serve } from './app'
+import { asked, inApp, serve, until } from './app'
 import { useDraftForesight } from '~/stores/foresight'
 import { MOST_SUBNETS_FORESEEN } from '~/consequences/limits'
+import { useForesight } from '~/consequences/useForesight'
 
 /** An estate of some size, as far as what is foreseen of a draft asks for it. */
 const outline = (subnets: number) => ({ subnets: Array.from({ length: subnets }, () => ({})) })
@@ -35,3 +36,31 @@ test.each([
     end()
   },
 )
+
+test('what the server knows at once is shown, then the packets, unless a newer change comes', async () => {
+  const packets = { rows: [] }
+  const compared = new Map<string, number>()
+  serve(async ({ body }) => {
+    await new Promise((resolve) => setTimeout(resolve, 5))
+    const { pending, packets: wanted } = body as { pending: object[]; packets: string }
+    const key = JSON.stringify(pending)
+    const turns = (compared.get(key) ?? 0) + (wanted === 'more' ? 1 : 0)
+    compared.set(key, turns)
+    return { consequences: { of: key, packets: turns < 3 ? null : packets }, milliseconds: turns }
+  })
+  const { result: foresight, end } = await inApp(() => useForesight())
+  const asking = foresight.foreseeOnServer('/foresight', [])
+  await until(() => foresight.state.value === 'comparing')
+  expect(foresight.found.value).toEqual({ of: '[]', packets: null })
+  const newer = foresight.foreseeOnServer('/foresight', [{ op: 'test', path: '', value: 1 }])
+  await Promise.all([asking, newer])
+  expect(compared.get('[]')).toBeLessThan(3)
+  expect([foresight.state.value, foresight.found.value?.packets]).toEqual(['done', packets])
+  expect(asked.map(({ body }) => (body as { packets: string }).packets).slice(-4)).toEqual([
+    'later',
+    'more',
+    'more',
+    'more',
+  ])
+  end()
+})

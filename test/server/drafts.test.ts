@@ -286,6 +286,27 @@ test('the server foresees what a browser would, with what is being edited', asyn
   })
 })
 
+test('packets are told later, in turns, and come to the same', async () => {
+  interface Answer {
+    readonly consequences: { readonly packets: object | null; readonly exits: unknown[] }
+  }
+  const path = await start()
+  const pending = [{ op: 'remove', path: '/subnets/10' }]
+  const foresee = async (packets: string, what: object[] = pending): Promise<Answer> =>
+    read<Answer>(await post(`${path}/foresight`, { pending: what, packets }))
+  const whole = await foresee('all')
+  const first = await foresee('later')
+  expect(first.consequences).toEqual({ ...whole.consequences, packets: null })
+  let more = await foresee('more')
+  while (more.consequences.packets === null) more = await foresee('more')
+  expect(more.consequences).toEqual(whole.consequences)
+  // Another question displaces it; it is answered all the same.
+  await foresee('later')
+  await foresee('later', [])
+  expect((await foresee('more')).consequences).toEqual(whole.consequences)
+  expect((await post(`${path}/foresight`, { packets: 'none' })).status).toBe(400)
+})
+
 test('drafts are told apart by estate, listed, named and thrown away', async () => {
   const path = await start()
   const id = path.split('/').at(-1)

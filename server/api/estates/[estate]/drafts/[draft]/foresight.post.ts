@@ -6,7 +6,7 @@ import { foresightBody } from '../../../../../../contract/drafts'
 
 /** What a draft brings about; a browser finds it by itself where the estate is not too large. */
 export default defineEventHandler(async (event) => {
-  const { pending } = await body(event, foresightBody)
+  const wanted = await body(event, foresightBody)
   const { draft } = await draftOf(event)
-  return foreseen(draft.id, pending, whileAsked(event))
+  return foreseen(draft.id, wanted, whileAsked(event))
 })
