@@ -31,6 +31,9 @@ export const VIEWS = {
   'the plan of a draft': '/halite-ferries/draft-1/draft?do=plan',
   'saving a draft': '/halite-ferries/draft-1/draft?do=save',
   'the difference of a draft': '/halite-ferries/draft-1/exits?against=base',
+  'the difference of a draft on the map': '/halite-ferries/draft-1/map?against=base',
+  'who comes in otherwise in a draft':
+    '/halite-ferries/draft-2/ways-in?against=base&subnet=ticketing-web-1',
   'an object': '/halite-ferries/head/object?of=firewalls/harbour-wall',
   'the report': '/halite-ferries/head/report',
   'the reference': '/reference?of=routeTables',

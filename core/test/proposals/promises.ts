@@ -64,14 +64,18 @@ export function brokenPromises(prover: Prover, finding: Finding, proposal: Propo
   return out
 }
 
-/** Whether a finding says of a new table what was said of another: a copy has its faults. */
+/**
+ * Whether a finding says of a new table what was said of another: a copy has its faults, though
+ * fewer subnets may send there.
+ */
 function isOfCopy({ model, findings }: Prover, { code, anchor, sentence }: Finding): boolean {
   const table = anchor.startsWith('routeTables/') ? anchor.slice('routeTables/'.length) : null
   if (table === null || model.estate.routeTables.has(table)) return false
+  const said = (text: string): string => text.replace(' Nothing is sent there now.', '')
   return findings.some(
     (one) =>
       one.code === code &&
-      one.sentence.replace(one.anchor.slice('routeTables/'.length), table) === sentence,
+      said(one.sentence.replace(one.anchor.slice('routeTables/'.length), table)) === said(sentence),
   )
 }
 
