@@ -60,6 +60,8 @@ export interface StandingAnalysis {
    * the new state should share with the old one every object that it leaves alone.
    */
   readonly change: (estate: Estate) => Consequences
+  /** What all changes so far come to: this state against the one that was analysed first. */
+  readonly sinceFirst: () => Consequences
 }
 
 /**
@@ -100,7 +102,8 @@ export function analyseStanding(
         routing: wantsRouting ? routingOf(model, memo, routing) : null,
       }
     })
-  let pieces = collect()
+  const first = collect()
+  let pieces = first
   const standingOf = (state: Model, kept: Pieces): (() => Standing) =>
     lazy(() => together(state, kept))
   let standing = standingOf(compiled, pieces)
@@ -119,6 +122,7 @@ export function analyseStanding(
       standing = standingOf(compiled, now)
       return consequences(before, now)
     },
+    sinceFirst: () => consequences(first, pieces),
   }
 }
 

@@ -52,8 +52,8 @@ export interface ForeseenInTurns {
 }
 
 /**
- * Keeps everything that is known of an estate. Each foresight costs what differs;
- * consequences are always those against the first estate.
+ * Keeps everything that is known of an estate. Each foresight costs what differs from the one
+ * before it; consequences are always those against the first estate.
  */
 export function foresightOf(first: Estate): Foresight {
   const standing = analyseStanding(first, { wantsRouting: true })
@@ -61,26 +61,20 @@ export function foresightOf(first: Estate): Foresight {
   const known = hopMemo()
   const model = compile(first)
   const before = { model, ways: waysOf(model, known), routing: standing.routing() }
-  /** Whether the kept state is that of another estate, which was asked about last. */
-  let isAway = false
-  /** Going back takes as long as going there, so it waits until what is known at once is told. */
-  const goBack = (): void => {
-    if (isAway) standing.change(first)
-    isAway = false
-  }
+  /** The state that was asked about last: the next one is likely to be much like it. */
+  let last = first
   const foreseeInTurns = (
     estate: Estate,
     budget: Budget = budgetOf(MOST_FORESEEN),
   ): ForeseenInTurns => {
-    const next = shareWith(first, estate)
-    goBack()
-    const change = standing.change(next)
-    isAway = true
+    const next = shareWith(last, shareWith(first, estate))
+    standing.change(next)
+    last = next
+    const change = standing.sinceFirst()
     const routing = standing.routing()
     const pair = { before: model, after: compile(next, model) }
     const memo = { before: known, after: hopMemo() }
     function* packets(): Generator<void, ToldPackets, void> {
-      goBack()
       const after = { model: pair.after, ways: waysOf(pair.after, memo.after), routing }
       const candidates = candidatesOf(pair, waysBetween(before, after))
       return tellPackets(pair, yield* packetsInTurns(pair, candidates, budget))

@@ -43,6 +43,17 @@ test.each([4, 22])(
   },
 )
 
+test('it is the same whatever was foreseen before, and nothing follows from nothing', () => {
+  const first = estateOfJson(randomEstate(22).estate)
+  const foresight = foresightOf(first)
+  const next = edited(edited(first, random(22)), random(24))
+  foresight.foresee(edited(edited(first, random(22)), random(25)))
+  expect(foresight.foresee(next)).toEqual(foresightOf(first).foresee(next))
+  const { exits, findingsCome, findingsGone, findingsOther, packets } = foresight.foresee(first)
+  const all = [exits, findingsCome, findingsGone, findingsOther, packets.rows]
+  expect(all.flat()).toEqual([])
+})
+
 test('all but packets is there at once; packets come in turns, and none are owed', () => {
   const first = estateOfJson(randomEstate(22).estate)
   const foresight = foresightOf(first)
