@@ -1,4 +1,4 @@
-import type { DraftConflict, ForeseenAtOnce, Plan, ToldPackets } from '@salt-trail/core'
+import type { DraftConflict, ForeseenSoFar, Plan } from '@salt-trail/core'
 import { z } from 'zod'
 import { change, ofCore, text } from './parts'
 import { estateParams, note, savedAnswer } from './requests'
@@ -154,9 +154,13 @@ export const foresightBody = z
         'Whether packets are compared at once, not yet, or a while longer, until all of them are',
     }),
   })
-  .meta({ id: 'Pending', description: 'What is being edited in the draft and is no change yet' })
+  .meta({
+    id: 'Pending',
+    description:
+      'What is being edited in the draft and is no change yet, and when packets are wanted',
+  })
 export const foresightAnswer = ofCore<{
-  readonly consequences: ForeseenAtOnce & { readonly packets: ToldPackets | null }
+  readonly consequences: ForeseenSoFar
   readonly milliseconds: number
 }>(
   z

@@ -7,7 +7,7 @@ import {
   readEstate,
   type Change,
   type Estate,
-  type ForeseenAtOnce,
+  type ForeseenSoFar,
   type Foresight,
   type Problem,
   type SourceFile,
@@ -35,8 +35,8 @@ export type Told =
       readonly consequences: Follows
     }
 
-/** What follows from a change; packets are null until they are compared, too. */
-export type Follows = ForeseenAtOnce & { readonly packets: ToldPackets | null }
+/** What follows from a change, as far as it is known. */
+export type Follows = ForeseenSoFar
 
 /** Packets are compared no longer than this; what is left out then is told. */
 const MOST_MILLISECONDS = 3_000

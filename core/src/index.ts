@@ -181,6 +181,7 @@ export {
   type ForeseenExpectation,
   type Foreseen,
   type ForeseenAtOnce,
+  type ForeseenSoFar,
   type Foresight,
 } from './consequences/foresee'
 export { proverOf, type Prover, type Tried } from './proposals/prover'

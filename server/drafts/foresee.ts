@@ -7,6 +7,7 @@ import {
   readChange,
   type Estate,
   type ForeseenAtOnce,
+  type ForeseenSoFar,
   type Foresight,
   type ToldPackets,
 } from '@salt-trail/core'
@@ -14,8 +15,7 @@ import { baseOrRefused, notMade, stateAt, validOrRefused, type OpenDraft } from 
 
 /** What a draft brings about, and how long it took to find that. */
 export interface ForeseenState {
-  /** Packets are null until all of them are compared. */
-  readonly consequences: ForeseenAtOnce & { readonly packets: ToldPackets | null }
+  readonly consequences: ForeseenSoFar
   readonly milliseconds: number
 }
 
@@ -59,11 +59,11 @@ export function foresee(open: OpenDraft, pending: unknown, wanted: PacketsWanted
   const key = JSON.stringify([open.draft.id, open.draft.version, open.draft.baseId, pending])
   const isKnown = wanted === 'more' && unfinished?.key === key
   const now = isKnown ? unfinished! : begun(open, pending, key)
-  unfinished = now
+  unfinished = null
   // What is no longer known was displaced by another question: it is finished, lest the two go on
   // displacing each other.
   const packets = wanted === 'later' ? null : comparedUntil(now, isKnown)
-  if (packets !== null) unfinished = null
+  if (packets === null) unfinished = now
   return { consequences: { ...now.atOnce, packets }, milliseconds: now.milliseconds }
 }
 

@@ -60,6 +60,8 @@ export interface StandingAnalysis {
    * the new state should share with the old one every object that it leaves alone.
    */
   readonly change: (estate: Estate) => Consequences
+  /** The same without telling what follows from it. */
+  readonly take: (estate: Estate) => void
   /** What all changes so far come to: this state against the one that was analysed first. */
   readonly sinceFirst: () => Consequences
 }
@@ -107,6 +109,12 @@ export function analyseStanding(
   const standingOf = (state: Model, kept: Pieces): (() => Standing) =>
     lazy(() => together(state, kept))
   let standing = standingOf(compiled, pieces)
+  const take = (next: Estate): void => {
+    compiled = compile(next, compiled)
+    change(compiled)
+    pieces = collect()
+    standing = standingOf(compiled, pieces)
+  }
   return {
     standing: () => standing(),
     routing: () => {
@@ -114,14 +122,11 @@ export function analyseStanding(
       return pieces.routing
     },
     change: (next) => {
-      compiled = compile(next, compiled)
-      change(compiled)
       const before = pieces
-      const now = collect()
-      pieces = now
-      standing = standingOf(compiled, now)
-      return consequences(before, now)
+      take(next)
+      return consequences(before, pieces)
     },
+    take,
     sinceFirst: () => consequences(first, pieces),
   }
 }

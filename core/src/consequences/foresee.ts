@@ -30,6 +30,9 @@ export interface Foreseen extends ForeseenAtOnce {
   readonly packets: ToldPackets
 }
 
+/** What is known so far: packets are null until all of them are compared. */
+export type ForeseenSoFar = ForeseenAtOnce & { readonly packets: ToldPackets | null }
+
 export interface ForeseenExpectation extends ExpectationResult {
   /** Its state before; null for one that was not there. */
   readonly before: ExpectationResult['state'] | null
@@ -68,7 +71,7 @@ export function foresightOf(first: Estate): Foresight {
     budget: Budget = budgetOf(MOST_FORESEEN),
   ): ForeseenInTurns => {
     const next = shareWith(last, shareWith(first, estate))
-    standing.change(next)
+    standing.take(next)
     last = next
     const change = standing.sinceFirst()
     const routing = standing.routing()

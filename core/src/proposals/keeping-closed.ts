@@ -14,7 +14,7 @@ import type { Tried } from './prover'
 /** More denials than these are no proposal that somebody would read. */
 const MOST_RULES = 6
 /** Prefixes on one side of a denial, and protocols that get one each. */
-const MOST_PREFIXES = 24
+export const MOST_PREFIXES = 24
 const MOST_PROTOCOLS = 3
 const ALL_PROTOCOLS = 256
 

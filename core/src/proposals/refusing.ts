@@ -8,7 +8,7 @@ import { mend, type Mend } from '../mend/mend'
 import type { InterfaceModel, Model } from '../model/model'
 import { isRefusal } from '../trace/question'
 import { trace } from '../trace/trace'
-import { addressesOf, denyFirst, type Denial } from './keeping-closed'
+import { addressesOf, denyFirst, MOST_PREFIXES, type Denial } from './keeping-closed'
 import type { Purpose } from './purpose'
 
 /** Packets that rules let pass, and of which no answer, or nothing at all, ever arrives. */
@@ -91,12 +91,20 @@ const interfaceAt = ({ interfaces, index }: Model, ref: string): InterfaceModel 
     ? (interfaces[index.interfaces.get(ref.slice('interfaces/'.length)) ?? -1] ?? null)
     : null
 
-/** The hosts beside one that a finding names, or all of its subnet where the finding is about it. */
+/**
+ * The hosts beside one that a finding names, or all of its subnet where the finding is about it; the
+ * subnet's ranges where it has more hosts than somebody reads.
+ */
 function hostsOf(model: Model, { objects }: Finding, host: InterfaceModel): Side {
   const named = new Set(objects)
   const beside = (model.subnets[host.subnet]?.interfaces ?? []).map(
     (number) => model.interfaces[number]!,
   )
+  // A finding names a few of very many.
+  if (beside.length > MOST_PREFIXES) {
+    const { id } = model.subnets[host.subnet]!
+    return { says: id, isOne: true, prefixes: model.estate.subnets.get(id)?.ranges ?? [] }
+  }
   const own = beside.filter(({ ref }) => named.has(ref))
   return sideOf(model, own.length > 0 ? own : beside)
 }

@@ -1,7 +1,5 @@
 import {
-  apply,
   compile,
-  complete,
   isRefusal,
   proposalsFor,
   proverOf,
@@ -9,6 +7,7 @@ import {
   type Estate,
   type Proposal,
 } from '../../src/index'
+import { made } from '../changes/made'
 import { randomEstate } from '../random/estate'
 import { estateOfJson } from '../random/read'
 
@@ -46,9 +45,7 @@ const hall = (): Estate =>
 
 /** The firewalls that a question passes there and back after a proposal. */
 function passed(estate: Estate, { changes }: Proposal, from: string, to: string): string[][] {
-  const made = apply(estate, complete(estate, changes))
-  if (!made.ok) throw new Error(made.failure.message)
-  const answer = trace(compile(made.estate), { from, to, protocol: 'tcp', port: 443 })
+  const answer = trace(compile(made(estate, changes)), { from, to, protocol: 'tcp', port: 443 })
   if (isRefusal(answer)) throw new Error(answer.message)
   return [answer.forward.stations, answer.return?.stations ?? []].map((stations) =>
     stations.flatMap(({ at }) => (at.startsWith('firewalls/') ? [at] : [])),

@@ -1,7 +1,5 @@
 import {
-  apply,
   compile,
-  complete,
   isRefusal,
   proposalsFor,
   proverOf,
@@ -11,6 +9,7 @@ import {
   type Proposal,
   type Question,
 } from '../../src/index'
+import { made } from '../changes/made'
 import { randomEstate } from '../random/estate'
 import { estateOfJson } from '../random/read'
 
@@ -49,9 +48,8 @@ function best(estate: Estate, code: FindingCode): Proposal | undefined {
 }
 
 const verdictAfter = (estate: Estate, proposal: Proposal, question: Question): string => {
-  const made = apply(estate, complete(estate, proposal.changes))
-  const answer = made.ok ? trace(compile(made.estate), question) : null
-  return answer === null || isRefusal(answer) ? 'refused' : answer.verdict
+  const answer = trace(compile(made(estate, proposal.changes)), question)
+  return isRefusal(answer) ? 'refused' : answer.verdict
 }
 
 test('what a site asks and never hears an answer to is refused where nothing leads back', () => {
@@ -90,4 +88,19 @@ test('what hosts may send and has no way at all is refused where they send it', 
       ...{ local: ['10.1.1.10/32', '10.1.1.11/32'], peers: ['internet'] },
     },
   })
+})
+
+test('of very many hosts the ranges of their subnet are named', () => {
+  const hosts = Array.from({ length: 30 }, (_, at) => [
+    `desk-${at}`,
+    { subnet: 'shed', addresses: [`10.1.1.${at + 10}`], ruleSets: ['watch'] },
+  ])
+  const estate = yard({
+    gateways: {},
+    routeTables: { inner: { network: 'quay' } },
+    interfaces: Object.fromEntries(hosts),
+  })
+  const { what, changes } = best(estate, 'hole-no-way-out')!
+  expect(what).toBe('refuse what shed asks of the internet at once, since no answer comes back')
+  expect(changes.at(-1)).toMatchObject({ value: { local: ['10.1.1.0/24'], peers: ['internet'] } })
 })
