@@ -17,6 +17,12 @@ function port(text: string): number {
   return value
 }
 
+function family(text: string): 4 | 6 {
+  if (text !== '4' && text !== '6')
+    throw new InvalidArgumentError('a family is 4, for IPv4, or 6, for IPv6')
+  return text === '4' ? 4 : 6
+}
+
 function program(done: (status: number) => void): Command {
   const root = new Command('salt-trail')
     .description('Computes how packets leave and enter the subnets of an estate, and why.')
@@ -132,6 +138,7 @@ function program(done: (status: number) => void): Command {
     .option('--protocol <protocol>', 'tcp, udp, icmp, icmpv6 or a number', 'tcp')
     .option('--port <port>', 'destination port', port)
     .option('--source-port <port>', 'source port, 50000 if not given', port)
+    .option('--family <family>', '4 or 6; IPv4 if not given and both ends have both', family)
     .option('--continue', 'go on beyond the first fault as if it were mended')
     .option(
       '--questions <file>',

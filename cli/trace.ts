@@ -18,6 +18,7 @@ export interface TraceFlags {
   readonly protocol: string
   readonly port?: number
   readonly sourcePort?: number
+  readonly family?: 4 | 6
   readonly continue?: boolean
   readonly questions?: string
   readonly json?: boolean
@@ -36,6 +37,7 @@ export function trace(names: readonly string[], flags: TraceFlags): number {
     protocol: flags.protocol,
     port: flags.port ?? null,
     sourcePort: flags.sourcePort ?? null,
+    ...(flags.family === undefined ? {} : { family: flags.family }),
     continue: flags.continue ?? false,
   }
   const result = answer(compile(estate), question)

@@ -5,6 +5,8 @@ import {
   objectQuery,
   objectsAnswer,
   objectsQuery,
+  searchAnswer,
+  searchQuery,
 } from './objects'
 import { estateParams, revisionParams } from './requests'
 
@@ -34,6 +36,15 @@ export const OBJECT_ROUTES = {
       path: revisionParams,
       query: objectQuery,
       answer: objectAnswer,
+      refuses: [404],
+    },
+  },
+  '/api/estates/{estate}/{revision}/search': {
+    get: {
+      summary: 'Objects by a part of their names, and who has or holds an address',
+      path: revisionParams,
+      query: searchQuery,
+      answer: searchAnswer,
       refuses: [404],
     },
   },

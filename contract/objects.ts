@@ -43,3 +43,14 @@ export const objectsAnswer = z
     zones: z.array(z.object({ region: z.string(), zone: z.string() })),
   })
   .meta({ id: 'Objects', description: 'The ids of every section' })
+
+export const searchQuery = z.object({
+  text: text
+    .min(1)
+    .max(200)
+    .meta({ description: 'An address, or part of an id, title or address' }),
+  most: z.coerce.number().int().min(1).max(100).default(8),
+})
+export const searchAnswer = z
+  .object({ objects: z.array(z.object({ ref: z.string(), says: z.string() })) })
+  .meta({ id: 'SearchFound', description: 'Objects that a text finds, and what they are' })

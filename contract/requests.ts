@@ -60,9 +60,28 @@ export const questionBody = z
     protocol: z.union([text.max(20), z.int().min(0).max(255)]).optional(),
     port: z.int().min(0).max(65535).nullish(),
     sourcePort: z.int().min(0).max(65535).nullish(),
+    family: z
+      .union([z.literal(4), z.literal(6)])
+      .optional()
+      .meta({ description: 'By which family; without it IPv4 where both ends have both' }),
     continue: z.boolean().optional(),
   })
   .meta({ id: 'Question', description: 'A question, its ends written as in the command line' })
+
+const port = z.int().min(0).max(65535)
+export const casesBody = z
+  .object({
+    from: text.min(1).max(300),
+    to: text.min(1).max(300),
+    protocol: z.union([text.max(20), z.int().min(0).max(255)]).optional(),
+    ports: z
+      .object({ from: port, to: port })
+      .refine(({ from, to }) => from <= to, { error: 'ports go from a lower one to a higher one' })
+      .nullish()
+      .meta({ description: 'Destination ports, the first and the last' }),
+    sourcePort: port.nullish(),
+  })
+  .meta({ id: 'CasesBody', description: 'A question for every family, and for many ports' })
 
 /** A question, and whether its packet is to be stopped rather than helped on. */
 export const questionsBody = z.array(questionBody).min(1).max(10_000).meta({ id: 'Questions' })

@@ -3,6 +3,7 @@ import {
   acceptanceBody,
   acceptanceParams,
   changesAnswer,
+  casesBody,
   checkBody,
   deleteEstateBody,
   estateInfo,
@@ -43,7 +44,7 @@ import { differenceAnswer, historyAnswer, sinceQuery } from './revisions'
 import { hopsAnswer, subnetQuery, waysInAnswer } from './subnets'
 import { OBJECT_ROUTES } from './object-routes'
 import { proposalsAnswer, proposalsBody } from './proposals'
-import { traceAnswer } from './traces'
+import { casesAnswer, traceAnswer } from './traces'
 import {
   entriesAnswer,
   entriesQuery,
@@ -338,6 +339,15 @@ export const ROUTES = {
       path: revisionParams,
       body: questionBody,
       answer: traceAnswer,
+      refuses: [404, 422],
+    },
+  },
+  '/api/estates/{estate}/{revision}/cases': {
+    post: {
+      summary: 'Answer a question for every family and for many ports at once',
+      path: revisionParams,
+      body: casesBody,
+      answer: casesAnswer,
       refuses: [404, 422],
     },
   },

@@ -1,4 +1,4 @@
-import type { Trace } from '@salt-trail/core'
+import type { Cases, Trace } from '@salt-trail/core'
 import { z } from 'zod'
 import { ofCore, cause, packet } from './parts'
 import { questionBody } from './requests'
@@ -49,5 +49,28 @@ export const traceAnswer = ofCore<Trace>(
     .meta({
       id: 'Trace',
       description: 'The answer to a question: both directions, station by station',
+    }),
+)
+
+const span = z.object({ from: z.int(), to: z.int() })
+export const casesAnswer = ofCore<Cases>(
+  z
+    .object({
+      cases: z.array(
+        branch
+          .pick({ verdict: true, cause: true, seenAs: true, way: true, leavesBy: true })
+          .extend({
+            question: questionBody,
+            family: z.union([z.literal(4), z.literal(6)]),
+            ports: span.nullable(),
+            wayBack: z.array(z.string()).nullable(),
+          }),
+      ),
+      more: span.nullable().meta({ description: 'Ports that were not looked at' }),
+    })
+    .meta({
+      id: 'Cases',
+      description:
+        'How a question fares by each family that both ends have, and by each span of ports that fares alike',
     }),
 )

@@ -1,5 +1,6 @@
 import { setImmediate } from 'node:timers/promises'
 import {
+  casesOf,
   destinationsOf,
   entriesFrom,
   entriesOf,
@@ -19,11 +20,13 @@ import {
   readEstate,
   readOnlooker,
   referencesOf,
+  searchEstate,
   spaceOf,
   subnetSeenBy,
   trace,
   waysInOf,
   waysOut,
+  type CasesQuestion,
   type Finding,
   type Model,
   type Move,
@@ -75,6 +78,11 @@ export const ANSWERS = {
   outline: ({ model }: HeldModel) => outlineOf(model, { withLikeness: false }),
   trace: ({ model }: HeldModel, { question }: { question: Question }) => {
     const answer = trace(model, question)
+    if (isRefusal(answer)) throw refusedQuestion(answer)
+    return answer
+  },
+  cases: ({ model }: HeldModel, { question }: { question: CasesQuestion }) => {
+    const answer = casesOf(model, question)
     if (isRefusal(answer)) throw refusedQuestion(answer)
     return answer
   },
@@ -158,6 +166,9 @@ export const ANSWERS = {
     if (page === null) throw new Refused(404, 'no-such-object', `there is no ${ref} in this estate`)
     return page
   },
+  search: ({ model }: HeldModel, { text, most }: { text: string; most: number }) => ({
+    objects: searchEstate(model, text, most),
+  }),
   /** The ids of every section, at most so many each; those that hold a text come with it. */
   objects: ({ model: { estate } }: HeldModel, { most, text }: { most: number; text: string }) => ({
     sections: MAP_SECTIONS.map((section) => {

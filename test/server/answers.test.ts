@@ -70,6 +70,7 @@ const REQUESTS: {
     get: { path: demo, query: 'subnets=ticketing-web-1' },
   },
   '/api/estates/{estate}/{revision}/objects': { get: { path: demo } },
+  '/api/estates/{estate}/{revision}/search': { get: { path: demo, query: 'text=203.0.113.44' } },
   '/api/estates/{estate}/{revision}/object': {
     get: { path: demo, query: 'ref=subnets/ticketing-web-1' },
   },
@@ -81,6 +82,17 @@ const REQUESTS: {
   },
   '/api/estates/{estate}/{revision}/trace': { post: { path: demo, body: question } },
   '/api/estates/{estate}/{revision}/proposals': { post: { path: demo, body: question } },
+  '/api/estates/{estate}/{revision}/cases': {
+    post: {
+      path: demo,
+      body: {
+        from: 'interface:roster-1',
+        to: 'internet',
+        protocol: 'tcp',
+        ports: { from: 400, to: 500 },
+      },
+    },
+  },
   '/api/estates/{estate}/{revision}/traces': { post: { path: demo, body: [question] } },
   '/api/estates/{estate}/drafts': {
     get: {},

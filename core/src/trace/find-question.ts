@@ -27,7 +27,7 @@ export function findQuestion(model: Model, question: Question, wantsV6: boolean)
       'bad-question',
       'a name has no place to begin at; name the interface or the subnet',
     )
-  if (readTo.kind === 'name') return findByName(model, readFrom, readTo.id)
+  if (readTo.kind === 'name') return findByName(model, readFrom, readTo.id, question.family)
   // An address that several networks have is taken from the other end's network: find the other end
   // first.
   const toFirst = readFrom.kind === 'address'
@@ -44,7 +44,10 @@ export function findQuestion(model: Model, question: Question, wantsV6: boolean)
   if (isRefusal(settled)) return settled
   const [from, to] = toFirst ? [second, settled] : [settled, second]
   const families = ([4, 6] as const).filter(
-    (family) => from.addresses[family] !== null && to.addresses[family] !== null,
+    (family) =>
+      (question.family ?? family) === family &&
+      from.addresses[family] !== null &&
+      to.addresses[family] !== null,
   )
   if (families.length === 0) return noCommonFamily(question, from, to)
   const family: Family = wantsV6 && families.includes(6) ? 6 : families[0]!
@@ -56,11 +59,25 @@ export function findQuestion(model: Model, question: Question, wantsV6: boolean)
   return { from, targets: [{ to, src: from.addresses[family]!, dst }], name: null }
 }
 
-function findByName(model: Model, readFrom: ReadEnd, asked: string): Asked | Refusal {
+function findByName(
+  model: Model,
+  readFrom: ReadEnd,
+  asked: string,
+  only: Family | undefined,
+): Asked | Refusal {
   const from = findEnd(model, readFrom, 'from', -1)
   if (isRefusal(from)) return from
   const answer = resolveName(model, from.network, asked)
-  const has = { 4: from.addresses[4] !== null, 6: from.addresses[6] !== null }
+  const has = {
+    4: only !== 6 && from.addresses[4] !== null,
+    6: only !== 4 && from.addresses[6] !== null,
+  }
+  if (!has[4] && !has[6])
+    return refuse(
+      'question',
+      'no-common-family',
+      `the sender has no IPv${only} address, so it cannot ask for ${asked} over IPv${only}`,
+    )
   const addresses = answer === null ? [] : usable(answer, has)
   if (answer !== null && addresses.length === 0) {
     return refuse(
@@ -76,7 +93,7 @@ function findByName(model: Model, readFrom: ReadEnd, asked: string): Asked | Ref
     addresses: { 4: null, 6: null },
     publicAddress: null,
   }
-  const source = from.addresses[4] ?? from.addresses[6]!
+  const source = (has[4] ? from.addresses[4] : null) ?? from.addresses[6]!
   if (answer === null)
     return {
       from,
@@ -102,6 +119,8 @@ function noCommonFamily(question: Question, from: FoundEnd, to: FoundEnd): Refus
   return refuse(
     'question',
     'no-common-family',
-    `${question.from} has ${has(from)}, ${question.to} has ${has(to)}: no packet can have both as its ends`,
+    `${question.from} has ${has(from)}, ${question.to} has ${has(to)}: no ${
+      question.family === undefined ? 'packet' : `IPv${question.family} packet`
+    } can have both as its ends`,
   )
 }

@@ -1,4 +1,4 @@
-import { parseAddress, type Address } from '../address/address'
+import { parseAddress, type Address, type Family } from '../address/address'
 import { DEFAULT_SOURCE_PORT, hasPorts, protocolNumber, TCP } from '../packet/packet'
 
 /** A question as people and programs write it. */
@@ -12,6 +12,8 @@ export interface Question {
   readonly protocol?: string | number
   readonly port?: number | null
   readonly sourcePort?: number | null
+  /** By which family; without it IPv4 where both ends have both. */
+  readonly family?: Family
   readonly continue?: boolean
 }
 

@@ -1,5 +1,5 @@
 import { contextOf } from '../walk/context'
-import { formatAddress } from '../address/address'
+import { formatAddress, type Family } from '../address/address'
 import type { Model } from '../model/model'
 import { verdictRank } from '../walk/causes'
 import { ICMPV6, protocolName, type Packet } from '../packet/packet'
@@ -19,6 +19,8 @@ export interface Trace extends Branch {
     readonly protocol: string | number
     readonly port: number | null
     readonly sourcePort: number | null
+    /** Where it was asked by one family alone. */
+    readonly family?: Family
   }
   /**
    * All branches where there are several; the trace itself has the fields of the worst, but all
@@ -132,6 +134,7 @@ function traceEnds(
       protocol: protocolName(transport.protocol),
       port: transport.port,
       sourcePort: transport.sourcePort,
+      ...(question.family === undefined ? {} : { family: question.family }),
     },
     ...worst,
     seenAs: sorted(new Set(branches.flatMap((one) => one.seenAs))),
