@@ -18,7 +18,7 @@ export type RevisionPath = keyof Routes extends infer P
 type OfRevision = '/api/estates/{estate}/{revision}'
 
 /** The paths of a revision that are asked with a body. */
-export type QuestionPath = 'trace' | 'proposals' | 'prove'
+export type QuestionPath = 'trace' | 'cases' | 'proposals' | 'prove'
 
 /** What a path of a revision answers; to a question where it takes one. */
 export type RevisionAnswer<P extends RevisionPath> = Answer<

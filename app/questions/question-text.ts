@@ -17,14 +17,8 @@ export interface QuestionText {
   readonly over: string
 }
 
-export interface Over {
-  readonly protocol: string
-  readonly port: number | null
-  readonly sourcePort: number | null
-}
-
 const ADDRESS = /^(\d{1,3}(\.\d{1,3}){3}|[0-9a-f:.]*:[0-9a-f:.]*)$/i
-const WITH_KIND = /^(interface|subnet|site|party|service|name):/
+const WITH_KIND = /^(interface|subnet|site|party|service|frontend|name):/
 
 /**
  * Takes a whole question in one line apart: `booking-1 > fuel-broker tcp 443`. Null if there is no
@@ -39,33 +33,6 @@ export function splitQuestion(text: string): QuestionText | null {
 
 export const joinQuestion = ({ from, to, over }: QuestionText): string =>
   `${from} > ${to} ${over}`.trim()
-
-/** Reads `tcp 443`, `udp 53 from 40000`, `icmp`, `443`. Returns a sentence where it cannot. */
-export function readOver(text: string): Over | string {
-  const words = text
-    .trim()
-    .toLowerCase()
-    .split(/[\s/:]+/)
-    .filter(Boolean)
-  if (words.length === 0) return 'say over what: a protocol and a port, such as tcp 443'
-  const protocol = /^\d+$/.test(words[0]!) && words.length === 1 ? 'tcp' : words.shift()!
-  if (!/^(tcp|udp|icmp|icmpv6|\d{1,3})$/.test(protocol))
-    return `"${protocol}" is no protocol: tcp, udp, icmp, icmpv6 or a number`
-  const [port, from, source, ...rest] = words
-  if (rest.length > 0 || (from !== undefined && from !== 'from'))
-    return 'after the port only "from" and a source port can follow'
-  const number = (word: string | undefined): number | null =>
-    word === undefined
-      ? null
-      : /^\d{1,5}$/.test(word) && Number(word) <= 65535
-        ? Number(word)
-        : Number.NaN
-  const [a, b] = [number(port), number(source)]
-  if (Number.isNaN(a) || Number.isNaN(b)) return 'a port is a number from 0 to 65535'
-  if (a === null && (protocol === 'tcp' || protocol === 'udp'))
-    return `${protocol} needs a port, such as ${protocol} 443`
-  return { protocol, port: a, sourcePort: b }
-}
 
 /**
  * What the API is asked for a text: the one thing it names, an address or a written-out end; null

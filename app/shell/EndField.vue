@@ -8,19 +8,31 @@ import {
   type EndChoice,
   type QuestionText,
 } from '~/questions/question-text'
+import type { FoundPlace } from '~/questions/useSearch'
 
 /**
  * One end of the question, typed with completion. A whole question typed or pasted here is taken
  * apart.
  */
 const props = defineProps<{
+  /** What it is called; said before the field, unless `says` is something else. */
   label: string
+  says?: string
   choices: readonly EndChoice[]
   history?: readonly QuestionText[]
+  /** Where the text leads besides: objects, findings, views. */
+  places?: readonly FoundPlace[]
   placeholder: string
   last?: boolean
 }>()
-const emit = defineEmits<{ done: [rest?: string]; whole: [question: QuestionText]; answer: [] }>()
+const emit = defineEmits<{
+  done: [rest?: string]
+  whole: [question: QuestionText]
+  answer: []
+  go: [place: FoundPlace]
+  pasted: []
+  typing: [is: boolean]
+}>()
 const text = defineModel<string>({ required: true })
 
 interface Option {
@@ -28,6 +40,7 @@ interface Option {
   readonly id: string
   readonly about: string
   readonly question?: QuestionText
+  readonly place?: FoundPlace
 }
 
 const input = ref<InstanceType<typeof ComboboxInput> | null>(null)
@@ -50,6 +63,12 @@ const options = computed<Option[]>(() => {
             about: ends.length === 0 ? 'as written' : 'as written: an address or a name',
           },
         ]
+  const places = (text.value === '' ? [] : (props.places ?? [])).map((place) => ({
+    key: `to ${place.key}`,
+    id: place.name,
+    about: place.about,
+    place,
+  }))
   const asked =
     text.value === ''
       ? (props.history ?? []).slice(0, 8).map((question) => ({
@@ -61,7 +80,15 @@ const options = computed<Option[]>(() => {
       : []
   // An address is taken as it stands; a word most likely means the first thing it completes to.
   const literal = /^[0-9a-f]*[.:][0-9a-f.:]*$/i.test(text.value)
-  return literal ? [...written, ...ends] : [...asked, ...ends, ...written]
+  return literal
+    ? [...written, ...ends, ...places]
+    : [
+        ...asked,
+        ...ends,
+        ...(ends.length === 0 ? [] : written),
+        ...places,
+        ...(ends.length === 0 ? written : []),
+      ]
 })
 
 const ambiguous = (id: string): boolean => choicesNamed(id, props.choices).length > 1
@@ -85,6 +112,7 @@ function typed(event: Event): void {
     return emit('done', rest.trim())
   }
   text.value = value
+  if ((event as InputEvent).inputType === 'insertFromPaste') emit('pasted')
 }
 
 /** Whether the last choice was made by key; a click brings the focus back here first. */
@@ -92,6 +120,10 @@ const byKey = ref(false)
 function chosen(option: Option | null): void {
   // The list also chooses when the focus leaves the field: by then the question has gone on.
   if (!option || (byKey.value && document.activeElement !== field.value)) return
+  if (option.place) {
+    field.value?.blur()
+    return emit('go', option.place)
+  }
   if (option.question) return emit('whole', option.question)
   text.value = option.id
   if (byKey.value) emit('done')
@@ -111,7 +143,9 @@ defineExpose({
 <template>
   <Combobox :model-value="null" @update:model-value="chosen">
     <div class="relative flex min-w-0 flex-1 items-baseline gap-2">
-      <span class="text-xs text-faint" aria-hidden="true">{{ label }}</span>
+      <span v-if="says !== ''" class="text-xs text-faint" aria-hidden="true">{{
+        says ?? label
+      }}</span>
       <ComboboxInput
         ref="input"
         class="h-7 w-full min-w-0 bg-transparent font-mono text-sm text-ink outline-none placeholder:text-faint"
@@ -122,6 +156,8 @@ defineExpose({
         autocomplete="off"
         spellcheck="false"
         @input="typed"
+        @focus="emit('typing', true)"
+        @blur="emit('typing', false)"
         @keydown.capture="byKey = true"
         @pointerdown="byKey = false"
         @keydown.ctrl.enter.prevent="emit('answer')"
@@ -141,6 +177,7 @@ defineExpose({
             :class="active ? 'bg-wash' : ''"
             @pointerdown="byKey = false"
           >
+            <span v-if="option.place" class="shrink-0 text-xs text-soft">go to</span>
             <span class="mono shrink-0 text-ink">{{ option.id }}</span>
             <span class="truncate text-xs text-soft">{{ option.about }}</span>
           </li>

@@ -1,19 +1,39 @@
 <script setup lang="ts">
 import { onKeyStroke } from '@vueuse/core'
-import { readOver, resolveEnd, type QuestionText } from '~/questions/question-text'
+import { withPasted } from '~/questions/asked'
+import { overWords, USUAL_OVER } from '~/questions/over'
+import { usePortNames } from '~/questions/port-names'
+import type { QuestionText } from '~/questions/question-text'
+import { useAnswerBar } from '~/questions/useAnswerBar'
+import { useOverReader } from '~/questions/useOverReader'
+import { useSearch, type FoundPlace } from '~/questions/useSearch'
 
-/** The question bar: from, to, over. Enter answers; "/" comes here from anywhere. */
+/**
+ * The question bar: from, to, over. Enter answers; "/" comes here from anywhere, and finds objects,
+ * findings and views besides; "x" exchanges the ends.
+ */
 const estate = useEstate()
 const questions = useQuestions()
 const router = useRouter()
+const route = useRoute()
 
 const from = ref<{ focus: () => void } | null>(null)
 const to = ref<{ focus: () => void } | null>(null)
 const over = ref<HTMLInputElement | null>(null)
-const complaint = ref('')
+const complaint = computed(() => questions.refusal?.message ?? '')
 
 const choices = computed(() => estate.outline?.ends ?? [])
 const ready = computed(() => estate.outline !== null)
+const isFromTyped = ref(false)
+const places = useSearch(() => (isFromTyped.value ? questions.text.from : ''))
+const names = usePortNames()
+const readOver = useOverReader()
+/** What stands in the last field, in words. */
+const isOverFocused = ref(false)
+const overSays = computed(() => {
+  const read = questions.text.over.trim() === '' ? null : readOver(questions.text.over)
+  return read === null || typeof read === 'string' ? '' : overWords(read, names.value)
+})
 
 function focusOver(rest = ''): void {
   if (rest) questions.text = { ...questions.text, over: rest }
@@ -27,38 +47,41 @@ function takeWhole(question: QuestionText): void {
   nextTick(() => focusOver())
 }
 
+/** An address pasted with its port fills two fields. */
+const takePasted = (): void => void (questions.text = withPasted(questions.text))
+
+const answerBar = useAnswerBar()
 async function answer(): Promise<void> {
-  complaint.value = ''
-  const { text } = questions
-  const ends = {
-    from: resolveEnd(text.from, choices.value),
-    to: resolveEnd(text.to, choices.value),
-  }
-  for (const part of ['from', 'to'] as const) {
-    if (ends[part] !== null) continue
-    complaint.value =
-      text[part] === ''
-        ? `say where it goes ${part}`
-        : `nothing here is called "${text[part]}" alone; pick one from the list`
-    return (part === 'from' ? from : to).value?.focus()
-  }
-  const transport = readOver(text.over)
-  if (typeof transport === 'string') {
-    complaint.value = transport
-    return focusOver()
-  }
-  questions.remember({ ...text })
-  over.value?.blur()
-  await router.push({
-    path: `/${estate.slug}/${estate.revision}/trace`,
-    query: { from: ends.from, to: ends.to, over: text.over.trim() },
-  })
+  const refused = await answerBar()
+  if (refused === null) over.value?.blur()
+  else if (refused === 'over') focusOver()
+  else (refused === 'from' ? from : to).value?.focus()
 }
 
+/** The same question the other way round; asked at once where an answer is on screen. */
+function exchange(): void {
+  const { from: begins, to: ends, over: what } = questions.text
+  questions.text = { from: ends, to: begins, over: what }
+  if (begins !== '' && ends !== '' && route.path.endsWith('/trace')) void answer()
+}
+
+const go = (place: FoundPlace): void => {
+  questions.text = { ...questions.text, from: '' }
+  questions.refusal = null
+  void router.push(place.to)
+}
+
+const isShortcut = (event: KeyboardEvent): boolean =>
+  !event.ctrlKey && !event.metaKey && !event.altKey && !isTyping(event.target)
 onKeyStroke('/', (event) => {
-  if (event.ctrlKey || event.metaKey || event.altKey || isTyping(event.target)) return
+  if (!isShortcut(event)) return
   event.preventDefault()
   from.value?.focus()
+})
+onKeyStroke('x', (event) => {
+  if (!isShortcut(event)) return
+  event.preventDefault()
+  exchange()
 })
 </script>
 
@@ -73,13 +96,26 @@ onKeyStroke('/', (event) => {
       ref="from"
       v-model="questions.text.from"
       label="from"
-      placeholder="a host, subnet or address"
+      placeholder="a host, an address, anything by name"
       :choices="choices"
+      :places="places"
       :history="questions.history"
       @done="to?.focus()"
       @whole="takeWhole"
       @answer="answer"
+      @go="go"
+      @typing="isFromTyped = $event"
+      @pasted="takePasted"
     />
+    <button
+      type="button"
+      class="-mx-2 cursor-pointer px-1 text-soft hover:text-ink"
+      title="exchange the ends (x)"
+      aria-label="Exchange the ends"
+      @click="exchange"
+    >
+      ⇄
+    </button>
     <EndField
       ref="to"
       v-model="questions.text.to"
@@ -90,20 +126,29 @@ onKeyStroke('/', (event) => {
       @done="focusOver"
       @whole="takeWhole"
       @answer="answer"
+      @pasted="takePasted"
     />
-    <label class="flex w-44 items-baseline gap-2 max-lg:w-28">
+    <label class="relative flex w-44 items-baseline gap-2 max-lg:w-28">
       <span class="text-xs text-faint">over</span>
       <input
         ref="over"
         v-model="questions.text.over"
         class="h-7 w-full min-w-0 bg-transparent font-mono text-sm outline-none placeholder:text-faint"
-        placeholder="tcp 443"
+        :placeholder="USUAL_OVER"
         autocomplete="off"
         spellcheck="false"
         :aria-invalid="complaint !== ''"
         aria-describedby="question-complaint"
+        @focus="isOverFocused = true"
+        @blur="isOverFocused = false"
         @keydown.ctrl.enter.prevent="answer"
       />
+      <span
+        v-if="isOverFocused && overSays && !complaint"
+        class="absolute top-8 left-0 z-20 border border-rule bg-paper px-2 py-1 text-xs whitespace-nowrap text-soft"
+        role="status"
+        >{{ overSays }}</span
+      >
     </label>
     <button
       type="submit"

@@ -2,7 +2,6 @@ import fc from 'fast-check'
 import {
   complete,
   joinQuestion,
-  readOver,
   resolveEnd,
   showEnd,
   splitQuestion,
@@ -46,19 +45,6 @@ test('a whole question in one line is taken apart, and put together again', () =
     ),
   )
 })
-
-test.each([
-  ['tcp 443', { protocol: 'tcp', port: 443, sourcePort: null }],
-  ['443', { protocol: 'tcp', port: 443, sourcePort: null }],
-  ['UDP/53', { protocol: 'udp', port: 53, sourcePort: null }],
-  ['tcp 443 from 40000', { protocol: 'tcp', port: 443, sourcePort: 40000 }],
-  ['icmp', { protocol: 'icmp', port: null, sourcePort: null }],
-])('over "%s"', (text, expected) => expect(readOver(text)).toEqual(expected))
-
-test.each(['', 'tcp', 'magic 4', 'tcp 70000', 'tcp 443 to 4', 'tcp 443 from 4 5', 'tcp x'])(
-  '"%s" is refused with a sentence',
-  (text) => expect(typeof readOver(text)).toBe('string'),
-)
 
 test.each([
   ['booking-1', 'interface:booking-1'],

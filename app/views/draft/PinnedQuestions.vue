@@ -1,13 +1,16 @@
 <script setup lang="ts">
 import { useQuery } from '@pinia/colada'
 import type { Trace } from '@salt-trail/core'
-import { readOver, resolveEnd } from '~/questions/question-text'
+import { transportOf } from '~/questions/over'
+import { resolveEnd } from '~/questions/question-text'
+import { useOverReader } from '~/questions/useOverReader'
 
 /** Questions that are answered for the base and for the draft again after each change. */
 const estate = useEstate()
 const draft = useDraft()
 const questions = useQuestions()
 const ask = useAsk()
+const readOver = useOverReader()
 
 const pinned = computed(() => draft.draft?.pinned ?? [])
 const asked = computed(() =>
@@ -17,7 +20,7 @@ const asked = computed(() =>
     return {
       from: resolveEnd(from, ends) ?? from,
       to: resolveEnd(to, ends) ?? to,
-      ...(typeof transport === 'string' ? {} : transport),
+      ...(transport === null || typeof transport === 'string' ? {} : transportOf(transport)),
     }
   }),
 )

@@ -97,6 +97,13 @@ const toggleOpen = (id: string, open: boolean): void => {
   const next = open ? [...opened.value, id] : opened.value.filter((one) => one !== id)
   openedText.value = next.join(',')
 }
+/** Selects what was found; the network of a subnet is unfolded where the map folds networks. */
+function find(ref: string): void {
+  const subnet = estate.outline?.subnets.find(({ id }) => `subnets/${id}` === ref)
+  const isFolded = subnet && graph.value?.folds && !opened.value.includes(subnet.network)
+  if (isFolded) toggleOpen(subnet.network, true)
+  selected.value = ref
+}
 const KEYS = [
   { keys: 'arrows', does: 'to the next mark' },
   { keys: '+ −', does: 'zoom' },
@@ -110,6 +117,7 @@ const KEYS = [
     <div v-if="estate.outline" class="flex h-full flex-col">
       <h1 class="sr-only">Map of {{ estate.outline.name }}</h1>
       <div class="toolbar border-b border-rule text-soft">
+        <FindOnMap v-if="graph" :graph="graph" @found="find" />
         <label class="flex items-center gap-1.5"
           >over it
           <select

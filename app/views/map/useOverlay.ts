@@ -1,7 +1,9 @@
 import type { ChangedRow } from '@salt-trail/core'
 import type { Outline } from '~/api/answers'
 import { useAnswer } from '~/api/useAnswer'
-import { readOver, showEnd } from '~/questions/question-text'
+import { transportOf } from '~/questions/over'
+import { showEnd } from '~/questions/question-text'
+import { useOverReader } from '~/questions/useOverReader'
 import { decidingBranch } from '~/views/trace/deciding-branch'
 import { changedLines, exitLines, traceLines, type WayLine } from '~/views/map/way-lines'
 
@@ -126,6 +128,7 @@ function useQuestionOfMap() {
 function useQuestionOnMap(question: () => Question | null) {
   const estate = useEstate()
   const home = useHome()
+  const readOver = useOverReader()
   const transport = computed(() => {
     const one = question()
     return one ? readOver(one.over) : null
@@ -138,7 +141,7 @@ function useQuestionOnMap(question: () => Question | null) {
     return {
       base: estate.fixedBase,
       path: 'trace',
-      body: { from, to, ...transport.value, continue: true },
+      body: { from, to, ...transportOf(transport.value), continue: true },
     }
   })
   return {

@@ -1,39 +1,42 @@
 <script setup lang="ts">
 import type { Outline } from '~/api/answers'
+import { subnetChoices, subnetNamed } from '~/questions/subnet-named'
 
-/** Which subnet a view is about, typed or chosen. */
+/** Which subnet a view is about: by its name, a host in it, or an address, each typed in part. */
 const props = defineProps<{ outline: Outline; subnet: string }>()
 const emit = defineEmits<{ choose: [subnet: string] }>()
-// Two of them may be on screen.
-const listId = useId()
 const typed = ref(props.subnet)
 watch(
   () => props.subnet,
   (subnet) => (typed.value = subnet),
 )
-const known = computed(() => new Set(props.outline.subnets.map((one) => one.id)))
+const choices = computed(() => subnetChoices(props.outline))
+const unknown = ref('')
+watch(typed, () => (unknown.value = ''))
 function settle(): void {
-  if (known.value.has(typed.value)) emit('choose', typed.value)
+  const named = subnetNamed(typed.value, choices.value, props.outline.subnets)
+  if (named === null) {
+    unknown.value = `no one subnet, host or address here is "${typed.value}"`
+    return
+  }
+  typed.value = named
+  emit('choose', named)
 }
 const about = computed(() => props.outline.subnets.find((one) => one.id === props.subnet))
 </script>
 
 <template>
   <div class="flex items-baseline gap-3">
-    <label class="flex items-baseline gap-2 text-xs text-soft"
-      >subnet
-      <input
+    <form class="w-72 border-b border-ink" @submit.prevent="settle">
+      <EndField
         v-model="typed"
-        :list="listId"
-        class="w-64 border-b border-ink bg-ground px-1 py-0.5 text-base font-semibold text-ink"
-        spellcheck="false"
-        @change="settle"
-        @keydown.enter="settle"
+        label="subnet"
+        placeholder="a subnet, a host or an address"
+        :choices="choices"
+        @done="settle"
+        @answer="settle"
       />
-    </label>
-    <datalist :id="listId">
-      <option v-for="one in outline.subnets.slice(0, 500)" :key="one.id" :value="one.id" />
-    </datalist>
+    </form>
     <template v-if="about">
       <ObjectName class="text-xs" :of="`subnets/${about.id}`" says="its page" />
       <span class="mono text-soft">{{ about.ranges.join('  ') }}</span>
@@ -42,6 +45,6 @@ const about = computed(() => props.outline.subnets.find((one) => one.id === prop
         }}{{ about.role ? `, declared ${about.role}` : '' }}</span
       >
     </template>
-    <span v-if="typed && !known.has(typed)" class="text-xs text-leak">there is no such subnet</span>
+    <span v-if="unknown" class="text-xs text-leak" role="alert">{{ unknown }}</span>
   </div>
 </template>

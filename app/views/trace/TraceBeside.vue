@@ -1,13 +1,15 @@
 <script setup lang="ts">
 import { explainCause, firstDifference, verdictText, type Branch } from '@salt-trail/core'
+import { transportOf } from '~/questions/over'
 import {
+  complete,
   joinQuestion,
-  readOver,
   resolveEnd,
   showEnd,
   splitQuestion,
   type QuestionText,
 } from '~/questions/question-text'
+import { useOverReader } from '~/questions/useOverReader'
 import { useAnswer } from '~/api/useAnswer'
 import { alignLanes, columnOf } from '~/views/trace/align'
 import { decidingBranch } from '~/views/trace/deciding-branch'
@@ -16,12 +18,18 @@ import { decidingBranch } from '~/views/trace/deciding-branch'
  * A second question beside the first: a host that works, another port, another revision. It is part
  * of the page's address, and says where the two first decide otherwise.
  */
-const props = defineProps<{ branch: Branch; question: QuestionText }>()
+const props = defineProps<{
+  branch: Branch
+  question: QuestionText
+  /** By which the first question is answered, where both ends have both. */
+  family?: 4 | 6 | undefined
+}>()
 /** Where the first question’s own strip shows the difference. */
 const differs = defineModel<{ lane: 'there' | 'back'; column: number } | null>('differs', {
   required: true,
 })
 const estate = useEstate()
+const readOver = useOverReader()
 
 const text = ref('')
 const { revisions } = useRevisions()
@@ -39,15 +47,29 @@ function questionOf(words: string): QuestionText {
   }
 }
 
+/** What a text names, or the one thing it begins to name. */
+function endOf(text: string): string | null {
+  const ends = estate.outline?.ends ?? []
+  const meant = complete(text, ends, 2)
+  return resolveEnd(text, ends) ?? (meant.length === 1 ? meant[0]!.end : null)
+}
+
 /** The question as the server takes it, what is wrong with its words, or nothing. */
 const wanted = computed(() => {
   if (written.value === '' || estate.outline === null) return null
   const { from, to, over } = questionOf(written.value)
-  const { ends } = estate.outline
-  const [a, b, transport] = [resolveEnd(from, ends), resolveEnd(to, ends), readOver(over)]
-  if (typeof transport === 'string') return transport
-  if (a === null || b === null) return `nothing here is called ${a === null ? from : to}`
-  return { from: a, to: b, ...transport, continue: true }
+  const [a, b, transport] = [endOf(from), endOf(to), readOver(over)]
+  if (transport === null || typeof transport === 'string') return transport
+  if (a === null || b === null)
+    return `nothing here is called "${a === null ? from : to}" alone; pick one from the list`
+  const { family } = props
+  return {
+    from: a,
+    to: b,
+    ...transportOf(transport),
+    ...(family ? { family } : {}),
+    continue: true,
+  }
 })
 const { answer, failure: refused } = useAnswer<'trace'>(() => {
   const body = wanted.value
@@ -102,23 +124,19 @@ const stop = computed(() =>
 <template>
   <section aria-label="Beside it" class="shrink-0">
     <form class="flex flex-wrap items-baseline gap-x-3 gap-y-1" @submit.prevent="submit">
-      <label for="beside" class="font-semibold">Beside it</label>
-      <input
-        id="beside"
-        v-model="text"
-        class="mono h-7 w-72 border-b border-rule bg-transparent"
-        placeholder="another host, or a whole question"
-        autocomplete="off"
-        spellcheck="false"
-        list="beside-ends"
-      />
-      <datalist id="beside-ends">
-        <option
-          v-for="end in (estate.outline?.ends ?? []).slice(0, 2000)"
-          :key="end.end"
-          :value="end.id"
+      <h2 class="font-semibold">Beside it</h2>
+      <div class="w-72 border-b border-rule">
+        <EndField
+          v-model="text"
+          label="Another host, or a whole question"
+          says=""
+          placeholder="another host, or a whole question"
+          :choices="estate.outline?.ends ?? []"
+          @done="submit"
+          @answer="submit"
+          @whole="((text = joinQuestion($event)), submit())"
         />
-      </datalist>
+      </div>
       <label v-if="revisions.length > 1" class="text-xs text-soft"
         >in revision
         <select

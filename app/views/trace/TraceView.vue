@@ -1,10 +1,13 @@
 <script setup lang="ts">
 import { explainCause, verdictText, type Branch, type Check } from '@salt-trail/core'
-import { readOver, showEnd } from '~/questions/question-text'
+import { showEnd } from '~/questions/question-text'
+import { useAnswerBar } from '~/questions/useAnswerBar'
 import { useAnswer } from '~/api/useAnswer'
 import { withGhostedRest } from '~/views/trace/ghosted-rest'
 import { alignLanes, columnOf } from '~/views/trace/align'
+import { caseName, headlineOf, nameOf as nameOfWay } from '~/views/trace/cases'
 import { nameOf } from '~/views/trace/stop-words'
+import { useCases } from '~/views/trace/useCases'
 
 /** One question, answered: both directions, the first fault, the evidence of every decision. */
 const estate = useEstate()
@@ -16,24 +19,20 @@ useHead({
   ),
 })
 
-const fromEnd = textInAddress('from', 'push')
-const toEnd = textInAddress('to', 'push')
-const over = textInAddress('over', 'push', 'tcp 443')
-const query = computed(() => ({ from: fromEnd.value, to: toEnd.value, over: over.value }))
-const asked = computed(() => query.value.from !== '' && query.value.to !== '')
-
-const transport = computed(() => readOver(query.value.over))
-const question = computed(() => {
-  const { from, to } = query.value
-  return asked.value && typeof transport.value !== 'string' && estate.fixedBase !== null
-    ? { base: estate.fixedBase, body: { from, to, ...transport.value } }
-    : null
-})
+const {
+  query,
+  isAsked,
+  cases,
+  chosen: chosenCase,
+  choose: chooseCase,
+  question,
+  ...of
+} = useCases()
 const {
   answer,
-  failure: refused,
-  error,
-  isLoading: waiting,
+  failure: notTraced,
+  error: traceError,
+  isLoading: isTracing,
 } = useAnswer<'trace'>(
   () =>
     question.value && {
@@ -42,15 +41,15 @@ const {
       body: { ...question.value.body, continue: true },
     },
 )
+const waiting = computed(() => of.isLoading.value || isTracing.value)
 /** What would make it work; null while that is looked for. */
 const { answer: proposed, failure: proposedRefused } = useAnswer<'proposals'>(() =>
   question.value && answer.value && answer.value.verdict !== 'works'
     ? { ...question.value, path: 'proposals' }
     : null,
 )
-const failure = computed(() =>
-  typeof transport.value === 'string' ? transport.value : (refused.value ?? ''),
-)
+const failure = computed(() => of.failure.value || (notTraced.value ?? ''))
+const error = computed(() => of.error.value ?? traceError.value)
 /** Which end of the question the server does not know, and what it may have meant. */
 const unknownEnd = computed(() => {
   const said = (
@@ -62,13 +61,22 @@ const unknownEnd = computed(() => {
 })
 const candidates = computed(() => unknownEnd.value?.candidates ?? [])
 const part = computed(() => unknownEnd.value?.part ?? 'from')
+const answerBar = useAnswerBar()
+/** Takes what was meant; the rest of the question stands in the bar already. */
+function mean(end: string): void {
+  const { part } = questions.refusal!
+  questions.text = { ...questions.text, [part]: showEnd(end, estate.outline?.ends ?? []) }
+  void answerBar()
+}
+onUnmounted(() => (questions.refusal = null))
 // The question of the address stands in the bar.
 watch(
   [() => JSON.stringify(query.value), () => estate.outline],
   () => {
     const { from, to, over } = query.value
     const ends = estate.outline?.ends
-    if (ends && asked.value)
+    questions.refusal = null
+    if (ends && isAsked.value)
       questions.text = { from: showEnd(from, ends), to: showEnd(to, ends), over }
   },
   { immediate: true },
@@ -103,6 +111,7 @@ const chosen = computed({
   },
 })
 /** What lies beyond its fault follows the first proposal, once that is found. */
+const isOneOfMany = computed(() => (cases.value?.cases.length ?? 0) > 1)
 const branch = computed(() => {
   const own = branches.value[chosen.value]
   return own ? withGhostedRest(own, proposed.value?.proposals[0]?.shown ?? null) : null
@@ -160,7 +169,7 @@ const sentence = computed(() => {
     now.seenAs.length > 0
       ? `seen as ${now.seenAs.map((a) => (a === 'unpredictable' ? 'an address nobody can foresee' : a)).join(' or ')}`
       : ''
-  const by = now.leavesBy ? `leaves by ${now.leavesBy.slice(now.leavesBy.indexOf('/') + 1)}` : ''
+  const by = now.leavesBy ? `leaves by ${nameOfWay(now.leavesBy)}` : ''
   return [by, seen].filter(Boolean).join(', ')
 })
 /** Whether what would mend the fault is known: until then, what lies beyond it is not settled. */
@@ -190,6 +199,18 @@ const KEYS = [
 <template>
   <AppShell :said="said" :keys="KEYS">
     <LoadState v-if="!estate.outline" />
+    <div v-else-if="questions.refusal" class="p-10" role="alert">
+      <h1 class="mb-1 text-base font-semibold">This cannot be asked</h1>
+      <p class="mb-3 text-soft">{{ questions.refusal.message }}</p>
+      <ul v-if="questions.refusal.candidates.length > 0">
+        <li v-for="one in questions.refusal.candidates" :key="one.end" class="py-0.5">
+          <button type="button" class="mono cursor-pointer underline" @click="mean(one.end)">
+            {{ one.id }}
+          </button>
+          <span class="ml-3 text-xs text-soft">{{ one.about }}</span>
+        </li>
+      </ul>
+    </div>
     <div
       v-else-if="answer && branch"
       class="page-lying flex h-full flex-col gap-3 overflow-auto px-4 pt-3.5 pb-4"
@@ -204,15 +225,25 @@ const KEYS = [
       <div class="flex flex-wrap items-baseline gap-x-3.5 gap-y-1" role="status">
         <h1 class="flex items-center gap-2.5 text-lg font-semibold tracking-tight">
           <ProblemMark v-if="branch.cause" mark="hole" :size="17" label="fails" />{{
-            verdictText(branch.verdict)
+            cases && isOneOfMany ? headlineOf(cases) : verdictText(branch.verdict)
           }}
         </h1>
-        <p class="text-soft">{{ sentence }}</p>
+        <p class="text-soft">
+          <span v-if="cases && chosenCase && isOneOfMany" class="font-semibold"
+            >{{ caseName(chosenCase, cases) }}: </span
+          >{{ sentence }}
+        </p>
         <span v-if="branch.cause" class="mono text-faint"
           >{{ branch.cause.code }} {{ branch.cause.object }}</span
         >
         <TraceActions :answer="answer" class="ml-auto" />
       </div>
+      <TraceCases
+        v-if="cases && isOneOfMany"
+        :found="cases"
+        :chosen="chosenCase"
+        @choose="chooseCase"
+      />
       <nav
         v-if="branches.length > 1"
         aria-label="Branches of equal cost"
@@ -233,11 +264,16 @@ const KEYS = [
       <TraceStrip
         v-model:selected="selected"
         :branch="branch"
-        :over="query.over"
+        :over="of.overSays.value"
         :differs="differs"
         class="shrink-0"
       />
-      <TraceBeside v-model:differs="differs" :branch="branch" :question="questions.text" />
+      <TraceBeside
+        v-model:differs="differs"
+        :branch="branch"
+        :question="questions.text"
+        :family="isOneOfMany ? chosenCase?.family : undefined"
+      />
       <div class="grid grid-cols-[minmax(0,1fr)_300px] gap-[22px]">
         <div class="space-y-5">
           <StopEvidence v-if="stop" :stop="stop" />
@@ -314,7 +350,7 @@ const KEYS = [
         </li>
       </ul>
     </div>
-    <div v-else-if="!asked" class="max-w-xl p-10">
+    <div v-else-if="!isAsked" class="max-w-xl p-10">
       <h1 class="mb-1 text-base font-semibold">Ask how a packet travels</h1>
       <p class="text-soft">
         Write in the bar above from where to where, and over what:

@@ -1,0 +1,68 @@
+import { refDebounced } from '@vueuse/core'
+import type { RouteLocationRaw } from 'vue-router'
+import { useAnswer } from '~/api/useAnswer'
+
+/** Somewhere that a text leads to: an object, a finding, a view. */
+export interface FoundPlace {
+  readonly key: string
+  readonly name: string
+  readonly about: string
+  readonly to: RouteLocationRaw
+}
+
+const LEAST_LETTERS = 2
+const MOST_FINDINGS = 4
+
+/** What a text finds besides ends of questions: views, objects, who has an address, findings. */
+export function useSearch(text: () => string) {
+  const estate = useEstate()
+  const { views, linkTo } = useViews()
+  const word = computed(() => text().trim())
+  const settled = refDebounced(word, 120)
+  const isAsked = computed(
+    () => settled.value.length >= LEAST_LETTERS && !/[>\s]/.test(settled.value),
+  )
+  const base = computed(() => (isAsked.value ? estate.fixedBase : null))
+  const { answer: objects } = useAnswer<'search'>(() =>
+    base.value === null
+      ? null
+      : { base: base.value, path: 'search', query: { text: settled.value, most: 8 } },
+  )
+  const { answer: findings } = useAnswer<'findings'>(() =>
+    base.value === null
+      ? null
+      : {
+          base: base.value,
+          path: 'findings',
+          query: { text: settled.value, count: MOST_FINDINGS },
+        },
+  )
+  const viewsFound = computed((): FoundPlace[] =>
+    word.value.length < LEAST_LETTERS
+      ? []
+      : views
+          .filter(({ title }) => title.toLowerCase().startsWith(word.value.toLowerCase()))
+          .map((view) => ({
+            key: `view ${view.name}`,
+            name: view.title,
+            about: `view, key ${view.key}`,
+            to: linkTo(view),
+          })),
+  )
+  const path = (view: string): string => `/${estate.slug}/${estate.revision}/${view}`
+  return computed((): FoundPlace[] => [
+    ...viewsFound.value,
+    ...(objects.value?.objects ?? []).map(({ ref, says }) => ({
+      key: `object ${ref}`,
+      name: ref.slice(ref.indexOf('/') + 1),
+      about: says,
+      to: { path: path('object'), query: { of: ref } },
+    })),
+    ...(findings.value?.findings ?? []).map(({ fingerprint, code, sentence }) => ({
+      key: `finding ${fingerprint}`,
+      name: code,
+      about: sentence,
+      to: { path: path('findings'), query: { finding: fingerprint } },
+    })),
+  ])
+}
