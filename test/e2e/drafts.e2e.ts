@@ -274,7 +274,7 @@ test('every view answers for the draft, its base or the difference', async ({ pa
   await page.goto(
     draft.replace(/draft$/, 'trace?from=interface:seat-plan-2&to=internet&over=tcp+443'),
   )
-  await expect(page.getByRole('heading', { level: 1 })).toContainText('Works')
+  await expect(page.getByRole('heading', { level: 1 })).toContainText('IPv4: works')
   await band.getByText('the difference').click()
   await expect(page.getByText('no route', { exact: false }).first()).toBeVisible()
 })

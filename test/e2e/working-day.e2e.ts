@@ -245,7 +245,7 @@ test('the path through the demo begins when asked, leads by links, and is left f
   await path.getByRole('button', { name: 'Show me' }).click()
   await expect(page).toHaveURL(/only=problems/)
   await path.getByRole('button', { name: 'Next' }).click()
-  await expect(page.getByRole('heading', { level: 1 })).toContainText('Lost on the way')
+  await expect(page.getByRole('heading', { level: 1 })).toContainText('IPv4: lost on the way')
   await expect(page.getByText(/nat-telemetry takes the packet/).first()).toBeVisible()
   await path.getByRole('button', { name: 'Next' }).click()
   await expect(page.getByText('here they part').first()).toBeVisible()

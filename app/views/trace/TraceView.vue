@@ -5,7 +5,7 @@ import { useAnswerBar } from '~/questions/useAnswerBar'
 import { useAnswer } from '~/api/useAnswer'
 import { withGhostedRest } from '~/views/trace/ghosted-rest'
 import { alignLanes, columnOf } from '~/views/trace/align'
-import { caseName, headlineOf, nameOf as nameOfWay } from '~/views/trace/cases'
+import { headlineOf, nameOf as nameOfWay } from '~/views/trace/cases'
 import { nameOf } from '~/views/trace/stop-words'
 import { useCases } from '~/views/trace/useCases'
 
@@ -228,11 +228,7 @@ const KEYS = [
             cases && isOneOfMany ? headlineOf(cases) : verdictText(branch.verdict)
           }}
         </h1>
-        <p class="text-soft">
-          <span v-if="cases && chosenCase && isOneOfMany" class="font-semibold"
-            >{{ caseName(chosenCase, cases) }}: </span
-          >{{ sentence }}
-        </p>
+        <p v-if="!isOneOfMany" class="text-soft">{{ sentence }}</p>
         <span v-if="branch.cause" class="mono text-faint"
           >{{ branch.cause.code }} {{ branch.cause.object }}</span
         >
