@@ -42,6 +42,14 @@ import {
 import { DRAFT_ROUTES } from './draft-routes'
 import { differenceAnswer, historyAnswer, sinceQuery } from './revisions'
 import { hopsAnswer, subnetQuery, waysInAnswer } from './subnets'
+import {
+  behindAnswer,
+  behindQuery,
+  exposureAnswer,
+  exposureQuery,
+  talksAnswer,
+  talksQuery,
+} from './exposure'
 import { OBJECT_ROUTES } from './object-routes'
 import { proposalsAnswer, proposalsBody } from './proposals'
 import { casesAnswer, traceAnswer } from './traces'
@@ -331,6 +339,33 @@ export const ROUTES = {
       query: subnetQuery,
       answer: waysInAnswer,
       refuses: [400, 404],
+    },
+  },
+  '/api/estates/{estate}/{revision}/exposure': {
+    get: {
+      summary: 'What is reached from outside, in the whole estate',
+      path: revisionParams,
+      query: exposureQuery,
+      answer: exposureAnswer,
+      refuses: [404],
+    },
+  },
+  '/api/estates/{estate}/{revision}/behind': {
+    get: {
+      summary: 'What a host that is reached from outside opens up behind it',
+      path: revisionParams,
+      query: behindQuery,
+      answer: behindAnswer,
+      refuses: [404],
+    },
+  },
+  '/api/estates/{estate}/{revision}/talks': {
+    get: {
+      summary: 'Whom a network can talk to, and on what',
+      path: revisionParams,
+      query: talksQuery,
+      answer: talksAnswer,
+      refuses: [404],
     },
   },
   '/api/estates/{estate}/{revision}/trace': {

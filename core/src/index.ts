@@ -85,7 +85,11 @@ export {
 } from './findings/findings'
 
 export { allHops } from './hops/hops'
-export { waysInOf, type Jump, type WayIn, type WaysIn } from './ways-in/ways-in'
+export { exposureOf, type HostExposure, type Opening, type OpenTo } from './ways-in/exposure'
+export { talkBetween, type Talk } from './ways-in/talks'
+export { gravestFirst, groupOf, openingsMeant, type OpeningsMeant } from './ways-in/openings'
+export { portKind, type PortKind } from './packet/known-ports'
+export { opensBehind, waysInOf, type Jump, type WayIn, type WaysIn } from './ways-in/ways-in'
 export { waysInBetween, type WayInBetween, type WayInFate } from './ways-in/difference'
 export { compareWays, type WayChange, type WayText } from './compare/ways'
 export { hopsJson, type HopRangeJson, type HopsJson, type RouteJson } from './hops/json'

@@ -38,6 +38,7 @@ import {
 } from '@salt-trail/core'
 import { outlineOf } from '../estates/outline'
 import { Refused } from '../refused'
+import { exposurePage, hostsBehind, talksOf } from './exposure'
 import type { HeldModel } from './held'
 
 const refusedQuestion = ({ code, message, part, candidates }: Refusal): Refused =>
@@ -95,6 +96,10 @@ export const ANSWERS = {
     hopsByOwner(model, hopsJson(model, subnetIn(model, subnet), memo)),
   waysIn: ({ model, memo }: HeldModel, { subnet }: { subnet: string }) =>
     waysInOf(model, subnetIn(model, subnet), memo),
+  exposure: ({ model }: HeldModel, asked: Parameters<typeof exposurePage>[1]) =>
+    exposurePage(model, asked),
+  behind: ({ model }: HeldModel, { host }: { host: string }) => hostsBehind(model, host),
+  talks: ({ model }: HeldModel, { from }: { from: string }) => talksOf(model, from),
   /** The matrix turned to entering, for the rows in sight. */
   entries: (
     { model, memo }: HeldModel,

@@ -80,6 +80,11 @@ const REQUESTS: {
   '/api/estates/{estate}/{revision}/ways-in': {
     get: { path: demo, query: 'subnet=ticketing-web-1' },
   },
+  '/api/estates/{estate}/{revision}/exposure': {
+    get: { path: demo, query: 'sort=subnet&text=22' },
+  },
+  '/api/estates/{estate}/{revision}/behind': { get: { path: demo, query: 'host=booking-1' } },
+  '/api/estates/{estate}/{revision}/talks': { get: { path: demo, query: 'from=crew' } },
   '/api/estates/{estate}/{revision}/trace': { post: { path: demo, body: question } },
   '/api/estates/{estate}/{revision}/proposals': { post: { path: demo, body: question } },
   '/api/estates/{estate}/{revision}/cases': {

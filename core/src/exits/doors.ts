@@ -1,6 +1,7 @@
 import { derived, sameItems } from '../incremental/derived'
 import { parseAddress, type Address } from '../address/address'
 import { AddressMap } from '../address/address-map'
+import { isPublic } from '../address/public'
 import type { Model } from '../model/model'
 
 /** The public addresses of firewalls that translate to an address, by that address. */
@@ -75,12 +76,12 @@ export const portsTo = (model: Model, index: number): readonly PublishedPort[] =
   published(model).get(index) ?? []
 
 /**
- * The addresses by which the internet could reach an interface: its own, and those translated to
- * it.
+ * The addresses by which the internet could reach an interface: its public one, its own that are
+ * public themselves, of either family, and those translated to it.
  */
 export function doorsTo(model: Model, index: number): Address[] {
   const host = model.interfaces[index]!
-  const global = host.addresses.filter((address) => typeof address === 'bigint')
+  const global = host.addresses.filter(isPublic)
   const doors = translations(model)
   const translated = host.addresses.flatMap((address) => doors.get(address) ?? [])
   return [

@@ -245,20 +245,25 @@ function jumpsOf(model: Model, ways: readonly WayIn[]): Jump[] {
     if (!from.startsWith('networks/')) reached.set(to, (reached.get(to) ?? new Set()).add(from))
   return [...reached].map(([host, from]) => {
     const own = model.interfaces[model.index.interfaces.get(host.slice('interfaces/'.length))!]!
-    const source: Source = {
-      ref: host,
-      end: { in: 'subnet', place: { subnet: own.subnet, interface: own.index }, ref: own.ref },
-      addresses: rangeSetOf([]).concat(own.addresses.map(only)),
-    }
     const opens = model.interfaces.filter(
-      (one) =>
-        one !== own &&
-        one.subnet >= 0 &&
-        one.subnet !== own.subnet &&
-        model.index.interfaces.has(one.id) &&
-        !from.has(one.ref) &&
-        reaching(model, source, one.index).length > 0,
+      (one) => !from.has(one.ref) && opensBehind(model, own.index, one.index),
     )
     return { host, from: [...from], opens: opens.map((one) => one.ref) }
   })
+}
+
+/**
+ * Whether a host reaches another one outside its subnet with any packet, answered or not: a step on
+ * for whoever has got to the first. Costs a walk for each box of packets between the two.
+ */
+export function opensBehind(model: Model, from: number, to: number): boolean {
+  const [own, other] = [model.interfaces[from]!, model.interfaces[to]!]
+  const isApart = from !== to && other.subnet >= 0 && other.subnet !== own.subnet
+  if (!isApart || !model.index.interfaces.has(other.id)) return false
+  const source: Source = {
+    ref: own.ref,
+    end: { in: 'subnet', place: { subnet: own.subnet, interface: own.index }, ref: own.ref },
+    addresses: own.addresses.map(only),
+  }
+  return reaching(model, source, to).length > 0
 }

@@ -1,33 +1,17 @@
 import { attributeOf, missingIn, type Root } from '../root'
-import { derived } from '../../incremental/derived'
 import { familyOf, type Address } from '../../address/address'
-import {
-  rangeSet,
-  rangesContain,
-  sameRanges,
-  subtractRanges,
-  type Range,
-  type RangeSet,
-} from '../../address/ranges'
-import { internetRanges } from '../../expectations/selection'
+import { rangesContain, type Range } from '../../address/ranges'
 import { eachFlow, type Flow } from '../../flows/flow'
 import type { InterfaceModel, Model, SubnetModel } from '../../model/model'
-import {
-  hasPorts,
-  ICMP,
-  packetJson,
-  protocolName,
-  TCP,
-  UDP,
-  type Packet,
-} from '../../packet/packet'
+import { ADMINISTRATION, DATABASES } from '../../packet/known-ports'
+import { hasPorts, ICMP, packetJson, protocolName, TCP, type Packet } from '../../packet/packet'
 import { allPackets, packetOf, type PacketBox } from '../../packet/packet-set'
 import { placeOfProtocol, protocolAt } from '../../packet/protocols'
-import { passing } from '../../rules/passing'
 import { ruleBook } from '../../rules/rule-book'
 import { mismatch } from '../../rules/condition'
 import { ruleText } from '../../rules/words'
-import { doorsTo, portsTo, type PublishedPort } from '../../exits/doors'
+import { doorsTo, portsTo } from '../../exits/doors'
+import { outsideSpace, packetsTo, throughRules } from '../../ways-in/from-outside'
 import { answersTo, type Outside } from '../holes/answers-outside'
 import { lostInside } from '../holes/lost-inside'
 import { finding, unique, type Finding, type Severity } from '../finding'
@@ -43,12 +27,6 @@ import {
 import { idsOf, presentOf, rangesOf } from '../../model/present'
 
 const one = (value: Address): Range => ({ from: value, to: value })
-
-/** Ports of remote administration and of databases. */
-const ADMINISTRATION = new Set([22, 23, 135, 139, 445, 2375, 3389, 5900, 5985, 5986, 6443, 10250])
-const DATABASES = new Set([
-  1433, 1521, 2181, 3306, 5432, 5984, 6379, 7000, 9042, 9200, 11211, 27017,
-])
 
 /**
  * Interfaces that the internet reaches, with their ports, and whether that traffic misses the
@@ -173,17 +151,6 @@ function answersFrom(
   return table ? answersTo(survey.model, who, { subnet, table }, flow) : []
 }
 
-/** What the internet sends to a port that a frontend publishes. */
-function packetsTo({ address, protocol, port }: PublishedPort): PacketBox[] {
-  const places = [TCP, UDP].filter((one) => protocol === null || protocol === one)
-  return places.map((one) => ({
-    ...allPackets(familyOf(address)),
-    dst: { from: address, to: address },
-    protocol: { from: placeOfProtocol(one), to: placeOfProtocol(one) },
-    dstPort: { from: port, to: port },
-  }))
-}
-
 function inRound(
   subnet: SubnetModel,
   host: string,
@@ -233,41 +200,6 @@ function ruleThatLetsIn(model: Model, host: InterfaceModel, packet: Packet): Roo
   }
   return missingIn(host.ref, 'ruleSets')
 }
-
-/**
- * What the host's own rules can let in at all: asked of the rules alone, which is far less work
- * than walking. Where a firewall translates on the way, or a door's own table may lead through one,
- * nothing is left out.
- */
-function throughRules(model: Model, index: number, door: Address): PacketBox[] {
-  const host = model.interfaces[index]!
-  const network = model.subnets[host.subnet]!.network
-  const all = { ...allPackets(typeof door === 'number' ? 4 : 6), dst: one(door) }
-  const own =
-    door === host.publicAddress
-      ? host.addresses.find((address) => typeof address === 'number')
-      : host.addresses.includes(door)
-        ? door
-        : undefined
-  const steered =
-    model.attached.gateways.get(network)?.some((gateway) => gateway.table >= 0) ?? false
-  const place = { subnet: host.subnet, interface: index }
-  const passed =
-    own === undefined || steered
-      ? [all]
-      : passing(model, { direction: 'in', place, crosses: true }, [{ ...all, dst: one(own) }])
-  return passed.map((box) => ({ ...box, dst: one(door) }))
-}
-
-/** The internet without the public addresses that the estate itself or a site has. */
-const outsideSpace = derived(
-  (model: Model): RangeSet =>
-    subtractRanges(
-      internetRanges(model),
-      rangeSet(idsOf(model, 'sites').flatMap((id) => rangesOf(model, 'sites', id))),
-    ),
-  { same: sameRanges },
-)
 
 /** The firewalls that a host’s way to the internet passes. */
 function guardsOf(survey: CheckContext, subnet: SubnetModel, index: number): string[] {

@@ -1,0 +1,286 @@
+/**
+ * What can be reached from outside, host by host: design part 3.5, for the whole estate. Every
+ * packet that the internet or a site can send to an address of the host is walked, box by box, and
+ * what is delivered is told by port: who may send it, what it passes, and whether it is answered.
+ *
+ * Only what the host's own rules let in is walked at all, so that the cost follows the rules and
+ * not the address space.
+ */
+import { familyOf, formatAddress, type Family } from '../address/address'
+import {
+  intersectRanges,
+  rangeSet,
+  rangeSetOf,
+  rangeText,
+  type Range,
+  type RangeSet,
+} from '../address/ranges'
+import { prefixOf } from '../address/prefix'
+import { doorsTo, portsTo, type PublishedPort } from '../exits/doors'
+import { eachFlow, type Flow } from '../flows/flow'
+import { derived } from '../incremental/derived'
+import type { Model } from '../model/model'
+import { portKind, type PortKind } from '../packet/known-ports'
+import { packetJson, type PacketJson } from '../packet/packet'
+import {
+  boxWith,
+  joinBoxes,
+  meetBoxes,
+  packetOf,
+  protocolsOf,
+  type PacketBox,
+} from '../packet/packet-set'
+import { PLACES_WITHOUT_PORTS } from '../packet/protocols'
+import type { End } from '../walk/state'
+import { gravestFirst } from './openings'
+import { addressesOf } from './ways-in'
+import { outsideSpace, packetsTo, throughRules, throughTranslators } from './from-outside'
+
+/** Who may send to an opening. */
+export interface OpenTo {
+  /** As ranges, the first few. */
+  readonly ranges: readonly string[]
+  readonly moreRanges: number
+  /** The part of the sender's addresses of that family, more than 0 and up to 1. */
+  readonly share: number
+}
+
+/** One port, or span of ports, by which a host is reached from outside. */
+export interface Opening {
+  /** `internet` or `sites/ID`. */
+  readonly from: string
+  /** As `interfaces/ID`, and where it is. */
+  readonly to: string
+  readonly subnet: string
+  readonly network: string
+  /** The address outside that is sent to. */
+  readonly address: string
+  /** Null for every protocol. */
+  readonly protocols: readonly (string | number)[] | null
+  /** Null for protocols without ports. */
+  readonly ports: { readonly from: number; readonly to: number } | null
+  readonly kind: PortKind
+  readonly openTo: OpenTo
+  /** What packets pass; several where they come by different ways. */
+  readonly ways: readonly (readonly string[])[]
+  /**
+   * Whether the host's answers arrive: to all of these packets, to some, as by the port they come
+   * from, or to none, so that no connection comes about.
+   */
+  readonly answered: 'all' | 'some' | 'none'
+  /** One such packet. */
+  readonly packet: PacketJson
+}
+
+export interface HostExposure {
+  readonly openings: readonly Opening[]
+  /** True where there are more kinds of packets than are walked, so that openings may be missing. */
+  readonly isCut: boolean
+}
+
+/** More walks than this are not made for one host and one sender. */
+const MOST_WALKS = 3_000
+const PORTS: Range = { from: 0, to: 65535 }
+
+/** So many ranges of an opening are told. */
+const MOST_RANGES = 4
+
+interface Sender {
+  readonly ref: string
+  readonly end: End
+  readonly addresses: RangeSet
+  readonly boxes: readonly PacketBox[]
+}
+
+/**
+ * By what one host is reached from outside, the gravest first. Empty for an interface that is not
+ * up, in no subnet, or a side of a firewall. Costs a walk with its answer for each box of packets
+ * that the rules before the host tell apart.
+ */
+export function exposureOf(model: Model, index: number): HostExposure {
+  const host = model.interfaces[index]!
+  const subnet = model.subnets[host.subnet]
+  if (!subnet || !host.up || model.firewallAt.has(index)) return { openings: [], isCut: false }
+  const place = {
+    to: host.ref,
+    subnet: subnet.id,
+    network: model.networks[subnet.network]?.id ?? '',
+  }
+  let isCut = false
+  const openings = [fromInternet(model, index), ...fromSites(model, index)].flatMap((sender) => {
+    const { reached, isWhole } = flowsFrom(model, sender, index)
+    isCut ||= !isWhole
+    return openingsIn(sender, reached).map((one): Opening => ({ ...place, ...one }))
+  })
+  return { openings: openings.sort(gravestFirst), isCut }
+}
+
+function fromInternet(model: Model, index: number): Sender {
+  return {
+    ref: 'internet',
+    end: { in: 'outside', ref: 'internet' },
+    addresses: outsideSpace(model),
+    boxes: [
+      ...doorsTo(model, index).flatMap((door) => throughRules(model, index, door)),
+      ...portsTo(model, index).flatMap(packetsTo),
+    ],
+  }
+}
+
+/** The ports of frontends by the number of the interface that they lead to, at private addresses. */
+const privatePorts = derived(
+  (model: Model): ReadonlyMap<number, readonly PublishedPort[]> => {
+    const ports = new Map<number, PublishedPort[]>()
+    for (const { up, addresses, listeners } of model.frontends)
+      for (const { protocol, port, targets } of up ? listeners : [])
+        for (const target of targets)
+          ports.set(target, [
+            ...(ports.get(target) ?? []),
+            ...addresses.map((address) => ({ address, protocol, port })),
+          ])
+    return ports
+  },
+  { same: () => false },
+)
+
+function fromSites(model: Model, index: number): Sender[] {
+  const boxes = [
+    ...addressesOf(model, index).flatMap((address) =>
+      throughTranslators(model, throughRules(model, index, address)),
+    ),
+    ...(privatePorts(model).get(index) ?? []).flatMap(packetsTo),
+  ]
+  return [...model.index.sites.keys()].map((id) => ({
+    ref: `sites/${id}`,
+    end: { in: 'outside', ref: `sites/${id}` },
+    addresses: rangeSetOf((model.estate.sites.get(id)?.ranges ?? []).map(prefixOf)),
+    boxes,
+  }))
+}
+
+interface Reached {
+  readonly flow: Flow
+  /** The ways of its branches that come to the host. */
+  readonly ways: readonly (readonly string[])[]
+}
+
+/** The flows of a sender that come to a host. */
+function flowsFrom(
+  model: Model,
+  { ref, end, addresses, boxes }: Sender,
+  index: number,
+): { reached: readonly Reached[]; isWhole: boolean } {
+  const reached: Reached[] = []
+  let walks = 0
+  const take = (flow: Flow): boolean => {
+    const ways = flow.branches
+      .filter(
+        ({ delivered, deliveredAt }) =>
+          delivered && deliveredAt?.in === 'subnet' && deliveredAt.place.interface === index,
+      )
+      .map(({ way }) => way)
+    if (ways.length > 0) reached.push({ flow, ways })
+    return ++walks > MOST_WALKS
+  }
+  const isInternet = ref === 'internet'
+  const about = { sources: addresses, ...(isInternet ? { publicSources: true } : {}) }
+  const within = isInternet ? boxes : boxes.flatMap((box) => cutAlong(box, addresses))
+  return { reached, isWhole: eachFlow(model, end, within, true, take, about) }
+}
+
+const cutAlong = (box: PacketBox, sources: RangeSet): PacketBox[] =>
+  intersectRanges(rangeSet([box.src]), sources).map((src) => boxWith(box, { src }))
+
+/** The openings that flows make; those that go the same ways are told together. */
+function openingsIn(
+  { ref, addresses }: Sender,
+  reached: readonly Reached[],
+): Omit<Opening, 'to' | 'subnet' | 'network'>[] {
+  const byWays = new Map<string, Reached[]>()
+  for (const one of reached) {
+    const key = JSON.stringify(one.ways)
+    const known = byWays.get(key)
+    if (known) known.push(one)
+    else byWays.set(key, [one])
+  }
+  return [...byWays.values()].flatMap((alike) => {
+    const flows = alike.map(({ flow }) => flow)
+    return portsIn(flows.map(({ box }) => box)).map(({ box, sources }) => {
+      const of = intersectRanges(sources, addresses)
+      const family = familyOf(box.dst.from)
+      const answered = answeredIn(flows, box)
+      return {
+        from: ref,
+        address: formatAddress(box.dst.from),
+        protocols: protocolsOf(box.protocol),
+        ...portsOfBox(box),
+        openTo: openTo(of, addresses, family),
+        ways: alike[0]!.ways,
+        answered: answered.says,
+        packet: packetJson(packetOf(sentFrom(answered.of, addresses))),
+      }
+    })
+  })
+}
+
+/** The packets of a box that come from some addresses. */
+const sentFrom = (box: PacketBox, addresses: RangeSet): PacketBox =>
+  boxWith(box, { src: intersectRanges(rangeSet([box.src]), addresses)[0] ?? box.src })
+
+/** How far packets of a box are answered, and some of them that are, where any is. */
+function answeredIn(
+  flows: readonly Flow[],
+  box: PacketBox,
+): { says: Opening['answered']; of: PacketBox } {
+  const parts = flows.flatMap(({ box: own, worst }) => {
+    const part = meetBoxes(own, boxWith(box, { src: own.src }))
+    return part === null ? [] : [{ part, works: worst.verdict === 'works' }]
+  })
+  const working = parts.filter(({ works }) => works)
+  const says = working.length === 0 ? 'none' : working.length === parts.length ? 'all' : 'some'
+  return { says, of: (working[0] ?? parts[0])?.part ?? box }
+}
+
+const hasNoPorts = ({ protocol }: PacketBox): boolean =>
+  Number(protocol.from) >= PLACES_WITHOUT_PORTS.from
+
+function portsOfBox(box: PacketBox): Pick<Opening, 'ports' | 'kind'> {
+  if (hasNoPorts(box)) return { ports: null, kind: 'other' }
+  const ports = { from: Number(box.dstPort.from), to: Number(box.dstPort.to) }
+  return { ports, kind: portKind(ports) }
+}
+
+/** Boxes by protocol and port, each with all of its sources; the port they come from is left out. */
+function portsIn(
+  boxes: readonly PacketBox[],
+): { readonly box: PacketBox; readonly sources: RangeSet }[] {
+  const joined = joinBoxes(boxes.map((box) => boxWith(box, { srcPort: PORTS })))
+  const groups = new Map<string, PacketBox[]>()
+  for (const box of joined) {
+    const { dst, protocol, dstPort } = box
+    const key = `${dst.from} ${protocol.from}-${protocol.to} ${dstPort.from}-${dstPort.to}`
+    const known = groups.get(key)
+    if (known) known.push(box)
+    else groups.set(key, [box])
+  }
+  return [...groups.values()].map((group) => ({
+    box: group[0]!,
+    sources: rangeSet(group.map(({ src }) => src)),
+  }))
+}
+
+const sizeOf = (set: RangeSet, family: Family): number =>
+  set.reduce(
+    (sum, { from, to }) =>
+      familyOf(from) === family ? sum + Number(BigInt(to) - BigInt(from) + 1n) : sum,
+    0,
+  )
+
+function openTo(sources: RangeSet, all: RangeSet, family: Family): OpenTo {
+  const ranges = sources.filter(({ from }) => familyOf(from) === family)
+  return {
+    ranges: ranges.slice(0, MOST_RANGES).map(rangeText),
+    moreRanges: Math.max(0, ranges.length - MOST_RANGES),
+    share: Math.min(1, sizeOf(ranges, family) / Math.max(1, sizeOf(all, family))),
+  }
+}

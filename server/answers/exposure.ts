@@ -1,0 +1,136 @@
+import { setImmediate } from 'node:timers/promises'
+import {
+  exposureOf,
+  groupOf,
+  opensBehind,
+  openingsMeant,
+  talkBetween,
+  type Model,
+  type Opening,
+  type OpeningsMeant,
+  type Talk,
+} from '@salt-trail/core'
+import { Refused } from '../refused'
+
+/**
+ * What is found host by host, or pair by pair: large estates take longer than a request may. Each
+ * request goes on for a while and tells what is known by then; whoever waits asks again. Other
+ * questions have their turn in between, and nothing goes on once nobody asks.
+ */
+const MOST_MILLISECONDS = 500
+/** Other questions have their turn after so long. */
+const TURN_MILLISECONDS = 20
+
+/** Goes on with steps until they are done or the time is over. */
+async function goOn(hasNext: () => boolean, step: () => void): Promise<void> {
+  const end = performance.now() + MOST_MILLISECONDS
+  let turn = performance.now() + TURN_MILLISECONDS
+  while (hasNext() && performance.now() < end) {
+    step()
+    if (performance.now() < turn) continue
+    await setImmediate()
+    turn = performance.now() + TURN_MILLISECONDS
+  }
+}
+
+interface Exposed {
+  readonly openings: Opening[]
+  readonly hosts: readonly number[]
+  looked: number
+  cut: number
+}
+const exposed = new WeakMap<Model, Exposed>()
+
+/** What of the estate is reached from outside, as far as it is known, and some of it. */
+export async function exposurePage(
+  model: Model,
+  asked: OpeningsMeant & {
+    readonly revision: number
+    readonly from: number
+    readonly count: number
+  },
+) {
+  const known: Exposed = exposed.get(model) ?? {
+    ...{ openings: [], looked: 0, cut: 0 },
+    hosts: [...model.index.interfaces.values()],
+  }
+  exposed.set(model, known)
+  await goOn(
+    () => known.looked < known.hosts.length,
+    () => {
+      const { openings, isCut } = exposureOf(model, known.hosts[known.looked++]!)
+      known.openings.push(...openings)
+      if (isCut) known.cut += 1
+    },
+  )
+  const meant = openingsMeant(known.openings, asked)
+  return {
+    revision: asked.revision,
+    looked: known.looked,
+    hosts: known.hosts.length,
+    cut: known.cut,
+    total: meant.length,
+    openings: meant
+      .slice(asked.from, asked.from + asked.count)
+      .map((one) => ({ ...one, group: groupOf(one, asked.sort) })),
+  }
+}
+
+interface Behind {
+  readonly opens: string[]
+  looked: number
+}
+const behind = new WeakMap<Model, Map<string, Behind>>()
+const MOST_BEHIND = 500
+
+/** The hosts that one which is reached from outside reaches in turn, as far as they are known. */
+export async function hostsBehind(model: Model, host: string) {
+  const own = model.index.interfaces.get(host)
+  if (own === undefined)
+    throw new Refused(404, 'no-such-interface', `there is no interface "${host}" in this revision`)
+  const hosts = [...model.index.interfaces.values()]
+  const ofModel = behind.get(model) ?? new Map<string, Behind>()
+  behind.set(model, ofModel)
+  const known: Behind = ofModel.get(host) ?? { opens: [], looked: 0 }
+  ofModel.set(host, known)
+  await goOn(
+    () => known.looked < hosts.length && known.opens.length < MOST_BEHIND,
+    () => {
+      const other = hosts[known.looked++]!
+      if (opensBehind(model, own, other)) known.opens.push(model.interfaces[other]!.ref)
+    },
+  )
+  const isWhole = known.looked === hosts.length
+  return {
+    host,
+    opens: known.opens,
+    looked: known.looked,
+    hosts: hosts.length,
+    isDone: isWhole || known.opens.length >= MOST_BEHIND,
+  }
+}
+
+/** No pair of networks is looked at for longer. */
+const MOST_MILLISECONDS_A_PAIR = 3_000
+
+const talks = new WeakMap<Model, Map<string, Talk[]>>()
+
+/** Whom the hosts of a network can talk to, network by network, as far as it is known. */
+export async function talksOf(model: Model, from: string) {
+  const own = model.index.networks.get(from)
+  if (own === undefined)
+    throw new Refused(404, 'no-such-network', `there is no network "${from}" in this revision`)
+  const others = [...model.index.networks.values()].filter((other) => other !== own)
+  const ofModel = talks.get(model) ?? new Map<string, Talk[]>()
+  talks.set(model, ofModel)
+  const known = ofModel.get(from) ?? []
+  ofModel.set(from, known)
+  await goOn(
+    () => known.length < others.length,
+    () => {
+      const end = performance.now() + MOST_MILLISECONDS_A_PAIR
+      known.push(talkBetween(model, [own, others[known.length]!], () => performance.now() > end))
+    },
+  )
+  return { from, talks: known, networks: others.length }
+}
