@@ -8,12 +8,15 @@ export const exposureQuery = z.object({
     .max(200)
     .default('')
     .meta({ description: 'A port they have, or a part of a name, an address, a way' }),
+  port: z.coerce.number().int().min(0).max(65535).optional().meta({
+    description: 'Meant where nothing has the text: the port of a service whose name it is',
+  }),
   from,
   count: countUpTo(500),
 })
 
 const protocols = z.array(z.union([z.string(), z.int()])).nullable()
-const opening = ofCore<Opening & { readonly group: string }>(
+const opening = ofCore<Opening & { readonly group: string; readonly on: string }>(
   z.object({
     from: z.string(),
     to: z.string(),
@@ -27,7 +30,8 @@ const opening = ofCore<Opening & { readonly group: string }>(
     ways: z.array(z.array(z.string())),
     answered: z.enum(['all', 'some', 'none']),
     packet,
-    group: z.string(),
+    group: z.string().meta({ description: 'The heading it stands under in this order' }),
+    on: z.string().meta({ description: 'Protocols and ports in words' }),
   }),
 )
 

@@ -42,14 +42,7 @@ import {
 import { DRAFT_ROUTES } from './draft-routes'
 import { differenceAnswer, historyAnswer, sinceQuery } from './revisions'
 import { hopsAnswer, subnetQuery, waysInAnswer } from './subnets'
-import {
-  behindAnswer,
-  behindQuery,
-  exposureAnswer,
-  exposureQuery,
-  talksAnswer,
-  talksQuery,
-} from './exposure'
+import { EXPOSURE_ROUTES } from './exposure-routes'
 import { OBJECT_ROUTES } from './object-routes'
 import { proposalsAnswer, proposalsBody } from './proposals'
 import { casesAnswer, traceAnswer } from './traces'
@@ -341,33 +334,7 @@ export const ROUTES = {
       refuses: [400, 404],
     },
   },
-  '/api/estates/{estate}/{revision}/exposure': {
-    get: {
-      summary: 'What is reached from outside, in the whole estate',
-      path: revisionParams,
-      query: exposureQuery,
-      answer: exposureAnswer,
-      refuses: [404],
-    },
-  },
-  '/api/estates/{estate}/{revision}/behind': {
-    get: {
-      summary: 'What a host that is reached from outside opens up behind it',
-      path: revisionParams,
-      query: behindQuery,
-      answer: behindAnswer,
-      refuses: [404],
-    },
-  },
-  '/api/estates/{estate}/{revision}/talks': {
-    get: {
-      summary: 'Whom a network can talk to, and on what',
-      path: revisionParams,
-      query: talksQuery,
-      answer: talksAnswer,
-      refuses: [404],
-    },
-  },
+  ...EXPOSURE_ROUTES,
   '/api/estates/{estate}/{revision}/trace': {
     post: {
       summary: 'Answer one question',

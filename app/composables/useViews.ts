@@ -18,8 +18,6 @@ export const VIEWS: readonly View[] = [
   { key: '9', name: 'revisions', title: 'Revisions' },
 ]
 
-const SUBNET_VIEWS = new Set(['next-hops', 'ways-in'])
-
 /** Where each view is for the revision on screen. */
 export function useViews() {
   const estate = useEstate()
@@ -40,7 +38,7 @@ export function useViews() {
     if (name === 'trace') return lastTrace.value
     if (!known.value) return {}
     if (name === 'map') return { at: `subnets/${selected.value}` }
-    return SUBNET_VIEWS.has(name) ? { subnet: selected.value! } : {}
+    return name === 'next-hops' ? { subnet: selected.value! } : {}
   }
   const linkTo = (view: View) => ({
     path: `/${estate.slug}/${estate.revision}/${view.name}`,

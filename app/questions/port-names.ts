@@ -30,7 +30,8 @@ export function portNames(registry: Registry): PortNames {
   const byName = new Map<string, NamedPort[]>()
   for (const [key, [name]] of Object.entries(registry)) {
     const [port, protocol] = key.split('/')
-    if (protocol !== 'tcp' && protocol !== 'udp') continue
+    // Some ports are assigned without a name.
+    if (name === '' || (protocol !== 'tcp' && protocol !== 'udp')) continue
     const named = { protocol, port: Number(port) }
     const known = byName.get(name)
     if (known) known.push(named)

@@ -72,7 +72,7 @@ export async function exposurePage(
     total: meant.length,
     openings: meant
       .slice(asked.from, asked.from + asked.count)
-      .map((one) => ({ ...one, group: groupOf(one, asked.sort) })),
+      .map((one) => ({ ...one, group: groupOf(one, asked.sort), on: groupOf(one, 'port') })),
   }
 }
 

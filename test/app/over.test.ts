@@ -62,6 +62,8 @@ test('only words that name services wait for their registry', () => {
   expect(['tcp 443', '22', 'udp 53 from 9', 'icmpv6', '47'].some(hasServiceName)).toBe(false)
 })
 
+test('no word names no service', () => expect(names.portOf('')).toBeNull())
+
 test('a trace is asked about the first port', () => {
   expect(transportOf(read('tcp 8000-8100'))).toEqual({
     protocol: 'tcp',

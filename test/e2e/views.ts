@@ -11,7 +11,11 @@ export const VIEWS = {
   findings: '/halite-ferries/head/findings',
   'next hops': '/halite-ferries/head/next-hops?subnet=crew-roster-1',
   'two subnets’ next hops': '/halite-ferries/head/next-hops?subnet=crew-roster-1&with=crew-desk-1',
-  'ways in': '/halite-ferries/head/ways-in?subnet=ticketing-web-1',
+  'ways in': '/halite-ferries/head/ways-in?by=subnet',
+  'networks among each other': '/halite-ferries/head/ways-in?show=networks&network=crew&to=hub',
+  'ways into a subnet': '/halite-ferries/head/ways-in?subnet=ticketing-web-1',
+  'a question by port':
+    '/halite-ferries/head/trace?from=interface:pay-1&to=10.44.3.10&over=tcp+400-500',
   expectations: '/halite-ferries/head/expectations',
   'the matrix turned, columns open':
     '/halite-ferries/head/exits?turned=entering&open=sites,otherNetworks',

@@ -17,15 +17,21 @@ export interface OpeningsMeant {
   readonly sort: 'port' | 'subnet' | 'address'
   /** A port that they have among theirs, or a part of a name, an address or a way. */
   readonly text: string
+  /** Meant where nothing has the text: the port of a service whose name it is. */
+  readonly port?: number | undefined
 }
 
 /** The openings that are meant, in order. */
 export function openingsMeant(
   openings: readonly Opening[],
-  { sort, text }: OpeningsMeant,
+  { sort, text, port }: OpeningsMeant,
 ): Opening[] {
   const word = text.trim().toLowerCase()
-  const meant = word === '' ? [...openings] : openings.filter((one) => isMeant(one, word))
+  const named = word === '' ? [...openings] : openings.filter((one) => isMeant(one, word))
+  const meant =
+    named.length === 0 && port !== undefined
+      ? openings.filter((one) => isMeant(one, String(port)))
+      : named
   const groups = groupOrder(meant, sort)
   return meant.sort(
     (a, b) => groups.get(groupOf(a, sort))! - groups.get(groupOf(b, sort))! || gravestFirst(a, b),

@@ -128,6 +128,13 @@ test('openings are found by port, by name and by who they are open to', () => {
     openings(modelOf(quay)).filter((o) => o.from !== 'internet').length,
   )
   expect(found('198.51.100')).toEqual(['tcp 5432'])
+  const named = openingsMeant(all, { sort: 'port', text: 'ssh', port: 22 })
+  expect(new Set(named.map((one) => groupOf(one, 'port')))).toEqual(new Set(['tcp 22']))
+  expect(
+    openingsMeant(all, { sort: 'port', text: 'desk-2', port: 22 }).every(({ to }) =>
+      to.endsWith('desk-2'),
+    ),
+  ).toBe(true)
   expect(found('', 'subnet').every((group) => group === 'desk')).toBe(true)
   const addresses = found('', 'address').map((text) => Number(parseAddress(text)))
   expect(addresses).toEqual([...addresses].sort((a, b) => a - b))
