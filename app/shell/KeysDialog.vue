@@ -8,7 +8,7 @@ defineProps<{ keys: readonly KeyHint[] }>()
 const open = ref(false)
 const EVERYWHERE: readonly KeyHint[] = [
   { keys: '/', does: 'to the question bar, which also finds objects, findings and views' },
-  { keys: 'x', does: 'exchanges the ends of the question' },
+  { keys: 'w', does: 'exchanges the ends of the question' },
   { keys: 'Enter', does: 'in the question bar: the next field, then the answer' },
   { keys: 'Ctrl Enter', does: 'in the question bar: answers at once' },
   { keys: '↓', does: 'in the empty question bar: what was asked before' },

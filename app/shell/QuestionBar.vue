@@ -10,7 +10,7 @@ import { useSearch, type FoundPlace } from '~/questions/useSearch'
 
 /**
  * The question bar: from, to, over. Enter answers; "/" comes here from anywhere, and finds objects,
- * findings and views besides; "x" exchanges the ends.
+ * findings and views besides; "w" exchanges the ends.
  */
 const estate = useEstate()
 const questions = useQuestions()
@@ -78,7 +78,7 @@ onKeyStroke('/', (event) => {
   event.preventDefault()
   from.value?.focus()
 })
-onKeyStroke('x', (event) => {
+onKeyStroke('w', (event) => {
   if (!isShortcut(event)) return
   event.preventDefault()
   exchange()
@@ -110,7 +110,7 @@ onKeyStroke('x', (event) => {
     <button
       type="button"
       class="-mx-2 cursor-pointer px-1 text-soft hover:text-ink"
-      title="exchange the ends (x)"
+      title="exchange the ends (w)"
       aria-label="Exchange the ends"
       @click="exchange"
     >

@@ -19,7 +19,7 @@ const found = (family: 'leak' | 'hole') => ({
   question: null,
 })
 
-test('a cell shows the way of the most addresses, how many others, and the gravest mark', () => {
+test('a cell shows the worst of its ways, how many others, and the gravest mark', () => {
   const cell = cellOf(
     [
       way({ ranges: ['192.0.2.0/24'], by: 'nats/n', kind: 'translated' }),
@@ -29,16 +29,22 @@ test('a cell shows the way of the most addresses, how many others, and the grave
     ],
     [found('hole'), found('leak')],
   )
-  expect(cell).toMatchObject({ kind: 'direct', text: 'door', others: 2, mark: 'leak' })
+  expect(cell).toMatchObject({ kind: 'lost', text: 'no route', others: 2, mark: 'leak' })
+  const dropped = { ...lost, cause: { code: 'drop-route', object: 'routeTables/t' } }
+  const translated = way({ by: 'nats/n', kind: 'translated' })
+  expect(cellOf([translated, way({ family: 6, ranges: ['2001:db8::/32'] }), dropped]).kind).toBe(
+    'direct',
+  )
+  expect(cellOf([dropped, translated]).kind).toBe('translated')
   expect(cellOf([])).toMatchObject({ text: '–', mark: null, others: 0 })
 })
 
 test.each([
   [way({}), 'door'],
-  [lost, 'no way'],
+  [lost, 'no route'],
   [way({ kind: 'local', by: null, way: [] }), 'local'],
   [way({ kind: 'lost', cause: { code: 'nat-without-way-out', object: 'nats/n' } }), 'stuck NAT'],
-  [way({ kind: 'lost', cause: { code: 'looped', object: 'nats/n' } }), 'lost'],
+  [way({ kind: 'lost', cause: { code: 'looped', object: 'nats/n' } }), 'ring'],
 ])('in a word or two', (given, text) => expect(wayText(given)).toBe(text))
 
 test('the peek says it in full', () => {

@@ -40,7 +40,7 @@ test('an estate of one’s own: pasted, mended beside its errors, taken, and its
   await page.getByPlaceholder('your name').fill('M. Dune')
   await take.click()
   await expect(page).toHaveURL(/\/sound-pier[^/]*\/head\/exits(\?|$)/)
-  await expect(page.getByRole('row', { name: /^hall/ })).toContainText('no way')
+  await expect(page.getByRole('row', { name: /^hall/ })).toContainText('no route')
   await expect(page.getByRole('button', { name: /Sound Pier/ })).toContainText('revision 1')
 })
 
@@ -49,7 +49,7 @@ test('the next revision: what would change is seen before it is taken', async ({
   await page.getByRole('button', { name: /no-association/ }).click()
   await page.getByPlaceholder('your name').fill('R. Skerry')
   await page.getByRole('button', { name: 'Save as a new estate' }).click()
-  await expect(page.getByRole('row', { name: /^app/ })).toContainText('no way')
+  await expect(page.getByRole('row', { name: /^app/ })).toContainText('no route')
 
   await page.getByRole('link', { name: 'Bring in' }).click()
   await page.getByRole('button', { name: 'Begin with its newest files' }).click()

@@ -255,15 +255,17 @@ test('every view answers for the draft, its base or the difference', async ({ pa
     .first()
   await expect(cell).toContainText('nat-ticketing', { timeout: 30_000 })
   // What differs from the base is marked where it stands.
-  await expect(cell).toContainText('was no way')
+  await expect(cell).toContainText('was no route')
   await expect(page.getByText(/\d cells? differs? from the base/)).toBeVisible()
   const band = page.getByRole('region', { name: 'The open draft' })
   await band.getByText('the base').click()
   await expect(page).toHaveURL(new RegExp(`/${slug}/1/exits`))
-  await expect(cell).toContainText('no way')
+  await expect(cell).toContainText('no route')
   await expect(cell).not.toContainText('was')
   await band.getByText('the difference').click()
-  await expect(page.getByText('Internet: no way → nat-ticketing')).toBeVisible({ timeout: 15_000 })
+  await expect(page.getByText('Internet: no route → nat-ticketing')).toBeVisible({
+    timeout: 15_000,
+  })
   await page.keyboard.press('6')
   await expect(page.getByText('ways out of 1 subnet differ')).toBeVisible()
   await expect(page.getByRole('combobox', { name: 'over it' })).toHaveValue('difference')

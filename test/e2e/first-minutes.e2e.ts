@@ -13,7 +13,7 @@ test('a newcomer sees the exits, asks why a host cannot reach the internet, and 
   await page.goto('/')
   await expect(page).toHaveURL(/\/halite-ferries\/head\/exits(\?|$)/)
   await expect(page.getByRole('grid')).toBeVisible()
-  await expect(page.getByRole('row', { name: /^app-2 private/ })).toContainText('no way')
+  await expect(page.getByRole('row', { name: /^app-2 private/ })).toContainText('no route')
   await expect(page.getByText('analysed revision 3')).toBeVisible()
 
   await page.keyboard.press('/')

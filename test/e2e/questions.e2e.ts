@@ -64,7 +64,7 @@ test('a key exchanges the ends, and what is pasted is taken apart', async ({ pag
   await page.goto(`${HEAD}/trace?from=interface:booking-1&to=interface:kiosk-1&over=tcp+443`)
   await expect(title(page)).toBeVisible()
   await title(page).click()
-  await page.keyboard.press('x')
+  await page.keyboard.press('w')
   await expect(page).toHaveURL(/from=interface:kiosk-1&to=interface:booking-1/)
   await bar(page).getByRole('button', { name: 'Exchange the ends' }).click()
   await expect(page).toHaveURL(/from=interface:booking-1&to=interface:kiosk-1/)

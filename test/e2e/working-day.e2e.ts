@@ -41,7 +41,7 @@ test('a working day: bring in, see, ask, read, mend, compare, expect, report', a
 
   // See: the ledger has no way out. Ask why, and read the evidence.
   const back = page.getByRole('row', { name: /^back/ })
-  await expect(back.getByRole('gridcell').first()).toContainText('no way')
+  await expect(back.getByRole('gridcell').first()).toContainText('no route')
   await back.getByRole('gridcell').first().dblclick()
   await expect(page.getByRole('heading', { level: 1 })).toContainText('Lost on the way')
   await expect(page.getByText(/back has no table of its own|No route at/).first()).toBeVisible()

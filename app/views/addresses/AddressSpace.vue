@@ -2,6 +2,7 @@
 import { parseAddress } from '@salt-trail/core'
 import { useAnswer } from '~/api/useAnswer'
 import type { TableText } from '~/tables/table-text'
+import { freeText } from '~/views/addresses/free-words'
 
 /**
  * What each network's ranges are carved into, what is free, and what else has the same addresses.
@@ -20,6 +21,9 @@ const fitting = computed(() => {
     (one) =>
       wanted === '' ||
       one.network.toLowerCase().includes(wanted) ||
+      one.ranges.some(({ carved: own }) =>
+        own.some(({ subnet }) => subnet.toLowerCase().includes(wanted)),
+      ) ||
       one.ranges.some(({ prefix }) => prefix.includes(wanted)),
   )
 })
@@ -55,6 +59,14 @@ const collisions = computed(() => {
 
 const prefix = textInAddress('carve', 'replace')
 const into = textInAddress('into', 'replace', '4')
+/** The subnet that is chosen fills the calculator. */
+function choose(
+  subnet: string,
+  within: readonly { readonly subnet: string; readonly prefix: string }[],
+): void {
+  chosen.value = subnet
+  prefix.value = within.find((one) => one.subnet === subnet)?.prefix ?? prefix.value
+}
 const name = (ref: string): string => ref.slice(ref.indexOf('/') + 1)
 const percent = (share: number): string =>
   share > 0 && share < 0.01 ? 'under 1 %' : `${Math.round(share * 100)} %`
@@ -93,7 +105,7 @@ const table = (): TableText => ({
             v-model="text"
             type="search"
             class="w-44 border-b border-rule bg-ground px-1 py-0.5 text-ink"
-            placeholder="network or range"
+            placeholder="network, subnet or range"
           />
         </label>
         <span v-if="fitting.length > MOST_NETWORKS"
@@ -120,7 +132,12 @@ const table = (): TableText => ({
               :network="network.network"
               :range="range"
               :current="chosen"
-              @choose="chosen = $event"
+              @choose="choose($event, range.carved)"
+            />
+            <SpaceTable
+              :carved="range.carved"
+              :current="chosen"
+              @choose="choose($event, range.carved)"
             />
             <p class="mono mt-1 text-xs break-words text-soft">
               free: {{ range.free.length === 0 ? 'nothing' : range.free.slice(0, 10).join('  ') }}
@@ -143,8 +160,9 @@ const table = (): TableText => ({
         <p>
           <span class="mono">{{ about.prefix }}</span> in {{ about.network
           }}<template v-if="isV4(about.prefix)"
-            >: {{ about.taken.toLocaleString('en-GB') }} of
-            {{ Number(about.usable).toLocaleString('en-GB') }} usable addresses taken</template
+            >: {{ about.taken.toLocaleString('en-GB') }}
+            {{ about.taken === 1 ? 'address' : 'addresses' }} taken,
+            {{ freeText(about) }} free</template
           >
         </p>
       </section>
@@ -169,7 +187,7 @@ const table = (): TableText => ({
       </section>
       <p v-else class="text-soft">No two networks or sites have the same addresses.</p>
       <section v-if="filled.length > 0">
-        <h2 class="mb-1 font-semibold">Fewest addresses left</h2>
+        <h2 class="mb-1 font-semibold">Addresses taken, of those usable</h2>
         <ClientOnly><FillChart :subnets="filled" /></ClientOnly>
       </section>
     </div>

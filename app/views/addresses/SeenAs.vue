@@ -53,6 +53,12 @@ const table = (): TableText => ({
   ]),
 })
 const SUBNETS_SHOWN = 8
+const MOST_LOST = 50
+const isAllLost = ref(false)
+const HOSTS_SHOWN = 3
+const hostsText = (hosts: readonly string[]): string =>
+  hosts.slice(0, HOSTS_SHOWN).join(', ') +
+  (hosts.length > HOSTS_SHOWN ? ` and ${hosts.length - HOSTS_SHOWN} more` : '')
 const lossText = (cause: { code: string; object: string } | null): string =>
   cause ? explainCause(cause as Pick<Cause, 'code' | 'object' | 'inner'>) : ''
 </script>
@@ -173,18 +179,24 @@ const lossText = (cause: { code: string; object: string } | null): string =>
         <h2 class="mb-1 font-semibold">Subnets from which nothing arrives</h2>
         <ul>
           <li
-            v-for="one in found.lost.slice(0, 50)"
+            v-for="one in isAllLost ? found.lost : found.lost.slice(0, MOST_LOST)"
             :key="`${one.subnet} ${one.family} ${one.hosts}`"
             class="flex gap-3 border-t border-hair py-1"
           >
             <ObjectName class="w-56 shrink-0" :of="`subnets/${one.subnet}`" />
             <span class="w-10 shrink-0 text-xs text-soft">IPv{{ one.family }}</span>
+            <span v-if="one.hosts" class="shrink-0">{{ hostsText(one.hosts) }}</span>
             <span class="text-soft">{{ lossText(one.cause) }}</span>
           </li>
         </ul>
-        <p v-if="found.lost.length > 50" class="text-xs text-soft">
-          and {{ (found.lost.length - 50).toLocaleString('en-GB') }} more
-        </p>
+        <button
+          v-if="found.lost.length > MOST_LOST && !isAllLost"
+          type="button"
+          class="cursor-pointer pt-1 text-xs underline"
+          @click="isAllLost = true"
+        >
+          {{ (found.lost.length - MOST_LOST).toLocaleString('en-GB') }} more
+        </button>
       </section>
     </div>
   </div>

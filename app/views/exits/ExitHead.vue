@@ -8,6 +8,7 @@ import {
   type ShownColumn,
 } from '~/views/exits/columns'
 import { COLUMNS, ORIGINS, waysInColumn, type ColumnKey, type Direction } from '~/views/exits/cells'
+import { WAY_WORDS } from '~/views/exits/way-words'
 import type { Outline } from '~/api/answers'
 
 /** The headings of the matrix. A column that has members opens into them. */
@@ -29,6 +30,12 @@ const shownOf = (key: OpenColumn): string => {
   return `${Math.min(MOST_MEMBERS, fitting).toLocaleString('en-GB')} of ${props.outline.members[key].length.toLocaleString('en-GB')}`
 }
 const ways = computed(() => new Map(COLUMNS.map(({ key }) => [key, waysInColumn(props.rows, key)])))
+/** The letters and lines of ways, as far as they have one. */
+const LEGEND = ['translated', 'inspected', 'direct', 'private-line', 'service'] as const
+const LEGEND_WORDS = {
+  ...{ translated: 'translated', inspected: 'firewall', direct: 'direct' },
+  ...{ 'private-line': 'line', service: 'service' },
+}
 const about = (key: ColumnKey): string => {
   if (props.direction === 'entering') return ORIGINS[key]
   if (key === 'sameNetwork') return 'built in, unless steered'
@@ -43,7 +50,21 @@ const about = (key: ColumnKey): string => {
       class="grid w-max"
       :style="{ gridTemplateColumns: template, transform: `translateX(${-shift}px)` }"
     >
-      <div class="px-4 py-1.5 text-xs text-soft">Subnet</div>
+      <div
+        class="z-[1] bg-ground px-4 py-1.5 text-xs text-soft"
+        :style="{ transform: `translateX(${shift}px)` }"
+      >
+        Subnet
+        <span class="mt-0.5 flex flex-wrap items-center gap-x-2 gap-y-0.5" aria-hidden="true">
+          <span
+            v-for="kind in LEGEND"
+            :key="kind"
+            class="flex items-center gap-1"
+            :title="WAY_WORDS[kind]"
+            ><WayBadge :kind="kind" />{{ LEGEND_WORDS[kind] }}</span
+          >
+        </span>
+      </div>
       <div
         v-for="column in columns"
         :key="`${column.key} ${column.member}`"

@@ -270,24 +270,19 @@ function ask(): void {
   if (question) emit('trace', question)
 }
 
-/** Beside the cell where there is room, else under it. */
+/** Under the row it is about, or over it where there is no room: it never covers that row. */
 const PEEK_WIDTH = 540
 const peekPlace = computed(() => {
   const item = virtualizer.value.getVirtualItems().find((one) => one.index === at.value)
   if (!item) return null
-  const left =
-    NAME_WIDTH +
-    columns.value.slice(0, current.value.column + 1).reduce((sum, one) => sum + one.width, 0) +
-    6 -
-    shift.value
-  const beside = left + PEEK_WIDTH < width.value
+  const before = columns.value.slice(0, current.value.column)
+  const left = NAME_WIDTH + before.reduce((sum, one) => sum + one.width, 0) - shift.value
   const offset = virtualizer.value.scrollOffset ?? 0
-  const lower = item.start - offset > height.value - 230
-  const top = (beside === lower ? item.end : item.start) - offset
+  const isLow = item.start - offset > height.value - 230
   return {
-    left: `${beside ? left : Math.max(8, width.value - PEEK_WIDTH - 24)}px`,
-    top: `${top}px`,
-    transform: lower ? 'translateY(-100%)' : 'none',
+    left: `${Math.max(8, Math.min(left, width.value - PEEK_WIDTH - 24))}px`,
+    top: `${(isLow ? item.start : item.end) - offset}px`,
+    transform: isLow ? 'translateY(-100%)' : 'none',
   }
 })
 defineExpose({ focus: () => scroller.value?.focus(), compare })

@@ -1,6 +1,7 @@
-import type { MarkedRow } from '@salt-trail/core'
+import type { ExitWay, MarkedRow } from '@salt-trail/core'
 import type { Outline, SubnetOutline } from '~/api/answers'
 import { cellOf, COLUMNS, wayText, type Cell, type ColumnKey, type Direction } from './cells'
+import { WAY_WORDS } from './way-words'
 import { facesOf, foldNetworks, foldSubnets, likenessIn, type Alike, type Unfolded } from './fold'
 
 /** What the rows of the matrix are grouped by. */
@@ -215,6 +216,9 @@ function fits(subnet: SubnetOutline, row: MarkedRow | undefined, find: string): 
   if (names.toLowerCase().includes(find)) return true
   return (
     row !== undefined &&
-    COLUMNS.some(({ key }) => row[key].some((way) => wayText(way).toLowerCase().includes(find)))
+    COLUMNS.some(({ key }) => row[key].some((way) => saysOf(way).includes(find)))
   )
 }
+
+/** What a way can be found by: what its cell says, and the kind of way it is. */
+const saysOf = (way: ExitWay): string => `${wayText(way)} ${WAY_WORDS[way.kind]}`.toLowerCase()

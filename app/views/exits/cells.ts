@@ -1,3 +1,4 @@
+import { fateOf } from '~/help/fates'
 import type {
   CellFinding,
   ChangedRow,
@@ -28,7 +29,7 @@ export const GRAVITY: readonly FindingFamily[] = ['leak', 'hole', 'weak']
 
 export function cellOf(ways: readonly ExitWay[], found: readonly CellFinding[] = []): Cell {
   const distinct = new Set(ways.map((way) => wayText(way)))
-  const leading = ways.find((way) => way.ranges === null && way.family === 4) ?? ways[0]
+  const leading = worstOf(ways)
   const mark = GRAVITY.find((family) => found.some((one) => one.family === family)) ?? null
   return {
     kind: leading?.kind ?? null,
@@ -38,6 +39,23 @@ export function cellOf(ways: readonly ExitWay[], found: readonly CellFinding[] =
     ways,
     found,
   }
+}
+
+/**
+ * How bad it is that traffic goes a way: lost by a fault, straight to the outside, any other, and
+ * what a route drops on purpose.
+ */
+function badness({ cause, kind }: ExitWay): number {
+  if (cause !== null) return cause.code === 'drop-route' ? 0 : 3
+  return kind === 'direct' ? 2 : 1
+}
+
+/** The worst of several ways; among equals the rest of IPv4 before parts and IPv6. */
+function worstOf(ways: readonly ExitWay[]): ExitWay | undefined {
+  const isRest = (way: ExitWay): boolean => way.ranges === null && way.family === 4
+  return [...ways].sort(
+    (a, b) => badness(b) - badness(a) || Number(isRest(b)) - Number(isRest(a)),
+  )[0]
 }
 
 /**
@@ -57,25 +75,10 @@ export const foundOfMember = (
 
 /** A way in one or two words: by what the traffic leaves first, or how it is lost. */
 export function wayText(way: ExitWay): string {
-  if (way.cause) return lossText(way.cause.code)
+  if (way.cause) return fateOf(way.cause.code)
   if (way.kind === 'local') return 'local'
   return way.by === null ? 'direct' : nameOf(way.by)
 }
-
-/** Causes in the one or two words a cell has room for; the peek says them in full. */
-const LOSSES: Record<string, string> = {
-  'no-route': 'no way',
-  'drop-route': 'dropped',
-  'no-public-address': 'unaddressed',
-  'target-missing': 'dead target',
-  'target-not-up': 'dead target',
-  'target-elsewhere': 'dead target',
-  'nat-without-way-out': 'stuck NAT',
-  'next-hop-missing': 'dead next hop',
-  'next-hop-not-up': 'dead next hop',
-  'next-hop-not-forwarding': 'dead next hop',
-}
-const lossText = (code: string): string => LOSSES[code] ?? 'lost'
 
 export const COLUMNS = [
   { key: 'internet', title: 'Internet', where: 'to the internet' },

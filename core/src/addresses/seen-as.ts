@@ -55,7 +55,7 @@ export interface SeenAs {
   /** Entries of the allowlist from which nothing of ours comes. */
   readonly unused: readonly string[]
   readonly allowlist: readonly string[] | null
-  /** Subnets from which nothing arrives. */
+  /** Subnets from which nothing arrives by either family; hosts of them, where others’ does. */
   readonly lost: readonly SubnetSeen[]
 }
 
@@ -175,6 +175,7 @@ export function gatherSeen(model: Model, onlooker: Onlooker, seen: readonly Subn
       allowed: allowed === null ? null : isAllowed(allowed, rest.address),
       subnets: [...subnets],
     }))
+  const arriving = new Set(seen.filter(({ cause }) => cause === null).map(whose))
   const ours = rangeSetOf(
     addresses.flatMap(({ address }) => (address === null ? [] : [asPrefix(address)])),
   )
@@ -184,12 +185,12 @@ export function gatherSeen(model: Model, onlooker: Onlooker, seen: readonly Subn
     unused: (allowlist ?? []).filter(
       (text) => intersectRanges(rangeSetOf([prefixOf(text)]), ours).length === 0,
     ),
-    lost: seen.filter(
-      ({ cause, subnet }) =>
-        cause !== null && !seen.some((other) => other.subnet === subnet && other.cause === null),
-    ),
+    lost: seen.filter((one) => one.cause !== null && !arriving.has(whose(one))),
   }
 }
+
+/** Hosts of one kind in a subnet. */
+const whose = ({ subnet, hosts }: SubnetSeen): string => `${subnet} ${hosts?.join() ?? ''}`
 
 /** The order of addresses; unforeseeable ones come first. */
 const lowest = (text: string | null): Address => (text === null ? 0 : asPrefix(text).address)
