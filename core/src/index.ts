@@ -28,6 +28,7 @@ export { eachFlow, walkFlow, type Flow, type FlowBranch } from './flows/flow'
 export { casesOf, type Case, type Cases, type CasesQuestion, type PortSpan } from './flows/cases'
 export type { End } from './walk/state'
 export { compareEstates, type ObjectChange } from './compare/compare'
+export { decidedAt, type DecidedAt } from './trace/decided-at'
 export { explainCause, verdictText } from './trace/explain'
 export {
   apply,

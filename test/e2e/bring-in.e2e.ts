@@ -25,16 +25,17 @@ test('an estate of one’s own: pasted, mended beside its errors, taken, and its
   await expect(page.getByText('2 errors, 0 warnings')).toBeVisible()
   await expect(page.getByText('the prefix meant is 10.9.0.0/16')).toBeVisible()
   const take = page.getByRole('button', { name: 'Save as a new estate' })
-  await expect(take).toBeDisabled()
+  await expect(take).toHaveAttribute('aria-disabled', 'true')
   await expect(page.getByText('with errors it cannot be taken')).toBeVisible()
 
-  // An error leads to its place in the text: what it speaks of is selected, and typing replaces it.
-  await page.getByRole('button', { name: /did you mean "pier"/ }).click()
-  await page.keyboard.type('pier')
+  // What an error suggests is put there, and an error leads to its place in the text: what it
+  // speaks of is selected, and typing replaces it.
+  await page.getByRole('button', { name: 'put pier there' }).click()
+  await expect(page.getByText('1 error, 0 warnings')).toBeVisible()
   await page.getByRole('button', { name: /host bits/ }).click()
   await page.keyboard.type('10.9.0.0/16')
   await expect(page.getByText('0 errors, 0 warnings')).toBeVisible()
-  await expect(page.getByText('Nothing is wrong with it.')).toBeVisible()
+  await expect(page.getByText('No errors.')).toBeVisible()
 
   await expect(page.getByText('say who you are')).toBeVisible()
   await page.getByPlaceholder('your name').fill('M. Dune')
@@ -64,7 +65,7 @@ test('the next revision: what would change is seen before it is taken', async ({
   await expect(page.getByText('0 added, 1 changed, 0 removed')).toBeVisible()
   await expect(page.getByText('subnets/app')).toBeVisible()
   await page.getByPlaceholder('what this is about').fill('associate the table')
-  await page.getByRole('button', { name: 'Save as a new revision' }).click()
+  await page.getByRole('button', { name: /^Save as the next revision of / }).click()
   await expect(page.getByRole('row', { name: /^app/ })).toContainText('shop-nat')
   await expect(page.getByRole('button', { name: /No association/ })).toContainText('revision 2')
 })
@@ -90,7 +91,7 @@ test('a revision saved by somebody else in the meantime: told, and nothing lost'
       base: 1,
     },
   })
-  await page.getByRole('button', { name: 'Save as a new revision' }).click()
+  await page.getByRole('button', { name: /^Save as the next revision of / }).click()
   await expect(page.getByRole('alert').filter({ hasText: 'saved in the meantime' })).toBeVisible()
   await expect(text).toHaveValue(/mine/)
   await expect(page.getByText('Against revision 2')).toBeVisible()

@@ -71,7 +71,7 @@ test('a working day: bring in, see, ask, read, mend, compare, expect, report', a
     page,
     `/bring-in?into=${home.split('/')[1]}`,
     shop('Quay Books', 'routeTable: inside, '),
-    'Save as a new revision',
+    'Save as the next revision of',
   )
   await expect(
     page.getByRole('row', { name: /^back/ }).getByRole('gridcell').first(),

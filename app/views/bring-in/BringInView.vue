@@ -4,6 +4,7 @@ import { useDebounceFn, useEventListener } from '@vueuse/core'
 import type { Answer, EstateInfo, Saved } from '~/api/answers'
 import { ask } from '~/api/request'
 import { failureText } from '~/api/failure-text'
+import { nameIn, withSuggestion } from '~/views/bring-in/suggested'
 import { useForesight } from '~/consequences/useForesight'
 
 /**
@@ -103,6 +104,14 @@ function remove(index: number): void {
   check()
 }
 
+/** Puts what a problem suggests into the file, and checks again. */
+function mend(problem: Problem): void {
+  files.value = files.value.map((file) =>
+    file.name === problem.file ? { ...file, text: withSuggestion(file.text, problem) } : file,
+  )
+  void check()
+}
+
 async function goTo(problem: Problem): Promise<void> {
   const index = files.value.findIndex((file) => file.name === problem.file)
   if (index >= 0) open.value = index
@@ -110,7 +119,15 @@ async function goTo(problem: Problem): Promise<void> {
   editor.value?.goTo(problem.line, problem.column)
 }
 
+/** The estate that it is saved to, by name. */
+const savedTo = computed(() => {
+  if (into.value) return estates.value.find(({ slug }) => slug === into.value)?.name ?? into.value
+  const name = nameIn(files.value)
+  return name === '' ? '' : `, ${name}`
+})
 async function take(): Promise<void> {
+  // The button takes the focus in any case, so that it can say why it does nothing.
+  if (!canTake.value) return
   taking.value = true
   failure.value = ''
   const body = { files: files.value, author: account.name, note: note.value || undefined }
@@ -225,9 +242,9 @@ const said = computed(() => {
             <h2 class="mb-1 font-semibold">
               {{ checked!.errors.length > 0 ? 'What is wrong' : 'Worth a look' }}
             </h2>
-            <ProblemList :problems="problems" class="mb-4" @go="goTo" />
+            <ProblemList :problems="problems" class="mb-4" @go="goTo" @mend="mend" />
           </template>
-          <p v-else-if="checked" class="mb-3 text-soft">Nothing is wrong with it.</p>
+          <p v-else-if="checked" class="mb-3 text-soft">No errors.</p>
           <ChangeList
             v-if="checked?.changes && checked.base !== undefined"
             :changes="checked.changes"
@@ -274,10 +291,19 @@ const said = computed(() => {
             />
           </label>
           <p v-if="failure" role="alert" class="mb-2 text-leak">{{ failure }}</p>
-          <button type="submit" class="action action-main" :disabled="!canTake">
-            {{ into ? 'Save as a new revision' : 'Save as a new estate' }}
+          <button
+            type="submit"
+            class="action action-main"
+            :aria-disabled="!canTake"
+            aria-describedby="why-not"
+          >
+            {{
+              into ? `Save as the next revision of ${savedTo}` : `Save as a new estate${savedTo}`
+            }}
           </button>
-          <span v-if="!canTake && !taking" class="ml-3 text-xs text-soft">{{ whyNot }}</span>
+          <span v-if="!canTake && !taking" id="why-not" class="ml-3 text-xs text-soft">{{
+            whyNot
+          }}</span>
         </form>
       </div>
     </div>

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import type { Problem } from '@salt-trail/core'
+import { offsetOf, wordAt } from '~/views/bring-in/suggested'
 
 /**
  * The text of one file, to read and to mend, with its lines numbered and the faulty ones marked.
@@ -26,15 +27,8 @@ const marks = computed(() => {
 function goTo(line: number, column: number): void {
   const element = area.value
   if (!element) return
-  const start =
-    text.value
-      .split('\n')
-      .slice(0, line - 1)
-      .reduce((sum, one) => sum + one.length + 1, 0) +
-    column -
-    1
-  const rest = text.value.slice(start)
-  const word = /^[^\s,:}\]]+/.exec(rest)?.[0].length ?? 1
+  const start = offsetOf(text.value, { line, column })
+  const word = wordAt(text.value, start)
   element.focus()
   element.setSelectionRange(start, start + word)
   element.scrollTop = Math.max(0, (line - 6) * LINE)

@@ -3,7 +3,7 @@ import type { Problem } from '@salt-trail/core'
 
 /** Everything wrong, in the order of the files; each leads to its place in the text. */
 defineProps<{ problems: readonly Problem[] }>()
-const emit = defineEmits<{ go: [problem: Problem] }>()
+const emit = defineEmits<{ go: [problem: Problem]; mend: [problem: Problem] }>()
 const MOST = 500
 </script>
 
@@ -27,9 +27,14 @@ const MOST = 500
           <span class="mono">{{ problem.file }} {{ problem.line }}:{{ problem.column }}</span>
         </span>
         <span class="block break-words">{{ problem.message }}</span>
-        <span v-if="problem.suggestion" class="block text-xs text-soft"
-          >put <span class="mono text-ink">{{ problem.suggestion }}</span> there</span
-        >
+      </button>
+      <button
+        v-if="problem.suggestion"
+        type="button"
+        class="mb-1.5 ml-1 cursor-pointer text-xs underline"
+        @click="emit('mend', problem)"
+      >
+        put <span class="mono">{{ problem.suggestion }}</span> there
       </button>
     </li>
     <li v-if="problems.length > MOST" class="py-2 text-soft">

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { Branch } from '@salt-trail/core'
+import { decidedAt, type Branch } from '@salt-trail/core'
 import { onKeyStroke } from '@vueuse/core'
 import { alignLanes, columnOf } from '~/views/trace/align'
 
@@ -25,10 +25,10 @@ const selected = defineModel<{ lane: 'there' | 'back'; column: number }>('select
 
 const columns = computed(() => alignLanes(props.branch))
 const fault = computed(() => {
-  const { cause } = props.branch
-  if (!cause) return null
-  const lane = cause.direction === 'forward' ? 'there' : 'back'
-  return { lane, column: columnOf(columns.value, lane, cause.station) } as const
+  const decided = decidedAt(props.branch)
+  if (!decided) return null
+  const lane = decided.direction === 'forward' ? 'there' : 'back'
+  return { lane, column: columnOf(columns.value, lane, decided.station) } as const
 })
 function move(by: number): void {
   const { lane, column } = selected.value

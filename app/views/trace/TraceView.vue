@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { explainCause, verdictText, type Branch, type Check } from '@salt-trail/core'
+import { decidedAt, explainCause, verdictText, type Branch, type Check } from '@salt-trail/core'
 import { showEnd } from '~/questions/question-text'
 import { useAnswerBar } from '~/questions/useAnswerBar'
 import { useAnswer } from '~/api/useAnswer'
@@ -125,12 +125,13 @@ interface StopAt {
 /** Looked at first: where it fails, else the first look-up. */
 const firstLook = computed((): StopAt => {
   const now = branch.value
-  const lane = now?.cause?.direction === 'return' ? 'back' : 'there'
+  const decided = now ? decidedAt(now) : null
+  const lane = decided?.direction === 'return' ? 'back' : 'there'
   const holds = (index: number): boolean => {
     const stop = columns.value[index]![lane]
     if (!stop || !now) return false
-    return now.cause
-      ? now.cause.station >= stop.first && now.cause.station < stop.first + stop.stations.length
+    return decided
+      ? decided.station >= stop.first && decided.station < stop.first + stop.stations.length
       : stop.stations.some((s) => s.kind === 'lookup')
   }
   return {
@@ -164,7 +165,7 @@ const stop = computed(() => columns.value[selected.value.column]?.[selected.valu
 const sentence = computed(() => {
   const now = branch.value
   if (!now) return ''
-  if (now.cause) return explainCause(now.cause)
+  if (now.cause) return `${explainCause(now.cause)} ${decidedAt(now)!.says}`
   const seen =
     now.seenAs.length > 0
       ? `seen as ${now.seenAs.map((a) => (a === 'unpredictable' ? 'an address nobody can foresee' : a)).join(' or ')}`
@@ -229,6 +230,9 @@ const KEYS = [
           }}
         </h1>
         <p v-if="!isOneOfMany" class="text-soft">{{ sentence }}</p>
+        <p v-else-if="branch.cause && decidedAt(branch)!.says" class="text-soft">
+          {{ decidedAt(branch)!.says }}
+        </p>
         <span v-if="branch.cause" class="mono text-faint"
           >{{ branch.cause.code }} {{ branch.cause.object }}</span
         >

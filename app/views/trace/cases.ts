@@ -82,8 +82,7 @@ export function headlineOf({ cases }: Pick<Cases, 'cases'>): string {
   })
   return families
     .map(({ family, fates }) => {
-      const fate =
-        fates.size === 1 ? verdictText([...fates][0]!).toLowerCase() : 'differs by port'
+      const fate = fates.size === 1 ? verdictText([...fates][0]!).toLowerCase() : 'differs by port'
       return families.length > 1 ? `IPv${family}: ${fate}` : 'Differs by port'
     })
     .join(' · ')

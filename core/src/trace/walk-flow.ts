@@ -8,6 +8,7 @@ import { outcomeRank, type Cause } from '../walk/causes'
 import { startState, walk, type Walks } from '../walk/engine'
 import { answerFields, retrace, PASSED_KINDS } from '../walk/retrace'
 import { noteAll } from '../walk/scope'
+import { nameOf } from '../walk/words'
 import type { Fields } from '../walk/fields'
 import { changed, arrive, lose } from '../walk/next-state'
 import type { WalkContext, Walked, End, Station, State, Flow, FirewallPass } from '../walk/state'
@@ -279,7 +280,13 @@ function judgeBypass(
     station,
   }
   const faults = [cause, ...answer.state.faults.slice(1)]
-  return { ...answer, outcome: 'blackholed', cause, state: changed(answer.state, { faults }) }
+  const stations = answer.state.stations.map((one, place, { length }): Station =>
+    place === length - 1 && one.kind === 'delivery'
+      ? { ...one, decision: `comes here without ${nameOf(missed)}, which holds the connection` }
+      : one,
+  )
+  const state = changed(answer.state, { faults, stations })
+  return { ...answer, outcome: 'blackholed', cause, state }
 }
 
 /** The first step of a packet that begins at an end. */
