@@ -7,7 +7,8 @@ import {
   FINDING_CODES,
   type FindingCode,
 } from '@salt-trail/core'
-import { fieldsOf, tourParts, type TourPart } from '~/help/format-reference'
+import { kindsOf, tourParts, type TourPart } from '~/help/format-reference'
+import { keyMeans } from '~/help/key-words'
 import { TERMS } from '~/help/terms'
 import { failureText } from '~/api/failure-text'
 
@@ -37,8 +38,14 @@ onMounted(async () => {
 })
 const of = computed(() => (typeof route.query.of === 'string' ? route.query.of : 'format'))
 const part = computed(() => parts.value.find(({ section }) => section === of.value) ?? null)
-const fields = computed(() =>
-  schema.value && part.value ? fieldsOf(schema.value, part.value.section) : [],
+const kinds = computed(() =>
+  schema.value && part.value ? kindsOf(schema.value, part.value.section) : [],
+)
+/** Firewalls first: they have the most to look up. */
+const sections = computed(() =>
+  [...parts.value].sort(
+    (a, b) => Number(b.section === 'firewalls') - Number(a.section === 'firewalls'),
+  ),
 )
 const text = ref('')
 const wanted = computed(() => text.value.trim().toLowerCase())
@@ -77,7 +84,7 @@ const family = (code: FindingCode) => familyOfCode(code)
         </ul>
         <h2 class="px-4 pt-3 pb-1 text-xs text-soft">Sections of the format</h2>
         <ul>
-          <li v-for="one in parts" :key="one.section">
+          <li v-for="one in sections" :key="one.section">
             <NuxtLink
               :to="{ query: { of: one.section } }"
               class="mono block px-4 py-0.5"
@@ -132,23 +139,32 @@ const family = (code: FindingCode) => familyOfCode(code)
         <template v-else-if="part">
           <h1 class="mono mb-1 text-lg font-semibold">{{ part.section }}</h1>
           <p class="mb-4 max-w-3xl">{{ part.says }}</p>
-          <table v-if="fields.length > 0" class="mb-5 w-full max-w-4xl table-fixed border-collapse">
-            <thead>
-              <tr class="border-b border-ink text-left text-xs text-soft">
-                <th class="w-52 py-1 font-medium">key</th>
-                <th class="py-1 font-medium">value</th>
-              </tr>
-            </thead>
-            <tbody>
-              <tr v-for="field in fields" :key="field.key" class="border-b border-hair align-top">
-                <td class="mono py-1 pr-3">
-                  {{ field.key }}
-                  <span v-if="field.required" class="font-sans text-xs text-soft">required</span>
-                </td>
-                <td class="py-1 break-words">{{ field.type }}</td>
-              </tr>
-            </tbody>
-          </table>
+          <template v-for="kind in kinds" :key="kind.title">
+            <h2 v-if="kind.title" class="mono mb-1 font-semibold">{{ kind.title }}</h2>
+            <table class="mb-5 w-full max-w-5xl table-fixed border-collapse">
+              <thead>
+                <tr class="border-b border-ink text-left text-xs text-soft">
+                  <th class="w-52 py-1 font-medium">key</th>
+                  <th class="py-1 font-medium">what it says</th>
+                  <th class="w-[38%] py-1 font-medium">value</th>
+                </tr>
+              </thead>
+              <tbody>
+                <tr
+                  v-for="field in kind.fields"
+                  :key="field.key"
+                  class="border-b border-hair align-top"
+                >
+                  <td class="mono py-1 pr-3">
+                    {{ field.key }}
+                    <span v-if="field.required" class="font-sans text-xs text-soft">required</span>
+                  </td>
+                  <td class="py-1 pr-4">{{ keyMeans(part.section, field.key) }}</td>
+                  <td class="py-1 break-words text-soft">{{ field.type }}</td>
+                </tr>
+              </tbody>
+            </table>
+          </template>
           <h2 class="mb-1 font-semibold">Example</h2>
           <pre
             class="mono max-w-4xl overflow-x-auto border-l-2 border-focus bg-paper p-3"

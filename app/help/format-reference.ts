@@ -36,6 +36,7 @@ interface Schema {
   readonly enum?: readonly unknown[]
   readonly const?: unknown
   readonly anyOf?: readonly Schema[]
+  readonly oneOf?: readonly Schema[]
   readonly items?: Schema
   readonly properties?: Readonly<Record<string, Schema>>
   readonly additionalProperties?: Schema | boolean
@@ -78,8 +79,15 @@ export function typeText(schema: Schema): string {
 /** Keys that every object may have are said once, not in each table. */
 const COMMON = new Set(['title', 'note', 'tags', 'state'])
 
-/** The keys that objects of a section have. */
-export function fieldsOf(document: Schema, section: string): Field[] {
+/** One kind of object of a section, with the keys it has. */
+export interface Kind {
+  /** What makes it this kind, such as `style: routed`; empty where a section has one kind. */
+  readonly title: string
+  readonly fields: readonly Field[]
+}
+
+/** The kinds of objects of a section, each with its keys; none for a section of plain values. */
+export function kindsOf(document: Schema, section: string): Kind[] {
   const own = document.properties?.[section]
   if (!own) return []
   const entry =
@@ -88,8 +96,23 @@ export function fieldsOf(document: Schema, section: string): Field[] {
       : typeof own.additionalProperties === 'object'
         ? own.additionalProperties
         : own
-  const required = new Set(entry?.required ?? [])
-  return Object.entries(entry?.properties ?? {})
+  if (!entry) return []
+  return (entry.oneOf ?? entry.anyOf ?? [entry])
+    .map((kind) => ({ title: titleOf(kind), fields: fieldsOf(kind) }))
+    .filter(({ fields }) => fields.length > 0)
+}
+
+const titleOf = ({ properties = {} }: Schema): string =>
+  Object.entries(properties)
+    .flatMap(([key, value]) => (value.const === undefined ? [] : [`${key}: ${value.const}`]))
+    .join(', ')
+
+function fieldsOf({ properties = {}, required = [] }: Schema): Field[] {
+  return Object.entries(properties)
     .filter(([key]) => !COMMON.has(key))
-    .map(([key, schema]) => ({ key, required: required.has(key), type: typeText(schema) }))
+    .map(([key, schema]) => ({
+      key,
+      required: required.includes(key),
+      type: typeText(schema),
+    }))
 }

@@ -1,7 +1,8 @@
 import { aboutFinding, estateJsonSchema, FINDING_CODES, readEstate } from '@salt-trail/core'
 import { readFileSync } from 'node:fs'
 import { join } from 'node:path'
-import { fieldsOf, tourParts, typeText } from '~/help/format-reference'
+import { kindsOf, tourParts, typeText } from '~/help/format-reference'
+import { keyMeans } from '~/help/key-words'
 
 const text = readFileSync(join(__dirname, '../../examples/every-section.yaml'), 'utf8')
 const schema = estateJsonSchema('test') as { properties: Record<string, object> }
@@ -17,20 +18,35 @@ test('the annotated example is valid, and has every section of the format with a
   expect(parts.map(({ text: part }) => part).join('\n')).not.toMatch(/^#/m)
 })
 
+const fieldsOf = (section: string) => kindsOf(schema, section).flatMap(({ fields }) => fields)
+
 test('the keys of every section are those of the schema, in words', () => {
-  expect(fieldsOf(schema, 'gateways')).toEqual(
+  expect(fieldsOf('gateways')).toEqual(
     expect.arrayContaining([
       { key: 'kind', required: true, type: 'internet | outbound-v6 | private' },
       { key: 'network', required: false, type: 'id' },
     ]),
   )
-  expect(fieldsOf(schema, 'estateRules').map(({ key }) => key)).toContain('appliesTo')
-  expect(fieldsOf(schema, 'none')).toEqual([])
+  expect(fieldsOf('estateRules').map(({ key }) => key)).toContain('appliesTo')
+  expect(kindsOf(schema, 'none')).toEqual([])
+  expect(kindsOf(schema, 'firewalls').map(({ title }) => title)).toEqual([
+    'style: routed',
+    'style: inline',
+  ])
   expect(
     [{ type: 'array', items: { type: 'boolean' } }, { type: 'object' }, { const: 'all' }, {}].map(
       typeText,
     ),
   ).toEqual(['list of true | false', 'map', 'all', 'anything'])
+})
+
+test('every key of every section and kind has a line of its own', () => {
+  const silent = Object.keys(schema.properties).flatMap((section) =>
+    fieldsOf(section).flatMap(({ key }) =>
+      keyMeans(section, key) === '' ? [`${section}.${key}`] : [],
+    ),
+  )
+  expect(silent).toEqual([])
 })
 
 test('every code of a finding explains itself in a sentence or two', () => {
