@@ -35,7 +35,14 @@ const PICTURES = {
     act: (page) => page.getByRole('button', { name: 'Show me' }).click(),
   },
   'next-hops': { path: '/halite-ferries/head/next-hops?subnet=crew-roster-1' },
-  'ways-in': { path: '/halite-ferries/head/ways-in?subnet=ticketing-web-1' },
+  'ways-in': {
+    path: '/halite-ferries/head/ways-in',
+    act: (page) => page.getByRole('button', { name: 'behind it' }).first().click(),
+  },
+  'networks-talk': {
+    path: '/halite-ferries/head/ways-in?show=networks&network=crew&to=hub',
+    act: (page) => page.getByText('one packet').waitFor(),
+  },
   expectations: { path: '/halite-ferries/head/expectations' },
   draft: { path: '/halite-ferries/draft-1/draft', act: foreseen },
   'draft-edit': {

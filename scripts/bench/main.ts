@@ -26,6 +26,7 @@ import { random } from '../../core/test/random/random'
 import { SIZES, type SizeName } from '../generator/plan'
 import { benchChanges } from './changes'
 import { benchConsequences } from './consequences'
+import { benchExposure } from './exposure'
 import { benchRepresentations } from './representations'
 
 /** Prints what was measured, with the reference measured in the same run. */
@@ -347,6 +348,7 @@ if (words.includes('--consequences')) {
     const model = benchSize(name)
     benchRandomTraces(name, model)
     benchWays(name, model)
+    benchExposure(name, model, row)
     benchAnalysis(name, model)
     benchRepresentations(name, model, row)
   }

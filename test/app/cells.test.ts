@@ -29,7 +29,9 @@ test('a cell shows the worst of its ways, how many others, and the gravest mark'
     ],
     [found('hole'), found('leak')],
   )
-  expect(cell).toMatchObject({ kind: 'lost', text: 'no route', others: 2, mark: 'leak' })
+  expect(cell).toMatchObject({
+    ...{ kind: 'lost', text: 'no route', next: 'door', others: 1, mark: 'leak' },
+  })
   const dropped = { ...lost, cause: { code: 'drop-route', object: 'routeTables/t' } }
   const translated = way({ by: 'nats/n', kind: 'translated' })
   expect(cellOf([translated, way({ family: 6, ranges: ['2001:db8::/32'] }), dropped]).kind).toBe(

@@ -1,3 +1,4 @@
+import { longestUpright } from '~/views/map/upright'
 import {
   compile,
   estateGraph,
@@ -144,4 +145,13 @@ test('of the ways of two states only those that differ are drawn, each in the la
   expect(changedLines({ subnet: 'x', before: null, now: app }).every((l) => l.lane === 'now')).toBe(
     true,
   )
+})
+
+test('a join is named along its longest upright part, where that has room', () => {
+  const line = (...points: [number, number][]) => points.map(([x, y]) => ({ x, y }))
+  expect(longestUpright(line([0, 0], [20, 0], [20, 100], [0, 100]))).toEqual({ x: 20, y: 50 })
+  expect(longestUpright(line([0, 0], [20, 0], [20, 30], [40, 30], [40, 200]))).toEqual({
+    ...{ x: 40, y: 115 },
+  })
+  expect(longestUpright(line([0, 0], [20, 0], [20, 40]))).toBeNull()
 })

@@ -21,7 +21,7 @@ test('the matrix by role, a column opened, two rows compared, some selected', as
   await page.getByRole('button', { name: 'Open Sites' }).click()
   const first = page.getByRole('row', { name: /^hub-jump/ })
   await expect(first.getByRole('gridcell')).toHaveCount(6)
-  await expect(first.getByRole('gridcell').nth(3)).toContainText('lost')
+  await expect(first.getByRole('gridcell').nth(3)).toContainText('gateway refuses')
   await expect(page).toHaveURL(/by=role&open=sites/)
 
   await page.getByRole('grid').focus()
@@ -126,6 +126,7 @@ test('the ruler: an address typed in lands on its range, whose way stands', asyn
 
   // The same subnet stays when the view changes.
   await page.getByRole('link', { name: /Ways in/ }).click()
+  await page.getByRole('link', { name: 'into one subnet' }).click()
   await expect(page).toHaveURL(/ways-in\?subnet=crew-roster-1/)
 })
 

@@ -263,7 +263,7 @@ test('every view answers for the draft, its base or the difference', async ({ pa
   await expect(cell).toContainText('no route')
   await expect(cell).not.toContainText('was')
   await band.getByText('the difference').click()
-  await expect(page.getByText('Internet: no route → nat-ticketing')).toBeVisible({
+  await expect(page.getByText('Internet: no route → no route, nat-ticketing')).toBeVisible({
     timeout: 15_000,
   })
   await page.keyboard.press('6')

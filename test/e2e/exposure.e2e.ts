@@ -25,9 +25,9 @@ test('ways in opens on the whole estate: administration first, by port, subnet a
   await expect(exposed.locator('tbody')).toContainText('kiosk-1')
   await expect(exposed.locator('tbody')).not.toContainText('booking-1')
   await page.getByLabel('find', { exact: true }).fill('')
-  await page.getByLabel('by', { exact: true }).selectOption('address')
+  await page.getByLabel('Sorted by').selectOption('address')
   await expect(groups.first()).toHaveText('10.10.4.10')
-  await page.getByLabel('by', { exact: true }).selectOption('subnet')
+  await page.getByLabel('Sorted by').selectOption('subnet')
   await expect(groups.first()).toContainText('hub-jump')
 })
 

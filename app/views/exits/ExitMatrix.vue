@@ -270,13 +270,16 @@ function ask(): void {
   if (question) emit('trace', question)
 }
 
-/** Under the row it is about, or over it where there is no room: it never covers that row. */
+/**
+ * Under the row it is about, or over it where there is no room, so that it never covers that row;
+ * beside the cell where there is room, so that the next cell of the column can be pointed at.
+ */
 const PEEK_WIDTH = 540
 const peekPlace = computed(() => {
   const item = virtualizer.value.getVirtualItems().find((one) => one.index === at.value)
   if (!item) return null
-  const before = columns.value.slice(0, current.value.column)
-  const left = NAME_WIDTH + before.reduce((sum, one) => sum + one.width, 0) - shift.value
+  const upTo = columns.value.slice(0, current.value.column + 1)
+  const left = NAME_WIDTH + upTo.reduce((sum, one) => sum + one.width, 0) + 6 - shift.value
   const offset = virtualizer.value.scrollOffset ?? 0
   const isLow = item.start - offset > height.value - 230
   return {

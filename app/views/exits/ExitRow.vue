@@ -99,12 +99,12 @@ const inBase = computed(() =>
         <span
           class="truncate"
           :class="cell.kind !== 'lost' ? '' : column === current ? 'text-soft' : 'text-faint'"
-          >{{ cell.text }}</span
+          >{{ cell.text }}<span v-if="cell.next" class="text-soft">, {{ cell.next }}</span></span
         >
         <span
           v-if="cell.others > 0"
           class="text-xs text-soft"
-          :title="`${cell.others} other way${cell.others > 1 ? 's' : ''}`"
+          :title="`${cell.others} further way${cell.others > 1 ? 's' : ''}`"
           >+{{ cell.others }}</span
         >
         <span

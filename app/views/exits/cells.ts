@@ -15,7 +15,9 @@ import type {
 export interface Cell {
   readonly kind: WayKind | null
   readonly text: string
-  /** How many other ways there are. */
+  /** The next worst way that says something else; empty where there is none. */
+  readonly next: string
+  /** How many further ways there are. */
   readonly others: number
   readonly mark: FindingFamily | null
   readonly ways: readonly ExitWay[]
@@ -28,13 +30,15 @@ export const nameOf = (ref: string): string => ref.slice(ref.indexOf('/') + 1)
 export const GRAVITY: readonly FindingFamily[] = ['leak', 'hole', 'weak']
 
 export function cellOf(ways: readonly ExitWay[], found: readonly CellFinding[] = []): Cell {
-  const distinct = new Set(ways.map((way) => wayText(way)))
-  const leading = worstOf(ways)
+  const ordered = worstFirst(ways)
+  const [leading] = ordered
+  const [, next = '', ...others] = new Set(ordered.map((way) => wayText(way)))
   const mark = GRAVITY.find((family) => found.some((one) => one.family === family)) ?? null
   return {
     kind: leading?.kind ?? null,
     text: leading ? wayText(leading) : '–',
-    others: Math.max(0, distinct.size - 1),
+    next,
+    others: others.length,
     mark,
     ways,
     found,
@@ -50,13 +54,14 @@ function badness({ cause, kind }: ExitWay): number {
   return kind === 'direct' ? 2 : 1
 }
 
-/** The worst of several ways; among equals the rest of IPv4 before parts and IPv6. */
-function worstOf(ways: readonly ExitWay[]): ExitWay | undefined {
+/** The worst of several ways first; among equals the rest of IPv4 before parts and IPv6. */
+function worstFirst(ways: readonly ExitWay[]): ExitWay[] {
   const isRest = (way: ExitWay): boolean => way.ranges === null && way.family === 4
-  return [...ways].sort(
-    (a, b) => badness(b) - badness(a) || Number(isRest(b)) - Number(isRest(a)),
-  )[0]
+  return [...ways].sort((a, b) => badness(b) - badness(a) || Number(isRest(b)) - Number(isRest(a)))
 }
+
+/** What a cell says, the worst first. */
+export const saidBy = ({ text, next }: Cell): string => (next === '' ? text : `${text}, ${next}`)
 
 /**
  * Of what is wrong in a column, what a cell of one of its members carries: it names the member, or
@@ -115,4 +120,4 @@ export const differingColumns = ({ before, now }: Pick<ChangedRow, 'before' | 'n
 
 /** What a cell says in one of them, where the subnet may not be. */
 export const cellTextOf = (row: ChangedRow['before'], key: ColumnKey): string =>
-  row === null ? 'not there' : cellOf(row[key]).text
+  row === null ? 'not there' : saidBy(cellOf(row[key]))

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { joinKey, type MapChange } from '@salt-trail/core'
+import { joinKey, type FindingFamily, type MapChange } from '@salt-trail/core'
 import { useElementSize } from '@vueuse/core'
 import { nameOf, type Box, type PlacedMap, type PlacedNode, type Point } from '~/views/map/layout'
 import { aboutOf, fitted, rangesText, spokenText } from '~/views/map/mark-words'
@@ -24,6 +24,8 @@ const props = defineProps<{
   lit: ReadonlySet<string> | null
   lines: readonly DrawnLine[]
   joined: ReadonlyMap<string, readonly string[]>
+  /** What is wrong at an object, the gravest of it. */
+  problems: ReadonlyMap<string, FindingFamily>
   /** What is only in one of two states, by reference or join; empty where one is shown. */
   changes: ReadonlyMap<string, MapChange>
 }>()
@@ -245,6 +247,7 @@ defineExpose({ fit, zoom, element: svg })
         <title v-if="edge.by">{{ nameOf(edge.by) }}</title>
       </path>
     </g>
+    <JoinNames :edges="drawnEdges" :is-dim="isDim" />
     <!-- Networks lie under the ways, everything else over them: a way goes behind a mark and into a network. -->
     <g aria-hidden="true">
       <rect
@@ -318,6 +321,12 @@ defineExpose({ fit, zoom, element: svg })
             {{ rangesText(one.node.about) }}
           </tspan>
         </text>
+        <ProblemMark
+          v-if="problems.has(one.node.ref)"
+          :mark="problems.get(one.node.ref)!"
+          :x="one.x + one.width - 18"
+          :y="one.y + 5"
+        />
         <text
           v-if="one.chips.length === 0"
           :x="one.x + 10"
@@ -363,8 +372,17 @@ defineExpose({ fit, zoom, element: svg })
           :stroke-dasharray="isGone(chip.ref) ? '4 3' : undefined"
         />
         <text :x="chip.x + 7" :y="chip.y + 14" font-size="12" fill="var(--ink)">
-          {{ fitted(written(chip.ref, chip.name), chip.width - 10) }}
+          {{
+            fitted(written(chip.ref, chip.name), chip.width - (problems.has(chip.ref) ? 24 : 10))
+          }}
         </text>
+        <ProblemMark
+          v-if="problems.has(chip.ref)"
+          :mark="problems.get(chip.ref)!"
+          :size="11"
+          :x="chip.x + chip.width - 15"
+          :y="chip.y + 4.5"
+        />
       </g>
     </g>
     <g aria-hidden="true" pointer-events="none">

@@ -8,6 +8,7 @@ import { pathOf, placesOf } from '~/views/map/way-lines'
 import { saveText } from '~/tables/save'
 import { useEstateMap } from '~/views/map/useEstateMap'
 import { useOverlay } from '~/views/map/useOverlay'
+import { useProblems } from '~/views/map/useProblems'
 
 /**
  * The estate laid out by the program: the outside, the doors, what translates and inspects, the
@@ -25,6 +26,7 @@ const { graph, map, changes, failure } = useEstateMap(
   () => against.value,
 )
 const { shows, question, overlay, wrong, lay } = useOverlay()
+const problems = useProblems()
 const drawing = ref<InstanceType<typeof EstateMapComponent> | null>(null)
 const selectedSubnet = useSelectedSubnet()
 const selected = computed({
@@ -220,6 +222,7 @@ const KEYS = [
           :lines="drawn"
           :joined="joined"
           :changes="changes"
+          :problems="problems"
         />
         <div
           v-if="selected"

@@ -38,7 +38,11 @@ async function table(): Promise<TableText> {
     <div class="toolbar border-b border-rule text-soft">
       <label class="flex items-center gap-1.5"
         >by
-        <select v-model="sort" class="border-b border-rule bg-ground py-0.5 text-ink">
+        <select
+          v-model="sort"
+          aria-label="Sorted by"
+          class="border-b border-rule bg-ground py-0.5 text-ink"
+        >
           <option value="port">port</option>
           <option value="subnet">subnet</option>
           <option value="address">address</option>
