@@ -149,9 +149,13 @@ test('of the ways of two states only those that differ are drawn, each in the la
 
 test('a join is named along its longest upright part, where that has room', () => {
   const line = (...points: [number, number][]) => points.map(([x, y]) => ({ x, y }))
-  expect(longestUpright(line([0, 0], [20, 0], [20, 100], [0, 100]))).toEqual({ x: 20, y: 50 })
+  expect(longestUpright(line([0, 0], [20, 0], [20, 100], [0, 100]))).toEqual({
+    x: 20,
+    top: 0,
+    height: 100,
+  })
   expect(longestUpright(line([0, 0], [20, 0], [20, 30], [40, 30], [40, 200]))).toEqual({
-    ...{ x: 40, y: 115 },
+    ...{ x: 40, top: 30, height: 170 },
   })
   expect(longestUpright(line([0, 0], [20, 0], [20, 40]))).toBeNull()
 })

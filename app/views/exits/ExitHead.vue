@@ -54,8 +54,8 @@ const about = (key: ColumnKey): string => {
         class="z-[1] bg-ground px-4 py-1.5 text-xs text-soft"
         :style="{ transform: `translateX(${shift}px)` }"
       >
-        Subnet
-        <span class="mt-0.5 flex flex-wrap items-center gap-x-2 gap-y-0.5" aria-hidden="true">
+        <span class="sr-only">Subnet</span>
+        <span class="flex flex-wrap items-center gap-x-2 gap-y-0.5" aria-hidden="true">
           <span
             v-for="kind in LEGEND"
             :key="kind"

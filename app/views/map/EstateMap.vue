@@ -247,7 +247,6 @@ defineExpose({ fit, zoom, element: svg })
         <title v-if="edge.by">{{ nameOf(edge.by) }}</title>
       </path>
     </g>
-    <JoinNames :edges="drawnEdges" :is-dim="isDim" />
     <!-- Networks lie under the ways, everything else over them: a way goes behind a mark and into a network. -->
     <g aria-hidden="true">
       <rect
@@ -278,6 +277,7 @@ defineExpose({ fit, zoom, element: svg })
         v-bind="strokeOfWay(line)"
       />
     </g>
+    <JoinNames :edges="drawnEdges" :is-dim="isDim" />
     <g v-for="one in map.nodes" :key="one.node.ref" :opacity="isDim(one.node.ref) ? 0.35 : 1">
       <g
         :data-ref="one.node.ref"

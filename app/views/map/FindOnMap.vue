@@ -57,7 +57,7 @@ function settle(): void {
     <EndField
       v-model="text"
       label="find"
-      placeholder="any mark, host, address"
+      placeholder="a name, an address"
       :choices="choices"
       @done="settle"
       @answer="settle"

@@ -10,14 +10,17 @@ const props = defineProps<{
 }>()
 /** More names than these would hide the lines. */
 const MOST_NAMES = 24
+/** Where along its line each name stands in turn, since lines lie close beside each other. */
+const PLACES = [0.5, 0.25, 0.75]
 const names = computed(() => {
   const named = props.edges.filter(({ edge }) => edge.by !== null)
   if (named.length > MOST_NAMES) return []
-  return named.flatMap(({ edge, points }) => {
-    const at = longestUpright(points)
-    if (at === null) return []
+  return named.flatMap(({ edge, points }, index) => {
+    const upright = longestUpright(points)
+    if (upright === null) return []
     const isDimmed = props.isDim(edge.from) || props.isDim(edge.to)
-    return [{ text: nameOf(edge.by!), x: at.x - 4, y: at.y, isDimmed }]
+    const y = upright.top + upright.height * PLACES[index % PLACES.length]!
+    return [{ text: nameOf(edge.by!), x: upright.x, y, isDimmed }]
   })
 })
 </script>
@@ -33,7 +36,8 @@ const names = computed(() => {
       fill="var(--soft)"
       paint-order="stroke"
       stroke="var(--ground)"
-      stroke-width="3"
+      stroke-width="5"
+      dominant-baseline="central"
       stroke-linejoin="round"
       :opacity="name.isDimmed ? 0.35 : 1"
     >

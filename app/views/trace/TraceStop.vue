@@ -37,7 +37,7 @@ const lines = computed(() => packetLines(props.stop, props.before))
       :key="index"
       class="block text-xs"
       :class="assumed ? 'text-faint' : 'text-soft'"
-      >{{ index === 0 && assumed ? 'if mended: ' : '' }}{{ station.decision }}</span
+      >{{ assumed ? 'if mended: ' : '' }}{{ station.decision }}</span
     >
     <span
       v-for="line in lines"
