@@ -51,6 +51,10 @@ const findingsMeant = {
   family: z.enum(['leak', 'hole', 'weak']).optional(),
   severity: z.enum(SEVERITIES).optional().meta({ description: 'At least this severe' }),
   text: text.max(200).optional().meta({ description: 'In the code, the anchor or the sentence' }),
+  about: z
+    .enum(['left-behind'])
+    .optional()
+    .meta({ description: 'left-behind: routes to what is gone, and what nothing uses' }),
   fingerprint: text.max(64).optional().meta({ description: 'The one finding of this fingerprint' }),
   object: text.max(300).optional().meta({ description: 'Those that name it, as section/id' }),
   network: text.max(128).optional().meta({ description: 'Those that lie in this network' }),

@@ -10,7 +10,7 @@ export const PARAMETERS: Readonly<Record<string, readonly string[]>> = {
   trace: ['from', 'to', 'over', 'family', 'port', 'branch', 'at', 'beside', 'revision'],
   'next-hops': ['subnet', 'hosts', 'family', 'range', 'list', 'with', 'of'],
   'ways-in': ['subnet', 'show', 'by', 'find', 'network', 'to'],
-  findings: ['by', 'family', 'severity', 'network', 'cause', 'finding', 'find'],
+  findings: ['by', 'family', 'severity', 'about', 'network', 'cause', 'finding', 'find'],
   map: ['open', 'at', 'network', 'finding', 'show', 'from', 'to', 'over'],
   addresses: ['half', 'to', 'carve', 'into'],
   expectations: ['write', 'must', 'from', 'to', 'over', 'named'],

@@ -7,13 +7,17 @@ export interface FoundPlace {
   readonly key: string
   readonly name: string
   readonly about: string
-  readonly to: RouteLocationRaw
+  /** Where it is; or what is done to show it. */
+  readonly to: RouteLocationRaw | (() => void)
 }
 
 const LEAST_LETTERS = 2
 const MOST_FINDINGS = 4
 
-/** What a text finds besides ends of questions: views, objects, who has an address, findings. */
+/**
+ * What a text finds besides ends of questions: views, zones and what goes down with them, objects,
+ * who has an address, findings.
+ */
 export function useSearch(text: () => string) {
   const estate = useEstate()
   const { views, linkTo } = useViews()
@@ -49,9 +53,23 @@ export function useSearch(text: () => string) {
             to: linkTo(view),
           })),
   )
+  const { move } = useTry()
+  const zonesFound = computed((): FoundPlace[] => {
+    if (word.value.length < LEAST_LETTERS) return []
+    const zones = new Set((estate.outline?.subnets ?? []).flatMap(({ zone }) => zone ?? []))
+    return [...zones]
+      .filter((zone) => `zone ${zone}`.includes(word.value.toLowerCase()))
+      .map((zone) => ({
+        key: `zone ${zone}`,
+        name: zone,
+        about: 'zone: what goes down with it, in a draft',
+        to: () => void move({ move: 'fail', failing: `zone:${zone}` }),
+      }))
+  })
   const path = (view: string): string => `/${estate.slug}/${estate.revision}/${view}`
   return computed((): FoundPlace[] => [
     ...viewsFound.value,
+    ...zonesFound.value,
     ...(objects.value?.objects ?? []).map(({ ref, says }) => ({
       key: `object ${ref}`,
       name: ref.slice(ref.indexOf('/') + 1),

@@ -68,7 +68,8 @@ function exchange(): void {
 const go = (place: FoundPlace): void => {
   questions.text = { ...questions.text, from: '' }
   questions.refusal = null
-  void router.push(place.to)
+  if (typeof place.to === 'function') place.to()
+  else void router.push(place.to)
 }
 
 const isShortcut = (event: KeyboardEvent): boolean =>

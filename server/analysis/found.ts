@@ -30,6 +30,8 @@ export interface FindingsMeant {
   readonly severity?: Severity
   /** In the code, the anchor or the sentence. */
   readonly text?: string
+  /** Routes to what is gone, and what nothing uses. */
+  readonly about?: 'left-behind'
   readonly fingerprint?: string
   readonly rootCause?: string
   /** Named among the objects of the finding, as `section/id`. */
@@ -70,11 +72,14 @@ export const toldBody = (body: string): string =>
 /** The condition that those of a revision which are meant fulfil. */
 const meant = (
   revisionId: number,
-  { family, severity, text, fingerprint, rootCause, object, network }: FindingsMeant,
+  { family, severity, text, about, fingerprint, rootCause, object, network }: FindingsMeant,
 ) =>
   and(
     eq(findings.revisionId, revisionId),
     family === undefined ? undefined : eq(findings.family, family),
+    about === undefined
+      ? undefined
+      : or(like(findings.code, 'idle-%'), eq(findings.code, 'hole-dead-target')),
     fingerprint === undefined ? undefined : eq(findings.fingerprint, fingerprint),
     rootCause === undefined ? undefined : eq(findings.rootCause, rootCause),
     network === undefined ? undefined : eq(findings.network, network),

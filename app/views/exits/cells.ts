@@ -82,6 +82,7 @@ export const foundOfMember = (
 export function wayText(way: ExitWay): string {
   if (way.cause) return fateOf(way.cause.code)
   if (way.kind === 'local') return 'local'
+  if (way.by === 'internet') return 'built-in door'
   return way.by === null ? 'direct' : nameOf(way.by)
 }
 

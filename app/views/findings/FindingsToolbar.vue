@@ -8,6 +8,7 @@ defineProps<{ table: () => Promise<TableText> }>()
 const by = defineModel<FindingsGrouping>('by', { required: true })
 const family = defineModel<FindingFamily | ''>('family', { required: true })
 const severity = defineModel<Severity | ''>('severity', { required: true })
+const about = defineModel<'' | 'left-behind'>('about', { required: true })
 const network = defineModel<string>('network', { required: true })
 const text = defineModel<string>('text', { required: true })
 const estate = useEstate()
@@ -43,6 +44,16 @@ const networks = computed(() => [
       @click="family = one.family"
     >
       <ProblemMark :mark="one.family" /> {{ one.title.toLowerCase() }} {{ countOf(one.family) }}
+    </button>
+    <button
+      type="button"
+      class="cursor-pointer"
+      :class="about === 'left-behind' ? 'font-semibold' : 'text-soft'"
+      :aria-pressed="about === 'left-behind'"
+      title="Routes to what is gone, and what nothing uses"
+      @click="about = about === '' ? 'left-behind' : ''"
+    >
+      left behind
     </button>
     <span v-if="estate.analysis?.counts?.accepted" class="text-soft"
       >and {{ estate.analysis.counts.accepted }} accepted</span

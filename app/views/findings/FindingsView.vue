@@ -22,6 +22,7 @@ useHead({ title: computed(() => `Findings, ${estate.outline?.name ?? 'Salt Trail
 const by = choiceInAddress('by', 'push', GROUPINGS, 'root-cause')
 const family = choiceInAddress('family', 'push', ['', 'leak', 'hole', 'weak'], '')
 const severity = choiceInAddress('severity', 'push', ['', ...SEVERITIES], '')
+const about = choiceInAddress('about', 'push', ['', 'left-behind'], '')
 const network = textInAddress('network', 'push')
 const cause = textInAddress('cause', 'replace')
 const fingerprint = textInAddress('finding', 'replace')
@@ -37,6 +38,7 @@ const chosen = computed(() => ({
   family: family.value || null,
   severity: severity.value || null,
   network: network.value || null,
+  about: about.value || null,
   text: find.value,
 }))
 const isByRoot = computed(() => by.value === 'root-cause')
@@ -157,6 +159,7 @@ const KEYS = [
         v-model:by="by"
         v-model:family="family"
         v-model:severity="severity"
+        v-model:about="about"
         v-model:network="network"
         v-model:text="text"
         :table="table"

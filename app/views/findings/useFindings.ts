@@ -12,6 +12,8 @@ export interface FindingsChosen {
   readonly severity: Severity | null
   readonly network: string | null
   readonly text: string
+  /** Routes to what is gone, and what nothing uses. */
+  readonly about?: 'left-behind' | null
   /** Those of this root cause alone. */
   readonly rootCause?: string | null
 }
@@ -23,12 +25,14 @@ export const findingsQuery = ({
   severity,
   network,
   text,
+  about,
   rootCause,
 }: Partial<FindingsChosen>): Record<string, string> => ({
   ...(by ? { by } : {}),
   ...(family ? { family } : {}),
   ...(severity ? { severity } : {}),
   ...(network ? { network } : {}),
+  ...(about ? { about } : {}),
   ...(rootCause ? { rootCause } : {}),
   ...(text?.trim() ? { text: text.trim() } : {}),
 })

@@ -6,8 +6,8 @@ import {
   type Case,
   type Cases,
   type CasesQuestion,
+  type Model,
 } from '../../src/index'
-import type { Model } from '../../src/index'
 import { randomEstate } from '../random/estate'
 import { random } from '../random/random'
 import { runs } from '../random/runs'
