@@ -1,6 +1,14 @@
 import type { HopRangeJson } from '@salt-trail/core'
 import fc from 'fast-check'
-import { kindOfRange, placeOf, stretchesOf, zoomed } from '~/views/next-hops/ruler'
+import {
+  kindOfRange,
+  placeOf,
+  placeOn,
+  scaleOf,
+  shareAt,
+  stretchesOf,
+  zoomed,
+} from '~/views/next-hops/ruler'
 
 const range = (family: 4 | 6, from: string): HopRangeJson =>
   ({ family, from, to: from }) as HopRangeJson
@@ -12,13 +20,29 @@ test('an address lies in the space of its family between 0 and 1', () => {
 })
 
 test('stretches of a family follow one another without gaps, to the end of the space', () => {
-  const ranges = [range(4, '0.0.0.0'), range(6, '::'), range(4, '64.0.0.0'), range(4, '128.0.0.0')]
-  expect(stretchesOf(ranges, 4).map(({ from, to }) => [from, to])).toEqual([
-    [0, 0.25],
-    [0.25, 0.5],
-    [0.5, 1],
-  ])
+  const ranges = [range(4, '0.0.0.0'), range(6, '::'), range(4, '64.0.0.0'), range(4, '64.0.1.0')]
+  const stretches = stretchesOf(ranges, 4)
+  expect([stretches[0]!.from, stretches.at(-1)!.to]).toEqual([0, 1])
+  for (const [at, { from }] of stretches.slice(1).entries()) expect(from).toBe(stretches[at]!.to)
   expect(stretchesOf(ranges, 6)).toHaveLength(1)
+})
+
+test('a subnet has room beside the internet, and rulers under each other are aligned', () => {
+  const ranges = [range(4, '0.0.0.0'), range(4, '64.0.0.0'), range(4, '64.0.1.0')]
+  const subnet = stretchesOf(ranges, 4)[1]!
+  expect(subnet.to - subnet.from).toBeGreaterThan(0.1)
+  const other = [range(4, '0.0.0.0'), range(4, '64.0.1.0')]
+  const scale = scaleOf([ranges, other], 4)
+  expect(stretchesOf(other, 4, scale)[1]!.from).toBe(stretchesOf(ranges, 4, scale)[2]!.from)
+})
+
+test('an address and its place on the ruler lead to each other', () => {
+  const scale = scaleOf([[range(4, '0.0.0.0'), range(4, '10.0.0.0'), range(4, '10.0.1.0')]], 4)
+  fc.assert(
+    fc.property(fc.double({ min: 0, max: 1, noNaN: true }), (share) => {
+      expect(shareAt(scale, placeOn(scale, share))).toBeCloseTo(share, 6)
+    }),
+  )
 })
 
 test('zooming stays inside the space and keeps the place in sight', () => {

@@ -118,10 +118,24 @@ function useQuestionOfMap() {
     to: to.value,
     over: over.value,
   })
-  return computed((): Question | null => {
+  const question = computed((): Question | null => {
     const { from, to, over } = asked.from.value ? valuesOf(asked) : lastTrace.value
     return from && to ? { from, to, over: over || 'tcp 443' } : null
   })
+  // The question that lies over the map stands in the bar.
+  const estate = useEstate()
+  const questions = useQuestions()
+  watch(
+    [() => JSON.stringify(question.value), () => estate.outline],
+    () => {
+      const ends = estate.outline?.ends
+      if (question.value === null || ends === undefined) return
+      const { from, to, over } = question.value
+      questions.text = { from: showEnd(from, ends), to: showEnd(to, ends), over }
+    },
+    { immediate: true },
+  )
+  return question
 }
 
 /** Both ways of a question; nothing is asked while it is null. */

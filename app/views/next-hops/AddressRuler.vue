@@ -1,16 +1,26 @@
 <script setup lang="ts">
 import { formatAddress } from '@salt-trail/core'
-import { kindOfRange, stretchesOf, zoomed, type Sight, type Stretch } from '~/views/next-hops/ruler'
+import {
+  kindOfRange,
+  scaleOf,
+  shareAt,
+  stretchesOf,
+  zoomed,
+  type Sight,
+  type Stretch,
+} from '~/views/next-hops/ruler'
 import type { HopRangeJson, WayKind } from '@salt-trail/core'
 
 /**
- * The address space as a band from its lowest to its highest address, toned by way out; any part of
- * it can be zoomed in on.
+ * The address space as a band from its lowest to its highest address, toned by way out. Small ranges
+ * have more room than their size; any part can be zoomed in on.
  */
 const props = defineProps<{
   ranges: readonly HopRangeJson[]
   family: 4 | 6
   chosen: HopRangeJson | null
+  /** The ranges of another ruler that this one is aligned with. */
+  alongside?: readonly HopRangeJson[] | undefined
 }>()
 const emit = defineEmits<{ choose: [range: HopRangeJson] }>()
 const sight = ref<Sight>({ from: 0, to: 1 })
@@ -18,7 +28,8 @@ watch(
   () => [props.family, props.ranges],
   () => (sight.value = { from: 0, to: 1 }),
 )
-const stretches = computed(() => stretchesOf(props.ranges, props.family))
+const scale = computed(() => scaleOf([props.ranges, props.alongside ?? []], props.family))
+const stretches = computed(() => stretchesOf(props.ranges, props.family, scale.value))
 const width = computed(() => sight.value.to - sight.value.from)
 const inSight = computed(() =>
   stretches.value.filter((one) => one.to > sight.value.from && one.from < sight.value.to),
@@ -46,7 +57,7 @@ const addressAt = (place: number): string =>
 const marks = computed(() =>
   [0, 0.25, 0.5, 0.75, 1].map((share) => ({
     share,
-    text: addressAt(sight.value.from + share * width.value),
+    text: addressAt(shareAt(scale.value, sight.value.from + share * width.value)),
   })),
 )
 

@@ -257,6 +257,7 @@ const pieceText = ({ from: low, to: high }: Piece): string =>
           :ranges="kind.ranges"
           :family="family"
           :chosen="chosen"
+          :alongside="kindUnder?.ranges"
           @choose="choose"
         />
         <template v-if="under !== ''">
@@ -293,6 +294,7 @@ const pieceText = ({ from: low, to: high }: Piece): string =>
             :ranges="kindUnder.ranges"
             :family="family"
             :chosen="null"
+            :alongside="kind.ranges"
           />
         </template>
         <div

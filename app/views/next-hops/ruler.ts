@@ -1,13 +1,13 @@
 import { parseAddress, type HopRangeJson, type WayKind } from '@salt-trail/core'
 
-/** A part of the address space as the ruler shows it. */
+/** A part of the address space as the ruler shows it, from one place on it to another. */
 export interface Stretch {
   readonly from: number
   readonly to: number
   readonly range: HopRangeJson
 }
 
-/** What is in sight of the ruler, as shares of the whole space from 0 to 1. */
+/** What is in sight of the ruler, as places on it from 0 to 1. */
 export interface Sight {
   readonly from: number
   readonly to: number
@@ -19,12 +19,62 @@ export function placeOf(text: string): number {
   return typeof address === 'number' ? address / 2 ** 32 : Number(address >> 64n) / 2 ** 64
 }
 
-export const stretchesOf = (ranges: readonly HopRangeJson[], family: 4 | 6): Stretch[] =>
+/**
+ * How the space is laid out along the ruler: what lies between two points of `shares` has the room
+ * between the same two of `places`. Both rise from 0 to 1.
+ */
+export interface Scale {
+  readonly shares: readonly number[]
+  readonly places: readonly number[]
+}
+
+const BITS = { 4: 32, 6: 64 } as const
+
+/**
+ * Gives each range the room of the number of its digits, so to speak: of the logarithm of its size.
+ * So a subnet is seen beside the whole internet. Several lists of ranges share one scale, so that
+ * rulers under each other are aligned. Sorts the ranges.
+ */
+export function scaleOf(lists: readonly (readonly HopRangeJson[])[], family: 4 | 6): Scale {
+  const begins = lists.flatMap((ranges) =>
+    ranges.filter((range) => range.family === family).map(({ from }) => placeOf(from)),
+  )
+  const shares = [...new Set([0, ...begins, 1])].sort((a, b) => a - b)
+  const rooms = shares
+    .slice(1)
+    .map((share, index) => 1 + Math.max(0, Math.log2((share - shares[index]!) * 2 ** BITS[family])))
+  const all = rooms.reduce((sum, room) => sum + room, 0)
+  const places = [0]
+  for (const room of rooms) places.push(places.at(-1)! + room / all)
+  places[places.length - 1] = 1
+  return { shares, places }
+}
+
+/** A number between points of one list, as it lies between the same points of another. */
+function between(value: number, from: readonly number[], to: readonly number[]): number {
+  const next = from.findIndex((point) => point > value)
+  if (next < 0) return 1
+  if (next === 0) return 0
+  const [low, high] = [from[next - 1]!, from[next]!]
+  const [lowTo, highTo] = [to[next - 1]!, to[next]!]
+  return lowTo + ((value - low) / (high - low)) * (highTo - lowTo)
+}
+export const placeOn = ({ shares, places }: Scale, share: number): number =>
+  between(share, shares, places)
+export const shareAt = ({ shares, places }: Scale, place: number): number =>
+  between(place, places, shares)
+
+/** The ranges of a family along a ruler, without gaps. */
+export const stretchesOf = (
+  ranges: readonly HopRangeJson[],
+  family: 4 | 6,
+  scale: Scale = scaleOf([ranges], family),
+): Stretch[] =>
   ranges
     .filter((range) => range.family === family)
     .map((range, index, all) => ({
-      from: placeOf(range.from),
-      to: index + 1 < all.length ? placeOf(all[index + 1]!.from) : 1,
+      from: placeOn(scale, placeOf(range.from)),
+      to: index + 1 < all.length ? placeOn(scale, placeOf(all[index + 1]!.from)) : 1,
       range,
     }))
 
