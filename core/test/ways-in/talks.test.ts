@@ -1,5 +1,13 @@
 import fc from 'fast-check'
-import { isRefusal, talkBetween, trace, waysInOf, type Model, type Talk } from '../../src/index'
+import {
+  formatAddress,
+  isRefusal,
+  talkBetween,
+  trace,
+  waysInOf,
+  type Model,
+  type Talk,
+} from '../../src/index'
 import { randomEstate } from '../random/estate'
 import { random } from '../random/random'
 import { runs } from '../random/runs'
@@ -80,11 +88,20 @@ test('in random estates who talks to whom is who comes in, and the packet is del
         model.subnets
           .filter(({ id }) => model.index.subnets.has(id))
           .flatMap((subnet) =>
-            waysInOf(model, subnet).ways.flatMap(({ from, to }) => {
+            waysInOf(model, subnet).ways.flatMap(({ from, to, packets }) => {
+              // The side of a firewall sends and is sent to, but is no host here.
+              const byHost = packets.some(({ src }) =>
+                model.interfaces.some(
+                  ({ index, subnet: home, addresses }) =>
+                    model.networks[model.subnets[home]?.network ?? -1]?.ref === from &&
+                    addresses.some((one) => formatAddress(one) === src) &&
+                    !model.firewallAt.has(index),
+                ),
+              )
               const index = model.index.interfaces.get(to.slice('interfaces/'.length))!
               const isHost = model.interfaces[index]!.up && !model.firewallAt.has(index)
               const network = model.networks[subnet.network]!.ref
-              return isHost && from.startsWith('networks/') ? [`${from} ${network}`] : []
+              return isHost && byHost && from.startsWith('networks/') ? [`${from} ${network}`] : []
             }),
           ),
       )
