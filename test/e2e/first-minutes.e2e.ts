@@ -48,7 +48,7 @@ test('the question can be picked from completions, field by field', async ({ pag
   await page.getByRole('combobox', { name: 'from' }).click()
   await page.keyboard.type('10.40.16.10')
   await expect(page.getByRole('option').first()).toBeVisible()
-  await page.getByRole('option', { name: /seat-plan-1/ }).click()
+  await page.getByRole('option', { name: /^seat-plan-1/ }).click()
   // The list gives the focus back in the next frame; then the next field has it.
   await expect(page.getByRole('combobox', { name: 'to', exact: true })).toBeFocused()
   await page.keyboard.type('fuel')
