@@ -86,9 +86,16 @@ export {
 } from './findings/findings'
 
 export { allHops } from './hops/hops'
-export { exposureOf, type HostExposure, type Opening, type OpenTo } from './ways-in/exposure'
+export { exposureOf, type HostExposure } from './ways-in/exposure'
 export { talkBetween, type Talk } from './ways-in/talks'
-export { gravestFirst, groupOf, openingsMeant, type OpeningsMeant } from './ways-in/openings'
+export {
+  gravestFirst,
+  groupOf,
+  openingsMeant,
+  type Opening,
+  type OpeningsMeant,
+  type OpenTo,
+} from './ways-in/openings'
 export { portKind, type PortKind } from './packet/known-ports'
 export { opensBehind, waysInOf, type Jump, type WayIn, type WaysIn } from './ways-in/ways-in'
 export { waysInBetween, type WayInBetween, type WayInFate } from './ways-in/difference'

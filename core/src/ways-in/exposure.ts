@@ -20,8 +20,8 @@ import { doorsTo, portsTo, type PublishedPort } from '../exits/doors'
 import { eachFlow, type Flow } from '../flows/flow'
 import { derived } from '../incremental/derived'
 import type { Model } from '../model/model'
-import { portKind, type PortKind } from '../packet/known-ports'
-import { packetJson, type PacketJson } from '../packet/packet'
+import { portKind } from '../packet/known-ports'
+import { packetJson } from '../packet/packet'
 import {
   boxWith,
   joinBoxes,
@@ -32,45 +32,9 @@ import {
 } from '../packet/packet-set'
 import { PLACES_WITHOUT_PORTS } from '../packet/protocols'
 import type { End } from '../walk/state'
-import { gravestFirst } from './openings'
+import { gravestFirst, type Opening, type OpenTo } from './openings'
 import { addressesOf } from './ways-in'
 import { outsideSpace, packetsTo, throughRules, throughTranslators } from './from-outside'
-
-/** Who may send to an opening. */
-export interface OpenTo {
-  /** As ranges, the first few. */
-  readonly ranges: readonly string[]
-  readonly moreRanges: number
-  /** The part of the sender's addresses of that family, more than 0 and up to 1. */
-  readonly share: number
-}
-
-/** One port, or span of ports, by which a host is reached from outside. */
-export interface Opening {
-  /** `internet` or `sites/ID`. */
-  readonly from: string
-  /** As `interfaces/ID`, and where it is. */
-  readonly to: string
-  readonly subnet: string
-  readonly network: string
-  /** The address outside that is sent to. */
-  readonly address: string
-  /** Null for every protocol. */
-  readonly protocols: readonly (string | number)[] | null
-  /** Null for protocols without ports. */
-  readonly ports: { readonly from: number; readonly to: number } | null
-  readonly kind: PortKind
-  readonly openTo: OpenTo
-  /** What packets pass; several where they come by different ways. */
-  readonly ways: readonly (readonly string[])[]
-  /**
-   * Whether the host's answers arrive: to all of these packets, to some, as by the port they come
-   * from, or to none, so that no connection comes about.
-   */
-  readonly answered: 'all' | 'some' | 'none'
-  /** One such packet. */
-  readonly packet: PacketJson
-}
 
 export interface HostExposure {
   readonly openings: readonly Opening[]

@@ -1,6 +1,42 @@
 import { parseAddress, type Address } from '../address/address'
 import type { PortKind } from '../packet/known-ports'
-import type { Opening } from './exposure'
+import type { PacketJson } from '../packet/packet'
+
+/** Who may send to an opening. */
+export interface OpenTo {
+  /** As ranges, the first few. */
+  readonly ranges: readonly string[]
+  readonly moreRanges: number
+  /** The part of the sender's addresses of that family, more than 0 and up to 1. */
+  readonly share: number
+}
+
+/** One port, or span of ports, by which a host is reached from outside. */
+export interface Opening {
+  /** `internet` or `sites/ID`. */
+  readonly from: string
+  /** As `interfaces/ID`, and where it is. */
+  readonly to: string
+  readonly subnet: string
+  readonly network: string
+  /** The address outside that is sent to. */
+  readonly address: string
+  /** Null for every protocol. */
+  readonly protocols: readonly (string | number)[] | null
+  /** Null for protocols without ports. */
+  readonly ports: { readonly from: number; readonly to: number } | null
+  readonly kind: PortKind
+  readonly openTo: OpenTo
+  /** What packets pass; several where they come by different ways. */
+  readonly ways: readonly (readonly string[])[]
+  /**
+   * Whether the host's answers arrive: to all of these packets, to some, as by the port they come
+   * from, or to none, so that no connection comes about.
+   */
+  readonly answered: 'all' | 'some' | 'none'
+  /** One such packet. */
+  readonly packet: PacketJson
+}
 
 const KIND_ORDER: readonly PortKind[] = ['administration', 'database', 'other']
 
