@@ -44,6 +44,7 @@ export const exposureAnswer = z
     revision: z.int(),
     ...looked,
     cut: z.int().meta({ description: 'Hosts with too many kinds of packets to look at them all' }),
+    isDone: z.boolean().meta({ description: 'False while asking again tells more' }),
     total: z.int(),
     openings: z.array(opening),
   })

@@ -87,7 +87,7 @@ export {
 
 export { allHops } from './hops/hops'
 export { exposureOf, type HostExposure } from './ways-in/exposure'
-export { talkBetween, type Talk } from './ways-in/talks'
+export { talkBetween, talkInSteps, type Talk } from './ways-in/talks'
 export {
   gravestFirst,
   groupOf,

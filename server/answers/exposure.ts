@@ -4,7 +4,7 @@ import {
   groupOf,
   opensBehind,
   openingsMeant,
-  talkBetween,
+  talkInSteps,
   type Model,
   type Opening,
   type OpeningsMeant,
@@ -33,6 +33,11 @@ async function goOn(hasNext: () => boolean, step: () => void): Promise<void> {
   }
 }
 
+/** No host is looked at for longer: what is left out then is told. */
+const MOST_MILLISECONDS_A_HOST = 200
+/** More ways in are not kept of one estate. */
+const MOST_OPENINGS = 50_000
+
 interface Exposed {
   readonly openings: Opening[]
   readonly hosts: readonly number[]
@@ -55,20 +60,22 @@ export async function exposurePage(
     hosts: [...model.index.interfaces.values()],
   }
   exposed.set(model, known)
-  await goOn(
-    () => known.looked < known.hosts.length,
-    () => {
-      const { openings, isCut } = exposureOf(model, known.hosts[known.looked++]!)
-      known.openings.push(...openings)
-      if (isCut) known.cut += 1
-    },
-  )
+  const hasNext = (): boolean =>
+    known.looked < known.hosts.length && known.openings.length < MOST_OPENINGS
+  await goOn(hasNext, () => {
+    const end = performance.now() + MOST_MILLISECONDS_A_HOST
+    const host = known.hosts[known.looked++]!
+    const { openings, isCut } = exposureOf(model, host, () => performance.now() > end)
+    known.openings.push(...openings)
+    if (isCut) known.cut += 1
+  })
   const meant = openingsMeant(known.openings, asked)
   return {
     revision: asked.revision,
     looked: known.looked,
     hosts: known.hosts.length,
     cut: known.cut,
+    isDone: !hasNext(),
     total: meant.length,
     openings: meant
       .slice(asked.from, asked.from + asked.count)
@@ -110,10 +117,16 @@ export async function hostsBehind(model: Model, host: string) {
   }
 }
 
-/** No pair of networks is looked at for longer. */
+/** No pair of networks is looked at for longer: what is left out then is told. */
 const MOST_MILLISECONDS_A_PAIR = 3_000
 
-const talks = new WeakMap<Model, Map<string, Talk[]>>()
+interface Talks {
+  readonly told: Talk[]
+  /** The pair that is being looked at, and for how long it was. */
+  steps: ReturnType<typeof talkInSteps> | null
+  milliseconds: number
+}
+const talks = new WeakMap<Model, Map<string, Talks>>()
 
 /** Whom the hosts of a network can talk to, network by network, as far as it is known. */
 export async function talksOf(model: Model, from: string) {
@@ -121,16 +134,23 @@ export async function talksOf(model: Model, from: string) {
   if (own === undefined)
     throw new Refused(404, 'no-such-network', `there is no network "${from}" in this revision`)
   const others = [...model.index.networks.values()].filter((other) => other !== own)
-  const ofModel = talks.get(model) ?? new Map<string, Talk[]>()
+  const ofModel = talks.get(model) ?? new Map<string, Talks>()
   talks.set(model, ofModel)
-  const known = ofModel.get(from) ?? []
+  const known: Talks = ofModel.get(from) ?? { told: [], steps: null, milliseconds: 0 }
   ofModel.set(from, known)
   await goOn(
-    () => known.length < others.length,
+    () => known.told.length < others.length,
     () => {
-      const end = performance.now() + MOST_MILLISECONDS_A_PAIR
-      known.push(talkBetween(model, [own, others[known.length]!], () => performance.now() > end))
+      const begun = performance.now()
+      const isOver = (): boolean => known.milliseconds > MOST_MILLISECONDS_A_PAIR
+      known.steps ??= talkInSteps(model, [own, others[known.told.length]!], isOver)
+      const { done, value } = known.steps.next()
+      known.milliseconds += performance.now() - begun
+      if (!done) return
+      known.told.push(value)
+      known.steps = null
+      known.milliseconds = 0
     },
   )
-  return { from, talks: known, networks: others.length }
+  return { from, talks: known.told, networks: others.length }
 }

@@ -75,7 +75,7 @@ async function table(): Promise<TableText> {
     </div>
     <p v-if="failure" class="p-4 text-leak" role="alert">{{ failure }}</p>
     <p v-else-if="!answer" class="p-4 text-soft" role="status">asking for every packet …</p>
-    <p v-else-if="answer.total === 0 && answer.looked === answer.hosts" class="p-4 text-soft">
+    <p v-else-if="answer.total === 0 && answer.isDone" class="p-4 text-soft">
       {{
         find
           ? `Nothing that is reached from outside has "${find}".`

@@ -25,7 +25,7 @@ export function useExposure(sort: () => OpeningSort, find: () => string) {
       estate.fixedBase === null
         ? null
         : { base: estate.fixedBase, path: 'exposure', query: query(0) },
-    ({ looked, hosts }) => looked >= hosts,
+    ({ isDone }) => isDone,
   )
   const later = shallowRef<readonly ListedOpening[]>([])
   watch(answer, () => (later.value = []))

@@ -44,6 +44,8 @@ export interface HostExposure {
 
 /** More walks than this are not made for one host and one sender. */
 const MOST_WALKS = 3_000
+/** The gravest of so many openings of one host are told. */
+const MOST_OPENINGS = 200
 const PORTS: Range = { from: 0, to: 65535 }
 
 /** So many ranges of an opening are told. */
@@ -58,10 +60,14 @@ interface Sender {
 
 /**
  * By what one host is reached from outside, the gravest first. Empty for an interface that is not
- * up, in no subnet, or a side of a firewall. Costs a walk with its answer for each box of packets
- * that the rules before the host tell apart.
+ * up, in no subnet, or a side of a firewall. `isOver` is asked after each walk, and ends the search.
+ * Costs a walk with its answer for each box of packets that the rules before the host tell apart.
  */
-export function exposureOf(model: Model, index: number): HostExposure {
+export function exposureOf(
+  model: Model,
+  index: number,
+  isOver: () => boolean = () => false,
+): HostExposure {
   const host = model.interfaces[index]!
   const subnet = model.subnets[host.subnet]
   if (!subnet || !host.up || model.firewallAt.has(index)) return { openings: [], isCut: false }
@@ -72,11 +78,12 @@ export function exposureOf(model: Model, index: number): HostExposure {
   }
   let isCut = false
   const openings = [fromInternet(model, index), ...fromSites(model, index)].flatMap((sender) => {
-    const { reached, isWhole } = flowsFrom(model, sender, index)
+    const { reached, isWhole } = flowsFrom(model, sender, { index, isOver })
     isCut ||= !isWhole
     return openingsIn(sender, reached).map((one): Opening => ({ ...place, ...one }))
   })
-  return { openings: openings.sort(gravestFirst), isCut }
+  isCut ||= openings.length > MOST_OPENINGS
+  return { openings: openings.sort(gravestFirst).slice(0, MOST_OPENINGS), isCut }
 }
 
 function fromInternet(model: Model, index: number): Sender {
@@ -132,7 +139,7 @@ interface Reached {
 function flowsFrom(
   model: Model,
   { ref, end, addresses, boxes }: Sender,
-  index: number,
+  { index, isOver }: { readonly index: number; readonly isOver: () => boolean },
 ): { reached: readonly Reached[]; isWhole: boolean } {
   const reached: Reached[] = []
   let walks = 0
@@ -144,7 +151,7 @@ function flowsFrom(
       )
       .map(({ way }) => way)
     if (ways.length > 0) reached.push({ flow, ways })
-    return ++walks > MOST_WALKS
+    return ++walks > MOST_WALKS || isOver()
   }
   const isInternet = ref === 'internet'
   const about = { sources: addresses, ...(isInternet ? { publicSources: true } : {}) }

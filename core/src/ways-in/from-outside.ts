@@ -33,7 +33,7 @@ export const outsideSpace = derived(
 
 /**
  * What the host's own rules can let in at all: asked of the rules alone, which is far less work
- * than walking. `door` is the address outside that is sent to. Where a firewall translates on the way, or a
+ * than walking. `door` is the address that is sent to. Where a firewall translates on the way, or a
  * door's own table may lead through one, nothing is left out. Costs no walk.
  */
 export function throughRules(model: Model, index: number, door: Address): PacketBox[] {
@@ -98,9 +98,9 @@ const MOST_BOXES = 64
 
 /**
  * What rules let in, as it is sent: where they let in what a firewall or NAT makes of a source,
- * packets from everywhere may come by it. So may all packets to a public address, since whoever
- * sends them leaves his network and may be seen as anybody. No two of the boxes share a packet. Quadratic in the boxes, of
- * which there are few.
+ * packets from everywhere may come by it. So may packets to a public address: they leave the network
+ * of their sender, which may translate them. No two of the boxes share a packet. Quadratic in the
+ * boxes, of which there are few.
  */
 export function throughTranslators(model: Model, boxes: readonly PacketBox[]): PacketBox[] {
   const [first] = boxes

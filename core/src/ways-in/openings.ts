@@ -1,4 +1,4 @@
-import { parseAddress, type Address } from '../address/address'
+import { compareAddresses, parseAddress } from '../address/address'
 import type { PortKind } from '../packet/known-ports'
 import type { PacketJson } from '../packet/packet'
 
@@ -69,9 +69,10 @@ export function openingsMeant(
       ? openings.filter((one) => isMeant(one, String(port)))
       : named
   const groups = groupOrder(meant, sort)
-  return meant.sort(
-    (a, b) => groups.get(groupOf(a, sort))! - groups.get(groupOf(b, sort))! || gravestFirst(a, b),
-  )
+  return meant
+    .map((opening) => ({ opening, place: groups.get(groupOf(opening, sort))! }))
+    .sort((a, b) => a.place - b.place || gravestFirst(a.opening, b.opening))
+    .map(({ opening }) => opening)
 }
 
 function isMeant(opening: Opening, word: string): boolean {
@@ -127,12 +128,9 @@ function groupOrder(
     if (!known || gravestFirst(one, known) < 0) first.set(group, one)
   }
   const ordered = [...first].sort(([a, x], [b, y]) =>
-    sort === 'address' ? compareTexts(a, b) : gravestFirst(x, y) || a.localeCompare(b),
+    sort === 'address'
+      ? compareAddresses(parseAddress(a)!, parseAddress(b)!)
+      : gravestFirst(x, y) || a.localeCompare(b),
   )
   return new Map(ordered.map(([group], place) => [group, place]))
-}
-
-function compareTexts(a: string, b: string): number {
-  const [x, y] = [parseAddress(a), parseAddress(b)] as [Address, Address]
-  return typeof x === typeof y ? (x < y ? -1 : x > y ? 1 : 0) : typeof x === 'number' ? -1 : 1
 }

@@ -9,6 +9,7 @@
  */
 import type { Range } from '../address/ranges'
 import { rangeOf, rangesContain } from '../address/ranges'
+import { derived } from '../incremental/derived'
 import { eachFlow, type Flow, type FlowAbout } from '../flows/flow'
 import type { InterfaceModel, Model } from '../model/model'
 import { packetJson, type PacketJson } from '../packet/packet'
@@ -56,15 +57,16 @@ const MOST_WALKS = 500
 const MOST_DEAD = 48
 
 /**
- * Everything that hosts of one network can send to hosts of another. `isOver` is asked after each
- * pair of hosts, and ends the search. Costs two questions to the rules for each pair of hosts, and
- * a walk for each box that may say something new.
+ * Everything that hosts of one network can send to hosts of another, in steps: it yields after each
+ * pair of hosts, so that others have their turn. `isOver` is asked after each pair, too, and ends
+ * the search. Costs two questions to the rules for each pair of hosts, and a walk for each box that
+ * may say something new.
  */
-export function talkBetween(
+export function* talkInSteps(
   model: Model,
   [from, to]: readonly [number, number],
   isOver: () => boolean = () => false,
-): Talk {
+): Generator<undefined, Talk> {
   const [senders, receivers] = [hostsIn(model, from), hostsIn(model, to)]
   const found: Found = { open: [], unanswered: [], shown: null, isAnswered: false, isCut: false }
   /** By the kind of sender: packets that are lost whoever of them sends them. */
@@ -79,6 +81,7 @@ export function talkBetween(
         break
       }
       lookAt(model, { sender, receiver, found, lost })
+      yield
     }
   }
   return {
@@ -89,6 +92,19 @@ export function talkBetween(
     hosts: { from: senders.length, to: receivers.length },
     shown: found.shown,
     isCut: found.isCut,
+  }
+}
+
+/** The same at once. */
+export function talkBetween(
+  model: Model,
+  pair: readonly [number, number],
+  isOver?: () => boolean,
+): Talk {
+  const steps = talkInSteps(model, pair, isOver)
+  for (;;) {
+    const { done, value } = steps.next()
+    if (done) return value
   }
 }
 
@@ -195,25 +211,19 @@ const textsOf = (boxes: readonly PacketBox[]): string[] =>
     )
     .sort((a, b) => a.localeCompare(b, 'en', { numeric: true }))
 
-/** What the rules before a host let in, by the address that is sent to; found once for a model. */
+/** What the rules before a host let in, by the address that is sent to. */
 interface LetIn {
   readonly dst: Range
   readonly boxes: readonly PacketBox[]
 }
-const letIn = new WeakMap<Model, Map<number, readonly LetIn[]>>()
-
-function letInto(model: Model, index: number): readonly LetIn[] {
-  const hosts = letIn.get(model) ?? new Map<number, readonly LetIn[]>()
-  letIn.set(model, hosts)
-  const known = hosts.get(index)
-  if (known) return known
-  const found = addressesOf(model, index).map((address) => ({
-    dst: { from: address, to: address },
-    boxes: throughTranslators(model, throughRules(model, index, address)),
-  }))
-  hosts.set(index, found)
-  return found
-}
+const letInto = derived(
+  (model: Model, index: number): readonly LetIn[] =>
+    addressesOf(model, index).map((address) => ({
+      dst: { from: address, to: address },
+      boxes: throughTranslators(model, throughRules(model, index, address)),
+    })),
+  { same: () => false },
+)
 
 interface Between {
   readonly sender: InterfaceModel
