@@ -38,12 +38,12 @@ const opening = ofCore<Opening & { readonly group: string; readonly on: string }
 const looked = {
   looked: z.int().meta({ description: 'Hosts looked at; what is told is whole once it is all' }),
   hosts: z.int(),
+  cut: z.int().meta({ description: 'Hosts with too many kinds of packets to look at them all' }),
 }
 export const exposureAnswer = z
   .object({
     revision: z.int(),
     ...looked,
-    cut: z.int().meta({ description: 'Hosts with too many kinds of packets to look at them all' }),
     isDone: z.boolean().meta({ description: 'False while asking again tells more' }),
     total: z.int(),
     openings: z.array(opening),

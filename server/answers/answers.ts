@@ -62,6 +62,9 @@ const WRITTEN = 'what is written here'
 /** A move that takes objects out one by one does so no longer than this: others are asking, too. */
 const MOST_MILLISECONDS_MOVED = 3_000
 
+/** Ports that fare alike are looked for no longer than this: others are asking, too. */
+const MOST_MILLISECONDS_CASES = 1_000
+
 /** References are gathered once for each model that is asked about. */
 const gathered = new WeakMap<Model, References>()
 function referencesIn(model: Model): References {
@@ -83,7 +86,8 @@ export const ANSWERS = {
     return answer
   },
   cases: ({ model }: HeldModel, { question }: { question: CasesQuestion }) => {
-    const answer = casesOf(model, question)
+    const end = performance.now() + MOST_MILLISECONDS_CASES
+    const answer = casesOf(model, question, () => performance.now() > end)
     if (isRefusal(answer)) throw refusedQuestion(answer)
     return answer
   },

@@ -86,9 +86,12 @@ export async function exposurePage(
 interface Behind {
   readonly opens: string[]
   looked: number
+  cut: number
 }
 const behind = new WeakMap<Model, Map<string, Behind>>()
 const MOST_BEHIND = 500
+/** More walks from one host to another are not made. */
+const MOST_WALKS_BEHIND = 500
 
 /** The hosts that one which is reached from outside reaches in turn, as far as they are known. */
 export async function hostsBehind(model: Model, host: string) {
@@ -98,13 +101,15 @@ export async function hostsBehind(model: Model, host: string) {
   const hosts = [...model.index.interfaces.values()]
   const ofModel = behind.get(model) ?? new Map<string, Behind>()
   behind.set(model, ofModel)
-  const known: Behind = ofModel.get(host) ?? { opens: [], looked: 0 }
+  const known: Behind = ofModel.get(host) ?? { opens: [], looked: 0, cut: 0 }
   ofModel.set(host, known)
   await goOn(
     () => known.looked < hosts.length && known.opens.length < MOST_BEHIND,
     () => {
       const other = hosts[known.looked++]!
-      if (opensBehind(model, own, other)) known.opens.push(model.interfaces[other]!.ref)
+      const opens = opensBehind(model, own, other, MOST_WALKS_BEHIND)
+      if (opens === null) known.cut += 1
+      else if (opens) known.opens.push(model.interfaces[other]!.ref)
     },
   )
   const isWhole = known.looked === hosts.length
@@ -112,6 +117,7 @@ export async function hostsBehind(model: Model, host: string) {
     host,
     opens: known.opens,
     looked: known.looked,
+    cut: known.cut,
     hosts: hosts.length,
     isDone: isWhole || known.opens.length >= MOST_BEHIND,
   }

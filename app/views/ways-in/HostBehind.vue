@@ -27,6 +27,9 @@ const MOST = 24
     <template v-else-if="answer.isDone"
       >Whoever is on {{ host }} reaches no host outside its subnet.</template
     >
+    <span v-if="answer.cut > 0" class="text-soft">
+      {{ answer.cut }} hosts have too many kinds of packets, and were not looked through.</span
+    >
     <span v-if="!answer.isDone" class="text-soft">
       {{ answer.looked }} of {{ answer.hosts }} hosts looked at …</span
     >

@@ -51,10 +51,17 @@ const MOST_SPANS = 128
  * The cases of a question: one for each family that both ends have, and in it one for each span of
  * ports that fare alike. Ports are cut where a walk or a rule decides otherwise, so that one port
  * stands for its span. ICMP over IPv6 is ICMPv6 (RFC 4443). Returns a refusal where neither family
- * can be asked. Costs a walk with its answers for each span.
+ * can be asked. `isOver` is asked before each further span, and ends the search. Costs a walk with
+ * its answers, and a trace, for each span.
  */
-export function casesOf(model: Model, question: CasesQuestion): Cases | Refusal {
-  const found = ([4, 6] as const).map((family) => casesOfFamily(model, question, family))
+export function casesOf(
+  model: Model,
+  question: CasesQuestion,
+  isOver: () => boolean = () => false,
+): Cases | Refusal {
+  const found = ([4, 6] as const).map((family) =>
+    casesOfFamily(model, question, { family, isOver }),
+  )
   const answered = found.filter((one): one is Cases => !isRefusal(one))
   if (answered.length > 0)
     return {
@@ -75,16 +82,17 @@ function refusalOfBoth(model: Model, { ports, ...question }: CasesQuestion): Ref
 function casesOfFamily(
   model: Model,
   { ports = null, ...question }: CasesQuestion,
-  family: Family,
+  { family, isOver }: { readonly family: Family; readonly isOver: () => boolean },
 ): Cases | Refusal {
   const asked: Question = { ...question, family, port: ports?.from ?? null }
   const read = readTransport(asked)
   if (isRefusal(read)) return read
   const transport = ofFamily(read, family)
-  const cut = spansOf(model, asked, transport, ports)
+  const cut = spansOf(model, asked, { transport, ports, isOver })
   if (isRefusal(cut)) return cut
   const cases: Case[] = []
-  for (const span of cut.spans) {
+  for (const [at, span] of cut.spans.entries()) {
+    if (at > 0 && isOver()) return { cases, more: { from: span!.from, to: ports!.to } }
     const answer = trace(
       model,
       { ...asked, protocol: transport.protocol, port: span?.from ?? null },
@@ -111,8 +119,15 @@ const joined = (a: PortSpan | null, b: PortSpan | null): PortSpan | null =>
 function spansOf(
   model: Model,
   question: Question,
-  transport: Transport,
-  ports: PortSpan | null,
+  {
+    transport,
+    ports,
+    isOver,
+  }: {
+    readonly transport: Transport
+    readonly ports: PortSpan | null
+    readonly isOver: () => boolean
+  },
 ): { spans: readonly (PortSpan | null)[]; more: PortSpan | null } | Refusal {
   const asked = findQuestion(model, question, false)
   if (isRefusal(asked)) return asked
@@ -133,7 +148,7 @@ function spansOf(
     eachFlow(model, asked.from.end!, [box], true, (flow) => {
       const from = Number(flow.box.dstPort.from)
       begins.add(from)
-      if (begins.size <= MOST_SPANS) return false
+      if (begins.size <= MOST_SPANS && (from === ports.from || !isOver())) return false
       unknownFrom = Math.min(unknownFrom, from)
       return true
     })

@@ -36,6 +36,10 @@ export interface Flow {
   readonly branches: readonly FlowBranch[]
 }
 
+/** Whether a path delivers to a host, by the number of its interface. */
+export const comesTo = ({ delivered, deliveredAt }: FlowBranch, index: number): boolean =>
+  delivered && deliveredAt?.in === 'subnet' && deliveredAt.place.interface === index
+
 /** What a flow is asked about, where it is not everything about one host. */
 export interface FlowAbout {
   /** Routes alone, and what keeps state. */

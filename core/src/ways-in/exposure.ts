@@ -17,7 +17,7 @@ import {
 } from '../address/ranges'
 import { prefixOf } from '../address/prefix'
 import { doorsTo, portsTo, type PublishedPort } from '../exits/doors'
-import { eachFlow, type Flow } from '../flows/flow'
+import { comesTo, eachFlow, type Flow } from '../flows/flow'
 import { derived } from '../incremental/derived'
 import type { Model } from '../model/model'
 import { portKind } from '../packet/known-ports'
@@ -30,9 +30,8 @@ import {
   protocolsOf,
   type PacketBox,
 } from '../packet/packet-set'
-import { PLACES_WITHOUT_PORTS } from '../packet/protocols'
 import type { End } from '../walk/state'
-import { gravestFirst, type Opening, type OpenTo } from './openings'
+import { gravestFirst, portsOfBox, type Opening, type OpenTo } from './openings'
 import { addressesOf } from './ways-in'
 import { outsideSpace, packetsTo, throughRules, throughTranslators } from './from-outside'
 
@@ -144,12 +143,7 @@ function flowsFrom(
   const reached: Reached[] = []
   let walks = 0
   const take = (flow: Flow): boolean => {
-    const ways = flow.branches
-      .filter(
-        ({ delivered, deliveredAt }) =>
-          delivered && deliveredAt?.in === 'subnet' && deliveredAt.place.interface === index,
-      )
-      .map(({ way }) => way)
+    const ways = flow.branches.filter((one) => comesTo(one, index)).map(({ way }) => way)
     if (ways.length > 0) reached.push({ flow, ways })
     return ++walks > MOST_WALKS || isOver()
   }
@@ -180,11 +174,13 @@ function openingsIn(
       const of = intersectRanges(sources, addresses)
       const family = familyOf(box.dst.from)
       const answered = answeredIn(flows, box)
+      const ports = portsOfBox(box)
       return {
         from: ref,
         address: formatAddress(box.dst.from),
         protocols: protocolsOf(box.protocol),
-        ...portsOfBox(box),
+        ports,
+        kind: ports === null ? 'other' : portKind(ports),
         openTo: openTo(of, addresses, family),
         ways: alike[0]!.ways,
         answered: answered.says,
@@ -210,15 +206,6 @@ function answeredIn(
   const working = parts.filter(({ works }) => works)
   const says = working.length === 0 ? 'none' : working.length === parts.length ? 'all' : 'some'
   return { says, of: (working[0] ?? parts[0])?.part ?? box }
-}
-
-const hasNoPorts = ({ protocol }: PacketBox): boolean =>
-  Number(protocol.from) >= PLACES_WITHOUT_PORTS.from
-
-function portsOfBox(box: PacketBox): Pick<Opening, 'ports' | 'kind'> {
-  if (hasNoPorts(box)) return { ports: null, kind: 'other' }
-  const ports = { from: Number(box.dstPort.from), to: Number(box.dstPort.to) }
-  return { ports, kind: portKind(ports) }
 }
 
 /** Boxes by protocol and port, each with all of its sources; the port they come from is left out. */

@@ -1,6 +1,8 @@
 import { compareAddresses, parseAddress } from '../address/address'
 import type { PortKind } from '../packet/known-ports'
 import type { PacketJson } from '../packet/packet'
+import type { PacketBox } from '../packet/packet-set'
+import { PLACES_WITHOUT_PORTS } from '../packet/protocols'
 
 /** Who may send to an opening. */
 export interface OpenTo {
@@ -92,6 +94,12 @@ export function groupOf(opening: Opening, sort: OpeningsMeant['sort']): string {
   if (sort === 'subnet') return opening.subnet
   return sort === 'address' ? opening.address : portsText(opening)
 }
+
+/** The destination ports of a box; null for protocols without any. */
+export const portsOfBox = ({ protocol, dstPort }: PacketBox): Opening['ports'] =>
+  Number(protocol.from) >= PLACES_WITHOUT_PORTS.from
+    ? null
+    : { from: Number(dstPort.from), to: Number(dstPort.to) }
 
 /** Protocols and ports as they are read: `tcp 22`, `every protocol`, `icmp`. */
 export function portsText({ protocols, ports }: Pick<Opening, 'protocols' | 'ports'>): string {

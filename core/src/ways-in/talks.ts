@@ -10,7 +10,7 @@
 import type { Range } from '../address/ranges'
 import { rangeOf, rangesContain } from '../address/ranges'
 import { derived } from '../incremental/derived'
-import { eachFlow, type Flow, type FlowAbout } from '../flows/flow'
+import { comesTo, eachFlow, type Flow, type FlowAbout } from '../flows/flow'
 import type { InterfaceModel, Model } from '../model/model'
 import { packetJson, type PacketJson } from '../packet/packet'
 import {
@@ -21,10 +21,9 @@ import {
   subtractBox,
   type PacketBox,
 } from '../packet/packet-set'
-import { PLACES_WITHOUT_PORTS } from '../packet/protocols'
 import { passing } from '../rules/passing'
 import { throughRules, throughTranslators } from './from-outside'
-import { portsText } from './openings'
+import { portsOfBox, portsText } from './openings'
 import { addressesOf } from './ways-in'
 
 /** What the hosts of one network can send to those of another. */
@@ -180,10 +179,7 @@ function note(found: Found, lost: PacketBox[], { box, packet, branches }: Flow, 
     if (lost.length > MOST_DEAD) lost.shift()
     return
   }
-  const arriving = branches.filter(
-    ({ delivered, deliveredAt }) =>
-      delivered && deliveredAt?.in === 'subnet' && deliveredAt.place.interface === to,
-  )
+  const arriving = branches.filter((one) => comesTo(one, to))
   const [first] = arriving
   if (first === undefined) return
   const isAnswered = branches.every(({ verdict }) => verdict === 'works')
@@ -195,20 +191,10 @@ function note(found: Found, lost: PacketBox[], { box, packet, branches }: Flow, 
   found.isAnswered ||= isAnswered
 }
 
-const hasNoPorts = ({ protocol }: PacketBox): boolean =>
-  Number(protocol.from) >= PLACES_WITHOUT_PORTS.from
-
 /** Protocols and ports as texts, those that touch joined. */
 const textsOf = (boxes: readonly PacketBox[]): string[] =>
   joinBoxes(boxes)
-    .map((box) =>
-      portsText({
-        protocols: protocolsOf(box.protocol),
-        ports: hasNoPorts(box)
-          ? null
-          : { from: Number(box.dstPort.from), to: Number(box.dstPort.to) },
-      }),
-    )
+    .map((box) => portsText({ protocols: protocolsOf(box.protocol), ports: portsOfBox(box) }))
     .sort((a, b) => a.localeCompare(b, 'en', { numeric: true }))
 
 /** What the rules before a host let in, by the address that is sent to. */

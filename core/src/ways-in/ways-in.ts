@@ -1,13 +1,20 @@
-import { parseAddress, type Address } from '../address/address'
+import { familyOf, parseAddress, type Address } from '../address/address'
 import { prefixOf } from '../address/prefix'
 import { intersectRanges, rangeSetOf, type Range, type RangeSet } from '../address/ranges'
-import { eachFlow, type Flow } from '../flows/flow'
+import { comesTo, eachFlow, type Flow } from '../flows/flow'
 import { arrivingFrom } from '../exits/entries'
 import { hopMemo, type HopMemo } from '../hops/hops'
 import { hostKinds } from '../hops/kinds'
 import { lazy } from '../incremental/cells'
 import type { Model, SubnetModel } from '../model/model'
-import { joinBoxes, packetBoxJson, type PacketBox, type PacketBoxJson } from '../packet/packet-set'
+import {
+  allPackets,
+  boxWith,
+  joinBoxes,
+  packetBoxJson,
+  type PacketBox,
+  type PacketBoxJson,
+} from '../packet/packet-set'
 import { packetJson, type PacketJson } from '../packet/packet'
 import { coverOf } from '../rules/covered'
 import { ruleBook } from '../rules/rule-book'
@@ -55,7 +62,6 @@ export interface WaysIn {
   readonly idle: readonly IdleRule[]
 }
 
-const PORTS: Range = { from: 0, to: 65535 }
 const only = (value: Address): Range => ({ from: value, to: value })
 
 /** Somewhere packets come from. */
@@ -215,28 +221,19 @@ export function addressesOf(model: Model, index: number): Address[] {
 
 function reaching(model: Model, source: Source, index: number): Flow[] {
   const flows: Flow[] = []
-  const boxes = addressesOf(model, index).flatMap((dst) =>
-    source.addresses
-      .filter((src) => typeof src.from === typeof dst)
-      .map((src): PacketBox => ({
-        src,
-        dst: only(dst),
-        protocol: { from: 0, to: 255 },
-        srcPort: PORTS,
-        dstPort: PORTS,
-      })),
-  )
-  eachFlow(model, source.end, boxes, false, (flow) => {
-    if (
-      flow.branches.some(
-        ({ delivered, deliveredAt }) =>
-          delivered && deliveredAt?.in === 'subnet' && deliveredAt.place.interface === index,
-      )
-    )
-      flows.push(flow)
+  eachFlow(model, source.end, boxesFrom(model, source, index), false, (flow) => {
+    if (flow.branches.some((one) => comesTo(one, index))) flows.push(flow)
   })
   return flows
 }
+
+/** Every packet of a source to any address of a host. */
+const boxesFrom = (model: Model, source: Source, index: number): PacketBox[] =>
+  addressesOf(model, index).flatMap((dst) =>
+    source.addresses
+      .filter((src) => typeof src.from === typeof dst)
+      .map((src) => boxWith(allPackets(familyOf(dst)), { src, dst: only(dst) })),
+  )
 
 /** In a second step: what the hosts that can be reached from outside reach themselves. */
 function jumpsOf(model: Model, ways: readonly WayIn[]): Jump[] {
@@ -254,16 +251,29 @@ function jumpsOf(model: Model, ways: readonly WayIn[]): Jump[] {
 
 /**
  * Whether a host reaches another one outside its subnet with any packet, answered or not: a step on
- * for whoever has got to the first. Costs a walk for each box of packets between the two.
+ * for whoever has got to the first. Null where that is not known after `most` walks. Costs a walk
+ * for each box of packets between the two, until one arrives.
  */
-export function opensBehind(model: Model, from: number, to: number): boolean {
+export function opensBehind(
+  model: Model,
+  from: number,
+  to: number,
+  most = Infinity,
+): boolean | null {
   const [own, other] = [model.interfaces[from]!, model.interfaces[to]!]
   const isApart = from !== to && other.subnet >= 0 && other.subnet !== own.subnet
   if (!isApart || !model.index.interfaces.has(other.id)) return false
-  const source: Source = {
+  const end: End = {
+    in: 'subnet',
+    place: { subnet: own.subnet, interface: own.index },
     ref: own.ref,
-    end: { in: 'subnet', place: { subnet: own.subnet, interface: own.index }, ref: own.ref },
-    addresses: own.addresses.map(only),
   }
-  return reaching(model, source, to).length > 0
+  const boxes = boxesFrom(model, { ref: own.ref, end, addresses: own.addresses.map(only) }, to)
+  let arrives = false
+  let walks = 0
+  const isWhole = eachFlow(model, end, boxes, false, (flow) => {
+    arrives = flow.branches.some((one) => comesTo(one, to))
+    return arrives || ++walks >= most
+  })
+  return arrives || (isWhole ? false : null)
 }

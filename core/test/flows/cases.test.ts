@@ -142,3 +142,11 @@ test('every port of a case is answered as the case says, in random estates', () 
     { numRuns: runs(60) },
   )
 })
+
+test('a search that is ended tells the ports it has not looked at', () => {
+  const question = { from: 'interface:desk-1', to: 'internet', ports: { from: 8000, to: 8100 } }
+  const answer = casesOf(modelOf(quay), question, () => true)
+  if (isRefusal(answer)) throw new Error(answer.message)
+  expect(answer.cases.map(said)).toContain('IPv6 8000-8079 works')
+  expect(answer.more).toEqual({ from: 8080, to: 8100 })
+})

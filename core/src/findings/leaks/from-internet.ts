@@ -1,7 +1,7 @@
 import { attributeOf, missingIn, type Root } from '../root'
 import { familyOf, type Address } from '../../address/address'
 import { rangesContain, type Range } from '../../address/ranges'
-import { eachFlow, type Flow } from '../../flows/flow'
+import { comesTo, eachFlow, type Flow } from '../../flows/flow'
 import type { InterfaceModel, Model, SubnetModel } from '../../model/model'
 import { ADMINISTRATION, DATABASES } from '../../packet/known-ports'
 import { hasPorts, ICMP, packetJson, protocolName, TCP, type Packet } from '../../packet/packet'
@@ -49,12 +49,7 @@ export const checkFromInternet = check(
     const about = { publicSources: true, sources: outsideSpace(model), settles: whoeverAsks }
     const guards = guardsOf(survey, subnet, host.index)
     const look = (flow: Flow): void => {
-      const branch = flow.branches.find(
-        (b) =>
-          b.delivered &&
-          b.deliveredAt?.in === 'subnet' &&
-          b.deliveredAt.place.interface === host.index,
-      )
+      const branch = flow.branches.find((one) => comesTo(one, host.index))
       if (!branch) {
         if (lost.length < MOST_LOSSES) lost.push(...lostInside(model, subnet, flow))
         return
