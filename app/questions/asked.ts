@@ -31,7 +31,7 @@ export async function readAsked(
   choices: readonly EndChoice[],
   readOver: (text: string) => Promise<Over | string>,
 ): Promise<Asked> {
-  const ends = { from: endOf(from, choices), to: endOf(to, choices) }
+  const ends = { from: endMeant(from, choices), to: endMeant(to, choices) }
   for (const [part, text] of [
     ['from', from],
     ['to', to],
@@ -47,7 +47,10 @@ export async function readAsked(
 const MOST_CANDIDATES = 8
 
 /** The end that a text means, or all that it may mean where that is not one. */
-function endOf(text: string, choices: readonly EndChoice[]): string | readonly EndChoice[] {
+export function endMeant(
+  text: string,
+  choices: readonly EndChoice[],
+): string | readonly EndChoice[] {
   const end = resolveEnd(text, choices)
   if (end !== null) return end
   const meant = text.trim() === '' ? [] : complete(text, choices, MOST_CANDIDATES)

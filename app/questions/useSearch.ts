@@ -7,8 +7,8 @@ export interface FoundPlace {
   readonly key: string
   readonly name: string
   readonly about: string
-  /** Where it is; or what is done to show it. */
-  readonly to: RouteLocationRaw | (() => void)
+  /** Where it is; or what is done to show it, which says why it cannot be. */
+  readonly to: RouteLocationRaw | (() => Promise<string>)
 }
 
 const LEAST_LETTERS = 2
@@ -53,7 +53,7 @@ export function useSearch(text: () => string) {
             to: linkTo(view),
           })),
   )
-  const { move } = useTry()
+  const { move, failure } = useTry()
   const zonesFound = computed((): FoundPlace[] => {
     if (word.value.length < LEAST_LETTERS) return []
     const zones = new Set((estate.outline?.subnets ?? []).flatMap(({ zone }) => zone ?? []))
@@ -63,7 +63,7 @@ export function useSearch(text: () => string) {
         key: `zone ${zone}`,
         name: zone,
         about: 'zone: what goes down with it, in a draft',
-        to: () => void move({ move: 'fail', failing: `zone:${zone}` }),
+        to: () => move({ move: 'fail', failing: `zone:${zone}` }).then(() => failure.value),
       }))
   })
   const path = (view: string): string => `/${estate.slug}/${estate.revision}/${view}`

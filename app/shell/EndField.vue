@@ -80,6 +80,7 @@ const options = computed<Option[]>(() => {
       : []
   // An address is taken as it stands; a word most likely means the first thing it completes to.
   const literal = /^[0-9a-f]*[.:][0-9a-f.:]*$/i.test(text.value)
+  // Where nothing begins so, Enter goes to what was found rather than taking the text as it stands.
   return literal
     ? [...written, ...ends, ...places]
     : [

@@ -2,7 +2,7 @@
 import { onKeyStroke } from '@vueuse/core'
 import { withPasted } from '~/questions/asked'
 import { overWords, USUAL_OVER } from '~/questions/over'
-import { usePortNames } from '~/questions/port-names'
+import { knownPortNames, loadPortNames } from '~/questions/port-names'
 import type { QuestionText } from '~/questions/question-text'
 import { useAnswerBar } from '~/questions/useAnswerBar'
 import { useOverReader } from '~/questions/useOverReader'
@@ -26,7 +26,7 @@ const choices = computed(() => estate.outline?.ends ?? [])
 const ready = computed(() => estate.outline !== null)
 const isFromTyped = ref(false)
 const places = useSearch(() => (isFromTyped.value ? questions.text.from : ''))
-const names = usePortNames()
+const names = knownPortNames()
 const readOver = useOverReader()
 /** What stands in the last field, in words. */
 const isOverFocused = ref(false)
@@ -65,11 +65,12 @@ function exchange(): void {
   if (begins !== '' && ends !== '' && route.path.endsWith('/trace')) void answer()
 }
 
-const go = (place: FoundPlace): void => {
+async function go({ to: place }: FoundPlace): Promise<void> {
   questions.text = { ...questions.text, from: '' }
   questions.refusal = null
-  if (typeof place.to === 'function') place.to()
-  else void router.push(place.to)
+  if (typeof place !== 'function') return void (await router.push(place))
+  const message = await place()
+  if (message !== '') questions.refusal = { part: 'from', message, candidates: [] }
 }
 
 const isShortcut = (event: KeyboardEvent): boolean =>
@@ -140,7 +141,7 @@ onKeyStroke('w', (event) => {
         spellcheck="false"
         :aria-invalid="complaint !== ''"
         aria-describedby="question-complaint"
-        @focus="isOverFocused = true"
+        @focus="((isOverFocused = true), loadPortNames())"
         @blur="isOverFocused = false"
         @keydown.ctrl.enter.prevent="answer"
       />

@@ -1,5 +1,6 @@
 import { explainCause, type Cause, type ExitWay, type WayKind } from '@salt-trail/core'
-import { nameOf, type ColumnKey, type Direction } from './cells'
+import { wayInOrder } from '~/objects/way-element'
+import type { ColumnKey, Direction } from './cells'
 
 /** Each kind of way in a word or two. */
 export const WAY_WORDS: Readonly<Record<WayKind, string>> = {
@@ -25,9 +26,8 @@ export function rangesText(way: ExitWay, alone: boolean, column: ColumnKey): str
 export function passedText(way: ExitWay): string {
   if (way.cause) return explainCause(way.cause as Pick<Cause, 'code' | 'object' | 'inner'>)
   if (way.kind === 'local') return 'handed over inside the network'
-  const passed = way.way.map((ref) => (ref === 'internet' ? 'the built-in door' : nameOf(ref)))
   const branches = way.branches > 0 ? `, and ${way.branches} more of equal cost` : ''
-  return `${passed.join(', then ')}${branches}`
+  return `${wayInOrder(way.way)}${branches}`
 }
 
 export function seenText(way: ExitWay): string {

@@ -1,13 +1,11 @@
 import { explainCause, type Cause, type HopRangeJson } from '@salt-trail/core'
-
-const name = (ref: string): string => ref.slice(ref.indexOf('/') + 1)
+import { wayInOrder } from '~/objects/way-element'
 
 /** What becomes of packets to a range, in words: the way they take, or why they are lost. */
 export const fareText = ({ cause, way }: Pick<HopRangeJson, 'cause' | 'way'>): string =>
   cause
     ? explainCause(cause as Pick<Cause, 'code' | 'object' | 'inner'>)
-    : way.map((ref) => (ref === 'internet' ? 'the built-in door' : name(ref))).join(', then ') ||
-      'handed over inside the network'
+    : wayInOrder(way) || 'handed over inside the network'
 
 /** A range of destinations in words: a prefix where it is one. */
 export const prefixText = (range: HopRangeJson): string =>

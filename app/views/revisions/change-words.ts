@@ -1,14 +1,12 @@
 import { explainCause, type Cause, type ObjectChange, type WayText } from '@salt-trail/core'
+import { wayInOrder } from '~/objects/way-element'
 import { nameOf } from '~/views/exits/cells'
 
 /** A way in words: what is passed, or why packets are lost. */
 export function wayTextOf(way: WayText | null): string {
   if (way === null) return 'not there'
   if (way.cause) return explainCause(way.cause as Pick<Cause, 'code' | 'object' | 'inner'>)
-  const passed =
-    way.way
-      .map((ref) => (ref === 'internet' ? 'the built-in door' : nameOf(ref)))
-      .join(', then ') || 'handed over inside the network'
+  const passed = wayInOrder(way.way) || 'handed over inside the network'
   return way.seenAs.length === 0 ? passed : `${passed}, as ${way.seenAs.join(' or ')}`
 }
 

@@ -1,14 +1,8 @@
 <script setup lang="ts">
 import { explainCause, firstDifference, verdictText, type Branch } from '@salt-trail/core'
+import { endMeant } from '~/questions/asked'
 import { transportOf } from '~/questions/over'
-import {
-  complete,
-  joinQuestion,
-  resolveEnd,
-  showEnd,
-  splitQuestion,
-  type QuestionText,
-} from '~/questions/question-text'
+import { joinQuestion, showEnd, splitQuestion, type QuestionText } from '~/questions/question-text'
 import { useOverReader } from '~/questions/useOverReader'
 import { useAnswer } from '~/api/useAnswer'
 import { alignLanes, columnOf } from '~/views/trace/align'
@@ -47,21 +41,15 @@ function questionOf(words: string): QuestionText {
   }
 }
 
-/** What a text names, or the one thing it begins to name. */
-function endOf(text: string): string | null {
-  const ends = estate.outline?.ends ?? []
-  const meant = complete(text, ends, 2)
-  return resolveEnd(text, ends) ?? (meant.length === 1 ? meant[0]!.end : null)
-}
-
 /** The question as the server takes it, what is wrong with its words, or nothing. */
 const wanted = computed(() => {
   if (written.value === '' || estate.outline === null) return null
   const { from, to, over } = questionOf(written.value)
-  const [a, b, transport] = [endOf(from), endOf(to), readOver(over)]
+  const { ends } = estate.outline
+  const [a, b, transport] = [endMeant(from, ends), endMeant(to, ends), readOver(over)]
   if (transport === null || typeof transport === 'string') return transport
-  if (a === null || b === null)
-    return `nothing here is called "${a === null ? from : to}" alone; pick one from the list`
+  if (typeof a !== 'string' || typeof b !== 'string')
+    return `nothing here is called "${typeof a === 'string' ? to : from}" alone; pick one from the list`
   const { family } = props
   return {
     from: a,

@@ -5,7 +5,8 @@ import { useAnswerBar } from '~/questions/useAnswerBar'
 import { useAnswer } from '~/api/useAnswer'
 import { withGhostedRest } from '~/views/trace/ghosted-rest'
 import { alignLanes, columnOf } from '~/views/trace/align'
-import { headlineOf, nameOf as nameOfWay } from '~/views/trace/cases'
+import { wayElement } from '~/objects/way-element'
+import { headlineOf } from '~/views/trace/cases'
 import { nameOf } from '~/views/trace/stop-words'
 import { useCases } from '~/views/trace/useCases'
 
@@ -165,12 +166,12 @@ const stop = computed(() => columns.value[selected.value.column]?.[selected.valu
 const sentence = computed(() => {
   const now = branch.value
   if (!now) return ''
-  if (now.cause) return `${explainCause(now.cause)} ${decidedAt(now)!.says}`
+  if (now.cause) return `${explainCause(now.cause)} ${decidedAt(now)!.says}`.trim()
   const seen =
     now.seenAs.length > 0
       ? `seen as ${now.seenAs.map((a) => (a === 'unpredictable' ? 'an address nobody can foresee' : a)).join(' or ')}`
       : ''
-  const by = now.leavesBy ? `leaves by ${nameOfWay(now.leavesBy)}` : ''
+  const by = now.leavesBy ? `leaves by ${wayElement(now.leavesBy)}` : ''
   return [by, seen].filter(Boolean).join(', ')
 })
 /** Whether what would mend the fault is known: until then, what lies beyond it is not settled. */

@@ -1,4 +1,5 @@
 import { explainCause, verdictText, type Case, type Cases } from '@salt-trail/core'
+import { wayElement, wayInOrder } from '~/objects/way-element'
 
 /** The case that is looked at first: of all, the first that fares worst. */
 const RANKS: readonly Case['verdict'][] = ['works', 'one-way', 'blocked', 'blackholed', 'looped']
@@ -39,14 +40,10 @@ export function caseName(one: Case, { cases }: Cases): string {
   return [families.size > 1 ? `IPv${one.family}` : '', span].filter(Boolean).join(', ')
 }
 
-/** The name of what packets leave by. */
-export const nameOf = (ref: string): string =>
-  ref === 'internet' ? 'the built-in door' : ref.slice(ref.indexOf('/') + 1)
-
 /** What becomes of a case, in one line: why it fails, or what it passes and is seen as. */
 export function caseText({ verdict, cause, way, seenAs }: Case): string {
   if (cause !== null) return `${verdictText(verdict)}. ${explainCause(cause)}`
-  const passed = way.length === 0 ? '' : `, by ${way.map(nameOf).join(', then ')}`
+  const passed = way.length === 0 ? '' : `, by ${wayInOrder(way)}`
   const foreseen = seenAs.filter((one) => one !== 'unpredictable')
   const as = foreseen.length > 0 ? `, seen as ${foreseen.join(' or ')}` : ''
   return `${verdictText(verdict)}${passed}${as}`
@@ -62,7 +59,7 @@ function goneRound(cases: readonly Case[]): string {
     const round = new Set(
       delivered.filter((one) => !firewallsOf(one).includes(wall)).map(({ family }) => family),
     )
-    return round.size === 1 ? [`IPv${[...round][0]} does not pass ${nameOf(wall)}`] : []
+    return round.size === 1 ? [`IPv${[...round][0]} does not pass ${wayElement(wall)}`] : []
   })
   return said.map((one) => `, but ${one}`).join('')
 }

@@ -1,4 +1,5 @@
 import type { Opening, Talk } from '@salt-trail/core'
+import { wayInOrder } from '~/objects/way-element'
 import type { PortNames } from '~/questions/port-names'
 
 const nameOf = (ref: string): string => ref.slice(ref.indexOf('/') + 1)
@@ -34,13 +35,6 @@ export function portsAbout(
 export const answeredText = (answered: Opening['answered']): string =>
   ({ all: '', some: 'some answers are lost', none: 'every answer is lost' })[answered]
 
-const throughText = (ways: Opening['ways']): string =>
-  ways
-    .map((way) =>
-      way.map((ref) => (ref === 'internet' ? 'the built-in door' : nameOf(ref))).join(', then '),
-    )
-    .join('; ')
-
 /** An opening as a row of the table that is taken along. */
 export const openingTexts = (one: Opening & { readonly on: string }): string[] => [
   one.on,
@@ -49,7 +43,7 @@ export const openingTexts = (one: Opening & { readonly on: string }): string[] =
   one.subnet,
   one.network,
   one.address,
-  throughText(one.ways),
+  one.ways.map((way) => wayInOrder(way) || 'local').join('; '),
   answeredText(one.answered) || 'answered',
 ]
 

@@ -2,7 +2,7 @@ import { refDebounced } from '@vueuse/core'
 import type { Answer } from '~/api/answers'
 import { ask } from '~/api/request'
 import { useGrowingAnswer } from '~/api/useGrowingAnswer'
-import { loadPortNames, usePortNames } from '~/questions/port-names'
+import { usePortNames } from '~/questions/port-names'
 
 export type ListedOpening = Answer<'/api/estates/{estate}/{revision}/exposure'>['openings'][number]
 export type OpeningSort = 'port' | 'subnet' | 'address'
@@ -40,7 +40,6 @@ export function useExposure(sort: () => OpeningSort, find: () => string) {
   }
   /** All of them, for a table that is taken along. */
   async function all(): Promise<readonly ListedOpening[]> {
-    await loadPortNames()
     while (openings.value.length < (answer.value?.total ?? 0)) await more()
     return openings.value
   }

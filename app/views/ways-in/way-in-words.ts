@@ -1,4 +1,5 @@
 import type { WayIn } from '@salt-trail/core'
+import { wayInOrder } from '~/objects/way-element'
 
 const nameOf = (ref: string): string => ref.slice(ref.indexOf('/') + 1)
 
@@ -17,20 +18,12 @@ export const addressesOf = (way: WayIn): string[] => [...new Set(way.packets.map
 export const sourceOf = (way: WayIn): string =>
   way.from === 'internet' ? 'the internet' : nameOf(way.from)
 
-/** What the packets pass, each way in one text. */
-const throughText = (ways: readonly (readonly string[])[]): string[] =>
-  ways.map(
-    (one) =>
-      one.map((ref) => (ref === 'internet' ? 'the built-in door' : nameOf(ref))).join(', then ') ||
-      'local',
-  )
-
 /** A way in as a row of the table that is copied. */
 export const wayInTexts = (way: WayIn): string[] => [
   sourceOf(way),
   nameOf(way.to),
   addressesOf(way).join(' '),
   portsOf(way).join(', '),
-  throughText(way.ways).join('; '),
+  way.ways.map((one) => wayInOrder(one) || 'local').join('; '),
   way.rules.join('; '),
 ]
