@@ -45,7 +45,13 @@ export const proposalJson = ofCore<ProposalJson>(
 )
 
 export const proposalsAnswer = z
-  .object({ proposals: z.array(told), milliseconds: z.number() })
+  .object({
+    proposals: z.array(told),
+    milliseconds: z.number(),
+    isCut: z.boolean().meta({
+      description: 'Whether time was over before all changes were tried; asking again goes on',
+    }),
+  })
   .meta({
     id: 'Proposals',
     description:

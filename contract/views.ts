@@ -33,6 +33,7 @@ export const outlineAnswer = z
         ranges: z.array(z.string()),
         behaviour: z.string(),
         region: z.string().nullable(),
+        hosts: z.int().meta({ description: 'How many hosts are up and have an address' }),
         like: z.int().meta({
           description:
             'Networks with the same number are alike but for names and ranges; -1 if not known',

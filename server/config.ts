@@ -46,7 +46,7 @@ const settings = z.object({
   SALT_TRAIL_READING_MEGABYTES: number(3_072),
   /** Memory of the thread that answers questions. */
   SALT_TRAIL_ANSWERS_MEGABYTES: number(6_144),
-  /** Memory of the thread that tries proposals, and how long it may try for one question. */
+  /** Memory of the thread that tries proposals, and how long it tries for one question. */
   SALT_TRAIL_PROPOSALS_MEGABYTES: number(4_096),
   SALT_TRAIL_PROPOSALS_SECONDS: amount(120, { zero: false }),
   /** Memory of one thread that edits drafts, saves, plans or foresees. */

@@ -11,7 +11,7 @@ export const PARAMETERS: Readonly<Record<string, readonly string[]>> = {
   'next-hops': ['subnet', 'hosts', 'family', 'range', 'list', 'with', 'of'],
   'ways-in': ['subnet', 'show', 'by', 'find', 'network', 'to'],
   findings: ['by', 'family', 'severity', 'about', 'network', 'cause', 'finding', 'find'],
-  map: ['open', 'at', 'network', 'finding', 'show', 'from', 'to', 'over'],
+  map: ['open', 'at', 'network', 'finding', 'show', 'from', 'to', 'over', 'family'],
   addresses: ['half', 'to', 'carve', 'into'],
   expectations: ['write', 'must', 'from', 'to', 'over', 'named'],
   draft: ['do', 'object', 'as', 'move', 'subnets', 'failing'],

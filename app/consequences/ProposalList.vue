@@ -11,6 +11,8 @@ const props = defineProps<{
   failure: string
   /** How many findings a root cause has that they are for as a whole. */
   of?: number
+  /** Whether time was over before all changes were tried. */
+  isCut?: boolean
 }>()
 const open = ref<number | null>(null)
 const { tryChange, failure: refused } = useTry()
@@ -59,7 +61,11 @@ const differs = ({ counts }: ToldPackets): boolean => Object.values(counts).some
       trying changes against the whole estate …
     </p>
     <p v-else-if="proposals.length === 0" class="text-soft">
-      None of the changes that were tried reaches it and leaves a valid estate.
+      {{
+        isCut
+          ? 'Time was over before a change was found that reaches it.'
+          : 'None of the changes that were tried reaches it and leaves a valid estate.'
+      }}
     </p>
     <ol v-else>
       <li v-for="(proposal, index) in proposals" :key="index" class="border-b border-hair py-1.5">
@@ -135,6 +141,7 @@ const differs = ({ counts }: ToldPackets): boolean => Object.values(counts).some
             ? 'Each was tried against the whole estate: it mends this and does no harm beside it.'
             : 'Nothing that was tried mends this without harm; this does the least.'
         }}
+        {{ isCut ? 'Time was over before all changes were tried.' : '' }}
       </li>
     </ol>
   </section>

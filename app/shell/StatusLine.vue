@@ -103,7 +103,10 @@ const graves = computed(() =>
       >
     </span>
     <span class="ml-auto flex shrink-0 gap-4 whitespace-nowrap">
-      <span v-for="hint in props.keys.slice(0, 4)" :key="hint.keys"
+      <span
+        v-for="(hint, at) in props.keys.slice(0, 4)"
+        :key="hint.keys"
+        :class="at > 1 ? 'max-lg:hidden' : ''"
         ><kbd>{{ hint.keys }}</kbd> {{ hint.does }}</span
       >
       <button type="button" class="cursor-pointer hover:text-ink" @click="emit('all-keys')">

@@ -24,6 +24,7 @@ export { hopMemo, hopsOf, type HopMemo, type HopTable } from './hops/hops'
 export type { Hop, HopRange } from './hops/sweep'
 export * from './packet/packet-set'
 export * from './packet/protocols'
+export { lastOf } from './flows/steps'
 export { eachFlow, walkFlow, type Flow, type FlowBranch } from './flows/flow'
 export { casesOf, type Case, type Cases, type CasesQuestion, type PortSpan } from './flows/cases'
 export type { End } from './walk/state'
@@ -86,8 +87,8 @@ export {
 } from './findings/findings'
 
 export { allHops } from './hops/hops'
-export { exposureOf, type HostExposure } from './ways-in/exposure'
-export { talkBetween, talkInSteps, type Talk } from './ways-in/talks'
+export { exposureInSteps, exposureOf, type HostExposure } from './ways-in/exposure'
+export { hostsIn, talkBetween, talkInSteps, type Talk } from './ways-in/talks'
 export {
   gravestFirst,
   groupOf,
@@ -180,7 +181,7 @@ export {
 export { pairSenders, type Pair, type PairedSender } from './consequences/ends'
 export { expectationChanges, findingChanges, type FindingChanges } from './consequences/findings'
 export type { PacketRowJson } from './consequences/json'
-export { allCandidates, lastOf, packetsAmong, type PacketDifferences } from './consequences/packets'
+export { allCandidates, packetsAmong, type PacketDifferences } from './consequences/packets'
 export { candidatesOf } from './consequences/reach'
 export type { PairWays } from './compare/ways'
 export { waysOf, type Ways } from './hops/ways'

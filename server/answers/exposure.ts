@@ -1,6 +1,6 @@
 import { setImmediate } from 'node:timers/promises'
 import {
-  exposureOf,
+  exposureInSteps,
   groupOf,
   opensBehind,
   openingsMeant,
@@ -34,7 +34,7 @@ async function goOn(hasNext: () => boolean, step: () => void): Promise<void> {
 }
 
 /** No host is looked at for longer: what is left out then is told. */
-const MOST_MILLISECONDS_A_HOST = 200
+const MOST_MILLISECONDS_A_HOST = 3_000
 /** More ways in are not kept of one estate. */
 const MOST_OPENINGS = 50_000
 
@@ -43,6 +43,9 @@ interface Exposed {
   readonly hosts: readonly number[]
   looked: number
   cut: number
+  /** The host that is being looked at, and for how long it was. */
+  steps: ReturnType<typeof exposureInSteps> | null
+  milliseconds: number
 }
 const exposed = new WeakMap<Model, Exposed>()
 
@@ -56,18 +59,24 @@ export async function exposurePage(
   },
 ) {
   const known: Exposed = exposed.get(model) ?? {
-    ...{ openings: [], looked: 0, cut: 0 },
+    ...{ openings: [], looked: 0, cut: 0, steps: null, milliseconds: 0 },
     hosts: [...model.index.interfaces.values()],
   }
   exposed.set(model, known)
   const hasNext = (): boolean =>
     known.looked < known.hosts.length && known.openings.length < MOST_OPENINGS
   await goOn(hasNext, () => {
-    const end = performance.now() + MOST_MILLISECONDS_A_HOST
-    const host = known.hosts[known.looked++]!
-    const { openings, isCut } = exposureOf(model, host, () => performance.now() > end)
-    known.openings.push(...openings)
-    if (isCut) known.cut += 1
+    const begun = performance.now()
+    const isOver = (): boolean => known.milliseconds > MOST_MILLISECONDS_A_HOST
+    known.steps ??= exposureInSteps(model, known.hosts[known.looked]!, isOver)
+    const { done, value } = known.steps.next()
+    known.milliseconds += performance.now() - begun
+    if (!done) return
+    known.openings.push(...value.openings)
+    if (value.isCut) known.cut += 1
+    known.looked++
+    known.steps = null
+    known.milliseconds = 0
   })
   const meant = openingsMeant(known.openings, asked)
   return {

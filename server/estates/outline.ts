@@ -2,6 +2,7 @@ import {
   differencesOf,
   formatAddress,
   formatPrefix,
+  hostsIn,
   likenessOf,
   MAP_SECTIONS,
   membersOf,
@@ -18,6 +19,8 @@ export interface Outline {
     ranges: string[]
     behaviour: string
     region: string | null
+    /** How many hosts are up and have an address. */
+    hosts: number
     /** Networks with the same number are alike but for names and ranges; −1 where it is not known. */
     like: number
   }[]
@@ -87,6 +90,7 @@ export function outlineOf(model: Model, { withLikeness = true } = {}): Outline {
         ranges: network.ranges.map(formatPrefix),
         behaviour: network.behaviour,
         region: network.region,
+        hosts: hostsIn(model, network.index).length,
         like: networkLikes?.classOf.get(network.index) ?? -1,
       })),
     subnets: subnets.map((subnet) => ({

@@ -9,7 +9,10 @@ let pool: Tinypool | undefined
 /** Revisions never change, so neither do proposals. */
 const known = new LRUCache<string, Extract<Proposed, { proposals: unknown }>>({ max: 200 })
 
-/** Told where proposals were not found in time; a later question may find the thread ready. */
+/** A trial that is under way may take so many times as long as changes are tried. */
+const LAST_TRIAL = 3
+
+/** Told where not even one change was tried in time. */
 export class TooLong extends Error {}
 
 function proposers(): Tinypool {
@@ -25,8 +28,8 @@ function proposers(): Tinypool {
 
 /**
  * What would mend a finding or a faulty question of a revision; null where whoever asked is gone
- * meanwhile. Then no more is tried, but the thread stays, since it knows the revision. Past the
- * deadline the thread is ended.
+ * meanwhile. Then no more is tried, but the thread stays, since it knows the revision. So it does
+ * where time is over: what was found so far is told. A thread that does not come back is ended.
  */
 export async function proposalsOf(
   revisionId: number,
@@ -36,6 +39,7 @@ export async function proposalsOf(
   const key = JSON.stringify([revisionId, wanted])
   const held = known.get(key)
   if (held) return held
+  const seconds = config().SALT_TRAIL_PROPOSALS_SECONDS
   const flag = new Int32Array(new SharedArrayBuffer(4))
   gone.addEventListener('abort', () => Atomics.store(flag, 0, 1))
   const task: ProposalTask = {
@@ -43,12 +47,13 @@ export async function proposalsOf(
     revisionId,
     wanted,
     gone: flag.buffer as SharedArrayBuffer,
+    seconds,
   }
-  const deadline = AbortSignal.timeout(config().SALT_TRAIL_PROPOSALS_SECONDS * 1000)
+  const deadline = AbortSignal.timeout(seconds * 1000 * LAST_TRIAL)
   try {
     const found = (await proposers().run(task, { signal: deadline })) as Proposed
     if (gone.aborted) return null
-    if ('proposals' in found) known.set(key, found)
+    if ('proposals' in found && !found.isCut) known.set(key, found)
     return found
   } catch (error) {
     if (deadline.aborted) throw new TooLong()

@@ -28,10 +28,17 @@ export interface ProposalTask {
   readonly wanted: Wanted
   /** Its one number becomes 1 once whoever asked is gone, so that no more is tried. */
   readonly gone: SharedArrayBuffer
+  /** So long changes are tried; then what was found so far is told. */
+  readonly seconds: number
 }
 
 export type Proposed =
-  | { readonly proposals: readonly ToldProposal[]; readonly milliseconds: number }
+  | {
+      readonly proposals: readonly ToldProposal[]
+      readonly milliseconds: number
+      /** Whether time was over before all was tried. */
+      readonly isCut: boolean
+    }
   | { readonly refused: Refusal }
   | { readonly unknown: true }
 
@@ -54,11 +61,15 @@ async function proverFor({ databaseUrl, revisionId }: ProposalTask): Promise<Pro
 export default async function propose(task: ProposalTask): Promise<Proposed> {
   const begun = performance.now()
   const gone = new Int32Array(task.gone)
-  const limits = { ...USUAL_LIMITS, stop: () => Atomics.load(gone, 0) === 1 }
+  let isCut = false
+  const isOver = (): boolean => performance.now() - begun > task.seconds * 1000
+  const stop = (): boolean => Atomics.load(gone, 0) === 1 || (isCut ||= isOver())
+  const limits = { ...USUAL_LIMITS, stop }
   const prover = await proverFor(task)
   const tell = (proposals: readonly Proposal[], question: Question | null): Proposed => ({
     proposals: proposals.map((one) => tellProposal(prover, one, question)),
     milliseconds: performance.now() - begun,
+    isCut,
   })
   if ('question' in task.wanted) {
     const { question } = task.wanted
@@ -74,7 +85,7 @@ export default async function propose(task: ProposalTask): Promise<Proposed> {
     )
     if (!cause) return { unknown: true }
     const { question } = cause.roots[0]!.findings[0]!.evidence
-    const whole = proposalAtOnce(prover, cause, limits.stop)
+    const whole = proposalAtOnce(prover, cause, stop)
     return tell(whole === null ? [] : [whole], question)
   }
   const { finding: fingerprint } = task.wanted

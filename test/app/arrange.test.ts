@@ -1,6 +1,6 @@
 import type { ExitWay, MarkedRow } from '@salt-trail/core'
 import { arrange, type Arrangement } from '~/views/exits/arrange'
-import { canOpen, MOST_MEMBERS, shownColumns } from '~/views/exits/columns'
+import { canOpen, MOST_MEMBERS, shownColumns, spreadOver } from '~/views/exits/columns'
 import { cellOf, foundOfMember, type Direction } from '~/views/exits/cells'
 import { differences } from '~/views/exits/compare'
 import type { Outline } from '~/api/answers'
@@ -119,6 +119,19 @@ test('a column opens into its members, unless it has none', () => {
     [true, false, true, false],
     [false, false, true, false],
   ])
+})
+
+test('columns fill the room there is; one in which nothing can be stays narrow', () => {
+  const columns = shownColumns(outline, [], 'leaving')
+  const sites = columns.findIndex(({ key }) => key === 'sites')
+  expect(outline.members.sites).toEqual([])
+  const wide = spreadOver(columns, 2000)
+  const whole = wide.reduce((sum, { width }) => sum + width, 0)
+  expect(whole).toBeLessThanOrEqual(2000)
+  expect(whole).toBeGreaterThan(2000 - columns.length)
+  expect(wide[sites]).toEqual(columns[sites])
+  expect(wide.every(({ width }, at) => width >= columns[at]!.width)).toBe(true)
+  expect(spreadOver(columns, 300)).toBe(columns)
 })
 
 test('of very many members so many are shown as fit beside each other; names narrow them', () => {

@@ -15,6 +15,7 @@ import { join } from 'node:path'
 import { inColumns, insideOf, layoutRequest, placed, type PlacedMap } from '~/views/map/layout'
 import { generateEstate } from '../../scripts/generator/estate'
 import { SIZES } from '../../scripts/generator/plan'
+import { COLUMNS } from '~/views/exits/cells'
 import { changedLines, exitLines, pathOf, placesOf, traceLines } from '~/views/map/way-lines'
 
 function demo(): Model {
@@ -117,6 +118,55 @@ test('a way lies along what joins the marks it passes, and ends where packets ar
 })
 
 const row = (id: string) => exitsOf(model, model.subnets[model.index.subnets.get(id)!]!, hopMemo())
+
+test('no way crosses a subnet that it is not about', async () => {
+  const map = await lay()
+  const places = placesOf(graph, map)
+  const chips = map.nodes.flatMap((one) => one.chips)
+  const hosts = [...model.index.interfaces.keys()]
+  const traced = hosts.flatMap((from) =>
+    hosts.flatMap((to) => {
+      const answer = trace(model, {
+        ...{ from: `interface:${from}`, to: `interface:${to}` },
+        port: 443,
+      })
+      return 'forward' in answer ? traceLines(answer, home) : []
+    }),
+  )
+  const leaving = [...model.index.subnets.keys()].flatMap((id) =>
+    COLUMNS.flatMap(({ key }) => exitLines(`subnets/${id}`, row(id)[key], 'internet')),
+  )
+  const crossed = [...traced, ...leaving].flatMap((line) => {
+    const points = pathOf(line, places)
+    return points.slice(1).flatMap((b, at) => {
+      const a = points[at]!
+      const [left, right] = [Math.min(a.x, b.x), Math.max(a.x, b.x)]
+      const [top, bottom] = [Math.min(a.y, b.y), Math.max(a.y, b.y)]
+      return chips
+        .filter(({ ref }) => !line.refs.includes(ref))
+        .filter(
+          ({ x, y, width, height }) =>
+            left < x + width - 1 && right > x + 1 && top < y + height - 1 && bottom > y + 1,
+        )
+        .map(({ ref }) => `${line.refs.join(' ')} crosses ${ref}`)
+    })
+  })
+  expect(traced.length).toBeGreaterThan(100)
+  expect([...new Set(crossed)]).toEqual([])
+})
+
+test('who is on the internet is joined with it, beside the marks', async () => {
+  const map = await lay()
+  const joins = map.edges.filter(({ edge }) => edge.to.startsWith('parties/'))
+  expect(joins.map(({ edge }) => `${edge.from} ${edge.to}`)).toEqual([
+    'internet parties/fuel-broker',
+    'internet parties/customs-broker',
+  ])
+  for (const { points } of joins)
+    expect(Math.min(...points.map(({ x }) => x))).toBeLessThan(
+      Math.min(...map.nodes.map(({ x }) => x)),
+    )
+})
 
 test('ways out end at the internet where they get there, and at once where they do not', () => {
   expect(

@@ -94,7 +94,7 @@ const table = (): TableText => ({
   <p v-if="failure" role="alert" class="p-4 text-leak">{{ failure }}</p>
   <p v-else-if="!networks" role="status" class="p-4 text-soft">laying out the address space …</p>
   <p v-else-if="networks.length === 0" class="p-4 text-soft">This estate has no networks yet.</p>
-  <div v-else class="grid h-full min-h-0 grid-cols-[minmax(0,1fr)_420px]">
+  <div v-else class="grid h-full min-h-0 grid-cols-[minmax(0,1fr)_33%]">
     <div class="flex min-h-0 flex-col">
       <div
         class="flex h-10 shrink-0 items-center gap-5 border-b border-rule px-4 text-xs text-soft"

@@ -3,7 +3,7 @@ import type { MarkedRow } from '@salt-trail/core'
 import { useElementSize, useEventListener } from '@vueuse/core'
 import { useVirtualizer } from '@tanstack/vue-virtual'
 import type { Item, SubnetItem } from '~/views/exits/arrange'
-import { shownColumns, type OpenColumn } from '~/views/exits/columns'
+import { shownColumns, spreadOver, type OpenColumn } from '~/views/exits/columns'
 import type { Cell, ColumnKey, Direction } from '~/views/exits/cells'
 import type { MatrixPlace } from '~/views/exits/place'
 import type { Outline } from '~/api/answers'
@@ -44,7 +44,14 @@ const NAME_WIDTH = 290
 const ROW_HEIGHT = 29
 /** How many rows are drawn above and below those in sight. */
 const OVERSCAN = 6
-const columns = computed(() => shownColumns(props.outline, props.open, props.direction, props.like))
+const scroller = ref<HTMLElement | null>(null)
+const { height, width } = useElementSize(scroller)
+const columns = computed(() =>
+  spreadOver(
+    shownColumns(props.outline, props.open, props.direction, props.like),
+    width.value - NAME_WIDTH,
+  ),
+)
 const template = computed(
   () => `${NAME_WIDTH}px ${columns.value.map((column) => `${column.width}px`).join(' ')}`,
 )
@@ -52,8 +59,6 @@ const wholeWidth = computed(() =>
   columns.value.reduce((sum, column) => sum + column.width, NAME_WIDTH),
 )
 
-const scroller = ref<HTMLElement | null>(null)
-const { height, width } = useElementSize(scroller)
 /**
  * How far the matrix is scrolled to the right. Nothing else is read while it scrolls: computing
  * styles in each frame makes scrolling slow.

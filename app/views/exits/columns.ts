@@ -8,8 +8,12 @@ export interface ShownColumn {
   readonly title: string
   /** Where its packets go, after a subnet’s name. */
   readonly where: string
+  /** In pixels. */
   readonly width: number
 }
+
+const isBare = (outline: Outline, key: ColumnKey): boolean =>
+  key in outline.members && outline.members[key as OpenColumn].length === 0
 
 const WIDTHS: Record<ColumnKey, number> = {
   internet: 210,
@@ -19,6 +23,8 @@ const WIDTHS: Record<ColumnKey, number> = {
   sameNetwork: 170,
 }
 const MEMBER_WIDTH = 170
+/** Of a column in which no row can have anything, since the estate has no such destination. */
+const BARE_WIDTH = 124
 /** At most this many members of a column are shown; a longer list is narrowed by name. */
 export const MOST_MEMBERS = 40
 export type OpenColumn = keyof Outline['members']
@@ -51,7 +57,7 @@ export function shownColumns(
       member: null,
       title,
       where: entering ? ORIGINS[key] : where,
-      width: WIDTHS[key] + (entering ? 40 : 0),
+      width: isBare(outline, key) ? BARE_WIDTH : WIDTHS[key] + (entering ? 40 : 0),
     }
     if (!open.includes(key) || !canOpen(outline, key, direction)) return [whole]
     const members = membersLike(
@@ -70,4 +76,15 @@ export function shownColumns(
       })),
     ]
   })
+}
+
+/** Columns that fill so much room, where there is more than they need; bare ones stay narrow. */
+export function spreadOver(columns: readonly ShownColumn[], room: number): readonly ShownColumn[] {
+  const needed = columns.reduce((sum, { width }) => sum + width, 0)
+  const growing = columns.reduce((sum, { width }) => sum + (width > BARE_WIDTH ? width : 0), 0)
+  if (room <= needed || growing === 0) return columns
+  const by = 1 + (room - needed) / growing
+  return columns.map((column) =>
+    column.width > BARE_WIDTH ? { ...column, width: Math.floor(column.width * by) } : column,
+  )
 }

@@ -94,7 +94,11 @@ const branch = computed(
       >
     </p>
     <slot />
-    <ProposalList :proposals="proposed?.proposals ?? null" :failure="proposedFailure ?? ''" />
+    <ProposalList
+      :proposals="proposed?.proposals ?? null"
+      :failure="proposedFailure ?? ''"
+      :is-cut="proposed?.isCut"
+    />
     <div v-if="finding.evidence.ranges.length > 0">
       <h3 class="mb-1 font-semibold">Exactly</h3>
       <p class="mono leading-6 break-words">{{ finding.evidence.ranges.join('  ') }}</p>

@@ -166,7 +166,7 @@ const KEYS = [
       />
       <div
         v-if="listed.length > 0 || openCause"
-        class="grid min-h-0 flex-1 grid-cols-[minmax(0,1fr)_440px]"
+        class="grid min-h-0 flex-1 grid-cols-[minmax(0,1fr)_max(440px,36%)]"
       >
         <div
           v-if="openCause"

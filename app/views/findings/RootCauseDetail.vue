@@ -22,8 +22,15 @@ const { answer: proposed, failure } = useAnswer<'proposals'>(() =>
         body: { rootCause: props.cause.fingerprint },
       },
 )
+/** How many of what decides stand above the proposals, until the rest is asked for. */
+const MOST_ROOTS = 8
+const isUnfolded = ref(false)
+watch(
+  () => props.cause.fingerprint,
+  () => (isUnfolded.value = false),
+)
 const decides = computed(() =>
-  props.cause.roots.map((root) => ({
+  props.cause.roots.slice(0, isUnfolded.value ? undefined : MOST_ROOTS).map((root) => ({
     ...root,
     text: decidesText({ roots: [root], of: null, areAlike: false }),
     objects: [root.object, root.part].filter((ref) => ref.includes('/')),
@@ -63,7 +70,15 @@ const decides = computed(() =>
           >
         </li>
       </ul>
-      <p v-if="cause.moreRoots > 0" class="mt-1 text-xs text-soft">
+      <button
+        v-if="decides.length < cause.roots.length"
+        type="button"
+        class="mt-1 cursor-pointer text-soft underline hover:text-ink"
+        @click="isUnfolded = true"
+      >
+        {{ (cause.roots.length + cause.moreRoots - decides.length).toLocaleString('en-GB') }} more
+      </button>
+      <p v-else-if="cause.moreRoots > 0" class="mt-1 text-xs text-soft">
         and {{ cause.moreRoots.toLocaleString('en-GB') }} more
       </p>
     </div>
@@ -72,6 +87,7 @@ const decides = computed(() =>
       :proposals="proposed?.proposals ?? null"
       :failure="failure ?? ''"
       :of="cause.findings"
+      :is-cut="proposed?.isCut"
     />
     <div>
       <h3 class="mb-1 font-semibold">Findings it decides</h3>

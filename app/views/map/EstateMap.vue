@@ -48,9 +48,12 @@ function fitting(all = false): Box {
   const scale = Math.min(LARGEST, shownWidth.value / width, shownHeight.value / height)
   const used = all ? scale : Math.max(scale, SMALLEST)
   const [w, h] = [shownWidth.value / used, shownHeight.value / used]
-  const { x: middleX, y: middleY } = litMiddle.value
+  const shown = litBox.value
+  const middleY = shown.y + shown.height / 2
+  // As far to the left as what is shown allows, since the outside stands there.
+  const leftmost = Math.min(shown.x + shown.width + MARGIN - w, shown.x - MARGIN)
   return {
-    x: within(middleX - w / 2, x, x + width - w),
+    x: within(leftmost, x, x + width - w),
     y: within(middleY - h / 2, y, y + height - h),
     width: w,
     height: h,
@@ -60,21 +63,19 @@ function fitting(all = false): Box {
 const within = (at: number, low: number, high: number): number =>
   high < low ? (low + high) / 2 : Math.min(Math.max(at, low), high)
 /** The place of what is laid over the map or selected; else the top of the map. */
-const litMiddle = computed((): Point => {
-  const shown = props.map.nodes.filter(({ node }) =>
-    props.lit !== null ? props.lit.has(node.ref) : node.ref === selected.value,
+const litBox = computed((): Box => {
+  const shown = props.map.nodes.filter(({ node, chips }) =>
+    props.lit !== null
+      ? props.lit.has(node.ref)
+      : [node, ...chips].some(({ ref }) => ref === selected.value),
   )
-  if (shown.length === 0) return { x: 0, y: 0 }
-  const ends = (low: number[], high: number[]): number => (Math.min(...low) + Math.max(...high)) / 2
+  if (shown.length === 0) return { x: 0, y: 0, width: 0, height: 0 }
+  const [x, y] = [Math.min(...shown.map((one) => one.x)), Math.min(...shown.map((one) => one.y))]
   return {
-    x: ends(
-      shown.map((one) => one.x),
-      shown.map((one) => one.x + one.width),
-    ),
-    y: ends(
-      shown.map((one) => one.y),
-      shown.map((one) => one.y + one.height),
-    ),
+    x,
+    y,
+    width: Math.max(...shown.map((one) => one.x + one.width)) - x,
+    height: Math.max(...shown.map((one) => one.y + one.height)) - y,
   }
 })
 const sight = ref(fitting())

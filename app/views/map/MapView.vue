@@ -212,7 +212,7 @@ const KEYS = [
       <div
         v-else
         class="grid min-h-0 flex-1"
-        :class="selected ? 'grid-cols-[minmax(0,1fr)_280px]' : 'grid-cols-1'"
+        :class="selected ? 'grid-cols-[minmax(0,1fr)_max(280px,18%)]' : 'grid-cols-1'"
       >
         <EstateMap
           ref="drawing"

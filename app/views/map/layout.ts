@@ -36,10 +36,11 @@ export interface PlacedMap {
 
 export const nameOf = (ref: string): string => ref.slice(ref.indexOf('/') + 1)
 
-const MARK = { width: 200, height: 38 }
+const MARK = { width: 172, height: 38 }
 const NETWORK_HEAD = 26
-const ZONE_HEAD = 18
-const CHIP = { height: 20, gap: 3, pad: 8 }
+const ZONE_HEAD = 23
+/** A subnet's mark, and the room between such marks, in which lines can lie. */
+export const CHIP = { height: 20, gap: 8, pad: 10 }
 /**
  * A zone's subnets stand in two columns from so many on, so that the whole is wider than high, as
  * screens are.
@@ -100,7 +101,7 @@ export function insideOf(node: MapNode): Inside {
 
 /** Between marks that stand one under the other, and between columns. */
 const GAP = 10
-const BETWEEN_COLUMNS = 46
+const BETWEEN_COLUMNS = 44
 const OPTIONS = {
   'elk.algorithm': 'layered',
   'elk.direction': 'RIGHT',
@@ -130,7 +131,12 @@ const MOST_IN_A_COLUMN = 12
  * lie beside the networks.
  */
 const isRouted = (graph: EstateGraph, { from, to }: MapEdge): boolean =>
-  graph.edges.length <= MOST_ROUTED && !(IS_NETWORK.test(from) && IS_NETWORK.test(to))
+  graph.edges.length <= MOST_ROUTED &&
+  !(IS_NETWORK.test(from) && IS_NETWORK.test(to)) &&
+  !isOutside({ from, to })
+/** Joins of what is on the internet with it; they lie beside the marks, at the outer side. */
+const isOutside = ({ from, to }: Pick<MapEdge, 'from' | 'to'>): boolean =>
+  from === 'internet' && /^parties(\/|$)/.test(to)
 const IS_NETWORK = /^(networks|alike)\//
 
 /** In which column of the drawing each mark stands: many networks take several. */
@@ -207,6 +213,8 @@ export function layoutRequest(graph: EstateGraph): ElkNode {
 
 /** The distance of edges between networks from the networks, and from each other. */
 const BESIDE = { first: 22, step: 12 }
+/** The distance of the line that joins what is on the internet with it. */
+const OUTER = 9
 
 /** What the layout package answered, as places of the map. */
 export function placed(graph: EstateGraph, answer: ElkNode): PlacedMap {
@@ -236,6 +244,14 @@ export function placed(graph: EstateGraph, answer: ElkNode): PlacedMap {
     if (routed) return { edge, points: pointsOf(routed) }
     const [a, b] = [at.get(edge.from)!, at.get(edge.to)!]
     if (graph.edges.length > MOST_ROUTED) return { edge, points: [middle(a), middle(b)] }
+    if (isOutside(edge)) {
+      const [internet, party] = [a, b].map((one) => ({ x: one.x, y: middle(one).y }))
+      const left = Math.min(a.x, b.x) - OUTER
+      return {
+        edge,
+        points: [internet!, { x: left, y: internet!.y }, { x: left, y: party!.y }, party!],
+      }
+    }
     const out = right + BESIDE.first + BESIDE.step * beside++
     const [from, to] = [a, b].map((one) => {
       const used = ends.get(one.node.ref) ?? 0

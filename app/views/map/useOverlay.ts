@@ -103,6 +103,8 @@ interface Question {
   readonly from: string
   readonly to: string
   readonly over: string
+  /** 4 or 6, or empty: the first that both ends have. */
+  readonly family: string
 }
 
 /** The question in the page's address, or the one that was traced last. */
@@ -112,15 +114,17 @@ function useQuestionOfMap() {
     from: textInAddress('from', 'replace'),
     to: textInAddress('to', 'replace'),
     over: textInAddress('over', 'replace'),
+    family: textInAddress('family', 'replace'),
   }
-  const valuesOf = ({ from, to, over }: typeof asked): Question => ({
+  const valuesOf = ({ from, to, over, family }: typeof asked): Question => ({
     from: from.value,
     to: to.value,
     over: over.value,
+    family: family.value,
   })
   const question = computed((): Question | null => {
-    const { from, to, over } = asked.from.value ? valuesOf(asked) : lastTrace.value
-    return from && to ? { from, to, over: over || 'tcp 443' } : null
+    const { from, to, over, family } = asked.from.value ? valuesOf(asked) : lastTrace.value
+    return from && to ? { from, to, over: over || 'tcp 443', family: family ?? '' } : null
   })
   // The question that lies over the map stands in the bar.
   const estate = useEstate()
@@ -152,10 +156,11 @@ function useQuestionOnMap(question: () => Question | null) {
     if (one === null || estate.fixedBase === null) return null
     if (transport.value === null || typeof transport.value === 'string') return null
     const { from, to } = one
+    const family = { '4': 4, '6': 6 }[one.family] as 4 | 6 | undefined
     return {
       base: estate.fixedBase,
       path: 'trace',
-      body: { from, to, ...transportOf(transport.value), continue: true },
+      body: { from, to, ...transportOf(transport.value), family, continue: true },
     }
   })
   return {
@@ -166,7 +171,9 @@ function useQuestionOnMap(question: () => Question | null) {
       return {
         lines: traceLines(decidingBranch(trace.value), home),
         concerned: [],
-        said: `${showEnd(one.from, ends)} > ${showEnd(one.to, ends)} ${one.over}`,
+        said: `${showEnd(one.from, ends)} > ${showEnd(one.to, ends)} ${one.over}${
+          one.family === '' ? '' : `, IPv${one.family}`
+        }`,
       }
     }),
     wrong: computed(() =>

@@ -7,7 +7,8 @@ import {
   type WayKind,
 } from '@salt-trail/core'
 import { COLUMNS } from '~/views/exits/cells'
-import { middle, type Box, type PlacedMap, type Point } from './layout'
+import { middle, type Box, type PlacedMap, type PlacedNode, type Point } from './layout'
+import { wayAcross, wayOut, wayThrough } from './round-chips'
 
 /** A way drawn on the map: what it passes, in order. */
 export interface WayLine {
@@ -82,6 +83,8 @@ export function changedLines({ subnet, before, now }: ChangedRow): WayLine[] {
 export interface Places {
   readonly markOf: (ref: string) => string | undefined
   readonly boxOf: (ref: string) => Box | undefined
+  /** A mark in which subnets stand. */
+  readonly networkOf: (mark: string) => PlacedNode | undefined
   /**
    * The line that joins two marks, from the first to the second; `by` asks for the one of a
    * peering.
@@ -97,6 +100,9 @@ export function placesOf(graph: EstateGraph, map: PlacedMap): Places {
       ...one.chips.map((chip) => [chip.ref, chip] as const),
     ]),
   )
+  const networks = new Map(
+    map.nodes.flatMap((one) => (one.chips.length > 0 ? [[one.node.ref, one]] : [])),
+  )
   const lines = new Map<string, readonly Point[]>()
   for (const { edge, points } of map.edges) {
     for (const key of [`${edge.from} ${edge.to} ${edge.by}`, `${edge.from} ${edge.to} null`])
@@ -107,19 +113,11 @@ export function placesOf(graph: EstateGraph, map: PlacedMap): Places {
   }
   return {
     markOf: (ref) => marks.get(ref),
+    networkOf: (mark) => networks.get(mark),
     boxOf: (ref) => boxes.get(ref) ?? boxes.get(marks.get(ref) ?? ''),
     between: (a, b, by) => lines.get(`${a} ${b} ${by}`) ?? lines.get(`${a} ${b} null`),
   }
 }
-
-/**
- * Where a line that comes from, or goes to, some point touches a subnet's place: the side that
- * looks there.
- */
-const side = (box: Box, towards: Point): Point => ({
-  x: towards.x < box.x + box.width / 2 ? box.x : box.x + box.width,
-  y: box.y + box.height / 2,
-})
 
 /** How far each lane lies beside the middle. */
 const ASIDE: Record<WayLine['lane'], number> = {
@@ -130,34 +128,61 @@ const ASIDE: Record<WayLine['lane'], number> = {
   out: 0,
 }
 
+/** A place that a way passes: an object, the mark it stands in, and that mark where it has subnets. */
+interface Place {
+  readonly ref: string
+  readonly mark: string
+  readonly box: Box
+  readonly network: PlacedNode | undefined
+}
+
 /**
  * The line of a way: along what joins the marks it passes, straight where nothing does. It goes
- * behind marks and into networks, up to the subnet. The two lanes lie beside each other.
+ * behind marks and into networks, round the subnets there, up to the one it is about. The two lanes
+ * lie beside each other.
  */
-export function pathOf(line: WayLine, { markOf, boxOf, between }: Places): Point[] {
+export function pathOf(line: WayLine, places: Places): Point[] {
   const points: Point[] = []
-  let last: { ref: string; mark: string } | null = null
+  let last: Place | null = null
   let by: string | null = null
   for (const ref of line.refs) {
     if (ref.startsWith('peerings/')) {
       by = ref
       continue
     }
-    const mark = markOf(ref)
-    const box = boxOf(ref)
+    const mark = places.markOf(ref)
+    const box = places.boxOf(ref)
     if (mark === undefined || !box) continue
+    const place: Place = { ref, mark, box, network: places.networkOf(mark) }
     if (last === null) points.push(middle(box))
-    else if (last.mark !== mark) {
-      const joined = between(last.mark, mark, by) ?? []
-      if (last.ref !== last.mark && joined.length > 0)
-        points.push(side(boxOf(last.ref)!, joined[0]!))
-      points.push(...joined)
-      if (ref !== mark && joined.length > 0) points.push(side(box, joined.at(-1)!))
-      points.push(middle(box))
-    } else if (last.ref !== ref) points.push(middle(box))
-    last = { ref, mark }
+    else if (last.mark !== mark) points.push(...between(last, place, places, by, points))
+    else if (last.ref === ref || ref === mark) continue
+    else points.push(...(last.ref === mark ? [] : wayAcross(last.box, box)), middle(box))
+    last = place
     by = null
   }
   const aside = ASIDE[line.lane]
   return points.map(({ x, y }) => ({ x: x + aside, y: y + aside }))
+}
+
+/** From one mark to another, and there to the middle of what is passed. */
+function between(
+  last: Place,
+  place: Place,
+  places: Places,
+  by: string | null,
+  before: readonly Point[],
+): Point[] {
+  const joined = places.between(last.mark, place.mark, by) ?? []
+  const [first, end] = [joined[0] ?? middle(place.box), joined.at(-1) ?? middle(last.box)]
+  const isIn = (one: Place): boolean => one.network !== undefined && one.ref !== one.mark
+  const isPassed = last.network !== undefined && last.ref === last.mark
+  return [
+    ...(isIn(last) ? wayOut(last.box, last.network!, first) : []),
+    ...(isPassed ? wayThrough(last.network!, before.at(-1)!, first) : []),
+    ...joined,
+    ...(isIn(place) ? wayOut(place.box, place.network!, end).reverse() : []),
+    // A network that is only passed has no place of its own: the way goes on from its border.
+    ...(place.network !== undefined && !isIn(place) ? [end] : [middle(place.box)]),
+  ]
 }

@@ -57,13 +57,13 @@ const firstOf = ({ ranges }: Destination): string => /^[^/-]+/.exec(ranges[0]!)!
   <table class="w-full table-fixed border-collapse">
     <thead>
       <tr class="sticky top-0 bg-ground text-left text-xs text-soft">
-        <th class="w-96 py-1.5 pl-4 font-medium">destinations</th>
+        <th class="w-[30%] py-1.5 pl-4 font-medium">destinations</th>
         <th class="w-8"><span class="sr-only">kind</span></th>
         <th class="py-1.5 font-medium">way, or why they are lost</th>
-        <th class="w-72 py-1.5 font-medium">
+        <th class="w-[23%] py-1.5 font-medium">
           <ExplainedTerm term="winner">winner</ExplainedTerm>
         </th>
-        <th class="w-36 py-1.5 pr-4 font-medium">
+        <th class="w-[13%] py-1.5 pr-4 font-medium">
           <ExplainedTerm term="seenAs">seen as</ExplainedTerm>
         </th>
       </tr>

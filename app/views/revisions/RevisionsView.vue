@@ -38,7 +38,7 @@ const notAnalysed = computed(
   <AppShell :keys="[]">
     <div
       v-if="estate.outline && history"
-      class="grid h-full grid-cols-[430px_minmax(0,1fr)] max-lg:grid-cols-[300px_minmax(0,1fr)]"
+      class="grid h-full grid-cols-[430px_minmax(0,1fr)] max-lg:grid-cols-[42%_minmax(0,1fr)]"
     >
       <div class="flex min-h-0 flex-col border-r border-rule bg-paper">
         <h1 class="sr-only">Revisions of {{ estate.outline.name }}</h1>

@@ -40,7 +40,10 @@ const print = (): void => window.print()
       class="underline"
       :to="{
         path: `/${estate.slug}/${estate.revision}/map`,
-        query: { from: route.query.from, to: route.query.to, over: route.query.over },
+        query: {
+          ...{ from: route.query.from, to: route.query.to },
+          ...{ over: route.query.over, family: route.query.family },
+        },
       }"
       >on the map</NuxtLink
     >

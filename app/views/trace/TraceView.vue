@@ -275,13 +275,14 @@ const KEYS = [
         :question="questions.text"
         :family="isOneOfMany ? chosenCase?.family : undefined"
       />
-      <div class="grid grid-cols-[minmax(0,1fr)_300px] gap-[22px]">
+      <div class="grid grid-cols-[minmax(0,1fr)_max(300px,22%)] gap-[22px]">
         <div class="space-y-5">
           <StopEvidence v-if="stop" :stop="stop" />
           <ProposalList
             v-if="answer.cause"
             :proposals="proposed?.proposals ?? null"
             :failure="proposedRefused ?? ''"
+            :is-cut="proposed?.isCut"
           />
         </div>
         <div>

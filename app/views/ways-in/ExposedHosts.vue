@@ -92,9 +92,9 @@ async function table(): Promise<TableText> {
       <table class="w-full border-collapse">
         <thead>
           <tr class="border-b border-ink text-left text-xs text-soft">
-            <th class="py-1.5 pl-4 font-medium">open to</th>
-            <th class="py-1.5 font-medium">host</th>
-            <th class="py-1.5 font-medium">at</th>
+            <th class="w-[24%] py-1.5 pl-4 font-medium">open to</th>
+            <th class="w-[26%] py-1.5 font-medium">host</th>
+            <th class="w-[15%] py-1.5 font-medium">at</th>
             <th v-if="sort !== 'port'" class="py-1.5 font-medium">on</th>
             <th class="py-1.5 font-medium">through</th>
             <th class="py-1.5 pr-4 font-medium"><span class="sr-only">what to do</span></th>

@@ -15,7 +15,10 @@ const from = textInAddress('network', 'push')
 const to = textInAddress('to', 'push')
 const rows = computed(() => {
   if (isWhole.value) return networks.value
-  const named = networks.value.find((id) => id === from.value) ?? networks.value[0]
+  const named =
+    networks.value.find((id) => id === from.value) ??
+    estate.outline?.networks.find(({ hosts }) => hosts > 0)?.id ??
+    networks.value[0]
   return named === undefined ? [] : [named]
 })
 const { talkOf, failure } = useTalks(() => rows.value)
@@ -65,7 +68,7 @@ const table = (): TableText => ({
     <div
       v-else
       class="grid min-h-0 flex-1"
-      :class="chosen ? 'grid-cols-[minmax(0,1fr)_300px]' : 'grid-cols-1'"
+      :class="chosen ? 'grid-cols-[minmax(0,1fr)_max(300px,24%)]' : 'grid-cols-1'"
     >
       <div class="overflow-auto" tabindex="0" role="region" aria-label="Networks among each other">
         <table v-if="isWhole" class="border-collapse">
@@ -77,7 +80,9 @@ const table = (): TableText => ({
           </thead>
           <tbody>
             <tr v-for="a in rows" :key="a" class="border-b border-hair">
-              <th class="sticky left-0 bg-ground py-1.5 pr-6 pl-4 text-left font-semibold">
+              <th
+                class="sticky left-0 bg-ground py-1.5 pr-6 pl-4 text-left font-semibold whitespace-nowrap"
+              >
                 {{ a }}
               </th>
               <td v-for="b in networks" :key="b" class="py-1 pr-6">
@@ -96,33 +101,14 @@ const table = (): TableText => ({
             </tr>
           </tbody>
         </table>
-        <table v-else class="w-full border-collapse">
-          <thead>
-            <tr class="border-b border-ink text-left text-xs text-soft">
-              <th class="py-1.5 pl-4 font-medium">to</th>
-              <th class="py-1.5 font-medium">on</th>
-            </tr>
-          </thead>
-          <tbody>
-            <tr
-              v-for="b in networks.filter((id) => id !== rows[0])"
-              :key="b"
-              class="border-b border-hair"
-            >
-              <th class="w-64 py-1 pl-4 text-left font-normal">{{ b }}</th>
-              <td class="py-1">
-                <button
-                  type="button"
-                  class="mono cursor-pointer px-1 text-left hover:bg-wash"
-                  :aria-label="`${rows[0]} to ${b}: ${cellOf(rows[0]!, b)}`"
-                  @click="choose(rows[0]!, b)"
-                >
-                  {{ cellOf(rows[0]!, b) }}
-                </button>
-              </td>
-            </tr>
-          </tbody>
-        </table>
+        <TalkRows
+          v-else-if="rows[0] !== undefined"
+          :from="rows[0]"
+          :others="networks.filter((id) => id !== rows[0])"
+          :talk-of="talkOf"
+          :to="to"
+          @choose="choose(rows[0], $event)"
+        />
       </div>
       <TalkDetail v-if="chosen" :talk="chosen" />
     </div>

@@ -50,7 +50,8 @@ export const openingTexts = (one: Opening & { readonly on: string }): string[] =
 const MOST_IN_CELL = 2
 
 /** What stands in a cell of the matrix of networks. */
-export function talkText({ open, unanswered, isCut }: Talk): string {
+export function talkText({ open, unanswered, hosts, isCut }: Talk): string {
+  if (hosts.from === 0 || hosts.to === 0) return 'no hosts'
   const more = open.length > MOST_IN_CELL ? ` +${open.length - MOST_IN_CELL}` : ''
   const said = open.slice(0, MOST_IN_CELL).join(', ') + more
   if (said !== '') return isCut ? `${said} …` : said

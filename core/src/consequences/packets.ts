@@ -3,6 +3,7 @@ import type { Model } from '../model/model'
 import { budgetOf, type Budget } from './budget'
 import { destinationsAskedBy, isOnInternet, pairSenders } from './ends'
 import { differencesOf, type Fate } from './fate'
+import { lastOf } from '../flows/steps'
 import { eachPairedFlow, type PairedFlow } from './pairs'
 import type { Pair, PairedSender } from './ends'
 import { joinRows, rowsOfBox, type Row, type RowNote } from './rows'
@@ -45,14 +46,6 @@ export function packetsAmong(
   options: PacketOptions = {},
 ): PacketDifferences {
   return lastOf(packetsInTurns(pair, candidates, budget, options))
-}
-
-/** What turns come to, taken one after the other. */
-export function lastOf<T>(turns: Generator<void, T, void>): T {
-  for (;;) {
-    const turn = turns.next()
-    if (turn.done) return turn.value
-  }
 }
 
 /** So many ranges of destinations are asked of a sender in one turn. */

@@ -145,6 +145,19 @@ export function eachFlow(
   take: (flow: Flow) => unknown,
   about: FlowAbout = {},
 ): boolean {
+  for (const flow of flowsOf(model, from, boxes, answers, about))
+    if (take(flow) === true) return false
+  return true
+}
+
+/** The same flow by flow, so that others can have their turn after each. */
+export function* flowsOf(
+  model: Model,
+  from: End,
+  boxes: readonly PacketBox[],
+  answers: boolean,
+  about: FlowAbout = {},
+): Generator<Flow> {
   let pending = [...boxes].reverse()
   for (let walks = 0; pending.length > 0; walks++) {
     const within = pending.pop()!
@@ -155,7 +168,7 @@ export function eachFlow(
       ? boxWith(within, { src: allPackets(familyOf(packet.src)).src })
       : within
     const flow = walkFlow(model, from, packet, wide, answers, about)
-    if (take(flow) === true) return false
+    yield flow
     if (walks > MOST_WALKS)
       throw new RangeError(`more than ${MOST_WALKS} kinds of packets from ${from.ref}`)
     const settled = about.settles?.(flow) ?? flow.box
@@ -163,5 +176,4 @@ export function eachFlow(
     if (about.publicSources) pending = pending.flatMap((box) => subtractBox(box, settled))
     pending.push(...rest)
   }
-  return true
 }

@@ -37,7 +37,7 @@ export function estateGraph(model: Model, opened: readonly string[] = []): Estat
 }
 
 /** The internet, and sites, parties and services: many of a section are one mark together. */
-function drawOutside({ model, mark, nodes, outside, isOpen }: Drawing): void {
+function drawOutside({ model, mark, nodes, outside, isOpen, join }: Drawing): void {
   mark({ ref: 'internet', column: 'outside', kind: 'internet', about: 'the internet' })
   for (const [section, kind] of OUTSIDE) {
     const ids = [...model.index[section].keys()]
@@ -58,6 +58,8 @@ function drawOutside({ model, mark, nodes, outside, isOpen }: Drawing): void {
       const about = listed(model.estate[section].get(id)?.ranges)
       outside.set(ref, together ? section : mark({ ref, column: 'outside', kind, about }))
     }
+    // Whoever is reached over the internet is a part of it.
+    if (section === 'parties') for (const id of ids) join('internet', outside.get(`parties/${id}`)!)
   }
 }
 

@@ -1,18 +1,23 @@
+import { pointerParts } from '../changes/pointer'
 import { rebase } from '../changes/rebase'
 import type { Estate } from '../format/estate'
 import type { ToldFinding } from '../findings/finding'
 import type { Mend } from '../mend/mend'
 import type { RootCause } from '../root-causes/root-causes'
 import { joined } from './leading'
-import { proposalsFor, type Proposal } from './propose'
+import { proposalsFor, waysFor, type Proposal } from './propose'
 import type { Prover, Purposes, Tried } from './prover'
 import { purposeOfFinding } from './purpose'
 
 /** What mends a root cause, or a part of its findings. */
 export type ProposalAtOnce = Proposal & { readonly mends: number }
 
-/** So many changes are joined at most, for so many findings. */
+/** So many changes are joined at most, each tried by itself, for so many findings. */
 const MOST_JOINED = 12
+/** So many that are alike are joined, which are tried only once together. */
+const MOST_ALIKE = 300
+/** So many changes of a finding are looked through for one that is like another's. */
+const MOST_LOOKED_THROUGH = 8
 const MOST_FINDINGS = 60
 /** Changes that are tried for one finding. */
 const EACH = { trials: 8, proposals: 1 }
@@ -27,7 +32,8 @@ interface Joined {
 /**
  * The proposal that mends a root cause at once (design part 4.3): what mends the gravest finding of
  * each thing that decides, joined with what the findings need that are left then, each time tried
- * against the whole estate for all that is meant. What does harm where the rest does none is left
+ * against the whole estate for all that is meant. Things that decide are mostly alike, so what mends
+ * the first is made for the others likewise and tried for all together first. What does harm where the rest does none is left
  * out. It may be for a part of the findings, where others have no mend or are too many, and says
  * for how many it is. Null where none reaches any of them. Costs as `proposalsFor` does for each
  * change that is joined.
@@ -40,7 +46,7 @@ export function proposalAtOnce(
   const leads = roots.map(({ findings }) => findings[0]!)
   const others = roots.flatMap(({ findings }) => findings.slice(1))
   const covered = [...leads, ...others].slice(0, MOST_FINDINGS)
-  let joined: Joined | null = null
+  let joined: Joined | null = mendedAlike(prover, leads.slice(0, MOST_ALIKE), stop)
   for (const one of covered) {
     if (stop() || (joined?.mends.length ?? 0) >= MOST_JOINED) break
     if (!joined || !isGone(joined, one)) joined = withMendOf(prover, joined, one, stop) ?? joined
@@ -51,6 +57,61 @@ export function proposalAtOnce(
   const whole = all.length > meant.length ? tryJoined(prover, all, mends, stop) : made
   return whole && { ...whole, harmless: whole.harms.length === 0, mends: all.length }
 }
+
+/**
+ * What mends the first of some findings, made for each of them likewise, and tried for all; null
+ * where that cannot be done, or does harm where the first alone does none.
+ */
+function mendedAlike(
+  prover: Prover,
+  leads: readonly ToldFinding[],
+  stop: () => boolean,
+): Joined | null {
+  if (leads.length < 2) return null
+  const best = bestFor(prover, leads[0]!, stop)
+  if (best === null) return null
+  const shape = shapeOf(best)
+  const all = new Map<ToldFinding, Mend>([[leads[0]!, best]])
+  for (const lead of leads.slice(1)) {
+    if (stop()) break
+    const like = likeIt(prover, lead, shape)
+    if (like) all.set(lead, like)
+  }
+  const [mends, meant] = [[...all.values()], [...all.keys()]]
+  const made = tryJoined(prover, meant, mends, stop)
+  const isWorse = best.harmless && (made?.harms.length ?? 0) > 0
+  return made === null || isWorse ? null : { mends, meant, made }
+}
+
+/** A change for a finding that is of some shape; undefined where none is among its first ones. */
+function likeIt(prover: Prover, told: ToldFinding, shape: string): Mend | undefined {
+  const finding = prover.findings.find(({ fingerprint }) => fingerprint === told.fingerprint)
+  if (!finding) return undefined
+  let looked = 0
+  for (const way of waysFor(prover.model, finding)) {
+    if (shapeOf(way) === shape) return way
+    if (++looked >= MOST_LOOKED_THROUGH) return undefined
+  }
+  return undefined
+}
+
+/** What a change does, but for the names and addresses of what it does it to. */
+const shapeOf = ({ changes }: Mend): string =>
+  JSON.stringify(
+    changes.map((one) => {
+      const [section, , ...rest] = pointerParts(one.path) ?? []
+      const place = rest.map((part) => (/^(\d+|-)$/.test(part) ? '#' : part))
+      return [one.op, section, place, 'value' in one ? keysOf(one.value) : null]
+    }),
+  )
+
+/** The keys of a value and of what is in it; plain values and entries of lists are left out. */
+const keysOf = (value: unknown): unknown =>
+  Array.isArray(value)
+    ? keysOf(value[0])
+    : typeof value === 'object' && value !== null
+      ? Object.entries(value).map(([key, inner]) => [key, keysOf(inner)])
+      : typeof value
 
 const isGone = ({ made }: Joined, { fingerprint }: ToldFinding): boolean =>
   made.findings.went.some((one) => one.fingerprint === fingerprint)

@@ -60,7 +60,8 @@ export const proposalsForQuestion = (
     limits,
   )
 
-function* waysFor(model: Model, finding: Finding): Generator<Mend> {
+/** The changes that are tried for a finding, before any is widened. Costs traces for each. */
+export function* waysFor(model: Model, finding: Finding): Generator<Mend> {
   const purpose = purposeOfFinding(model, finding)
   const first = mendOf(model, finding)
   const trial = trialOf(finding)

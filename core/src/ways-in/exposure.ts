@@ -17,7 +17,8 @@ import {
 } from '../address/ranges'
 import { prefixOf } from '../address/prefix'
 import { doorsTo, portsTo, type PublishedPort } from '../exits/doors'
-import { comesTo, eachFlow, type Flow } from '../flows/flow'
+import { lastOf } from '../flows/steps'
+import { comesTo, flowsOf, type Flow } from '../flows/flow'
 import { derived } from '../incremental/derived'
 import type { Model } from '../model/model'
 import { portKind } from '../packet/known-ports'
@@ -59,14 +60,15 @@ interface Sender {
 
 /**
  * By what one host is reached from outside, the gravest first. Empty for an interface that is not
- * up, in no subnet, or a side of a firewall. `isOver` is asked after each walk, and ends the search.
- * Costs a walk with its answer for each box of packets that the rules before the host tell apart.
+ * up, in no subnet, or a side of a firewall. In steps: it yields after each walk, so that others
+ * have their turn; `isOver` is asked then, too, and ends the search. Costs a walk with its answer
+ * for each box of packets that the rules before the host tell apart.
  */
-export function exposureOf(
+export function* exposureInSteps(
   model: Model,
   index: number,
   isOver: () => boolean = () => false,
-): HostExposure {
+): Generator<undefined, HostExposure> {
   const host = model.interfaces[index]!
   const subnet = model.subnets[host.subnet]
   if (!subnet || !host.up || model.firewallAt.has(index)) return { openings: [], isCut: false }
@@ -76,14 +78,19 @@ export function exposureOf(
     network: model.networks[subnet.network]?.id ?? '',
   }
   let isCut = false
-  const openings = [fromInternet(model, index), ...fromSites(model, index)].flatMap((sender) => {
-    const { reached, isWhole } = flowsFrom(model, sender, { index, isOver })
+  const openings: Opening[] = []
+  for (const sender of [fromInternet(model, index), ...fromSites(model, index)]) {
+    const { reached, isWhole } = yield* flowsFrom(model, sender, { index, isOver })
     isCut ||= !isWhole
-    return openingsIn(sender, reached).map((one): Opening => ({ ...place, ...one }))
-  })
+    for (const one of openingsIn(sender, reached)) openings.push({ ...place, ...one })
+  }
   isCut ||= openings.length > MOST_OPENINGS
   return { openings: openings.sort(gravestFirst).slice(0, MOST_OPENINGS), isCut }
 }
+
+/** The same at once. */
+export const exposureOf = (model: Model, index: number, isOver?: () => boolean): HostExposure =>
+  lastOf(exposureInSteps(model, index, isOver))
 
 function fromInternet(model: Model, index: number): Sender {
   return {
@@ -135,22 +142,23 @@ interface Reached {
 }
 
 /** The flows of a sender that come to a host. */
-function flowsFrom(
+function* flowsFrom(
   model: Model,
   { ref, end, addresses, boxes }: Sender,
   { index, isOver }: { readonly index: number; readonly isOver: () => boolean },
-): { reached: readonly Reached[]; isWhole: boolean } {
+): Generator<undefined, { reached: readonly Reached[]; isWhole: boolean }> {
   const reached: Reached[] = []
   let walks = 0
-  const take = (flow: Flow): boolean => {
-    const ways = flow.branches.filter((one) => comesTo(one, index)).map(({ way }) => way)
-    if (ways.length > 0) reached.push({ flow, ways })
-    return ++walks > MOST_WALKS || isOver()
-  }
   const isInternet = ref === 'internet'
   const about = { sources: addresses, ...(isInternet ? { publicSources: true } : {}) }
   const within = isInternet ? boxes : boxes.flatMap((box) => cutAlong(box, addresses))
-  return { reached, isWhole: eachFlow(model, end, within, true, take, about) }
+  for (const flow of flowsOf(model, end, within, true, about)) {
+    const ways = flow.branches.filter((one) => comesTo(one, index)).map(({ way }) => way)
+    if (ways.length > 0) reached.push({ flow, ways })
+    if (++walks > MOST_WALKS || isOver()) return { reached, isWhole: false }
+    yield
+  }
+  return { reached, isWhole: true }
 }
 
 const cutAlong = (box: PacketBox, sources: RangeSet): PacketBox[] =>

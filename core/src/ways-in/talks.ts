@@ -10,6 +10,7 @@
 import type { Range } from '../address/ranges'
 import { rangeOf, rangesContain } from '../address/ranges'
 import { derived } from '../incremental/derived'
+import { lastOf } from '../flows/steps'
 import { comesTo, eachFlow, type Flow, type FlowAbout } from '../flows/flow'
 import type { InterfaceModel, Model } from '../model/model'
 import { packetJson, type PacketJson } from '../packet/packet'
@@ -100,17 +101,16 @@ export function talkBetween(
   pair: readonly [number, number],
   isOver?: () => boolean,
 ): Talk {
-  const steps = talkInSteps(model, pair, isOver)
-  for (;;) {
-    const { done, value } = steps.next()
-    if (done) return value
-  }
+  return lastOf(talkInSteps(model, pair, isOver))
 }
 
-/** Hosts that are up and have an address; sides of firewalls are doors, not hosts. */
-const hostsIn = (model: Model, network: number): InterfaceModel[] =>
-  model.subnets
-    .filter((subnet) => subnet.network === network && model.index.subnets.has(subnet.id))
+/**
+ * The hosts of a network, by its number: those that are up and have an address. Sides of firewalls
+ * are doors, not hosts.
+ */
+export const hostsIn = (model: Model, network: number): InterfaceModel[] =>
+  model.networks[network]!.subnets.map((index) => model.subnets[index]!)
+    .filter(({ id }) => model.index.subnets.has(id))
     .flatMap(({ interfaces }) => interfaces.map((index) => model.interfaces[index]!))
     .filter(
       ({ id, index, up, addresses }) =>

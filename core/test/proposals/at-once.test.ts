@@ -65,3 +65,23 @@ test('many changes are told as the first and how many more', () => {
   expect(proposal.what).toMatch(/; and 3 more changes$/)
   expect(proposal.mends).toBe(cause.findings)
 })
+
+test('what mends the first is made for all that are alike, and tried once together', () => {
+  const ids = Array.from({ length: 20 }, (_, at) => `berth-${at}`)
+  const prover = proverOf(estate(ids))
+  const cause = rootCauses(prover.model, prover.findings).find(
+    ({ code }) => code === 'hole-dead-target',
+  )!
+  let tried = 0
+  const counting: typeof prover = {
+    ...prover,
+    attempt: (...all) => {
+      tried++
+      return prover.attempt(...all)
+    },
+  }
+  const proposal = proposalAtOnce(counting, cause)!
+  expect(proposal).toMatchObject({ harmless: true, mends: cause.findings })
+  expect(new Set(proposal.changes.map(({ path }) => path.split('/')[2])).size).toBe(20)
+  expect(tried).toBeLessThan(6)
+})
