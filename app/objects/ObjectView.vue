@@ -120,7 +120,7 @@ const MOST = 40
                     }"
                     >{{ one.sentence }}</NuxtLink
                   >
-                  <span class="text-xs text-soft"> {{ one.severity }}</span>
+                  <span class="ml-2 text-xs text-soft">{{ one.severity }}</span>
                 </li>
               </ul>
             </template>

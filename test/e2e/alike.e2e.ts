@@ -56,3 +56,20 @@ test('rows and marks of networks that are alike are one, and what differs stands
   await page.goto(`/${slug}/head/findings`)
   await expect(page.getByText(/otherwise alike/).first()).toBeVisible()
 })
+
+test('of many networks those that can be sent the same are one row, which opens', async ({
+  page,
+}) => {
+  const slug = await star(page)
+  await page.goto(`/${slug}/head/ways-in?show=networks`)
+  // The hub has no hosts; the first network that has some is shown.
+  await expect(page.getByLabel('from network')).toHaveValue('spoke-1')
+  const among = page.getByRole('region', { name: 'Networks among each other' })
+  await expect(among.getByRole('row', { name: /^no hosts hub$/ })).toBeVisible({ timeout: 60_000 })
+  const more = among.getByRole('button', { name: /^and \d+ more$/ }).first()
+  await more.click()
+  await among.getByRole('button', { name: /^spoke-1 to spoke-9: / }).click()
+  await expect(page.getByRole('complementary')).toContainText('spoke-1 to spoke-9')
+  const { violations } = await new AxeBuilder({ page }).analyze()
+  expect(violations).toEqual([])
+})

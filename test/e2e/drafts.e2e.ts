@@ -329,7 +329,7 @@ test('pinned questions are answered for both again after each change', async ({ 
   await page.keyboard.press('0')
   await page.getByRole('button', { name: 'pin the question in the bar' }).click()
   const pinned = page.getByRole('region', { name: 'Pinned questions' })
-  await expect(pinned.getByText('blackholed')).toHaveCount(2)
+  await expect(pinned.getByText('lost on the way')).toHaveCount(2)
   await page.getByRole('tab', { name: 'Moves' }).click()
   await page.getByRole('button', { name: 'Associate subnets' }).click()
   await page.getByLabel('subnets', { exact: true }).selectOption('ticketing-app-2')

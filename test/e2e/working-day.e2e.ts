@@ -130,6 +130,31 @@ test('an expectation that cannot be read says where, and is not lost', async ({ 
   )
 })
 
+test('the map: the outside stays in sight beside the pane, and who is on the internet is joined with it', async ({
+  page,
+}) => {
+  await page.setViewportSize({ width: 1280, height: 800 })
+  await page.goto('/halite-ferries/head/map')
+  const map = page.getByRole('group', { name: 'Map of the estate' })
+  await map.getByRole('button', { name: /^fuel-broker .*joined to internet/ }).click()
+  await map.getByRole('button', { name: /^cargo .*, network/ }).click()
+  await expect(page.getByRole('complementary')).toContainText('cargo')
+  const frame = (await map.boundingBox())!
+  for (const name of [/^internet/, /^fuel-broker/, /^cargo .*, network/]) {
+    const box = (await map.getByRole('button', { name }).boundingBox())!
+    expect(box.x).toBeGreaterThanOrEqual(frame.x)
+    expect(box.x + box.width).toBeLessThanOrEqual(frame.x + frame.width)
+  }
+})
+
+test('on a wide screen the columns of Exits use the room', async ({ page }) => {
+  await page.setViewportSize({ width: 1920, height: 1080 })
+  await page.goto('/halite-ferries/head/exits')
+  const last = page.getByRole('row').nth(3).getByRole('gridcell').last()
+  const box = (await last.boundingBox())!
+  expect(box.x + box.width).toBeGreaterThan(1880)
+})
+
 test('the map: by keys from mark to mark, a question’s two ways, a network’s ways out, as files', async ({
   page,
 }) => {
@@ -146,6 +171,7 @@ test('the map: by keys from mark to mark, a question’s two ways, a network’s
   await map.getByRole('button', { name: /^internet/ }).focus()
   await page.keyboard.press('ArrowRight')
   await expect(page).toHaveURL(/at=(gateways|frontends)\//)
+  await page.getByRole('button', { name: 'all of it' }).click()
   await map.getByRole('button', { name: /^ticketing .*, network/ }).click()
   await page.getByRole('button', { name: 'its ways out' }).click()
   await expect(page.getByText('ways out of ticketing')).toBeVisible()

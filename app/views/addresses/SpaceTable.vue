@@ -50,9 +50,9 @@ const rows = computed(() =>
             {{ one.subnet }}
           </button>
         </td>
-        <td class="mono py-0.5 pr-3">{{ one.prefix }}</td>
-        <td class="mono py-0.5 pr-3">{{ one.first }}</td>
-        <td class="mono py-0.5 pr-3">{{ one.last }}</td>
+        <td class="mono py-0.5 pr-3 break-all">{{ one.prefix }}</td>
+        <td class="mono py-0.5 pr-3 break-all">{{ one.first }}</td>
+        <td class="mono py-0.5 pr-3 break-all">{{ one.last }}</td>
         <td class="py-0.5">{{ freeText(one) }}</td>
       </tr>
     </tbody>

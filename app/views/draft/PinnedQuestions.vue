@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { useQuery } from '@pinia/colada'
-import type { Trace } from '@salt-trail/core'
+import { verdictText, type Trace } from '@salt-trail/core'
 import { transportOf } from '~/questions/over'
 import { resolveEnd } from '~/questions/question-text'
 import { useOverReader } from '~/questions/useOverReader'
@@ -36,7 +36,11 @@ const before = answersOf(() => (draft.draft ? estate.baseOf(String(draft.draft.b
 const after = answersOf(() => (estate.outline?.draft ? estate.fixedBase : null))
 const verdict = (answers: Told[] | undefined, at: number): string => {
   const one = answers?.[at]
-  return one === undefined ? '…' : 'error' in one ? 'no answer' : one.verdict
+  return one === undefined
+    ? '…'
+    : 'error' in one
+      ? 'refused'
+      : verdictText(one.verdict).toLowerCase()
 }
 const inBar = computed(() => questions.text.from !== '' && questions.text.to !== '')
 const put = (next: readonly (typeof pinned.value)[number][]) => draft.describe({ pinned: next })

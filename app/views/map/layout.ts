@@ -38,9 +38,9 @@ export const nameOf = (ref: string): string => ref.slice(ref.indexOf('/') + 1)
 
 const MARK = { width: 172, height: 38 }
 const NETWORK_HEAD = 26
-const ZONE_HEAD = 23
+const ZONE_HEAD = 21
 /** A subnet's mark, and the room between such marks, in which lines can lie. */
-export const CHIP = { height: 20, gap: 8, pad: 10 }
+export const CHIP = { height: 20, gap: 6, pad: 10 }
 /**
  * A zone's subnets stand in two columns from so many on, so that the whole is wider than high, as
  * screens are.

@@ -67,7 +67,7 @@ const wayTable = (): TableText => ({
                 :of="change.object"
                 :says="change.name"
               /><template v-else>{{ change.name }}</template>
-              <span v-if="change.keys.length > 0" class="text-xs text-soft">{{
+              <span v-if="change.keys.length > 0" class="ml-1.5 text-xs text-soft">{{
                 change.keys.join(', ')
               }}</span>
             </li>

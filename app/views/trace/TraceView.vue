@@ -259,7 +259,7 @@ const KEYS = [
           :aria-pressed="index === chosen"
           @click="chosen = index"
         >
-          branch {{ index + 1 }}: {{ one.verdict }}
+          branch {{ index + 1 }}: {{ verdictText(one.verdict).toLowerCase() }}
         </button>
       </nav>
       <TraceStrip

@@ -43,6 +43,7 @@ const table = (): TableText => ({
       <label v-if="!isWhole" class="flex items-center gap-1.5"
         >from
         <select
+          aria-label="from network"
           class="mono border-b border-rule bg-ground py-0.5 text-ink"
           :value="rows[0]"
           @change="
