@@ -35,8 +35,8 @@ const namesOf = ({ text, to }: { text: string; to: readonly string[] }): readonl
     <tbody>
       <tr v-for="row in rows" :key="row.text" class="border-b border-hair align-top">
         <th class="w-80 py-1.5 pr-4 pl-4 text-left font-normal">
-          <span class="mono">{{ row.text }}</span>
-          <span v-if="row.to.length > 1" class="ml-2 text-xs text-soft"
+          <span class="mono">{{ row.text }}</span>{{ ' ' }}
+          <span v-if="row.to.length > 1" class="ml-1 text-xs text-soft"
             >{{ row.to.length.toLocaleString('en-GB') }} networks</span
           >
         </th>
