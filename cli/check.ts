@@ -1,5 +1,6 @@
 import {
   compile,
+  countProblems,
   findAll,
   isRefusal,
   problemsJson,
@@ -207,7 +208,7 @@ function printCounts(
     const n = findings.filter((one) => one.severity === severity).length
     return n === 0 ? [] : [`${n} ${severity}`]
   })
-  const counts = [count(errors.length, 'error'), count(warnings.length, 'warning')]
+  const counts = [count(countProblems(errors), 'error'), count(countProblems(warnings), 'warning')]
   if (errors.length === 0)
     counts.push(
       count(causes.length, 'root cause'),

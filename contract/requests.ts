@@ -115,6 +115,7 @@ const problem = z
     column: z.int(),
     object: z.string().nullable(),
     suggestion: z.string().optional(),
+    more: z.int().optional().meta({ description: 'How many problems this entry stands for' }),
   })
   .meta({ id: 'Problem', description: 'Something wrong with a file, and where' })
 export const problemsAnswer = z

@@ -44,6 +44,8 @@ const settings = z.object({
   SALT_TRAIL_DOCUMENT_MEGABYTES: number(64),
   /** Memory of one thread that reads files. */
   SALT_TRAIL_READING_MEGABYTES: number(3_072),
+  /** Longer than this nobody waits until files are read, those before them in the queue included. */
+  SALT_TRAIL_READING_SECONDS: amount(120, { zero: false }),
   /** Memory of the thread that answers questions. */
   SALT_TRAIL_ANSWERS_MEGABYTES: number(6_144),
   /** Memory of the thread that tries proposals, and how long it tries for one question. */

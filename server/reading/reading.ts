@@ -1,6 +1,6 @@
 import { config } from '../config'
 import { Tinypool } from 'tinypool'
-import type { ProblemsJson, SourceFile } from '@salt-trail/core'
+import { countProblems, type ProblemsJson, type SourceFile } from '@salt-trail/core'
 import { refusal } from '../http/respond'
 import type { EstateContent } from '../estates/content'
 import { workerFile } from '../files'
@@ -31,9 +31,17 @@ export async function reading<W extends Wanted>(
   wanted: W,
 ): Promise<Reading<W['want']>> {
   const task: ReadingTask = { ...(wanted as Wanted), files }
+  const seconds = config().SALT_TRAIL_READING_SECONDS
+  const deadline = AbortSignal.timeout(seconds * 1000)
   try {
-    return (await readers().run(task)) as Reading<W['want']>
+    return (await readers().run(task, { signal: deadline })) as Reading<W['want']>
   } catch (error) {
+    if (deadline.aborted)
+      throw refusal(
+        503,
+        'too-long',
+        `reading these files took more than ${seconds} seconds, which is what it may (SALT_TRAIL_READING_SECONDS)`,
+      )
     if ((error as { code?: string } | null)?.code !== 'ERR_WORKER_OUT_OF_MEMORY') throw error
     throw refusal(
       507,
@@ -52,10 +60,11 @@ export async function contentOrRefusal(
     made,
   } = await reading(files, { want: 'content' })
   if (made) return { content: made, warnings }
+  const count = countProblems(errors)
   throw refusal(
     422,
     'invalid-estate',
-    `the files hold ${errors.length} error${errors.length === 1 ? '' : 's'}; nothing was saved`,
+    `the files hold ${count} error${count === 1 ? '' : 's'}; nothing was saved`,
     { errors, warnings },
   )
 }

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { Problem, SourceFile } from '@salt-trail/core'
+import { countProblems, type Problem, type SourceFile } from '@salt-trail/core'
 import { useDebounceFn, useEventListener } from '@vueuse/core'
 import type { Answer, EstateInfo, Saved } from '~/api/answers'
 import { ask } from '~/api/request'
@@ -177,8 +177,11 @@ const said = computed(() => {
   if (files.value.length === 0) return 'nothing brought in yet'
   if (checking.value) return 'checking …'
   if (!checked.value) return failure.value || undefined
-  const { errors, warnings } = checked.value
-  return `${errors.length} error${errors.length === 1 ? '' : 's'}, ${warnings.length} warning${warnings.length === 1 ? '' : 's'}`
+  const counted = (problems: readonly { more?: number }[], what: string): string => {
+    const count = countProblems(problems)
+    return `${count} ${what}${count === 1 ? '' : 's'}`
+  }
+  return `${counted(checked.value.errors, 'error')}, ${counted(checked.value.warnings, 'warning')}`
 })
 </script>
 

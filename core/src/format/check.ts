@@ -58,7 +58,7 @@ export function checkEstate(estate: Estate, known: Estate | null = null): Proble
     return held instanceof Map ? (held as ReadonlyMap<string, unknown>) : NO_IDS
   }
   const listIds = (section: ListSection): string[] => estate[section].map((_, at) => String(at))
-  return validate(estate, () => NOWHERE, declared, listIds)
+  return [...validate(estate, () => NOWHERE, declared, listIds).problems]
 }
 
 const NO_IDS: ReadonlyMap<string, unknown> = new Map()

@@ -16,7 +16,46 @@ export interface Problem {
   readonly object: string | null
   /** What most likely was meant, ready to take the place of what is there. */
   readonly suggestion?: string
+  /** How many problems this entry stands for, where they are too many to be told in full. */
+  readonly more?: number
 }
+
+/** So many errors, and so many warnings, are told in full. */
+export const MOST_TOLD = 200
+
+/**
+ * Sorted problems, of which so many errors and warnings are told in full; in place of the others
+ * stands one entry that counts them. `beyond` counts those that were not even kept.
+ */
+export function tellMost(
+  problems: readonly Problem[],
+  beyond: Readonly<Record<Problem['severity'], number>> = { error: 0, warning: 0 },
+): Problem[] {
+  const seen = { error: 0, warning: 0 }
+  const told: Problem[] = []
+  const first = new Map<Problem['severity'], number>()
+  for (const problem of problems) {
+    const { severity } = problem
+    if (++seen[severity] <= MOST_TOLD) told.push(problem)
+    else if (!first.has(severity)) {
+      first.set(severity, told.length)
+      told.push(problem)
+    }
+  }
+  for (const [severity, at] of first) {
+    const more = seen[severity] - MOST_TOLD + beyond[severity]
+    const { file, line, column } = told[at]!
+    told[at] = {
+      ...{ severity, code: 'more-problems', file, line, column, object: null, more },
+      message: `and ${more} more ${severity}s from here on; they are told once others are mended`,
+    }
+  }
+  return told
+}
+
+/** How many problems there are in a list, those that are only counted among them. */
+export const countProblems = (problems: readonly Pick<Problem, 'more'>[]): number =>
+  problems.reduce((sum, { more = 1 }) => sum + more, 0)
 
 /** Problems as the command line and the API print them: errors and warnings apart, in order. */
 export interface ProblemsJson {
@@ -38,6 +77,7 @@ const withoutSeverity = ({
   column,
   object,
   suggestion,
+  more,
 }: Problem): Omit<Problem, 'severity'> => ({
   code,
   message,
@@ -46,6 +86,7 @@ const withoutSeverity = ({
   column,
   object,
   ...(suggestion === undefined ? {} : { suggestion }),
+  ...(more === undefined ? {} : { more }),
 })
 
 /** The errors among some problems. */

@@ -6,7 +6,7 @@ import type { SourceDocument, SourceFile } from '../../src/format/read/source'
 import { randomEstate } from '../random/estate'
 import { runs } from '../random/runs'
 
-const conversion = () => ({ limits: DEFAULT_LIMITS, problems: [], aliases: 0 })
+const conversion = () => ({ limits: DEFAULT_LIMITS, problems: [], aliases: 0, expanded: 0 })
 const inPass = (file: SourceFile): SourceDocument[] | null => inOnePass(file, conversion())
 const atOnce = (text: string): SourceDocument[] | null => {
   return readJsonAtOnce({ name: 'made.json', text }, conversion())

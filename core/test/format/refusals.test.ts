@@ -1,4 +1,4 @@
-import { readEstate, type Problem } from '../../src/index'
+import { countProblems, readEstate, type Problem } from '../../src/index'
 import { BASE, HEAD, read } from './base'
 
 test('everything wrong is told at once, in order', () => {
@@ -118,13 +118,77 @@ describe('limits', () => {
     const problems = readEstate([{ name: 'x', text: `${head}${'[['.repeat(50_000)}` }]).problems
     expect(problems).toMatchObject([{ code: 'limit-depth', line: 1, column }])
   })
-  test('200,000 problems are all told', () => {
+  test('of 200,000 problems the first are told, and all are counted', () => {
     const networks = Array.from({ length: 200_000 }, (_, n) => `"i${n}":{"subnet":"gone"}`)
     const problems = read(`{"format":"salt-trail/1","name":"x","interfaces":{${networks.join()}}}`)
-    expect(problems).toHaveLength(200_000)
+    expect(problems).toHaveLength(201)
+    expect(countProblems(problems)).toBe(200_000)
+    expect(problems[0]).toMatchObject({ code: 'dangling-reference', object: 'interfaces/i0' })
+    expect(problems.at(-1)).toMatchObject({ code: 'more-problems', more: 199_800 })
+    expect(problems.at(-1)!.message).toMatch(/^and 199800 more errors from here on/)
   })
   test('aliases within aliases do not explode', () => {
     const bomb = `${HEAD}a: &a [x, x]\nb: &b [*a, *a]\nc: &c [*b, *b]\nsites:\n  d: { title: [*c, *c, *c] }\n`
     expect(code(bomb)).toContain('limit-aliases')
+  })
+})
+
+// Each of these took from seconds to minutes where a place was looked up for each complaint anew.
+describe('texts that are made to be costly', () => {
+  const many = <T>(count: number, make: (n: number) => T): T[] =>
+    Array.from({ length: count }, (_, n) => make(n))
+  const JSON_HEAD = { format: 'salt-trail/1', name: 'x' }
+
+  test('thousands of bad values in one object, in JSON and in YAML', () => {
+    const rule = { direction: 'in', ports: [99_999], peers: ['any'] }
+    const rules = many(4_000, () => rule)
+    const inJson = read(JSON.stringify({ ...JSON_HEAD, ruleSets: { s: { rules } } }))
+    const lines = rules.map(() => '      - { direction: in, ports: [99999], peers: [any] }\n')
+    const inYaml = read(`${HEAD}ruleSets:\n  s:\n    rules:\n${lines.join('')}`)
+    for (const problems of [inJson, inYaml]) {
+      expect(countProblems(problems)).toBe(4_000)
+      expect(problems[1]).toMatchObject({ code: 'out-of-range', object: 'ruleSets/s' })
+    }
+    expect(inYaml[199]!.line).toBe(inYaml[0]!.line + 199)
+  })
+
+  test('thousands of bad keys in one map', () => {
+    const wrong = Object.fromEntries(many(4_000, (n) => [`k${n}`, 1]))
+    const problems = read(JSON.stringify({ ...JSON_HEAD, sites: { s: wrong } }))
+    expect(countProblems(problems)).toBe(4_000)
+  })
+
+  test('aliases in a long document, which name the last anchor before them', () => {
+    const text = `${HEAD}sites:\n${many(
+      900,
+      (n) => `  a${n}: { title: &t${n % 7} 't${n}' }\n  b${n}: { title: *t${n % 7} }\n`,
+    ).join('')}`
+    const { estate, problems } = readEstate([{ name: 'x', text }])
+    expect(problems).toEqual([])
+    for (let n = 0; n < 900; n++) expect(estate!.sites.get(`b${n}`)!.title).toBe(`t${n}`)
+  })
+
+  test('few aliases that stand for very much', () => {
+    const wide = (name: string, inner: string): string =>
+      `${name}: &${name} [${many(40, () => inner).join()}]\n`
+    const text = `${HEAD}${wide('a', 'x')}${wide('b', '*a')}${many(900, (n) => `c${n}: *b\n`).join(
+      '',
+    )}sites: {}\n`
+    expect(read(text).map(({ code }) => code)).toContain('unknown-key')
+    const problems = read(
+      `${HEAD}${wide('a', 'x')}${wide('b', '*a')}sites:\n${many(900, (n) => `  s${n}: { note: *b }\n`).join('')}`,
+    )
+    expect(problems.map(({ code }) => code)).toContain('limit-aliases')
+  })
+
+  test('planned ranges that all collide', () => {
+    const plannedRanges = Object.fromEntries(
+      many(3_000, (n) => [`p${n}`, { ranges: ['10.0.0.0/8'] }]),
+    )
+    const problems = read(JSON.stringify({ ...JSON_HEAD, plannedRanges }))
+    expect(problems.map(({ severity }) => severity)).not.toContain('error')
+    expect(problems).toHaveLength(201)
+    expect(countProblems(problems)).toBeGreaterThan(3_000)
+    expect(problems.map(({ message }) => message).join()).toMatch(/ and \d+ more/)
   })
 })

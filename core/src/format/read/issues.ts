@@ -48,8 +48,10 @@ function complain(schema: z.ZodType, issue: Issue, before: Path): Complaint[] {
   switch (issue.code) {
     case 'custom':
       return one(issue.params?.code ?? 'bad-value', issue.message, issue.params?.suggestion)
-    case 'unrecognized_keys':
-      return issue.keys.map((key) => unknownKey(key, keysAt(schema, path), path))
+    case 'unrecognized_keys': {
+      const known = keysAt(schema, path)
+      return issue.keys.map((key) => unknownKey(key, known, path))
+    }
     case 'invalid_type':
       if (issue.input === undefined) return [missing(path)]
       return one(

@@ -1,4 +1,5 @@
-import { findNodeAtLocation, parseTree, type Node } from 'jsonc-parser'
+import { parseTree, type Node } from 'jsonc-parser'
+import { cached } from '../../incremental/cells'
 import type { Part, Path } from './source'
 
 /**
@@ -105,21 +106,45 @@ export function countNamesIn(text: string): number {
   return count
 }
 
+/** Objects in which something was looked for: one may hold thousands of what is wrong. */
+const trees = new WeakMap<Place, Node | undefined>()
+
+function treeOf(text: string, place: Place): Node | undefined {
+  if (!trees.has(place)) trees.set(place, parseTree(text.slice(place.start, place.end)))
+  return trees.get(place)
+}
+
 /**
  * The offset of a path in an object, found by reading the object's text once more; of the nearest
- * part that is there.
+ * part that is there. The first question about an object costs its length.
  */
 export function offsetIn(text: string, place: Place, path: Path, part: Part): number {
-  const root = parseTree(text.slice(place.start, place.end))
-  for (let length = path.length; root && length > 0; length--) {
-    const node: Node | undefined = findNodeAtLocation(
-      root,
-      path.slice(0, length) as (string | number)[],
-    )
-    if (!node) continue
-    const wantsKey = part === 'key' || length < path.length
-    const key = wantsKey && node.parent?.type === 'property' ? node.parent.children?.[0] : undefined
-    return place.start + (key ?? node).offset
+  let node = treeOf(text, place)
+  let found = 0
+  for (const step of node ? path : []) {
+    const next = childAt(node!, step)
+    if (!next) break
+    node = next
+    found++
   }
-  return place.keyOffset
+  if (!node || found === 0) return place.keyOffset
+  const wantsKey = part === 'key' || found < path.length
+  const key = wantsKey && node.parent?.type === 'property' ? node.parent.children?.[0] : undefined
+  return place.start + (key ?? node).offset
+}
+
+const members = new WeakMap<Node, ReadonlyMap<string, Node>>()
+
+/** The value at a key of an object or a place of a list. */
+function childAt(node: Node, step: string | number): Node | undefined {
+  if (node.type === 'array') return node.children?.[Number(step)]
+  if (node.type !== 'object') return undefined
+  const known = cached(members, node, () => {
+    const pairs = (node.children ?? []).flatMap(({ children = [] }): [string, Node][] =>
+      children[0] && children[1] ? [[children[0].value as string, children[1]]] : [],
+    )
+    // Of a key that is given twice the first counts.
+    return new Map(pairs.reverse())
+  })
+  return known.get(String(step))
 }

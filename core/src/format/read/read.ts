@@ -1,5 +1,5 @@
 import type { Estate } from '../estate'
-import { sortProblems, type Problem } from '../problem'
+import { sortProblems, tellMost, type Problem } from '../problem'
 import {
   FORMAT,
   MOST_NAME,
@@ -11,7 +11,7 @@ import {
   SECTIONS,
   type Section,
 } from '../schema/document'
-import { validate } from '../validate/validate'
+import { validate, type Found } from '../validate/validate'
 import { nearest } from './issues'
 import { HOLDS_NUL, mayHoldNul, NUL } from './nul'
 import { readJson } from './json'
@@ -40,7 +40,7 @@ import {
 export interface ReadResult {
   /** The estate, or null if there is any error. */
   readonly estate: Estate | null
-  /** Everything wrong, in the order of the files. */
+  /** Everything wrong, in the order of the files; of very much the first, and how much more. */
   readonly problems: readonly Problem[]
   /** Where an object, or a part of it, was written. */
   readonly locate: (section: Section, id: string, path?: Path, part?: Part) => Position
@@ -64,7 +64,7 @@ export function readEstate(
     order: [],
     origins: new Map(),
     start,
-    conversion: { limits, problems, aliases: 0 },
+    conversion: { limits, problems, aliases: 0, expanded: 0 },
     mayHoldNul: files.some(({ text }) => mayHoldNul(text)),
     problems,
   }
@@ -97,21 +97,20 @@ export function readEstate(
   if (documents > 0) requireHead(draft)
   checkCounts(draft, limits)
   const estate = assemble(draft)
-  if (documents > 0) {
-    const listIds = (section: Section): string[] => [...(draft.sections[section]?.keys() ?? [])]
-    for (const problem of validate(estate, where, declaredIds(draft), listIds))
-      problems.push(problem)
-  }
+  const listIds = (section: Section): string[] => [...(draft.sections[section]?.keys() ?? [])]
+  const found = documents > 0 ? validate(estate, where, declaredIds(draft), listIds) : NOTHING_FOUND
   const sorted = sortProblems(
-    problems,
+    [...problems, ...found.problems],
     files.map((file) => file.name),
   )
   return {
     estate: sorted.some((p) => p.severity === 'error') ? null : estate,
-    problems: sorted,
+    problems: tellMost(sorted, found.beyond),
     locate: where,
   }
 }
+
+const NOTHING_FOUND: Found = { problems: [], beyond: { error: 0, warning: 0 } }
 
 /**
  * Each notation in the fastest way that fits the file; what the fast ways do not take, the thorough

@@ -46,11 +46,15 @@ export interface SourceDocument {
   readonly at: Position
 }
 
-/** What the readers of all notations share: where to report, and the count of aliases. */
+/**
+ * What the readers of all notations share: where to report, and the counts of aliases and of the
+ * values they stand for.
+ */
 export interface Conversion {
   readonly limits: Limits
   readonly problems: Problem[]
   aliases: number
+  expanded: number
 }
 
 /** From an offset in a text to its line and column. */

@@ -4,11 +4,15 @@ import {
   isScalar,
   isSeq,
   parseAllDocuments,
+  visit,
+  type Alias,
   type Document,
   type Node,
   type Pair,
   type ParsedNode,
+  type YAMLMap,
 } from 'yaml'
+import { cached } from '../../incremental/cells'
 import type { Problem } from '../problem'
 import {
   locator,
@@ -35,7 +39,12 @@ interface Reading {
   readonly conversion: Conversion
   /** The section a piece is from; null for a whole document. */
   readonly within: string | null
+  /** Whether what is read stands for an alias. */
+  readonly expands?: boolean
 }
+
+/** All aliases together stand for so many values at most. */
+const MOST_EXPANDED = 1_000_000
 
 const OPTIONS = {
   uniqueKeys: false,
@@ -204,11 +213,12 @@ function findOffset(
   let wanted = part
   for (const step of path) {
     const inside = resolve(place.value, reading)
-    const items = isMap(inside) ? (inside.items as Pair<Node, Node | null>[]) : []
     const item = isSeq(inside) ? (inside.items[Number(step)] as Node | undefined) : undefined
     const next = item
       ? { key: item, value: item }
-      : items.find((pair) => keyText(pair.key) === String(step))
+      : isMap(inside)
+        ? pairsOf(inside).get(String(step))
+        : undefined
     if (!next) {
       wanted = 'key'
       break
@@ -218,14 +228,89 @@ function findOffset(
   return offsetOf(wanted === 'key' || path.length === 0 ? place.key : (place.value ?? place.key))
 }
 
+/** The pairs of a map by their keys, the first of each. */
+const pairsOf = (map: YAMLMap): ReadonlyMap<string | null, Pair<Node, Node | null>> =>
+  cached(knownPairs, map, () => {
+    const pairs = new Map<string | null, Pair<Node, Node | null>>()
+    for (const pair of map.items as Pair<Node, Node | null>[]) {
+      const key = keyText(pair.key)
+      if (!pairs.has(key)) pairs.set(key, pair)
+    }
+    return pairs
+  })
+const knownPairs = new WeakMap<YAMLMap, ReadonlyMap<string | null, Pair<Node, Node | null>>>()
+
 function resolve(node: Node | null | undefined, { document }: Reading): Node | null {
-  return isAlias(node) ? (node.resolve(document) ?? null) : (node ?? null)
+  return isAlias(node) ? (anchored(document, node) ?? null) : (node ?? null)
+}
+
+const knownAnchors = new WeakMap<Parsed, ReadonlyMap<string, readonly Node[]>>()
+
+/**
+ * The node that an alias names: the last with its anchor before it. The anchors of a document are
+ * listed once, since the package looks through the whole document for each alias.
+ */
+function anchored(document: Parsed, alias: Alias): Node | undefined {
+  const anchors = cached(knownAnchors, document, () => {
+    const found = new Map<string, Node[]>()
+    visit(document, {
+      Node: (_key, node) => {
+        const name = isAlias(node) ? undefined : (node as { anchor?: string }).anchor
+        if (name === undefined) return
+        const known = found.get(name)
+        if (known) known.push(node as Node)
+        else found.set(name, [node as Node])
+      },
+    })
+    return found
+  })
+  const named = anchors.get(alias.source) ?? []
+  let [low, high] = [0, named.length]
+  while (low < high) {
+    const middle = (low + high) >>> 1
+    if (offsetOf(named[middle]) < offsetOf(alias)) low = middle + 1
+    else high = middle
+  }
+  return named[low - 1]
 }
 
 /** The text of a map's key as it was written, so that `010` stays `010`. */
 function keyText(key: unknown): string | null {
   if (!isScalar(key)) return null
   return typeof key.value === 'string' ? key.value : (key.source ?? String(key.value))
+}
+
+type Reporter = (code: string, message: string, at: Node) => void
+
+const reporterOf =
+  ({ conversion, position }: Reading, object: string | null): Reporter =>
+  (code, message, at) =>
+    void conversion.problems.push({
+      severity: 'error',
+      code,
+      message,
+      ...position(offsetOf(at)),
+      object,
+    })
+
+/** What an alias stands for; null past the limit, and where it names nothing. */
+function expanded(
+  alias: Alias,
+  { conversion, document }: Reading,
+  report: Reporter,
+): Node | undefined {
+  conversion.aliases++
+  const { aliases } = conversion.limits
+  if (conversion.aliases === aliases + 1)
+    report(
+      'limit-aliases',
+      `more than ${aliases} aliases are expanded (limit: aliases); write the values out`,
+      alias,
+    )
+  if (conversion.aliases > aliases) return undefined
+  const target = anchored(document, alias)
+  if (!target) report('syntax', `the alias *${alias.source} names no anchor before it`, alias)
+  return target
 }
 
 /** A node as plain values. Reports duplicate keys, excess aliases and excess depth, and goes on. */
@@ -235,34 +320,25 @@ function toPlain(
   object: string | null,
   depth: number,
 ): Plain {
-  const { conversion, position } = reading
-  const report = (code: string, message: string, at: Node): void => {
-    conversion.problems.push({
-      severity: 'error',
-      code,
-      message,
-      ...position(offsetOf(at)),
-      object,
-    })
-  }
+  const { conversion } = reading
+  const report = reporterOf(reading, object)
   if (!node) return null
   if (depth > conversion.limits.depth) {
     report('limit-depth', `nested more than ${conversion.limits.depth} deep (limit: depth)`, node)
     return null
   }
   if (isAlias(node)) {
-    conversion.aliases++
-    const { aliases } = conversion.limits
-    if (conversion.aliases === aliases + 1)
+    const target = expanded(node, reading, report)
+    return toPlain(target, { ...reading, expands: true }, object, depth + 1)
+  }
+  if (reading.expands && conversion.expanded++ >= MOST_EXPANDED) {
+    if (conversion.expanded === MOST_EXPANDED + 1)
       report(
         'limit-aliases',
-        `more than ${aliases} aliases are expanded (limit: aliases); write the values out`,
+        `the aliases stand for more than ${MOST_EXPANDED} values (limit: aliases); write less with them`,
         node,
       )
-    if (conversion.aliases > aliases) return null
-    const target = node.resolve(reading.document)
-    if (!target) report('syntax', `the alias *${node.source} names no anchor before it`, node)
-    return toPlain(target, reading, object, depth + 1)
+    return null
   }
   if (isScalar(node))
     return typeof node.value === 'bigint' ? Number(node.value) : (node.value as Plain)

@@ -1,11 +1,4 @@
-import { compareAddresses } from '../../address/address'
-import {
-  comparePrefixes,
-  formatPrefix,
-  lastAddress,
-  prefixesOverlap,
-  type Prefix,
-} from '../../address/prefix'
+import { comparePrefixes, formatPrefix, prefixesOverlap, type Prefix } from '../../address/prefix'
 
 import { validPrefixes } from './addressing'
 import type { Checking } from './checking'
@@ -35,14 +28,14 @@ export function checkOverlaps(checking: Checking): void {
     const owned = networks.flatMap((owner) =>
       (ranges.get(owner) ?? []).map((prefix) => ({ owner, prefix })),
     )
-    for (const [one, other] of overlapping(owned)) {
+    for (const { one, other, more } of overlapping(owned)) {
       const key = [one.owner, other.owner].sort().join(' ')
       if (warned.has(key)) continue
       warned.add(key)
       warning(
         { section, id },
         'networks-overlap',
-        `it connects ${one.owner} (${formatPrefix(one.prefix)}) and ${other.owner} (${formatPrefix(other.prefix)}), whose ranges overlap; through ${through} only one of them can be reached there`,
+        `it connects ${one.owner} (${formatPrefix(one.prefix)}) and ${other.owner} (${formatPrefix(other.prefix)})${andMore(more)}, whose ranges overlap; through ${through} only one of them can be reached there`,
       )
     }
   }
@@ -81,32 +74,46 @@ function checkPlans(
     validPrefixes(plan.ranges).map((prefix) => ({ owner: `plannedRanges/${id}`, prefix })),
   )
   const isPlan = (one: Owned): boolean => one.owner.startsWith('plannedRanges/')
-  for (const [one, other] of overlapping([...taken, ...planned])) {
+  for (const { one, other, more } of overlapping([...taken, ...planned])) {
     if (!isPlan(one) && !isPlan(other)) continue
     const [plan, collides] = isPlan(one) ? [one, other] : [other, one]
+    const further = plan === one ? andMore(more) : more > 0 ? `, as ${more} more do` : ''
     warning(
       { section: 'plannedRanges', id: plan.owner.slice('plannedRanges/'.length) },
       'planned-range-collision',
-      `the planned range ${formatPrefix(plan.prefix)} collides with ${formatPrefix(collides.prefix)} of ${collides.owner}`,
+      `the planned range ${formatPrefix(plan.prefix)} collides with ${formatPrefix(collides.prefix)} of ${collides.owner}${further}`,
     )
   }
 }
 
-/** Pairs of different owners whose prefixes overlap, by one sweep over the sorted prefixes. */
-function overlapping(owned: readonly Owned[]): [Owned, Owned][] {
+/** A prefix, and another owner's around it or the same. */
+interface Overlap {
+  readonly one: Owned
+  readonly other: Owned
+  /** How many further prefixes are around the one and told with it. */
+  readonly more: number
+}
+
+/** Of one prefix, overlaps with so many others are told one by one. */
+const MOST_OTHERS = 10
+
+const andMore = (more: number): string => (more > 0 ? ` and ${more} more` : '')
+
+/**
+ * Pairs of different owners whose prefixes overlap, by one sweep over the sorted prefixes: those
+ * around a prefix are on a stack when it is met. Costs sorting, and what is told.
+ */
+function* overlapping(owned: readonly Owned[]): Generator<Overlap> {
   const sorted = [...owned].sort((a, b) => comparePrefixes(a.prefix, b.prefix))
-  const pairs: [Owned, Owned][] = []
-  let open: Owned[] = []
+  const open: Owned[] = []
   for (const one of sorted) {
-    open = open.filter(
-      (o) =>
-        typeof o.prefix.address === typeof one.prefix.address &&
-        compareAddresses(lastAddress(o.prefix), one.prefix.address) >= 0,
-    )
-    for (const other of open)
-      if (other.owner !== one.owner && prefixesOverlap(other.prefix, one.prefix))
-        pairs.push([other, one])
+    while (open.length > 0 && !prefixesOverlap(open.at(-1)!.prefix, one.prefix)) open.pop()
+    const told: Owned[] = []
+    let at = open.length - 1
+    for (; at >= 0 && told.length < MOST_OTHERS; at--)
+      if (open[at]!.owner !== one.owner) told.push(open[at]!)
+    for (const [index, other] of told.reverse().entries())
+      yield { one, other, more: index === told.length - 1 ? at + 1 : 0 }
     open.push(one)
   }
-  return pairs
 }

@@ -17,17 +17,32 @@ type Locate = (
   part?: Part,
 ) => { file: string; line: number; column: number }
 
+/** Checks keep so many errors, and so many warnings; what is beyond is only counted. */
+const MOST_KEPT = 2_000
+
+/** What checks find, and how much of it was only counted. */
+export interface Found {
+  readonly problems: readonly Problem[]
+  readonly beyond: Readonly<Record<Problem['severity'], number>>
+}
+
 /** Everything about an estate that no single object shows: the list at the end of design part 2. */
 export function validate(
   estate: Estate,
   locate: Locate,
   declared: Checking['declared'],
   listIds: Checking['listIds'],
-): Problem[] {
+): Found {
   const problems: Problem[] = []
+  const kept = { error: 0, warning: 0 }
+  const beyond = { error: 0, warning: 0 }
   const reporter =
     (severity: Problem['severity']): Report =>
     (at, code, message, suggestion) => {
+      if (++kept[severity] > MOST_KEPT) {
+        beyond[severity]++
+        return
+      }
       const object = at.object ?? `${at.section}/${at.id}`
       problems.push({
         severity,
@@ -51,5 +66,5 @@ export function validate(
   checkRouting(checking)
   checkRules(checking)
   checkOverlaps(checking)
-  return problems
+  return { problems, beyond }
 }
