@@ -68,6 +68,15 @@ export function branch(from: FoundEnd, walked: Walked, answer: Walked | null): B
   }
 }
 
+/** A branch with what was decided at each station, without what was looked at for it. */
+export function withoutEvidence(one: Branch): Branch {
+  const plain = ({ outcome, stations }: LaneJson): LaneJson => ({
+    outcome,
+    stations: stations.map((station) => ({ ...station, evidence: {} })),
+  })
+  return { ...one, forward: plain(one.forward), return: one.return && plain(one.return) }
+}
+
 /** Addresses seen by the far side in numerical order, words last. */
 export function sorted(seenAs: Iterable<string>): string[] {
   const key = (text: string): Address | null => parseAddress(text)

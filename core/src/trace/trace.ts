@@ -7,7 +7,7 @@ import type { End } from '../walk/state'
 import type { FoundEnd } from './ends'
 import { addressTexts, nameServersOf } from './names'
 import { isRefusal, readTransport, type Question, type Refusal } from './question'
-import { type Branch, branch, sorted } from './branch'
+import { type Branch, branch, sorted, withoutEvidence } from './branch'
 import { findQuestion, type Asked } from './find-question'
 import { walkForward, walkThereAndBack } from './walk-flow'
 
@@ -24,7 +24,7 @@ export interface Trace extends Branch {
   }
   /**
    * All branches where there are several; the trace itself has the fields of the worst, but all
-   * they are seen as.
+   * they are seen as. Beyond the first 16 they are told without evidence.
    */
   readonly branches: readonly Branch[]
   /** True where there were more branches than are followed one by one. */
@@ -89,6 +89,9 @@ export function tracePacket(model: Model, from: End, packet: Packet, evidence = 
   )
 }
 
+/** Of very many branches so many are told with everything that was looked at on the way. */
+const MOST_WITH_EVIDENCE = 16
+
 function traceEnds(
   model: Model,
   question: Question,
@@ -108,7 +111,7 @@ function traceEnds(
     beyondFaults: question.continue ?? false,
   })
   let truncated = false
-  const branches = targets.flatMap(({ to, src, dst }): Branch[] => {
+  const found = targets.flatMap(({ to, src, dst }): Branch[] => {
     const packet: Packet = {
       src,
       dst,
@@ -126,7 +129,8 @@ function traceEnds(
         : answers.map((answer) => branch(from, one, answer)),
     )
   })
-  const worst = branches.reduce((a, b) => (verdictRank(b.verdict) > verdictRank(a.verdict) ? b : a))
+  const branches = found.map((one, at) => (at < MOST_WITH_EVIDENCE ? one : withoutEvidence(one)))
+  const worst = found.reduce((a, b) => (verdictRank(b.verdict) > verdictRank(a.verdict) ? b : a))
   return {
     question: {
       from: question.from,

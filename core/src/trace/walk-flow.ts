@@ -5,7 +5,7 @@ import type { Model } from '../model/model'
 import { type Packet, answerTo, TCP } from '../packet/packet'
 import { protocolMatches } from '../rules/condition'
 import { outcomeRank, type Cause } from '../walk/causes'
-import { startState, walk, type Walks } from '../walk/engine'
+import { MAX_BRANCHES, startState, walk, type Walks } from '../walk/engine'
 import { answerFields, retrace, PASSED_KINDS } from '../walk/retrace'
 import { noteAll } from '../walk/scope'
 import { nameOf } from '../walk/words'
@@ -116,25 +116,55 @@ export function walkThereAndBack(
   }
 }
 
-/** The answers to each walk; one that shares its end with another has the first of its answers. */
+/**
+ * The answers to each walk; one that shares its end with another has the worst of its answers. Once
+ * so many answers are followed that no more would be told, further walks are left out, and
+ * `truncated` says so.
+ */
 function answersOf(
   context: WalkContext,
   from: End,
   packet: Packet,
   there: Walks,
 ): { flows: readonly ThereAndBack[]; truncated: boolean } {
-  const known = new Map<Walked, readonly Walked[]>()
+  const known = new Map<Walked | string, readonly Walked[]>()
   let { truncated } = there
-  const flows = there.walks.map((walked): ThereAndBack => {
-    if (walked.deliveredAt === null) return { walked, answers: [] }
-    const shared = walked.like && known.get(walked.like)
-    if (shared) return { walked, answers: [worstOf(shared)] }
+  let followed = 0
+  const flows = there.walks.flatMap((walked): readonly ThereAndBack[] => {
+    if (walked.deliveredAt === null) return [{ walked, answers: [] }]
+    const key = there.walks.length > 1 ? answeredBy(walked) : null
+    const isMany = followed >= MOST_IN_FULL
+    const shared = known.get(walked.like ?? walked) ?? (isMany && key ? known.get(key) : undefined)
+    if (shared) return [{ walked, answers: [worstOf(shared)] }]
+    if (followed >= MAX_BRANCHES) {
+      truncated = true
+      return []
+    }
     const back = walkBack(context, from, packet, walked)
     truncated ||= back.truncated
+    followed += back.walks.length
     known.set(walked, back.walks)
-    return { walked, answers: back.walks }
+    if (key !== null) known.set(key, back.walks)
+    return [{ walked, answers: back.walks }]
   })
   return { flows, truncated }
+}
+
+/** Up to so many branches each way there is told with each way back. */
+const MOST_IN_FULL = 16
+
+/**
+ * Everything of a flow's end that its answers depend on, as a key: flows that came by different
+ * paths to the same end, with the same header, past the same rules, are answered alike. Null where
+ * a frontend is on the way, which answers by the path it was asked by.
+ */
+function answeredBy({ deliveredAt, state }: Walked): string | null {
+  if (state.legs.length > 0) return null
+  const { packet, fields, translations, passed, allowedByEstate, firewalls } = state
+  return JSON.stringify(
+    [deliveredAt, packet, fields, translations, passed, allowedByEstate, firewalls],
+    (_key, value: unknown) => (typeof value === 'bigint' ? `${value}n` : value),
+  )
 }
 
 const worstOf = (walks: readonly Walked[]): Walked =>
