@@ -155,9 +155,9 @@ export function waysIn(names: readonly string[], flags: SubnetFlags): number {
   return FINE
 }
 
-function printWaysIn({ subnet, ways, jumps }: WaysIn): void {
+function printWaysIn({ subnet, ways, jumps, leftOut }: WaysIn): void {
   process.stdout.write(
-    `${subnet.slice('subnets/'.length)}: ${ways.length === 0 ? 'nobody outside it reaches a host here' : ''}\n`,
+    `${subnet.slice('subnets/'.length)}: ${ways.length === 0 && leftOut.length === 0 ? 'nobody outside it reaches a host here' : ''}\n`,
   )
   for (const way of ways) {
     process.stdout.write(
@@ -170,4 +170,6 @@ function printWaysIn({ subnet, ways, jumps }: WaysIn): void {
   }
   for (const { host, opens } of jumps)
     if (opens.length > 0) process.stdout.write(`  ${host} opens up ${opens.join(', ')}\n`)
+  for (const { from, to } of leftOut)
+    process.stdout.write(`  from ${from} to ${to}: too many kinds of packets, left out in part\n`)
 }

@@ -1,3 +1,7 @@
+import { randomUUID } from 'node:crypto'
+import { writeFileSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
 import { Command, CommanderError, InvalidArgumentError, Option } from 'commander'
 import { SEVERITIES } from '@salt-trail/core'
 import { check, CHECK_FORMATS, CHECK_GROUPINGS, type CheckFlags } from './check'
@@ -149,14 +153,33 @@ function program(done: (status: number) => void): Command {
   return root
 }
 
+/**
+ * A sentence for an error that nobody foresaw, with the file that holds all that is known of it.
+ * That file is for the user alone: it may hold names from the estate.
+ */
+function unforeseen(error: unknown): string {
+  const { message, stack } = error instanceof Error ? error : new Error(String(error))
+  const id = randomUUID().slice(0, 8)
+  const file = join(tmpdir(), `salt-trail-${id}.log`)
+  let kept = ''
+  try {
+    writeFileSync(file, `${stack ?? message}\n`, { mode: 0o600, flag: 'wx' })
+    kept = `; the details are in ${file}`
+  } catch {
+    // A full disk must not hide the error itself.
+  }
+  return `salt-trail: this could not be done: ${message} (error ${id})${kept}`
+}
+
 /** Runs one command line; returns the exit status. */
 export function main(args: readonly string[]): number {
   let status = 0
   try {
     program((result) => (status = result)).parse(args, { from: 'user' })
   } catch (error) {
-    if (!(error instanceof CommanderError)) throw error
-    return error.exitCode === 0 ? 0 : REFUSED
+    if (error instanceof CommanderError) return error.exitCode === 0 ? 0 : REFUSED
+    process.stderr.write(`${unforeseen(error)}\n`)
+    return REFUSED
   }
   return status
 }

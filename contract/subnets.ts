@@ -81,6 +81,9 @@ export const waysInAnswer = ofCore<WaysIn>(
       ),
       ruleSets: z.array(z.string()),
       idle: z.array(z.object({ set: z.string(), rule: z.string(), why: z.string() })),
+      leftOut: z.array(z.object({ from: z.string(), to: z.string() })).meta({
+        description: 'What has too many kinds of packets to be looked through',
+      }),
     })
     .meta({
       id: 'WaysIn',

@@ -34,10 +34,10 @@ const table = (): TableText => ({
     <p v-if="failure" class="p-4 text-leak" role="alert">{{ failure }}</p>
     <p v-else-if="!found" class="p-4 text-soft" role="status">asking for every packet …</p>
     <div v-else class="min-h-0 flex-1 overflow-y-auto" tabindex="0" aria-label="Ways in">
-      <p v-if="found.ways.length === 0" class="p-4 text-soft">
+      <p v-if="found.ways.length === 0 && found.leftOut.length === 0" class="p-4 text-soft">
         Nobody outside this network reaches a host in {{ subnet }}, with any packet.
       </p>
-      <WaysInTable v-else>
+      <WaysInTable v-else-if="found.ways.length > 0">
         <WayInRow
           v-for="way in found.ways"
           :key="`${way.from} ${way.to}`"
@@ -45,6 +45,17 @@ const table = (): TableText => ({
           :objects="[found.subnet, ...found.ruleSets]"
         />
       </WaysInTable>
+      <p v-if="found.leftOut.length > 0" role="status" class="border-b border-hair px-4 py-2">
+        <span class="font-semibold">Too many kinds of packets, left out in part:</span>
+        {{
+          found.leftOut
+            .slice(0, 5)
+            .map(({ from, to }) => `from ${from} to ${to}`)
+            .join('; ')
+        }}<template v-if="found.leftOut.length > 5">
+          and {{ found.leftOut.length - 5 }} more</template
+        >
+      </p>
       <section v-if="found.jumps.some((jump) => jump.opens.length > 0)" class="p-4">
         <h2 class="mb-1 font-semibold">What these hosts open up behind them</h2>
         <p

@@ -1,7 +1,7 @@
 import { familyOf, parseAddress, type Address } from '../address/address'
 import { prefixOf } from '../address/prefix'
 import { intersectRanges, rangeSetOf, type Range, type RangeSet } from '../address/ranges'
-import { comesTo, eachFlow, type Flow } from '../flows/flow'
+import { comesTo, eachFlow, flowsOf, type Flow } from '../flows/flow'
 import { arrivingFrom } from '../exits/entries'
 import { hopMemo, type HopMemo } from '../hops/hops'
 import { hostKinds } from '../hops/kinds'
@@ -60,7 +60,18 @@ export interface WaysIn {
   readonly ruleSets: readonly string[]
   /** Of those rule sets. */
   readonly idle: readonly IdleRule[]
+  /** What has too many kinds of packets to be looked through; its ways in may be incomplete. */
+  readonly leftOut: readonly LeftOut[]
 }
+
+export interface LeftOut {
+  readonly from: string
+  readonly to: string
+}
+
+/** More walks than this are not made from one source to one host, and for one subnet. */
+const MOST_WALKS = 3_000
+const MOST_WALKS_A_SUBNET = 200_000
 
 const only = (value: Address): Range => ({ from: value, to: value })
 
@@ -73,17 +84,23 @@ interface Source {
 
 /**
  * Who can reach a subnet’s hosts from outside it, on what, through what: design part 3.5. Asks the
- * way there; the answer is the trace’s.
+ * way there; the answer is the trace’s. Costs a walk for each box of packets that the rules before
+ * a host tell apart; past a bound it is left out, which is told.
  */
 export function waysInOf(model: Model, subnet: SubnetModel, memo: HopMemo = hopMemo()): WaysIn {
   const sources = [...outside(model), ...otherNetworks(model, subnet)]
   const ways: WayIn[] = []
+  const leftOut: LeftOut[] = []
+  let left = MOST_WALKS_A_SUBNET
   for (const index of subnet.interfaces) {
     const host = model.interfaces[index]!
     if (!model.index.interfaces.has(host.id)) continue
     const byFrom = new Map<string, { flows: Flow[]; end: End }>()
     for (const source of sources) {
-      const flows = reaching(model, source, index)
+      const { flows, walks, isWhole } = reaching(model, source, index, Math.min(MOST_WALKS, left))
+      left -= walks
+      if (!isWhole && !leftOut.some((one) => one.from === source.ref && one.to === host.ref))
+        leftOut.push({ from: source.ref, to: host.ref })
       const known = byFrom.get(source.ref)
       if (known) known.flows.push(...flows)
       else if (flows.length > 0) byFrom.set(source.ref, { flows: [...flows], end: source.end })
@@ -92,10 +109,12 @@ export function waysInOf(model: Model, subnet: SubnetModel, memo: HopMemo = hopM
       if (flows.length > 0) ways.push(wayIn(model, from, host.ref, end, flows))
   }
   ways.sort((a, b) => breadth(b) - breadth(a))
+  const { jumps, unknown } = jumpsOf(model, ways)
   return {
     subnet: subnet.ref,
     ways,
-    jumps: jumpsOf(model, ways),
+    jumps,
+    leftOut: [...leftOut, ...unknown],
     ruleSets: setsBefore(model, subnet).map((index) => ruleBook(model).set(index).ref),
     idle: idleRules(model, subnet, memo),
   }
@@ -219,12 +238,19 @@ export function addressesOf(model: Model, index: number): Address[] {
   ]
 }
 
-function reaching(model: Model, source: Source, index: number): Flow[] {
+function reaching(
+  model: Model,
+  source: Source,
+  index: number,
+  most: number,
+): { flows: Flow[]; walks: number; isWhole: boolean } {
   const flows: Flow[] = []
-  eachFlow(model, source.end, boxesFrom(model, source, index), false, (flow) => {
+  let walks = 0
+  for (const flow of flowsOf(model, source.end, boxesFrom(model, source, index), false)) {
     if (flow.branches.some((one) => comesTo(one, index))) flows.push(flow)
-  })
-  return flows
+    if (++walks > most) return { flows, walks, isWhole: false }
+  }
+  return { flows, walks, isWhole: true }
 }
 
 /** Every packet of a source to any address of a host. */
@@ -236,17 +262,25 @@ const boxesFrom = (model: Model, source: Source, index: number): PacketBox[] =>
   )
 
 /** In a second step: what the hosts that can be reached from outside reach themselves. */
-function jumpsOf(model: Model, ways: readonly WayIn[]): Jump[] {
+function jumpsOf(
+  model: Model,
+  ways: readonly WayIn[],
+): { readonly jumps: readonly Jump[]; readonly unknown: readonly LeftOut[] } {
+  const unknown: LeftOut[] = []
   const reached = new Map<string, Set<string>>()
   for (const { from, to } of ways)
     if (!from.startsWith('networks/')) reached.set(to, (reached.get(to) ?? new Set()).add(from))
-  return [...reached].map(([host, from]) => {
+  const jumps = [...reached].map(([host, from]) => {
     const own = model.interfaces[model.index.interfaces.get(host.slice('interfaces/'.length))!]!
-    const opens = model.interfaces.filter(
-      (one) => !from.has(one.ref) && opensBehind(model, own.index, one.index),
-    )
+    const opens = model.interfaces.filter((one) => {
+      if (from.has(one.ref)) return false
+      const isOpen = opensBehind(model, own.index, one.index, MOST_WALKS)
+      if (isOpen === null) unknown.push({ from: host, to: one.ref })
+      return isOpen
+    })
     return { host, from: [...from], opens: opens.map((one) => one.ref) }
   })
+  return { jumps, unknown }
 }
 
 /**

@@ -101,3 +101,25 @@ test('no packet that gets into a subnet comes from where an idle rule says nobod
   }
   expect([idle > 10, ways > 10]).toEqual([true, true])
 })
+
+// It ended with a raw RangeError after a minute.
+test('a rule with too many kinds of packets is looked through in part, and that is told', () => {
+  const many = <T>(make: (n: number) => T): T[] => Array.from({ length: 40 }, (_, n) => make(n))
+  const model = modelOf({
+    ...SHORE,
+    ruleSets: {
+      crane: {
+        rules: [
+          {
+            ...{ direction: 'in', protocol: 'tcp' },
+            peers: many((n) => `192.${n}.${n * 3}.0/24`),
+            ports: many((n) => 1000 + n * 7),
+            sourcePorts: many((n) => 2000 + n * 9),
+          },
+        ],
+      },
+    },
+  })
+  const { leftOut } = waysInOf(model, model.subnets[model.index.subnets.get('quay')!]!)
+  expect(leftOut).toContainEqual({ from: 'internet', to: 'interfaces/crane' })
+})
