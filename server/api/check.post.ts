@@ -1,8 +1,7 @@
-import { body } from '../http/respond'
 import { checkBody } from '../../contract/requests'
-import { reading } from '../reading/reading'
+import { bodyWithFiles, reading } from '../reading/reading'
 
 export default defineEventHandler(async (event) => {
-  const { files } = await body(event, checkBody)
+  const { files } = await bodyWithFiles(event, checkBody)
   return (await reading(files, { want: 'problems' })).problems
 })

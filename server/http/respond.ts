@@ -11,7 +11,8 @@ export function refusal(
   return createError({ statusCode, message, data: { code, message, ...more } })
 }
 
-function parse<T extends z.ZodType>(schema: T, value: unknown, what: string): z.output<T> {
+/** A value from a request, checked. */
+export function parse<T extends z.ZodType>(schema: T, value: unknown, what: string): z.output<T> {
   const result = schema.safeParse(value)
   if (result.success) return result.data
   const issues = result.error.issues.map((issue) => ({

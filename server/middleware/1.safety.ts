@@ -1,8 +1,5 @@
 import { refusal } from '../http/respond'
-import { limits } from '../estates/limits'
-
-/** JSON escapes may double a file's text on its way. */
-const maxBody = (): number => 2 * limits().bytes
+import { mostBytes } from '../http/body-limits'
 
 /**
  * What holds for every request: requests that change something come from this application, bodies
@@ -24,14 +21,16 @@ export default defineEventHandler((event) => {
   ) {
     throw refusal(403, 'other-origin', 'the request comes from a page of another address')
   }
-  // A deletion has no body, and no page elsewhere may send one without being let.
-  if (event.method === 'DELETE') return
+  const length = Number(getRequestHeader(event, 'content-length') ?? Number.NaN)
+  const most = mostBytes(getRequestURL(event).pathname)
+  if (length > most)
+    throw refusal(413, 'limit-bytes', `the body is larger than ${most} bytes (limit: bytes)`)
+  // A deletion may have no body, and no page elsewhere may send one without being let.
+  if (event.method === 'DELETE' && getRequestHeader(event, 'transfer-encoding') === undefined)
+    return
   if (!(getRequestHeader(event, 'content-type') ?? '').startsWith('application/json')) {
     throw refusal(415, 'not-json', 'send the body as application/json')
   }
-  const length = Number(getRequestHeader(event, 'content-length') ?? Number.NaN)
   if (!Number.isFinite(length))
     throw refusal(411, 'no-length', 'say the length of the body in content-length')
-  if (length > maxBody())
-    throw refusal(413, 'limit-bytes', `the body is larger than ${maxBody()} bytes (limit: bytes)`)
 })

@@ -6,6 +6,9 @@ import type { Server } from 'node:http'
  */
 const IDLE = 65_000
 
+/** A request that is not there as a whole after so long is ended: slow bodies hold nothing. */
+const WHOLE_REQUEST = 120_000
+
 export default defineNitroPlugin((nitro) => {
   const seen = new WeakSet<Server>()
   nitro.hooks.hook('request', (event) => {
@@ -13,6 +16,7 @@ export default defineNitroPlugin((nitro) => {
     if (!server || seen.has(server)) return
     seen.add(server)
     server.keepAliveTimeout = IDLE
+    server.requestTimeout = WHOLE_REQUEST
     server.headersTimeout = IDLE + 1_000
   })
 })

@@ -1,10 +1,12 @@
 import { config } from '../config'
 import { Tinypool } from 'tinypool'
 import { countProblems, type ProblemsJson, type SourceFile } from '@salt-trail/core'
-import { refusal } from '../http/respond'
+import { readRawBody, type H3Event } from 'h3'
+import type { z } from 'zod'
+import { parse, refusal } from '../http/respond'
 import type { EstateContent } from '../estates/content'
 import { workerFile } from '../files'
-import type { Reading, ReadingTask, Wanted } from './worker'
+import type { BodyTask, ParsedBody, Reading, ReadingTask, Wanted } from './worker'
 
 let pool: Tinypool | undefined
 
@@ -30,11 +32,15 @@ export async function reading<W extends Wanted>(
   files: readonly SourceFile[],
   wanted: W,
 ): Promise<Reading<W['want']>> {
-  const task: ReadingTask = { ...(wanted as Wanted), files }
+  return run<Reading<W['want']>>({ ...(wanted as Wanted), files })
+}
+
+/** Runs a task in one of the threads that read, as long and with as much memory as it may take. */
+async function run<T>(task: ReadingTask | BodyTask): Promise<T> {
   const seconds = config().SALT_TRAIL_READING_SECONDS
   const deadline = AbortSignal.timeout(seconds * 1000)
   try {
-    return (await readers().run(task, { signal: deadline })) as Reading<W['want']>
+    return (await readers().run(task, { signal: deadline })) as T
   } catch (error) {
     if (deadline.aborted)
       throw refusal(
@@ -49,6 +55,24 @@ export async function reading<W extends Wanted>(
       `reading these files takes more than ${megabytes()} MiB, which is what it may (SALT_TRAIL_READING_MEGABYTES)`,
     )
   }
+}
+
+/**
+ * The body of a request with files, which may be large: its text is parsed beside the server's own
+ * thread, and of what it says only what the schema knows comes back.
+ */
+export async function bodyWithFiles<T extends z.ZodObject>(
+  event: H3Event,
+  schema: T,
+): Promise<z.output<T>> {
+  const bytes = (await readRawBody(event, false)) ?? new Uint8Array()
+  const { value } = await run<ParsedBody>({
+    want: 'body',
+    bytes,
+    keys: Object.keys(schema.shape),
+  })
+  if (value === undefined) throw refusal(400, 'bad-json', 'the body is no JSON')
+  return parse(schema, value, 'body')
 }
 
 /** What is saved of some files, or a refusal with every error. */

@@ -22,6 +22,18 @@ export type Wanted =
 
 export type ReadingTask = Wanted & { readonly files: readonly SourceFile[] }
 
+/** The text of a body, and which of its keys are wanted. */
+export interface BodyTask {
+  readonly want: 'body'
+  readonly bytes: Uint8Array
+  readonly keys: readonly string[]
+}
+
+/** Undefined where the body is no JSON. */
+export interface ParsedBody {
+  readonly value: unknown
+}
+
 /** What was made of the files; null where they hold errors. */
 interface Made {
   readonly problems: true
@@ -43,10 +55,25 @@ async function make(estate: Estate, task: Wanted): Promise<Made[Wanted['want']]>
 /**
  * The entry of a worker thread: reads and checks files, which takes seconds where they are large.
  */
-export default async function readFiles({
-  files,
-  ...task
-}: ReadingTask): Promise<Reading<Wanted['want']>> {
+export default async function readTask(
+  task: ReadingTask | BodyTask,
+): Promise<Reading<Wanted['want']> | ParsedBody> {
+  return task.want === 'body' ? parsedBody(task) : readFiles(task)
+}
+
+function parsedBody({ bytes, keys }: BodyTask): ParsedBody {
+  let all: unknown
+  try {
+    all = JSON.parse(new TextDecoder().decode(bytes))
+  } catch {
+    return { value: undefined }
+  }
+  if (typeof all !== 'object' || all === null || Array.isArray(all)) return { value: null }
+  const known = keys.filter((key) => Object.hasOwn(all, key))
+  return { value: Object.fromEntries(known.map((key) => [key, (all as never)[key]])) }
+}
+
+async function readFiles({ files, ...task }: ReadingTask): Promise<Reading<Wanted['want']>> {
   const { estate, problems } = readEstate(files, limits())
   return { problems: problemsJson(problems), made: estate && (await make(estate, task)) }
 }

@@ -57,3 +57,36 @@ test('several files are read at the same time, each for whoever sent it', async 
     )
   }
 })
+
+test('a question may not be as large as a file, and is refused before it is read', async () => {
+  const large = JSON.stringify({ from: 'x', to: 'y', more: 'z'.repeat(100_000) })
+  const send = (path: string, method: string): Promise<Response> =>
+    fetch(`${base}${path}`, { method, headers: json, body: large })
+  for (const [path, method] of [
+    ['/api/estates/halite-ferries/head/trace', 'POST'],
+    ['/api/estates/halite-ferries/head/proposals', 'POST'],
+    ['/api/estates/halite-ferries', 'PUT'],
+    ['/api/estates/halite-ferries', 'DELETE'],
+  ] as const) {
+    const refused = await send(path, method)
+    expect([path, method, refused.status]).toEqual([path, method, 413])
+    expect(((await refused.json()) as { data: { message: string } }).data.message).toMatch(
+      /larger than 65536 bytes/,
+    )
+  }
+})
+
+test('a body with files that is no JSON, or holds other things, is refused as any other', async () => {
+  const send = async (body: string): Promise<unknown> => {
+    const answer = await fetch(`${base}/api/check`, { method: 'POST', headers: json, body })
+    return [answer.status, ((await answer.json()) as { data?: { code: string } }).data?.code]
+  }
+  expect(await send('{')).toEqual([400, 'bad-json'])
+  expect(await send('['.repeat(200_000))).toEqual([400, 'bad-json'])
+  expect(await send('[]')).toEqual([400, 'bad-request'])
+  expect(await send('{"files": []}')).toEqual([400, 'bad-request'])
+  const keys = Array.from({ length: 200_000 }, (_, at) => `"k${at}":${at}`).join()
+  expect(await send(`{${keys}}`)).toEqual([400, 'bad-request'])
+  const fine = JSON.stringify({ files: [{ name: 'x', text: textOf(1) }], ...{ other: 1 } })
+  expect(await send(fine)).toEqual([200, undefined])
+})

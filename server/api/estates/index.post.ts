@@ -1,13 +1,12 @@
 import { analyseSaved } from '../../analysis/saved'
-import { body } from '../../http/respond'
 import { newEstateBody } from '../../../contract/requests'
 import { database } from '../../database/client'
 import { saving } from '../../http/saving'
 import { createEstate } from '../../estates/store'
-import { contentOrRefusal } from '../../reading/reading'
+import { bodyWithFiles, contentOrRefusal } from '../../reading/reading'
 
 export default defineEventHandler(async (event) => {
-  const { files, author, note } = await body(event, newEstateBody)
+  const { files, author, note } = await bodyWithFiles(event, newEstateBody)
   const { content, warnings } = await contentOrRefusal(files)
   const saved = await saving(() =>
     createEstate(database(), { content, files, author, origin: 'files', note }),

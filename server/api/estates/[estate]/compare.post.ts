@@ -1,12 +1,12 @@
-import { body, params, refusal } from '../../../http/respond'
+import { params, refusal } from '../../../http/respond'
 import { checkBody, estateParams } from '../../../../contract/requests'
 import { connectionString, database } from '../../../database/client'
 import { findRevision } from '../../../estates/store'
-import { reading } from '../../../reading/reading'
+import { bodyWithFiles, reading } from '../../../reading/reading'
 
 export default defineEventHandler(async (event) => {
   const { estate: slug } = params(event, estateParams)
-  const { files } = await body(event, checkBody)
+  const { files } = await bodyWithFiles(event, checkBody)
   const db = database()
   const head = await findRevision(db, slug, null)
   if (!head) throw refusal(404, 'no-such-estate', `there is no estate "${slug}"`)

@@ -1,14 +1,14 @@
 import { analyseSaved } from '../../../../analysis/saved'
-import { body, params, refusal } from '../../../../http/respond'
+import { params, refusal } from '../../../../http/respond'
 import { estateParams, newRevisionBody } from '../../../../../contract/requests'
 import { database } from '../../../../database/client'
 import { saving } from '../../../../http/saving'
 import { addRevision, RevisionConflict } from '../../../../estates/store'
-import { contentOrRefusal } from '../../../../reading/reading'
+import { bodyWithFiles, contentOrRefusal } from '../../../../reading/reading'
 
 export default defineEventHandler(async (event) => {
   const { estate: slug } = params(event, estateParams)
-  const { files, author, note, base } = await body(event, newRevisionBody)
+  const { files, author, note, base } = await bodyWithFiles(event, newRevisionBody)
   const { content, warnings } = await contentOrRefusal(files)
   try {
     const saved = await saving(() =>
