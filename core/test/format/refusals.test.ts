@@ -192,3 +192,30 @@ describe('texts that are made to be costly', () => {
     expect(problems.map(({ message }) => message).join()).toMatch(/ and \d+ more/)
   })
 })
+
+test.each([
+  ['title', 200],
+  ['note', 2_000],
+])('a %s has at most %d characters', (key, most) => {
+  const site = (length: number) =>
+    JSON.stringify({
+      ...{ format: 'salt-trail/1', name: 'x' },
+      sites: { s: { ranges: ['10.0.0.0/8'], [key]: 'x'.repeat(length) } },
+    })
+  expect(read(site(most))).toEqual([])
+  expect(read(site(most + 1))).toMatchObject([
+    {
+      code: 'out-of-range',
+      object: 'sites/s',
+      message: expect.stringContaining(`at most ${most}`),
+    },
+  ])
+})
+
+test('values of tags are bounded', () => {
+  const text = JSON.stringify({
+    ...{ format: 'salt-trail/1', name: 'x' },
+    sites: { s: { ranges: ['10.0.0.0/8'], tags: { kind: 'x'.repeat(2_001) } } },
+  })
+  expect(read(text)).toMatchObject([{ code: 'out-of-range', object: 'sites/s' }])
+})

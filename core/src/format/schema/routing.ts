@@ -10,6 +10,8 @@ import {
   prefix,
   prefixes,
   state,
+  noteText,
+  titleText,
 } from './values'
 
 const ROUTE_WORDS = ['drop', 'internet', 'local'] as const
@@ -56,8 +58,8 @@ export const route = z.strictObject({
   priority: z.int().min(0).optional(),
   onlyTags: z.array(z.string()).optional(),
   state: state.optional(),
-  title: z.string().optional(),
-  note: z.string().optional(),
+  title: titleText.optional(),
+  note: noteText.optional(),
   tags: common.tags,
 })
 
@@ -100,8 +102,8 @@ export const nat = z.strictObject({
         order,
         to: prefixes,
         use: addresses,
-        title: z.string().optional(),
-        note: z.string().optional(),
+        title: titleText.optional(),
+        note: noteText.optional(),
       }),
     )
     .optional(),
@@ -135,8 +137,8 @@ const transitRoute = z.strictObject({
   to: destination,
   via: z.union([z.literal('drop'), id]),
   state: state.optional(),
-  title: z.string().optional(),
-  note: z.string().optional(),
+  title: titleText.optional(),
+  note: noteText.optional(),
 })
 const transitTable = z.strictObject({
   ...common,

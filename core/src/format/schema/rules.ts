@@ -13,11 +13,13 @@ import {
   prefixes,
   protocol,
   tagCondition,
+  noteText,
+  titleText,
 } from './values'
 
 const ports = z.array(portRange)
 const allowOrDeny = z.enum(['allow', 'deny'])
-const notes = { title: z.string().optional(), note: z.string().optional() }
+const notes = { title: titleText.optional(), note: noteText.optional() }
 
 /** The far side of a rule. */
 export const peer = z.union([

@@ -9,6 +9,8 @@ import {
   prefixes,
   protocol,
   tagCondition,
+  noteText,
+  titleText,
 } from './values'
 
 export const service = z.strictObject({
@@ -60,8 +62,8 @@ export const frontend = z.strictObject({
         port,
         targets: z.array(id).optional(),
         targetPort: port.optional(),
-        title: z.string().optional(),
-        note: z.string().optional(),
+        title: titleText.optional(),
+        note: noteText.optional(),
       }),
     )
     .optional(),
@@ -115,8 +117,8 @@ export const requiredTag = z.strictObject({
   section: z.string(),
   where: where.optional(),
   keys: z.array(z.string().min(1)),
-  title: z.string().optional(),
-  note: z.string().optional(),
+  title: titleText.optional(),
+  note: noteText.optional(),
 })
 
 /**

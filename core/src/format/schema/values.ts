@@ -122,11 +122,15 @@ export const protocol = z
   .union([z.enum(['tcp', 'udp', 'icmp', 'icmpv6', 'any']), z.int().min(0).max(255)])
   .meta({ description: 'tcp, udp, icmp, icmpv6, any, or an IP protocol number' })
 
+/** Texts for people: a short one, and one of some sentences. No text is without bound. */
+export const titleText = z.string().max(200)
+export const noteText = z.string().max(2_000)
+
 /** What every object may have. */
 export const common = {
-  title: z.string().optional(),
-  note: z.string().optional(),
-  tags: z.record(z.string(), z.string()).optional(),
+  title: titleText.optional(),
+  note: noteText.optional(),
+  tags: z.record(titleText, noteText).optional(),
   state: state.optional(),
 }
 
