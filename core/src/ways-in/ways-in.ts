@@ -1,6 +1,7 @@
 import { familyOf, parseAddress, type Address } from '../address/address'
 import { prefixOf } from '../address/prefix'
-import { intersectRanges, rangeSetOf, type Range, type RangeSet } from '../address/ranges'
+import { isPublic } from '../address/public'
+import { intersectRanges, rangeSet, rangeSetOf, type Range, type RangeSet } from '../address/ranges'
 import { comesTo, eachFlow, flowsOf, type Flow } from '../flows/flow'
 import { arrivingFrom } from '../exits/entries'
 import { hopMemo, type HopMemo } from '../hops/hops'
@@ -21,6 +22,7 @@ import { ruleBook } from '../rules/rule-book'
 import { ruleText } from '../rules/words'
 import { tracePacket } from '../trace/trace'
 import type { End } from '../walk/state'
+import { throughRules } from './from-outside'
 
 /** One way into a subnet: from where, by what, to which host, with which packets. */
 export interface WayIn {
@@ -253,13 +255,23 @@ function reaching(
   return { flows, walks, isWhole: true }
 }
 
-/** Every packet of a source to any address of a host. */
+/**
+ * Every packet of a source to any address of a host. Of the internet, which is wide and carries no
+ * private addresses, only what the host's own rules may let in: else walks would be spent on what
+ * they deny.
+ */
 const boxesFrom = (model: Model, source: Source, index: number): PacketBox[] =>
-  addressesOf(model, index).flatMap((dst) =>
-    source.addresses
-      .filter((src) => typeof src.from === typeof dst)
-      .map((src) => boxWith(allPackets(familyOf(dst)), { src, dst: only(dst) })),
-  )
+  addressesOf(model, index).flatMap((dst) => {
+    const sources = source.addresses.filter((src) => typeof src.from === typeof dst)
+    if (source.ref === 'internet' && !isPublic(dst)) return []
+    return source.ref === 'internet'
+      ? throughRules(model, index, dst).flatMap((box) =>
+          intersectRanges(rangeSet([box.src]), rangeSet(sources)).map((src) =>
+            boxWith(box, { src }),
+          ),
+        )
+      : sources.map((src) => boxWith(allPackets(familyOf(dst)), { src, dst: only(dst) }))
+  })
 
 /** In a second step: what the hosts that can be reached from outside reach themselves. */
 function jumpsOf(

@@ -120,6 +120,7 @@ test('a rule with too many kinds of packets is looked through in part, and that 
       },
     },
   })
-  const { leftOut } = waysInOf(model, model.subnets[model.index.subnets.get('quay')!]!)
+  const { leftOut, ways } = waysInOf(model, model.subnets[model.index.subnets.get('quay')!]!)
   expect(leftOut).toContainEqual({ from: 'internet', to: 'interfaces/crane' })
+  expect(ways.some(({ from, to }) => from === 'internet' && to === 'interfaces/crane')).toBe(true)
 })
