@@ -49,7 +49,7 @@ export const proposalsAnswer = z
     proposals: z.array(told),
     milliseconds: z.number(),
     isCut: z.boolean().meta({
-      description: 'Whether time was over before all changes were tried; asking again goes on',
+      description: 'Whether time was over before all changes were tried',
     }),
   })
   .meta({

@@ -4,16 +4,11 @@ import type { Problem } from '@salt-trail/core'
 /** Everything wrong, in the order of the files; each leads to its place in the text. */
 defineProps<{ problems: readonly Problem[] }>()
 const emit = defineEmits<{ go: [problem: Problem]; mend: [problem: Problem] }>()
-const MOST = 500
 </script>
 
 <template>
   <ol class="min-h-0">
-    <li
-      v-for="(problem, index) in problems.slice(0, MOST)"
-      :key="index"
-      class="border-b border-hair"
-    >
+    <li v-for="(problem, index) in problems" :key="index" class="border-b border-hair">
       <button
         type="button"
         class="block w-full cursor-pointer px-1 py-1.5 text-left hover:bg-wash"
@@ -36,9 +31,6 @@ const MOST = 500
       >
         put <span class="mono">{{ problem.suggestion }}</span> there
       </button>
-    </li>
-    <li v-if="problems.length > MOST" class="py-2 text-soft">
-      and {{ problems.length - MOST }} more
     </li>
   </ol>
 </template>

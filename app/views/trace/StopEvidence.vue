@@ -70,7 +70,7 @@ const plain = computed(() => props.stop.stations.filter((station) => !has(statio
       <h2 class="mb-1 font-semibold">{{ stop.at }}</h2>
       <p v-for="(station, index) in plain" :key="index">{{ station.decision }}</p>
       <p v-if="plain.some(({ kind }) => kind === 'lookup')" class="text-xs text-soft">
-        There are many branches; which routes there were is told for the first of them.
+        There are many branches; the routes that were compared are told for the first of them.
       </p>
     </section>
     <p class="text-xs text-soft">The packet after it: {{ packets }}</p>

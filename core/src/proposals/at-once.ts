@@ -105,7 +105,7 @@ const shapeOf = ({ changes }: Mend): string =>
     }),
   )
 
-/** The keys of a value and of what is in it; plain values and entries of lists are left out. */
+/** The keys of a value and of what is in it, of a list those of its first entry; else its type. */
 const keysOf = (value: unknown): unknown =>
   Array.isArray(value)
     ? keysOf(value[0])

@@ -48,7 +48,8 @@ export interface ReadResult {
 
 /**
  * Reads an estate from files in the format `salt-trail/1` (design part 2), YAML or JSON, and checks
- * everything. All problems are reported at once; with any error there is no estate.
+ * everything. Problems are reported at once, of very many the first 200 errors and 200 warnings and
+ * how many more there are; with any error there is no estate.
  */
 export function readEstate(
   files: readonly SourceFile[],
