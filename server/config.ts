@@ -46,8 +46,15 @@ const settings = z.object({
   SALT_TRAIL_READING_MEGABYTES: number(3_072),
   /** Longer than this nobody waits until files are read, those before them in the queue included. */
   SALT_TRAIL_READING_SECONDS: amount(120, { zero: false }),
-  /** Memory of the thread that answers questions. */
+  /**
+   * So many threads answer questions; each may take so much memory, and so long for one answer.
+   * Nobody has all of them, so two are the least.
+   */
+  SALT_TRAIL_ANSWER_THREADS: number(3).refine((threads) => threads > 1, {
+    error: 'must be 2 or more, so that one question never holds up all others',
+  }),
   SALT_TRAIL_ANSWERS_MEGABYTES: number(6_144),
+  SALT_TRAIL_ANSWER_SECONDS: amount(20, { zero: false }),
   /** Memory of the thread that tries proposals, and how long it tries for one question. */
   SALT_TRAIL_PROPOSALS_MEGABYTES: number(4_096),
   SALT_TRAIL_PROPOSALS_SECONDS: amount(120, { zero: false }),

@@ -1,44 +1,31 @@
-import { config } from '../config'
 import type { H3Event } from 'h3'
-import { Tinypool } from 'tinypool'
-import { refusal } from '../http/respond'
+import { config } from '../config'
 import { connectionString } from '../database/client'
-import { workerFile } from '../files'
+import { refusal } from '../http/respond'
+import { whileAsked } from '../http/while-asked'
 import { log } from '../log'
 import type { AnswerName, Asked } from './answers'
-import type { Answered, AnswerTask } from './worker'
+import { AnsweringTooLong, closeThreads, replyTo, type Asking } from './threads'
+import type { Replied } from './worker'
 
-let pool: Tinypool | undefined
+/** Questions whose answer grows: the thread that holds the revision knows what was found so far. */
+const GOES_ON: ReadonlySet<AnswerName> = new Set(['exposure', 'behind', 'talks'])
 
-/** One thread that holds models and answers from them, several questions in turn. */
-function answering(): Tinypool {
-  pool ??= new Tinypool({
-    filename: workerFile('answers'),
-    minThreads: 1,
-    maxThreads: 1,
-    concurrentTasksPerWorker: 32,
-    resourceLimits: {
-      maxOldGenerationSizeMb: config().SALT_TRAIL_ANSWERS_MEGABYTES,
-      maxYoungGenerationSizeMb: 192,
-    },
-  })
-  return pool
-}
+/** Whom a request counts for, where several ask at once. */
+const askerOf = (event: H3Event): string => event.node.req.socket.remoteAddress ?? ''
 
 /**
  * The answer to a question about a revision, as a JSON text. Throws the refusal of the route that
  * asks.
  */
 export async function ask<N extends AnswerName>(
+  event: H3Event,
   name: N,
   revisionId: number,
   asked: Asked<N>,
 ): Promise<string> {
-  const task: AnswerTask = { databaseUrl: connectionString(), revisionId, name, asked }
-  const answered = (await answering().run(task)) as Answered
-  if ('json' in answered) return answered.json
-  const { status, code, message, more } = answered.refused
-  throw refusal(status, code, message, more)
+  const asking = { asker: askerOf(event), gone: whileAsked(event), goesOn: GOES_ON.has(name) }
+  return jsonOf(await reply(name, revisionId, asked, asking))
 }
 
 /** The same as what a route sends. */
@@ -48,7 +35,7 @@ export async function answer<N extends AnswerName>(
   revisionId: number,
   asked: Asked<N>,
 ): Promise<string> {
-  const json = await ask(name, revisionId, asked)
+  const json = await ask(event, name, revisionId, asked)
   event.node.res.setHeader('content-type', 'application/json')
   return json
 }
@@ -56,13 +43,44 @@ export async function answer<N extends AnswerName>(
 /**
  * Makes the model of a revision ready before the first question; the caller does not wait for it.
  */
-export function makeReady(revisionId: number): void {
-  ask('ready', revisionId, {}).catch((error: unknown) =>
-    log.warn({ revisionId, err: error }, 'a revision could not be made ready'),
-  )
+export function makeReady(event: H3Event, revisionId: number): void {
+  reply('ready', revisionId, {}, { asker: askerOf(event) })
+    .then(jsonOf)
+    .catch((error: unknown) =>
+      log.warn({ revisionId, err: error }, 'a revision could not be made ready'),
+    )
 }
 
-export async function closeAnswers(): Promise<void> {
-  await pool?.destroy()
-  pool = undefined
+async function reply<N extends AnswerName>(
+  name: N,
+  revisionId: number,
+  asked: Asked<N>,
+  asking: Asking,
+): Promise<Replied> {
+  try {
+    return await replyTo({ databaseUrl: connectionString(), revisionId, name, asked }, asking)
+  } catch (error) {
+    if (asking.gone?.aborted) throw refusal(499, 'gone', 'whoever asked does not wait any more')
+    if (error instanceof AnsweringTooLong)
+      throw refusal(
+        503,
+        'too-long',
+        `the answer took more than ${error.seconds} seconds, which is what it may (SALT_TRAIL_ANSWER_SECONDS); ask for less at once`,
+      )
+    if ((error as { code?: string } | null)?.code !== 'ERR_WORKER_OUT_OF_MEMORY') throw error
+    throw refusal(
+      507,
+      'no-memory',
+      `the answer takes more than ${config().SALT_TRAIL_ANSWERS_MEGABYTES} MiB, which is what it may (SALT_TRAIL_ANSWERS_MEGABYTES)`,
+    )
+  }
 }
+
+function jsonOf(replied: Replied): string {
+  if ('json' in replied) return replied.json
+  if ('failed' in replied) throw replied.failed as Error
+  const { status, code, message, more } = replied.refused
+  throw refusal(status, code, message, more)
+}
+
+export const closeAnswers = (): Promise<void> => closeThreads()

@@ -1,4 +1,3 @@
-import { setImmediate } from 'node:timers/promises'
 import {
   exposureInSteps,
   groupOf,
@@ -14,23 +13,15 @@ import { Refused } from '../refused'
 
 /**
  * What is found host by host, or pair by pair: large estates take longer than a request may. Each
- * request goes on for a while and tells what is known by then; whoever waits asks again. Other
- * questions have their turn in between, and nothing goes on once nobody asks.
+ * request goes on for a while and tells what is known by then; whoever waits asks again, and other
+ * questions have their turn in between.
  */
-const MOST_MILLISECONDS = 500
-/** Other questions have their turn after so long. */
-const TURN_MILLISECONDS = 20
+const MOST_MILLISECONDS = 200
 
 /** Goes on with steps until they are done or the time is over. */
-async function goOn(hasNext: () => boolean, step: () => void): Promise<void> {
+function goOn(hasNext: () => boolean, step: () => void): void {
   const end = performance.now() + MOST_MILLISECONDS
-  let turn = performance.now() + TURN_MILLISECONDS
-  while (hasNext() && performance.now() < end) {
-    step()
-    if (performance.now() < turn) continue
-    await setImmediate()
-    turn = performance.now() + TURN_MILLISECONDS
-  }
+  while (hasNext() && performance.now() < end) step()
 }
 
 /** No host is looked at for longer: what is left out then is told. */
@@ -50,7 +41,7 @@ interface Exposed {
 const exposed = new WeakMap<Model, Exposed>()
 
 /** What of the estate is reached from outside, as far as it is known, and some of it. */
-export async function exposurePage(
+export function exposurePage(
   model: Model,
   asked: OpeningsMeant & {
     readonly revision: number
@@ -65,7 +56,7 @@ export async function exposurePage(
   exposed.set(model, known)
   const hasNext = (): boolean =>
     known.looked < known.hosts.length && known.openings.length < MOST_OPENINGS
-  await goOn(hasNext, () => {
+  goOn(hasNext, () => {
     const begun = performance.now()
     const isOver = (): boolean => known.milliseconds > MOST_MILLISECONDS_A_HOST
     known.steps ??= exposureInSteps(model, known.hosts[known.looked]!, isOver)
@@ -103,7 +94,7 @@ const MOST_BEHIND = 500
 const MOST_WALKS_BEHIND = 500
 
 /** The hosts that one which is reached from outside reaches in turn, as far as they are known. */
-export async function hostsBehind(model: Model, host: string) {
+export function hostsBehind(model: Model, host: string) {
   const own = model.index.interfaces.get(host)
   if (own === undefined)
     throw new Refused(404, 'no-such-interface', `there is no interface "${host}" in this revision`)
@@ -112,7 +103,7 @@ export async function hostsBehind(model: Model, host: string) {
   behind.set(model, ofModel)
   const known: Behind = ofModel.get(host) ?? { opens: [], looked: 0, cut: 0 }
   ofModel.set(host, known)
-  await goOn(
+  goOn(
     () => known.looked < hosts.length && known.opens.length < MOST_BEHIND,
     () => {
       const other = hosts[known.looked++]!
@@ -144,7 +135,7 @@ interface Talks {
 const talks = new WeakMap<Model, Map<string, Talks>>()
 
 /** Whom the hosts of a network can talk to, network by network, as far as it is known. */
-export async function talksOf(model: Model, from: string) {
+export function talksOf(model: Model, from: string) {
   const own = model.index.networks.get(from)
   if (own === undefined)
     throw new Refused(404, 'no-such-network', `there is no network "${from}" in this revision`)
@@ -153,7 +144,7 @@ export async function talksOf(model: Model, from: string) {
   talks.set(model, ofModel)
   const known: Talks = ofModel.get(from) ?? { told: [], steps: null, milliseconds: 0 }
   ofModel.set(from, known)
-  await goOn(
+  goOn(
     () => known.told.length < others.length,
     () => {
       const begun = performance.now()

@@ -22,25 +22,19 @@ const held = new LRUCache<number, HeldModel>({
   maxSize: MOST_CHARACTERS,
   sizeCalculation: ({ text }) => Math.min(text.length, MOST_CHARACTERS),
 })
-const making = new Map<number, Promise<HeldModel>>()
 
-/** The model of a revision. Questions about the same revision share one reading of it. */
-export function heldModel(
+/** The model of a revision. A failure is not kept: the database may be back for the next one. */
+export async function heldModel(
   revisionId: number,
   read: () => Promise<ReadRevision>,
 ): Promise<HeldModel> {
   const known = held.get(revisionId)
-  if (known) return Promise.resolve(known)
-  const under = making.get(revisionId)
-  if (under) return under
-  const made = read()
-    .then(({ document, estate }): HeldModel => {
-      const one = { model: compile(estate), memo: hopMemo(), text: document }
-      held.set(revisionId, one)
-      return one
-    })
-    // A failure is not kept: the database may be back for the next question.
-    .finally(() => making.delete(revisionId))
-  making.set(revisionId, made)
-  return made
+  if (known) return known
+  const { document, estate } = await read()
+  const one = { model: compile(estate), memo: hopMemo(), text: document }
+  held.set(revisionId, one)
+  return one
 }
+
+/** The revisions whose models are held. */
+export const heldRevisions = (): number[] => [...held.keys()]

@@ -20,8 +20,8 @@ export default defineEventHandler(async (event) => {
     head: all[0]?.number ?? number,
     draft: draft && told ? { ...draft, name: told.name, kind: told.kind } : null,
   }
-  const outline = kept ?? (await ask('outline', id, {}))
-  makeReady(id)
+  const outline = kept ?? (await ask(event, 'outline', id, {}))
+  makeReady(event, id)
   event.node.res.setHeader('content-type', 'application/json')
   return `${JSON.stringify(about).slice(0, -1)},${outline.slice(1)}`
 })
