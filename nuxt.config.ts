@@ -1,3 +1,4 @@
+import { fileURLToPath } from 'node:url'
 import tailwindcss from '@tailwindcss/vite'
 
 export default defineNuxtConfig({
@@ -27,6 +28,13 @@ export default defineNuxtConfig({
   vite: { plugins: [tailwindcss()], worker: { format: 'es' } },
   nitro: {
     preset: 'node-server',
+  },
+  hooks: {
+    // Before those of pages: it tells errors of the API.
+    'nitro:init': (nitro) => {
+      const own = fileURLToPath(new URL('server/http/errors.ts', import.meta.url))
+      nitro.options.errorHandler = [own, nitro.options.errorHandler ?? []].flat()
+    },
   },
   typescript: { strict: true, tsConfig: { compilerOptions: { noUncheckedIndexedAccess: true } } },
   eslint: { config: { stylistic: false } },

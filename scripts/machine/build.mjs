@@ -6,6 +6,7 @@ import { root, run, say, Told } from './run.mjs'
 const SOURCES = [
   'app',
   'core/src',
+  'contract',
   'core/package.json',
   'demo',
   'examples',

@@ -31,14 +31,28 @@ const runs = new Map<number, Run>()
 /** Why the latest run of a revision failed; when it is asked for again, it runs again. */
 const endings = new LRUCache<number, AnalysisEnded>({ max: 1_000 })
 
-let pool: Tinypool | undefined
+/**
+ * Those that are soon done have a thread of their own, so that they never wait for long ones: small
+ * documents begin there, and go on among the long ones, from their beginning, if they are not done
+ * in time.
+ */
+type Lane = 'quick' | 'long'
+const QUICK_BYTES = 2 ** 20
+const QUICK_SECONDS = 5
 
-/** One worker for each core but the server's own, each made for one analysis and ended after it. */
-function workers(): Tinypool {
-  pool ??= new Tinypool({
+const lanes = new Map<Lane, Tinypool>()
+
+/**
+ * The workers of a lane, each made for one analysis and ended after it: one for each core but the
+ * server's own where analyses are long.
+ */
+function workers(lane: Lane): Tinypool {
+  const known = lanes.get(lane)
+  if (known) return known
+  const made = new Tinypool({
     filename: workerFile('analysis'),
     minThreads: 0,
-    maxThreads: Math.max(1, availableParallelism() - 1),
+    maxThreads: lane === 'quick' ? 1 : Math.max(1, availableParallelism() - 1),
     isolateWorkers: true,
     // A large young generation: most objects of an analysis are short-lived.
     resourceLimits: {
@@ -46,7 +60,8 @@ function workers(): Tinypool {
       maxYoungGenerationSizeMb: Math.min(192, config().SALT_TRAIL_ANALYSIS_MEGABYTES),
     },
   })
-  return pool
+  lanes.set(lane, made)
+  return made
 }
 
 /**
@@ -90,8 +105,9 @@ export async function stateOf(db: Database, revisionId: number): Promise<Analysi
 
 export async function closeWorkers(): Promise<void> {
   for (const run of runs.values()) run.stop(new AnalysisEnded('stopped', 'the server was stopped'))
-  await pool?.destroy()
-  pool = undefined
+  const open = [...lanes.values()]
+  lanes.clear()
+  await Promise.all(open.map((one) => one.destroy()))
   await closeProcesses()
 }
 
@@ -130,22 +146,37 @@ async function runOne(
   stop: (why: AnalysisEnded) => void,
 ): Promise<void> {
   if (await findAnalysis(db, revisionId, engine())) return
-  if ((await sizeOfDocument(db, revisionId)) >= config().SALT_TRAIL_SHARES_FROM_MEGABYTES * 2 ** 20)
+  const bytes = await sizeOfDocument(db, revisionId)
+  if (bytes >= config().SALT_TRAIL_SHARES_FROM_MEGABYTES * 2 ** 20)
     return analyseInShares({ revisionId, engine: engine() }, signal, tell)
+  const most = config().SALT_TRAIL_ANALYSIS_SECONDS
+  if (bytes < QUICK_BYTES && most > QUICK_SECONDS) {
+    const late = new AbortController()
+    const either = AbortSignal.any([signal, late.signal])
+    try {
+      return await runIn('quick', revisionId, either, tell, QUICK_SECONDS, () => late.abort())
+    } catch (error) {
+      if (!late.signal.aborted || signal.aborted) throw error
+    }
+  }
+  const why = `the analysis was stopped after ${most} seconds`
+  await runIn('long', revisionId, signal, tell, most, () => stop(new AnalysisEnded('stopped', why)))
+}
+
+/** Runs an analysis in a lane; `onLate` is called where it takes longer than it may. */
+async function runIn(
+  lane: Lane,
+  revisionId: number,
+  signal: AbortSignal,
+  tell: (progress: Progress) => void,
+  seconds: number,
+  onLate: () => void,
+): Promise<void> {
   const { port1, port2 } = new MessageChannel()
   // It counts from when a worker begins, not while it waits for one.
   let timer: NodeJS.Timeout | undefined
   port1.on('message', (progress: Progress) => {
-    timer ??= setTimeout(
-      () =>
-        stop(
-          new AnalysisEnded(
-            'stopped',
-            `the analysis was stopped after ${config().SALT_TRAIL_ANALYSIS_SECONDS} seconds`,
-          ),
-        ),
-      config().SALT_TRAIL_ANALYSIS_SECONDS * 1_000,
-    )
+    timer ??= setTimeout(onLate, seconds * 1_000)
     tell(progress)
   })
   const task: AnalysisTask = {
@@ -155,7 +186,7 @@ async function runOne(
     port: port2,
   }
   try {
-    await workers().run(task, { transferList: [port2], signal })
+    await workers(lane).run(task, { transferList: [port2], signal })
   } finally {
     clearTimeout(timer)
     port1.close()

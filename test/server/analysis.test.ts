@@ -195,7 +195,7 @@ test('who asks while it runs shares the run; stopped, all are told, and it can b
   })
   expect(await again.json()).toMatchObject({ state: 'running' })
   expect((await ended(revision)).state).toBe('done')
-})
+}, 90_000)
 
 test('a database that drops every connection in the middle of an analysis does not end it, nor the server', async () => {
   const client = new pg.Client({ connectionString: process.env.DATABASE_URL })
@@ -243,3 +243,11 @@ test('a worker that dies in the middle, here for want of memory, is told as a fa
     expect((await ended(revision, address)).state).toBe('failed')
   })
 }, 60_000)
+
+test('a small estate is analysed while a long analysis is under way', async () => {
+  const long = await create(60)
+  const small = await create(1)
+  expect((await ended(small)).state).toBe('done')
+  expect((await get<Status>(`${long}/analysis`)).state).toBe('running')
+  await fetch(`${base}${long}/analysis`, { method: 'DELETE' })
+})

@@ -1,5 +1,6 @@
 import pg from 'pg'
-import { saving } from '../../server/http/saving'
+import { createError } from 'h3'
+import { toldOf } from '../../server/http/errors'
 import { failureMessage, isAway } from '../../server/database/failure'
 
 /**
@@ -11,15 +12,25 @@ const failed = (code: string, reason: string): Error =>
     cause: Object.assign(new Error(reason), { code }),
   })
 
-test('a full disk is told as such, with what to do; nothing else is', async () => {
+/** As a request that threw something comes to who tells errors. */
+const thrown = (cause: Error) => createError({ cause, unhandled: true, message: cause.message })
+
+test('a full disk and a database that is away are told as such, with what to do', () => {
   const full = failed('53100', 'could not extend file "base/16384/2613": No space left on device')
-  await expect(saving(() => Promise.reject(full))).rejects.toMatchObject({
-    statusCode: 507,
-    data: { code: 'disk-full' },
+  expect(toldOf(thrown(full), 'a1')).toMatchObject({ status: 507, code: 'disk-full' })
+  const away = failed('57P01', 'terminating connection due to administrator command')
+  expect(toldOf(thrown(away), 'a1')).toMatchObject({ status: 503, code: 'no-database' })
+})
+
+test('what nobody foresaw is one sentence with an id, and nothing of what went wrong', () => {
+  const other = failed('23505', 'duplicate key value violates "estates_slug" of Halite Ferries')
+  const { status, code, message, more } = toldOf(thrown(other), 'a1b2c3d4')
+  expect({ status, code, more }).toEqual({
+    ...{ status: 500, code: 'unforeseen' },
+    more: { id: 'a1b2c3d4' },
   })
-  const other = failed('23505', 'duplicate key value violates unique constraint')
-  await expect(saving(() => Promise.reject(other))).rejects.toBe(other)
-  expect(await saving(() => Promise.resolve(7))).toBe(7)
+  expect(message).toMatch(/error a1b2c3d4/)
+  expect(message).not.toMatch(/Halite|insert|duplicate/)
 })
 
 test('what went wrong is said without the statement and its values', () => {

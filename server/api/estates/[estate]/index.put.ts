@@ -3,7 +3,6 @@ import { database } from '../../../database/client'
 import { inDraft, saveOfDraft } from '../../../drafts/drafts'
 import { createDraft, deleteDraft } from '../../../drafts/store'
 import { body, params, refusal } from '../../../http/respond'
-import { saving } from '../../../http/saving'
 import { estateParams, renameBody } from '../../../../contract/requests'
 
 /**
@@ -15,12 +14,12 @@ export default defineEventHandler(async (event) => {
   const db = database()
   const what = `rename the estate to ${name}`
   const draft = { name: what, author, note: '', kind: 'change' } as const
-  const id = await saving(() => createDraft(db, slug, null, draft))
+  const id = await createDraft(db, slug, null, draft)
   if (id === null) throw refusal(404, 'no-such-estate', `there is no estate "${slug}"`)
   try {
     const patch = [{ op: 'replace', path: '/name', value: name }]
-    await saving(() => inDraft(id, { want: 'change', what, author, seen: 0, patch }))
-    const saved = await saving(() => saveOfDraft(id, { slug, author, note: what, reason: null }))
+    await inDraft(id, { want: 'change', what, author, seen: 0, patch })
+    const saved = await saveOfDraft(id, { slug, author, note: what, reason: null })
     await analyseSaved(db, saved)
     return saved
   } finally {

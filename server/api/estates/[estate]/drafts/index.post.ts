@@ -2,7 +2,6 @@ import { database } from '../../../../database/client'
 import { inDraft } from '../../../../drafts/drafts'
 import { createDraft, deleteDraft } from '../../../../drafts/store'
 import { body, params, refusal } from '../../../../http/respond'
-import { saving } from '../../../../http/saving'
 import { newDraftBody } from '../../../../../contract/drafts'
 import { estateParams } from '../../../../../contract/requests'
 
@@ -11,7 +10,7 @@ export default defineEventHandler(async (event) => {
   const { estate } = params(event, estateParams)
   const { name, author, note = '', kind, base, change } = await body(event, newDraftBody)
   const db = database()
-  const id = await saving(() => createDraft(db, estate, base ?? null, { name, author, note, kind }))
+  const id = await createDraft(db, estate, base ?? null, { name, author, note, kind })
   if (id === null)
     throw refusal(
       404,
@@ -23,7 +22,7 @@ export default defineEventHandler(async (event) => {
   if (change) {
     try {
       const { what, patch } = change
-      await saving(() => inDraft(id, { want: 'change', what, patch, author, seen: 0 }))
+      await inDraft(id, { want: 'change', what, patch, author, seen: 0 })
     } catch (error) {
       await deleteDraft(db, id)
       throw error

@@ -2,7 +2,6 @@ import { analyseSaved } from '../../../../analysis/saved'
 import { params, refusal } from '../../../../http/respond'
 import { estateParams, newRevisionBody } from '../../../../../contract/requests'
 import { database } from '../../../../database/client'
-import { saving } from '../../../../http/saving'
 import { addRevision, RevisionConflict } from '../../../../estates/store'
 import { bodyWithFiles, contentOrRefusal } from '../../../../reading/reading'
 
@@ -11,9 +10,13 @@ export default defineEventHandler(async (event) => {
   const { files, author, note, base } = await bodyWithFiles(event, newRevisionBody)
   const { content, warnings } = await contentOrRefusal(files)
   try {
-    const saved = await saving(() =>
-      addRevision(database(), slug, base, { content, files, author, origin: 'files', note }),
-    )
+    const saved = await addRevision(database(), slug, base, {
+      content,
+      files,
+      author,
+      origin: 'files',
+      note,
+    })
     if (!saved) throw refusal(404, 'no-such-estate', `there is no estate "${slug}"`)
     await analyseSaved(database(), saved)
     setResponseStatus(event, 201)

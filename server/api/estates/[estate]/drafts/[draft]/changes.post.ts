@@ -1,11 +1,10 @@
 import { inDraft } from '../../../../../drafts/drafts'
 import { draftOf } from '../../../../../http/draft'
 import { body } from '../../../../../http/respond'
-import { saving } from '../../../../../http/saving'
 import { draftChangeBody } from '../../../../../../contract/drafts'
 
 export default defineEventHandler(async (event) => {
   const change = await body(event, draftChangeBody)
   const { draft } = await draftOf(event)
-  return saving(() => inDraft(draft.id, { want: 'change', ...change }))
+  return inDraft(draft.id, { want: 'change', ...change })
 })

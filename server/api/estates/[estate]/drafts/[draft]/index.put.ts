@@ -1,12 +1,11 @@
 import { describeDraft } from '../../../../../drafts/store'
 import { draftOf } from '../../../../../http/draft'
 import { body } from '../../../../../http/respond'
-import { saving } from '../../../../../http/saving'
 import { draftWordsBody } from '../../../../../../contract/drafts'
 
 export default defineEventHandler(async (event) => {
   const words = await body(event, draftWordsBody)
   const { db, draft } = await draftOf(event)
-  await saving(() => describeDraft(db, draft.id, words))
+  await describeDraft(db, draft.id, words)
   return { id: draft.id }
 })

@@ -1,13 +1,10 @@
 import { inDraft } from '../../../../../drafts/drafts'
 import { findRevision } from '../../../../../estates/store'
 import { draftOf } from '../../../../../http/draft'
-import { saving } from '../../../../../http/saving'
 
 export default defineEventHandler(async (event) => {
   const { db, slug, draft } = await draftOf(event)
   const head = (await findRevision(db, slug, null))!
-  const { version, warnings, conflicts } = await saving(() =>
-    inDraft(draft.id, { want: 'rebase', ...head }),
-  )
+  const { version, warnings, conflicts } = await inDraft(draft.id, { want: 'rebase', ...head })
   return { version, warnings, conflicts }
 })

@@ -2,15 +2,12 @@ import { analyseSaved } from '../../../../../analysis/saved'
 import { saveOfDraft } from '../../../../../drafts/drafts'
 import { draftOf } from '../../../../../http/draft'
 import { body } from '../../../../../http/respond'
-import { saving } from '../../../../../http/saving'
 import { saveDraftBody } from '../../../../../../contract/drafts'
 
 export default defineEventHandler(async (event) => {
   const { author, note = '', reason = null } = await body(event, saveDraftBody)
   const { db, slug, draft } = await draftOf(event)
-  const saved = await saving(() =>
-    saveOfDraft(draft.id, { slug, author, note: note || draft.name, reason }),
-  )
+  const saved = await saveOfDraft(draft.id, { slug, author, note: note || draft.name, reason })
   await analyseSaved(db, saved)
   setResponseStatus(event, 201)
   return saved

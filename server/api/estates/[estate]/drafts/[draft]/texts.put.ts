@@ -1,13 +1,12 @@
 import { keepText } from '../../../../../drafts/store'
 import { draftOf } from '../../../../../http/draft'
 import { body, refusal } from '../../../../../http/respond'
-import { saving } from '../../../../../http/saving'
 import { draftTextBody } from '../../../../../../contract/drafts'
 
 export default defineEventHandler(async (event) => {
   const { author, object, text } = await body(event, draftTextBody)
   const { db, draft } = await draftOf(event)
-  if (!(await saving(() => keepText(db, draft.id, object, author, text))))
+  if (!(await keepText(db, draft.id, object, author, text)))
     throw refusal(
       409,
       'too-many-texts',
