@@ -2,7 +2,7 @@ import { defineConfig } from 'drizzle-kit'
 
 export default defineConfig({
   dialect: 'postgresql',
-  schema: './server/database/schema.ts',
+  schema: ['./server/database/schema.ts', './server/database/access-schema.ts'],
   out: './server/database/migrations',
   casing: 'snake_case',
 })

@@ -10,7 +10,7 @@ export default defineNuxtConfig({
   telemetry: false,
   devtools: { enabled: false },
   modules: ['@pinia/nuxt', '@vueuse/nuxt', '@nuxt/eslint'],
-  components: ['views', 'consequences', 'objects', 'shell', 'marks', 'tables', 'help', 'guide'].map(
+  components: ['views', 'access', 'consequences', 'objects', 'shell', 'marks', 'tables', 'help', 'guide'].map(
     (folder) => ({
       path: `~/${folder}`,
       pathPrefix: false,

@@ -1,11 +1,13 @@
 import { defineConfig, devices } from '@playwright/test'
 import { CHROMIUM } from './scripts/machine/chromium.mjs'
 
+export const SESSION = 'test-results/session.json'
 const PORT = Number(process.env.SALT_TRAIL_E2E_PORT ?? 7350)
 
 export default defineConfig({
   testDir: 'test/e2e',
   testMatch: '*.e2e.ts',
+  globalSetup: './test/machine/e2e-setup.ts',
   outputDir: 'test-results',
   // Files run beside each other: one page waits for the server while another draws.
   workers: 2,
@@ -18,6 +20,8 @@ export default defineConfig({
   reporter: [['list'], ['json', { outputFile: 'test-results/playwright.json' }]],
   use: {
     ...devices['Desktop Chrome'],
+    // Signed in, by the one click that `npm start` offers, too.
+    storageState: SESSION,
     baseURL: `http://127.0.0.1:${PORT}`,
     viewport: { width: 1280, height: 800 },
     launchOptions: CHROMIUM,
@@ -27,7 +31,7 @@ export default defineConfig({
   },
   webServer: {
     command: `node test/machine/serve.mjs ${PORT}`,
-    url: `http://127.0.0.1:${PORT}/api/estates`,
+    url: `http://127.0.0.1:${PORT}/api/ready`,
     timeout: 180_000,
     reuseExistingServer: false,
     gracefulShutdown: { signal: 'SIGTERM', timeout: 15_000 },

@@ -8,4 +8,5 @@ useAccount().applyTheme()
 
 <template>
   <NuxtPage />
+  <SignInAgain />
 </template>

@@ -1,5 +1,4 @@
 import {
-  authorBody,
   createdDraftAnswer,
   draftAnswer,
   draftChangeBody,
@@ -80,7 +79,6 @@ export const DRAFT_ROUTES = {
     post: {
       summary: 'Make what was undone last stand again',
       path: draftParams,
-      body: authorBody,
       answer: editedAnswer,
       refuses: [404, 409, 422, 507],
     },

@@ -5,7 +5,6 @@ import { estateParams, note, savedAnswer } from './requests'
 import { packetRow, toldPackets } from './consequences'
 import { finding } from './findings'
 
-const author = text.trim().min(1).max(200)
 const draftId = z.string().regex(/^[1-9]\d{0,8}$/)
 const kind = z.enum(['change', 'outage'])
 const pinned = z
@@ -22,7 +21,6 @@ export const draftParams = estateParams.extend({ draft: draftId })
 export const newDraftBody = z
   .object({
     name: text.trim().min(1).max(200),
-    author,
     note,
     kind: kind.default('change'),
     base: z
@@ -46,7 +44,6 @@ export const draftWordsBody = z
 export const draftChangeBody = z
   .object({
     what: text.trim().min(1).max(2000),
-    author,
     seen: z
       .int()
       .min(0)
@@ -56,13 +53,11 @@ export const draftChangeBody = z
   .meta({ id: 'DraftChange' })
 
 export const undoBody = z
-  .object({ author, entry: z.int().min(1).optional() })
+  .object({ entry: z.int().min(1).optional() })
   .meta({ id: 'Undo', description: 'The change to take back; the latest if left out' })
-export const authorBody = z.object({ author }).meta({ id: 'Author' })
 
 export const draftTextBody = z
   .object({
-    author,
     object: text.min(1).max(300),
     text: text.max(100_000).nullable().meta({ description: 'Null to forget it' }),
   })
@@ -70,7 +65,6 @@ export const draftTextBody = z
 
 export const saveDraftBody = z
   .object({
-    author,
     note,
     reason: text.trim().min(1).max(2000).optional().meta({
       description: 'Why it is saved although it breaks an expectation that held',

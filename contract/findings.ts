@@ -1,7 +1,7 @@
 import { ROOT_KINDS, SEVERITIES, type ToldFinding, type ToldRootCause } from '@salt-trail/core'
 import { z } from 'zod'
 import { ofCore, countUpTo, from, packet, text } from './parts'
-import { acceptanceBody } from './requests'
+import { acceptanceAnswer } from './requests'
 
 /** What findings can be grouped by. */
 export const FINDINGS_GROUPINGS = ['severity', 'family', 'network'] as const
@@ -28,7 +28,7 @@ const found = {
 }
 export const finding = ofCore<ToldFinding>(z.object(found))
 /** What was said of a finding, or of its root cause as a whole. */
-const accepted = acceptanceBody.extend({
+const accepted = acceptanceAnswer.extend({
   fingerprint: z.string().meta({ description: 'Of the finding, or of its root cause' }),
 })
 const listedFinding = ofCore<

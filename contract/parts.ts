@@ -5,6 +5,11 @@ export const text = z.string().refine((one) => !one.includes('\u0000'), {
   error: 'holds the character U+0000, which no text may hold',
 })
 
+/** What somebody may do with an estate; each may do what those before it may. */
+export const ROLES = ['reader', 'editor', 'owner'] as const
+export const role = z.enum(ROLES)
+export type Role = z.output<typeof role>
+
 /** Pieces that several answers and queries have. */
 export const packet = z.object({
   src: z.string(),

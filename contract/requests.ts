@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import { text } from './parts'
+import { role, text } from './parts'
 
 /**
  * What a file holds is read by the reader of the format, which says where in it a character may not
@@ -9,25 +9,17 @@ const file = z
   .object({ name: text.min(1).max(255), text: z.string() })
   .meta({ id: 'File', description: 'One file of an estate' })
 const files = z.array(file).min(1).max(1000)
-const author = text
-  .trim()
-  .min(1)
-  .max(200)
-  .meta({ description: 'Who takes responsibility for the revision' })
 export const note = text.max(2000).optional()
 
 export const checkBody = z.object({ files }).meta({ id: 'CheckBody' })
-export const newEstateBody = z.object({ files, author, note }).meta({ id: 'NewEstateBody' })
-export const renameBody = z
-  .object({ name: text.trim().min(1).max(200), author })
-  .meta({ id: 'Rename' })
+export const newEstateBody = z.object({ files, note }).meta({ id: 'NewEstateBody' })
+export const renameBody = z.object({ name: text.trim().min(1).max(200) }).meta({ id: 'Rename' })
 export const deleteEstateBody = z
   .object({ name: text.min(1).max(200).meta({ description: 'The name of the estate, typed' }) })
   .meta({ id: 'DeleteEstate' })
 export const newRevisionBody = z
   .object({
     files,
-    author,
     note,
     base: z.int().min(1).meta({
       description: 'The revision this one was made from; refused if it is no longer the newest',
@@ -46,12 +38,14 @@ export const proveBody = z
 export const acceptanceBody = z
   .object({
     reason: text.trim().min(1).max(2000),
-    author,
     until: z.iso.date().nullable().default(null).meta({
       description: 'The last day on which it holds; null for as long as nobody takes it back',
     }),
   })
-  .meta({ id: 'Acceptance', description: 'Why a finding is lived with' })
+  .meta({ id: 'AcceptanceBody' })
+export const acceptanceAnswer = z
+  .object({ ...acceptanceBody.shape, author: z.string() })
+  .meta({ id: 'Acceptance', description: 'Why a finding is lived with, and who says so' })
 
 export const questionBody = z
   .object({
@@ -135,7 +129,7 @@ export const revisionInfo = z
   })
   .meta({ id: 'RevisionInfo' })
 export const estateInfo = z
-  .object({ slug: z.string(), name: z.string(), head: revisionInfo })
+  .object({ slug: z.string(), name: z.string(), head: revisionInfo, role })
   .meta({ id: 'EstateInfo' })
 export const savedAnswer = z
   .object({ slug: z.string(), number: z.int(), warnings: z.array(problem) })

@@ -1,5 +1,6 @@
 import { z } from 'zod'
 import {
+  acceptanceAnswer,
   acceptanceBody,
   acceptanceParams,
   changesAnswer,
@@ -39,6 +40,7 @@ import {
   seenAsAnswer,
   spaceAnswer,
 } from './views'
+import { ACCESS_ROUTES } from './access-routes'
 import { DRAFT_ROUTES } from './draft-routes'
 import { differenceAnswer, historyAnswer, sinceQuery } from './revisions'
 import { hopsAnswer, subnetQuery, waysInAnswer } from './subnets'
@@ -58,9 +60,12 @@ import {
 /** What a request may be refused with, and what that says. */
 export const REFUSALS = {
   400: 'The request is malformed',
+  401: 'Nobody is signed in',
+  403: 'Who is signed in may not do this',
   404: 'There is no such thing',
   409: 'Somebody saved a newer revision in the meantime',
   413: 'The request is too large',
+  429: 'Too many attempts; the answer says when to try again',
   422: 'The content cannot be taken; the answer says why',
   507: 'There is no room: the disk is full, or reading the files takes more memory than it may',
   503: 'The database is not there, or the analysis failed or was stopped',
@@ -75,7 +80,7 @@ export interface Described {
   readonly body?: z.ZodType
   readonly answer: z.ZodType
   readonly status?: 200 | 201
-  /** Statuses this route refuses with, beside 400 and 503. */
+  /** Statuses this route refuses with, beside 400, 503, and those of its right. */
   readonly refuses?: readonly Refusal[]
 }
 
@@ -155,7 +160,7 @@ export const ROUTES = {
       summary: 'Live with a finding, and say why',
       path: acceptanceParams,
       body: acceptanceBody,
-      answer: acceptanceBody,
+      answer: acceptanceAnswer,
       refuses: [404, 507],
     },
     delete: {
@@ -371,6 +376,7 @@ export const ROUTES = {
       refuses: [404],
     },
   },
+  ...ACCESS_ROUTES,
   ...DRAFT_ROUTES,
   ...OBJECT_ROUTES,
   '/api/examples': {

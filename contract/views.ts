@@ -7,13 +7,14 @@ import {
   type SeenAs,
 } from '@salt-trail/core'
 import { z } from 'zod'
-import { ofCore, cause, packet, text } from './parts'
+import { ofCore, cause, packet, role, text } from './parts'
 import { problemsAnswer, revisionInfo } from './requests'
 
 export const outlineAnswer = z
   .object({
     slug: z.string(),
     name: z.string(),
+    role: role.meta({ description: 'What whoever asks may do with it' }),
     revision: revisionInfo,
     head: z.int(),
     draft: z

@@ -59,6 +59,8 @@ const PICTURES = {
     act: (page) => page.getByText(/ways out of \d subnets? differ/).waitFor(),
   },
   object: { path: '/halite-ferries/head/object?of=nats/nat-ticketing' },
+  'sign-in': { path: '/sign-in', signedOut: true },
+  account: { path: '/account' },
   'bring-in': { path: '/bring-in?into=halite-ferries', act: damageFile },
 }
 
@@ -73,10 +75,18 @@ await command(async () => {
   try {
     for (const [
       name,
-      { path, keys = [], theme = 'light', pathIsOffered = false, act = async () => {} },
+      {
+        path,
+        keys = [],
+        theme = 'light',
+        pathIsOffered = false,
+        signedOut = false,
+        act = async () => {},
+      },
     ] of Object.entries(PICTURES)) {
       const page = await browser.newPage({
         baseURL: world.address,
+        storageState: signedOut ? undefined : world.storageState,
         viewport: { width: 1280, height: 800 },
         colorScheme: theme,
       })

@@ -33,6 +33,24 @@ const settings = z.object({
     .regex(/^postgres(ql)?:\/\//, { error: 'is no address of a PostgreSQL database' }),
   /** Host names under which the server may be asked, beside the loopback ones. */
   SALT_TRAIL_HOSTS: names,
+  /**
+   * The address under which people reach the server, where that is not the one it listens on: links
+   * begin with it, pages come from it, and cookies are for https alone if it begins so.
+   */
+  SALT_TRAIL_ADDRESS: z
+    .url({ protocol: /^https?$/, error: 'is no address that begins with http:// or https://' })
+    .transform((address) => new URL(address).origin)
+    .optional(),
+  /** A session ends after so many hours, and after so many in which nothing was asked. */
+  SALT_TRAIL_SESSION_HOURS: number(14 * 24),
+  SALT_TRAIL_IDLE_HOURS: number(24),
+  /** Whether one click on the machine of the server enters, until somebody has an account. */
+  SALT_TRAIL_LOCAL_ENTRY: z.enum(['yes', 'no'], { error: 'is neither yes nor no' }).default('no'),
+  /** A sign-in provider (OpenID Connect): its address, what it knows us by, its name on screen. */
+  SALT_TRAIL_PROVIDER: z.url({ error: 'is no address of a sign-in provider' }).optional(),
+  SALT_TRAIL_PROVIDER_CLIENT: z.string().optional(),
+  SALT_TRAIL_PROVIDER_SECRET: z.string().optional(),
+  SALT_TRAIL_PROVIDER_NAME: z.string().default('your sign-in provider'),
   /** Whether the demo is loaded at the first start. */
   SALT_TRAIL_DEMO: z.enum(['yes', 'no'], { error: 'is neither yes nor no' }).default('yes'),
   SALT_TRAIL_LOG: z

@@ -4,6 +4,10 @@
  */
 const LOOPBACK = /^(localhost|127(\.\d{1,3}){3}|\[::1\])$/
 
+/** Whether an address of a connection is one of the loopback interface. */
+export const isLoopback = (address: string): boolean =>
+  /^(127(\.\d{1,3}){3}|::1|::ffff:127(\.\d{1,3}){3})$/.test(address)
+
 /**
  * Whether a Host header names the loopback interface or one of some configured names, on any port.
  */

@@ -38,7 +38,7 @@ export type ListedFinding = FindingsPage['findings'][number]
 export type RootCausesPage = RevisionAnswer<'root-causes'>
 export type ListedRootCause = RootCausesPage['rootCauses'][number]
 /** What is said when something is accepted. */
-export type Acceptance = Omit<NonNullable<ListedFinding['accepted']>, 'fingerprint'>
+export type Acceptance = Omit<NonNullable<ListedFinding['accepted']>, 'fingerprint' | 'author'>
 export type Saved = Answer<'/api/estates', 'post'>
 
 export type Draft = Answer<'/api/estates/{estate}/drafts/{draft}'>
@@ -47,3 +47,12 @@ export type DraftEdited = Answer<'/api/estates/{estate}/drafts/{draft}/changes',
 export type DraftPlan = Answer<'/api/estates/{estate}/drafts/{draft}/plan'>
 export type ObjectPage = RevisionAnswer<'object'>
 export type Objects = RevisionAnswer<'objects'>
+
+export type Session = Answer<'/api/session'>
+export type OwnAccount = Answer<'/api/account'>
+export type NewToken = Answer<'/api/account/tokens', 'post'>
+export type ListedAccount = Answer<'/api/accounts'>[number]
+export type Link = Answer<'/api/accounts', 'post'>
+export type Person = Answer<'/api/estates/{estate}/people'>[number]
+export type RecordPage = Answer<'/api/record'>
+export type Role = EstateInfo['role']

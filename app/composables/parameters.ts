@@ -17,6 +17,7 @@ export const PARAMETERS: Readonly<Record<string, readonly string[]>> = {
   draft: ['do', 'object', 'as', 'move', 'subnets', 'failing'],
   revisions: ['revision', 'since'],
   object: ['of'],
+  account: ['show', 'find', 'since', 'until'],
   report: [],
 }
 

@@ -29,7 +29,7 @@ export function useTry() {
       const { id } = await $fetch<{ id: number }>(`/api/estates/${estate.slug}/drafts`, {
         method: 'POST',
         body: {
-          ...{ name: name[0]!.toUpperCase() + name.slice(1), kind, author: draft.author, change },
+          ...{ name: name[0]!.toUpperCase() + name.slice(1), kind, change },
           base: estate.outline!.revision.number,
         },
       })

@@ -10,6 +10,11 @@ import {
 } from '@headlessui/vue'
 
 const account = useAccount()
+const router = useRouter()
+async function leave(): Promise<void> {
+  await account.leave()
+  await router.push('/sign-in')
+}
 const pathLeft = useLocalStorage('salt-trail.path-left', false)
 const THEMES = ['system', 'light', 'dark'] as const
 </script>
@@ -17,18 +22,18 @@ const THEMES = ['system', 'light', 'dark'] as const
 <template>
   <Popover class="relative w-[150px] shrink-0 px-4 text-right max-lg:w-[92px]">
     <PopoverButton class="max-w-full cursor-pointer truncate text-xs text-soft hover:text-ink">{{
-      account.name || 'Your name'
+      account.name || 'Not signed in'
     }}</PopoverButton>
     <PopoverPanel class="absolute top-8 right-4 z-30 w-64 border border-ink bg-paper p-3 text-left">
-      <label class="mb-3 block">
-        <span class="block text-xs text-soft">Name that your revisions are signed with</span>
-        <input
-          v-model.trim="account.name"
-          class="mt-1 w-full border-b border-ink bg-transparent py-1 outline-none"
-          autocomplete="name"
-          maxlength="200"
-        />
-      </label>
+      <p class="mb-3">
+        <span class="block font-semibold">{{ account.name }}</span>
+        <NuxtLink to="/account" class="mr-4 border-b border-ink text-xs"
+          >account and access</NuxtLink
+        >
+        <button type="button" class="cursor-pointer border-b border-ink text-xs" @click="leave">
+          sign out
+        </button>
+      </p>
       <RadioGroup v-model="account.theme">
         <RadioGroupLabel class="block text-xs text-soft">Light</RadioGroupLabel>
         <div class="mt-1 flex gap-4">

@@ -5,7 +5,6 @@ import { failureText } from '~/api/failure-text'
 /** Renames the estate on screen, or deletes it once its name is typed. */
 const estate = useEstate()
 const router = useRouter()
-const account = useAccount()
 const open = ref(false)
 const name = ref('')
 const typed = ref('')
@@ -35,7 +34,7 @@ const rename = () =>
   act(async () => {
     await $fetch<unknown>(`/api/estates/${estate.slug}`, {
       method: 'PUT',
-      body: { name: name.value.trim(), author: account.name || 'unsigned' },
+      body: { name: name.value.trim() },
     })
     await estate.show(estate.slug!, 'head', true)
     await router.push(`/${estate.slug}/head/revisions`)

@@ -1,13 +1,38 @@
 import { useLocalStorage, usePreferredDark } from '@vueuse/core'
 import { defineStore } from 'pinia'
+import type { Session } from '~/api/answers'
 
 export type Theme = 'system' | 'light' | 'dark'
 
-/** The person at the screen: the name that revisions are signed with, and the theme. */
+/** Who is signed in at the screen, how one may enter, and the theme. */
 export const useAccount = defineStore('account', () => {
-  const name = useLocalStorage('salt-trail.name', '')
+  const session = shallowRef<Session | null>(null)
+  /** Whether a session ended while something is on screen, which stays there. */
+  const hasEnded = ref(false)
   const theme = useLocalStorage<Theme>('salt-trail.theme', 'system')
   const prefersDark = usePreferredDark()
+
+  const account = computed(() => session.value?.account ?? null)
+  /** What revisions are signed with. */
+  const name = computed(() => account.value?.name ?? '')
+
+  async function look(): Promise<void> {
+    session.value = await $fetch<Session>('/api/session')
+  }
+  function enter(entered: Session): void {
+    const before = account.value?.id
+    session.value = entered
+    // What is on screen was somebody else's, who may see more.
+    if (before !== undefined && before !== entered.account?.id) window.location.reload()
+    hasEnded.value = false
+  }
+  /** The server knows nobody any more. */
+  function end(): void {
+    if (account.value !== null) hasEnded.value = true
+  }
+  async function leave(): Promise<void> {
+    session.value = await $fetch<Session>('/api/session', { method: 'DELETE' })
+  }
 
   function applyTheme(): void {
     watchEffect(() => {
@@ -15,5 +40,5 @@ export const useAccount = defineStore('account', () => {
       document.documentElement.dataset.theme = dark ? 'dark' : 'light'
     })
   }
-  return { name, theme, applyTheme }
+  return { session, account, name, hasEnded, theme, look, enter, end, leave, applyTheme }
 })

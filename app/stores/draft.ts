@@ -23,7 +23,7 @@ export const useDraft = defineStore('draft', () => {
 
   const id = computed(() => (estate.slug === null ? null : (openIn.value[estate.slug] ?? null)))
   const path = computed(() => `/api/estates/${estate.slug}/drafts/${id.value}`)
-  const author = computed(() => account.name || 'unsigned')
+  const author = computed(() => account.name)
 
   function open(one: number): void {
     if (estate.slug === null || id.value === one) return
@@ -88,17 +88,17 @@ export const useDraft = defineStore('draft', () => {
     patch: readonly Operation[],
     seen = draft.value?.version ?? 0,
   ): Promise<DraftEdited | null> {
-    const edited = await post('changes', { what, patch, author: author.value, seen })
+    const edited = await post('changes', { what, patch, seen })
     overwritten.value = edited?.conflicts.map(({ path: place }) => place) ?? []
     return edited
   }
-  const undo = (entry?: number) => post('undo', { author: author.value, entry })
-  const redo = () => post('redo', { author: author.value })
+  const undo = (entry?: number) => post('undo', { entry })
+  const redo = () => post('redo', {})
   const rebase = () => post('rebase', {})
   const describe = (words: object) =>
     act(() => $fetch<unknown>(path.value, { method: 'PUT', body: words }))
   const keepText = (object: string, text: string | null): Promise<unknown> =>
-    $fetch(`${path.value}/texts`, { method: 'PUT', body: { author: author.value, object, text } })
+    $fetch(`${path.value}/texts`, { method: 'PUT', body: { object, text } })
 
   const visibility = useDocumentVisibility()
   useIntervalFn(() => {

@@ -28,9 +28,9 @@ async function startDraft(world, slug, table) {
   ]
   const answer = await fetch(`${world.address}/api/estates/${slug}/drafts`, {
     method: 'POST',
-    headers: { 'content-type': 'application/json' },
+    headers: { 'content-type': 'application/json', cookie: world.cookie },
     body: JSON.stringify({
-      ...{ name: 'Measured', author: 'bench' },
+      name: 'Measured',
       change: { what: 'drop a range', patch },
     }),
   })
@@ -41,11 +41,10 @@ async function startDraft(world, slug, table) {
 export async function measureDraft(size, { slug, tables }, world, browser, { row, tell }) {
   const page = await browser.newPage({
     baseURL: world.address,
+    storageState: world.storageState,
     viewport: { width: 1280, height: 800 },
   })
-  await page.addInitScript(
-    "localStorage.setItem('salt-trail.path-left', 'true'); localStorage.setItem('salt-trail.name', 'bench')",
-  )
+  await page.addInitScript("localStorage.setItem('salt-trail.path-left', 'true')")
   const id = await startDraft(world, slug, tables[0])
   const begun = performance.now()
   await page.goto(`/${slug}/draft-${id}/draft?do=edit`)

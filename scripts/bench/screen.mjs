@@ -47,11 +47,11 @@ async function bringIn(world, folder, size) {
     { cwd: root },
   )
   const text = readFileSync(file, 'utf8')
-  const body = JSON.stringify({ files: [{ name: `${size}.json`, text }], author: 'bench' })
+  const body = JSON.stringify({ files: [{ name: `${size}.json`, text }] })
   const saved = await (
     await fetch(`${world.address}/api/estates`, {
       method: 'POST',
-      headers: { 'content-type': 'application/json' },
+      headers: { 'content-type': 'application/json', cookie: world.cookie },
       body,
     })
   ).json()
@@ -60,8 +60,8 @@ async function bringIn(world, folder, size) {
     state === 'running';
     await new Promise((done) => setTimeout(done, 500))
   ) {
-    state = (await (await fetch(`${world.address}/api/estates/${saved.slug}/1/analysis`)).json())
-      .state
+    const asked = `${world.address}/api/estates/${saved.slug}/1/analysis`
+    state = (await (await fetch(asked, { headers: { cookie: world.cookie } })).json()).state
   }
   const { interfaces, routeTables } = JSON.parse(text)
   return {
@@ -79,6 +79,7 @@ function spread(list, count) {
 async function measure(size, { slug, hosts }, world, browser) {
   const page = await browser.newPage({
     baseURL: world.address,
+    storageState: world.storageState,
     viewport: { width: 1280, height: 800 },
   })
   // The first visit fetches the application itself; those after it are what a day is made of.

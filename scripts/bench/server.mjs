@@ -25,11 +25,11 @@ await command(async () => {
     const send = (path, body) =>
       fetch(`${world.address}${path}`, {
         method: 'POST',
-        headers: { 'content-type': 'application/json' },
+        headers: { 'content-type': 'application/json', cookie: world.cookie },
         body: JSON.stringify(body),
       })
     const saved = await (
-      await send('/api/estates', { files: [{ name: 'estate.json', text }], author: 'bench' })
+      await send('/api/estates', { files: [{ name: 'estate.json', text }] })
     ).json()
     const base = `/api/estates/${saved.slug}/1`
     const hosts = Object.keys(JSON.parse(text).interfaces)
@@ -45,7 +45,11 @@ await command(async () => {
       state === 'running';
       await new Promise((done) => setTimeout(done, 500))
     )
-      state = (await (await fetch(`${world.address}${base}/analysis`)).json()).state
+      state = (
+        await (
+          await fetch(`${world.address}${base}/analysis`, { headers: { cookie: world.cookie } })
+        ).json()
+      ).state
     for (let i = 0; i < 300; i++) await (await ask(i)).arrayBuffer()
     const times = []
     let failed = 0

@@ -16,12 +16,13 @@ const LIMITS = {
   SALT_TRAIL_ANALYSIS_SECONDS: '3600',
 }
 
-async function analysed(address, slug, processes) {
+async function analysed({ address, cookie }, slug, processes) {
   const path = `${address}/api/estates/${slug}/1/analysis`
   const start = Date.now()
-  await fetch(path, { method: 'POST', headers: { 'content-type': 'application/json' }, body: '{}' })
+  const headers = { 'content-type': 'application/json', cookie }
+  await fetch(path, { method: 'POST', headers, body: '{}' })
   for (let last = ''; ; await new Promise((done) => setTimeout(done, 500))) {
-    const status = await (await fetch(path)).json()
+    const status = await (await fetch(path, { headers })).json()
     if (status.state === 'done')
       return { seconds: (Date.now() - start) / 1000, counts: status.counts }
     if (status.state !== 'running')
@@ -76,7 +77,7 @@ await command(async () => {
           encoding: 'utf8',
         }),
       )
-      const { seconds, counts } = await analysed(world.address, slug, processes)
+      const { seconds, counts } = await analysed(world, slug, processes)
       const client = new pg.Client({ connectionString: world.databaseUrl })
       await client.connect()
       const { rows } = await client.query(

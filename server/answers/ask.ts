@@ -12,7 +12,7 @@ import type { Replied } from './worker'
 const GOES_ON: ReadonlySet<AnswerName> = new Set(['exposure', 'behind', 'talks'])
 
 /** Whom a request counts for, where several ask at once. */
-const askerOf = (event: H3Event): string => event.node.req.socket.remoteAddress ?? ''
+const askerOf = (event: H3Event): string => String(event.context.asker?.id ?? '')
 
 /**
  * The answer to a question about a revision, as a JSON text. Throws the refusal of the route that

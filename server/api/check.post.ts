@@ -1,7 +1,8 @@
+import { route } from '../http/route'
 import { checkBody } from '../../contract/requests'
 import { bodyWithFiles, reading } from '../reading/reading'
 
-export default defineEventHandler(async (event) => {
+export default route('/api/check', 'post', async (event) => {
   const { files } = await bodyWithFiles(event, checkBody)
   return (await reading(files, { want: 'problems' })).problems
 })

@@ -1,3 +1,4 @@
+import { openRoute } from '../http/route'
 import { openApi } from '../http/openapi'
 
-export default defineEventHandler(() => openApi())
+export default openRoute('/api/openapi', 'get', () => openApi())

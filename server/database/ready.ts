@@ -1,5 +1,7 @@
 import { analyseSaved } from '../analysis/saved'
 import { DEMO, demoNumbers, loadDemoOnce } from '../estates/demo'
+import { accountCount, inviteFirstOwner } from '../access/accounts'
+import { invitationLink } from '../access/links'
 import { config } from '../config'
 import { log } from '../log'
 import { database } from './client'
@@ -9,10 +11,25 @@ let preparing: Promise<void> | undefined
 
 async function prepare(): Promise<void> {
   await migrateDatabase()
+  await tellFirstLink()
   if (config().SALT_TRAIL_DEMO === 'no') return
   await loadDemoOnce(database())
   for (const number of await demoNumbers(database()))
     await analyseSaved(database(), { slug: DEMO, number })
+}
+
+/**
+ * While nobody has an account, a link that makes the first owner is printed at each start, for who
+ * sees the console; the one before ends.
+ */
+async function tellFirstLink(): Promise<void> {
+  if ((await accountCount(database())) > 0) return
+  const { secret, endsAt } = await inviteFirstOwner(database())
+  const until = endsAt.toISOString().slice(0, 10)
+  process.stderr.write(
+    `Nobody has an account yet. This link makes the owner of the server, once, until ${until}:\n` +
+      `  ${invitationLink(secret)}\n`,
+  )
 }
 
 /**

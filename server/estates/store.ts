@@ -8,6 +8,7 @@ import {
   revisionRanges,
   revisions,
 } from '../database/schema'
+import { estateRoles } from '../database/access-schema'
 import { engine } from '../engine'
 import type { EstateContent } from './content'
 import { WITHOUT_LIMITS } from './limits'
@@ -170,6 +171,8 @@ export async function readFiles(db: Database, revisionId: number): Promise<Sourc
 export async function createEstate(
   db: Database,
   first: NewRevision,
+  /** The account that owns it; null for one that only owners of the server may use at first. */
+  ownerId: number | null = null,
 ): Promise<{ slug: string; number: number }> {
   return db.transaction(async (tx) => {
     // One creation at a time, so that two estates of one name get two slugs.
@@ -182,6 +185,10 @@ export async function createEstate(
       .insert(estates)
       .values({ slug, name: first.content.name })
       .returning({ id: estates.id })
+    if (ownerId !== null) {
+      const owner = { estateId: row!.id, accountId: ownerId, role: 'owner' as const }
+      await tx.insert(estateRoles).values(owner)
+    }
     await insertRevision(tx, row!.id, 1, first)
     return { slug, number: 1 }
   })

@@ -3,24 +3,29 @@ import {
   type ZodOpenApiOperationObject,
   type ZodOpenApiPathsObject,
 } from 'zod-openapi'
-import { REFUSALS, ROUTES, type Described } from '../../contract/routes'
+import { RIGHTS, type Right } from '../../contract/rights'
+import { REFUSALS, ROUTES, type Described, type Refusal } from '../../contract/routes'
 import { refusalAnswer } from '../../contract/views'
 
-function operation({
-  summary,
-  path,
-  query,
-  body,
-  answer,
-  status = 200,
-  refuses = [],
-}: Described): ZodOpenApiOperationObject {
-  const refusals = [400 as const, ...refuses, 503 as const].map((code) => [
+/** Statuses by which a route refuses who may not use it. */
+const refusalsOf = ({ needs }: Right): readonly Refusal[] => {
+  if (needs === 'anyone') return []
+  return ['reader', 'editor', 'owner'].includes(needs) ? [401, 403, 404] : [401, 403]
+}
+
+function operation(
+  { summary, path, query, body, answer, status = 200, refuses = [] }: Described,
+  right: Right,
+): ZodOpenApiOperationObject {
+  const all = new Set<Refusal>([400, ...refusalsOf(right), ...refuses, 503])
+  const refusals = [...all].map((code) => [
     String(code),
     { description: REFUSALS[code], content: { 'application/json': { schema: refusalAnswer } } },
   ])
   return {
     summary,
+    ...(right.needs === 'anyone' ? { security: [] } : {}),
+    description: `Needs: ${right.needs}.`,
     ...(path || query
       ? { requestParams: { ...(path ? { path } : {}), ...(query ? { query } : {}) } }
       : {}),
@@ -35,6 +40,8 @@ function operation({
   }
 }
 
+type Rights = Readonly<Record<string, Readonly<Record<string, Right>>>>
+
 /** The API as an OpenAPI 3.1 document, made from the schemas that requests are checked with. */
 export function openApi(): object {
   const paths: ZodOpenApiPathsObject = {}
@@ -42,9 +49,20 @@ export function openApi(): object {
     paths[path] = Object.fromEntries(
       Object.entries<Described>(methods).map(([method, described]) => [
         method,
-        operation(described),
+        operation(described, (RIGHTS as Rights)[path]![method]!),
       ]),
     )
   }
-  return createDocument({ openapi: '3.1.0', info: { title: 'Salt Trail', version: '1' }, paths })
+  return createDocument({
+    openapi: '3.1.0',
+    info: { title: 'Salt Trail', version: '1' },
+    components: {
+      securitySchemes: {
+        session: { type: 'apiKey', in: 'cookie', name: 'salt-trail' },
+        token: { type: 'http', scheme: 'bearer' },
+      },
+    },
+    security: [{ session: [] }, { token: [] }],
+    paths,
+  })
 }

@@ -1,4 +1,5 @@
 import { refusal } from '../http/respond'
+import { config } from '../config'
 import { mostBytes } from '../http/body-limits'
 
 /**
@@ -10,15 +11,17 @@ export default defineEventHandler((event) => {
     'x-content-type-options': 'nosniff',
     'referrer-policy': 'same-origin',
     'x-frame-options': 'DENY',
+    'cross-origin-opener-policy': 'same-origin',
+    'cross-origin-embedder-policy': 'require-corp',
+    'cross-origin-resource-policy': 'same-origin',
+    'permissions-policy': 'camera=(), geolocation=(), microphone=(), payment=(), usb=()',
   })
   if (!event.path.startsWith('/api/')) return
   setResponseHeader(event, 'cache-control', 'no-store')
   if (event.method === 'GET' || event.method === 'HEAD') return
   const origin = getRequestHeader(event, 'origin')
-  if (
-    origin !== undefined &&
-    !(URL.canParse(origin) && new URL(origin).host === getRequestHeader(event, 'host'))
-  ) {
+  const own = config().SALT_TRAIL_ADDRESS ?? `http://${getRequestHeader(event, 'host')}`
+  if (origin !== undefined && origin.toLowerCase() !== own.toLowerCase()) {
     throw refusal(403, 'other-origin', 'the request comes from a page of another address')
   }
   const length = Number(getRequestHeader(event, 'content-length') ?? Number.NaN)

@@ -3,7 +3,7 @@ import { databaseReady } from '../database/ready'
 
 /** Holds requests that need the database until migrations have run. */
 export default defineEventHandler(async (event) => {
-  if (!event.path.startsWith('/api/')) return
+  if (!event.path.startsWith('/api/') || event.path === '/api/health') return
   try {
     await databaseReady()
   } catch {

@@ -8,7 +8,9 @@ import { isKnownHost } from '../hosts'
 export default defineNitroPlugin((nitro) => {
   nitro.hooks.hook('request', (event) => {
     const { req, res } = event.node
-    if (isKnownHost(req.headers.host, config().SALT_TRAIL_HOSTS)) return
+    const { SALT_TRAIL_HOSTS, SALT_TRAIL_ADDRESS } = config()
+    const own = SALT_TRAIL_ADDRESS === undefined ? [] : [new URL(SALT_TRAIL_ADDRESS).hostname]
+    if (isKnownHost(req.headers.host, [...SALT_TRAIL_HOSTS, ...own])) return
     const message =
       'this server is not asked under that host name; SALT_TRAIL_HOSTS names those it answers to'
     const data = { code: 'unknown-host', message }

@@ -12,8 +12,9 @@ export default defineNitroPlugin((nitro) => {
     const hashes = [...response.body.matchAll(SCRIPT)].map(
       ([, , text]) => `'sha256-${createHash('sha256').update(text!).digest('base64')}'`,
     )
+    const { 'x-powered-by': _, ...headers } = response.headers ?? {}
     response.headers = {
-      ...response.headers,
+      ...headers,
       'content-security-policy': [
         "default-src 'self'",
         `script-src 'self' ${[...new Set(hashes)].join(' ')}`,
@@ -23,6 +24,8 @@ export default defineNitroPlugin((nitro) => {
         "base-uri 'none'",
         "frame-ancestors 'none'",
         "form-action 'self'",
+        "connect-src 'self'",
+        "worker-src 'self'",
       ].join('; '),
     }
   })

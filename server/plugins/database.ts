@@ -1,3 +1,4 @@
+import { closeAttempts } from '../access/attempts'
 import { closeWorkers } from '../analysis/runs'
 import { closeAnswers } from '../answers/ask'
 import { closeComparisons } from '../comparison/comparisons'
@@ -21,6 +22,7 @@ export default defineNitroPlugin((nitro) => {
       closeProposals(),
       closeReaders(),
     ])
+    closeAttempts()
     await closeDatabase()
   })
 })

@@ -9,7 +9,7 @@ async function star(page: Page): Promise<string> {
     name: 'Spokes that are alike',
   })
   const made = await page.request.post('/api/estates', {
-    data: { files: [{ name: 'star.json', text }], author: 'M. Dune' },
+    data: { files: [{ name: 'star.json', text }] },
   })
   const { slug } = (await made.json()) as { slug: string }
   const state = async (): Promise<string> => {

@@ -1,7 +1,7 @@
 import { expect, test, type Page } from '@playwright/test'
-import { computed, demoCopy, draftOf, follows, signedIn } from './draft-steps'
+import { computed, demoCopy, draftOf, follows, withoutPath } from './draft-steps'
 
-test.beforeEach(({ page }) => signedIn(page))
+test.beforeEach(({ page }) => withoutPath(page))
 
 interface Move {
   readonly title: string

@@ -1,7 +1,7 @@
 import { expect, test } from '@playwright/test'
-import { demoCopy, draftOf, signedIn } from './draft-steps'
+import { demoCopy, draftOf, withoutPath } from './draft-steps'
 
-test.beforeEach(({ page }) => signedIn(page))
+test.beforeEach(({ page }) => withoutPath(page))
 
 test('an object has a page: what refers to it, editing it, what if it fails', async ({ page }) => {
   const slug = await demoCopy(page)

@@ -66,7 +66,7 @@ test('an analysis that was stopped says why, and is begun again from where it is
 
 test('dark and light can be chosen, and stay', async ({ page }) => {
   await page.goto('/halite-ferries/head/exits')
-  await page.getByRole('button', { name: 'Your name' }).click()
+  await page.getByRole('button', { name: 'E. Tern' }).click()
   await page.getByRole('radio', { name: 'dark' }).click()
   await expect(page.locator('html')).toHaveAttribute('data-theme', 'dark')
   await page.reload()

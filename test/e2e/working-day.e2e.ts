@@ -30,7 +30,6 @@ async function bringIn(page: Page, path: string, text: string, button: string): 
     })
     .click()
   await page.getByRole('textbox', { name: /Text of/ }).fill(text)
-  await page.getByPlaceholder('your name').fill('E. Tern')
   await page.getByRole('button', { name: button }).click()
   await expect(page.getByRole('grid')).toBeVisible()
 }

@@ -3,7 +3,7 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { ensureBuilt } from '../../scripts/machine/build.mjs'
 import { freePort, startPostgres } from '../../scripts/machine/postgres.mjs'
-import { startServer } from '../../scripts/machine/server.mjs'
+import { enterLocally, startServer } from '../../scripts/machine/server.mjs'
 
 const SIGNALS = ['SIGINT', 'SIGTERM']
 
@@ -33,9 +33,26 @@ export async function startWorld({ port, env = {} } = {}) {
     }
     const interrupted = () => void stop().finally(() => process.exit(1))
     for (const signal of SIGNALS) process.on(signal, interrupted)
-    return { address: server.address, databaseUrl: database.url, ended: server.ended, stop }
+    const closed = process.env.SALT_TRAIL_LOCAL_ENTRY === 'no'
+    const cookie = closed ? null : await enterLocally(server.address)
+    return {
+      address: server.address,
+      databaseUrl: database.url,
+      ended: server.ended,
+      cookie,
+      /** The same as a browser keeps it. */
+      storageState: stateOf(cookie),
+      stop,
+    }
   } catch (error) {
     end()
     throw error
   }
+}
+
+function stateOf(cookie) {
+  const [name, ...value] = (cookie ?? '').split('=')
+  const about = { path: '/', expires: -1, httpOnly: true, secure: false, sameSite: 'Strict' }
+  const kept = { name, value: value.join('='), domain: '127.0.0.1', ...about }
+  return { cookies: cookie === null ? [] : [kept], origins: [] }
 }

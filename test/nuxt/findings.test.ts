@@ -73,10 +73,11 @@ test('another choice is asked for, and stays beside the one before until it is t
 
 test('an accepted finding says so in the list, and the counts are asked for again', async () => {
   const result = await shown(() => CHOSEN)
-  const acceptance = { reason: 'known', author: 'M. Dune', until: null }
+  const acceptance = { reason: 'known', until: null }
   await result.acceptance.accept('f1', acceptance)
   expect(result.list.found.value!.findings[1]!.accepted).toEqual({
     ...acceptance,
+    author: '',
     fingerprint: 'f1',
   })
   expect(result.list.found.value!.findings[0]!.accepted).toBeNull()

@@ -85,7 +85,7 @@ test('a finding that is accepted stays visible with its reason, and no longer co
   const path = `${base}${revision.replace(/head$/, '')}acceptances/${fingerprint}`
   const accept = (body: object) =>
     fetch(path, { method: 'PUT', headers: json, body: JSON.stringify(body) })
-  const said = { reason: 'the harbour is closed in winter', author: 'M. Dune', until: '2199-12-31' }
+  const said = { reason: 'the harbour is closed in winter', until: '2199-12-31' }
   expect((await accept({ ...said, reason: ' ' })).status).toBe(400)
   expect((await accept({ ...said, until: 'soon' })).status).toBe(400)
   expect((await accept(said)).status).toBe(200)
@@ -142,7 +142,7 @@ test('a root cause that is accepted is so with all of its findings', async () =>
   const { rootCauses } = await get<Causes>(`${revision}/root-causes`)
   const several = rootCauses.find(({ findings }) => findings > 2)!
   const path = `${base}${revision.replace(/head$/, '')}acceptances/${several.fingerprint}`
-  const said = { reason: 'until the next dredging', author: 'M. Dune', until: null }
+  const said = { reason: 'until the next dredging', until: null }
   const put = { method: 'PUT', headers: json, body: JSON.stringify(said) }
   expect((await fetch(path, put)).status).toBe(200)
   const after = await get<Causes>(`${revision}/root-causes`)

@@ -33,7 +33,6 @@ describe('revisions', () => {
     const next = (base: number, note: string) =>
       post(`/api/estates/${slug}/revisions`, {
         files: files(estateText('Two Hands', '[10.1.0.0/16]')),
-        author: 'R. Skerry',
         note,
         base,
       })
@@ -54,10 +53,9 @@ describe('revisions', () => {
   test('of many at the same moment exactly one is saved', async () => {
     const slug = await create('Rush Hour')
     const answers = await Promise.all(
-      Array.from({ length: 6 }, (_, i) =>
+      Array.from({ length: 6 }, () =>
         post(`/api/estates/${slug}/revisions`, {
           files: files(estateText('Rush Hour', '[10.1.0.0/16]')),
-          author: `P${i}`,
           base: 1,
         }),
       ),
@@ -71,7 +69,6 @@ describe('revisions', () => {
       files: files(
         'format: salt-trail/1\nname: x\nsites:\n  s: { ranges: [10.0.0.1/8], colour: red }\n',
       ),
-      author: 'M. Dune',
     })
     expect(answer.status).toBe(422)
     expect(await answer.json()).toMatchObject({
@@ -280,7 +277,6 @@ describe('refusals', () => {
     ['no JSON', () => post('/api/check', '{'), 400],
     ['a body of another shape', () => post('/api/check', { files: 'x' }), 400],
     ['no files', () => post('/api/check', { files: [] }), 400],
-    ['no author', () => post('/api/estates', { files: files(estateText('x')) }), 400],
     [
       'a port that is none',
       () => post('/api/estates/halite-ferries/head/trace', { ...question, port: 70000 }),

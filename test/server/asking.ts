@@ -1,6 +1,8 @@
 import { spawn } from 'node:child_process'
 import { once } from 'node:events'
 import { createInterface } from 'node:readline'
+import { enterLocally } from '../../scripts/machine/server.mjs'
+import { askBy } from './parse-answers'
 import { generateEstate } from '../../scripts/generator/estate'
 import { SIZES } from '../../scripts/generator/plan'
 
@@ -35,7 +37,7 @@ export const get = async <T>(path: string, address = base): Promise<T> =>
 
 export async function create(networks: number, address = base): Promise<string> {
   const text = JSON.stringify(generateEstate({ ...SIZES.S, networks }, 5).estate)
-  const body = JSON.stringify({ files: [{ name: 'made.json', text }], author: 'M. Dune' })
+  const body = JSON.stringify({ files: [{ name: 'made.json', text }] })
   const answer = await fetch(`${address}/api/estates`, { method: 'POST', headers: json, body })
   return `/api/estates/${((await answer.json()) as { slug: string }).slug}/head`
 }
@@ -52,18 +54,21 @@ export async function ended(revision: string, address = base): Promise<Status> {
 /** A server of its own with other limits, while something is asked of it. */
 export async function withServer(
   limits: Record<string, string>,
-  ask: (address: string, server: number) => Promise<void>,
+  ask: (address: string, server: number, console: () => string) => Promise<void>,
 ): Promise<void> {
   const world = spawn(process.execPath, ['test/machine/serve.mjs', '0'], {
     env: { ...process.env, ...limits },
   })
+  const printed: string[] = []
+  world.stderr.on('data', (text) => printed.push(String(text)))
   try {
     const begun = once(createInterface(world.stdout), 'line') as Promise<[string]>
     const [address] = await Promise.race([
       begun,
       once(world, 'exit').then(() => Promise.reject(new Error('the server did not start'))),
     ])
-    await ask(address, world.pid!)
+    if (limits.SALT_TRAIL_LOCAL_ENTRY !== 'no') askBy(address, await enterLocally(address))
+    await ask(address, world.pid!, () => printed.join(''))
   } finally {
     // A server that did not start has ended already.
     if (world.exitCode === null && world.kill('SIGTERM')) await once(world, 'exit')

@@ -70,7 +70,7 @@ test.each([
   const { status, text } = await askAs('rebound.example:7250', path, method)
   expect(status).toBe(421)
   expect(JSON.parse(text)).toMatchObject({ data: { code: 'unknown-host' } })
-  expect((await askAs(`localhost:${new URL(base).port}`, '/api/estates')).status).toBe(200)
+  expect((await askAs(`localhost:${new URL(base).port}`, '/api/session')).status).toBe(200)
 })
 
 test('U+0000 in a text of a request is refused with its place', async () => {

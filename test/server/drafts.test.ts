@@ -4,7 +4,7 @@ import pg from 'pg'
 import type { z } from 'zod'
 import type { draftAnswer } from '../../contract/drafts'
 import { drafts as draftsTable, revisions } from '../../server/database/schema'
-import { base, create, estateText, files, get, json, post, put } from './requests'
+import { base, create, estateText, files, get, json, person, post, put } from './requests'
 
 type Draft = z.output<typeof draftAnswer>
 
@@ -26,13 +26,15 @@ beforeEach(async () => {
 })
 
 async function start(more: object = {}): Promise<string> {
-  const answer = await post(`${estate}/drafts`, { name: 'Way out', author, ...more })
+  const answer = await post(`${estate}/drafts`, { name: 'Way out', ...more })
   expect(answer.status).toBe(201)
   return `${estate}/drafts/${(await read<{ id: number }>(answer)).id}`
 }
 const draftAt = async (path: string): Promise<Draft> => read(await get(path))
-const change = (path: string, patch: unknown, seen = 0, who = author) =>
-  post(`${path}/changes`, { what: `change by ${who}`, author: who, seen, patch })
+const change = async (path: string, patch: unknown, seen = 0, who = author) => {
+  const headers = who === author ? json : await person(who, estate, 'editor')
+  return post(`${path}/changes`, { what: `change by ${who}`, seen, patch }, headers)
+}
 const stateOf = async (path: string, version?: number) => {
   const named = `draft-${path.split('/').at(-1)}${version === undefined ? '' : `.${version}`}`
   return read<{ subnets: Record<string, { note?: string }> }>(
@@ -65,23 +67,22 @@ test('changes are undone and redone, and one in the middle is taken back alone',
   const path = await start()
   await change(path, note('2', 'one'))
   await change(path, note('10', 'two'), 1)
-  const by = { author }
-  expect((await post(`${path}/undo`, by)).status).toBe(200)
+  expect((await post(`${path}/undo`, {})).status).toBe(200)
   expect((await stateOf(path)).subnets['10']!.note).toBeUndefined()
-  expect((await post(`${path}/redo`, by)).status).toBe(200)
+  expect((await post(`${path}/redo`, {})).status).toBe(200)
   expect((await stateOf(path)).subnets['10']!.note).toBe('two')
-  expect((await post(`${path}/undo`, { ...by, entry: 1 })).status).toBe(200)
+  expect((await post(`${path}/undo`, { entry: 1 })).status).toBe(200)
   const { subnets } = await stateOf(path)
   expect([subnets['2']!.note, subnets['10']!.note]).toEqual([undefined, 'two'])
-  await post(`${path}/undo`, by)
-  expect(await refused(await post(`${path}/undo`, by))).toMatchObject({ code: 'nothing-to-undo' })
+  await post(`${path}/undo`, {})
+  expect(await refused(await post(`${path}/undo`, {}))).toMatchObject({ code: 'nothing-to-undo' })
 })
 
 test('a change that later ones rest on says which', async () => {
   const path = await start()
   await change(path, note('2', 'one'))
   await change(path, note('2', 'two', 'replace'), 1)
-  expect(await refused(await post(`${path}/undo`, { author, entry: 1 }))).toMatchObject({
+  expect(await refused(await post(`${path}/undo`, { entry: 1 }))).toMatchObject({
     status: 409,
     code: 'rests-on-it',
     message: expect.stringContaining('change by M. Dune'),
@@ -100,7 +101,11 @@ test('two people in one draft: both changes stand, and who wrote over whom is to
     ),
   )
   expect(both.map(({ status }) => status)).toEqual([200, 200])
-  expect((await draftAt(path)).version).toBe(4)
+  const { version, changes } = await draftAt(path)
+  expect([version, changes.slice(0, 2).map((one) => one.author)]).toEqual([
+    4,
+    ['A. Reef', 'B. Spit'],
+  ])
 })
 
 test.each([
@@ -121,18 +126,18 @@ test.each([
   })
   expect((await draftAt(path)).version).toBe(0)
   const first = { what: 'first', patch }
-  const answer = await post(`${estate}/drafts`, { name: 'None', author, change: first })
+  const answer = await post(`${estate}/drafts`, { name: 'None', change: first })
   expect((await refused(answer)).code).toBe(code)
   expect(await read<unknown[]>(await get(`${estate}/drafts`))).toHaveLength(1)
 })
 
 test('what is typed is kept by object and person until it is a change', async () => {
   const path = await start()
-  const keep = (text: string | null, who = author) =>
-    put(`${path}/texts`, { author: who, object: 'subnets/2', text })
+  const keep = (text: string | null, headers: Record<string, string> = json) =>
+    put(`${path}/texts`, { object: 'subnets/2', text }, headers)
   await keep('network: no')
   await keep('network: nowhere')
-  await keep('note: mine', 'A. Reef')
+  await keep('note: mine', await person('A. Reef', estate, 'editor'))
   expect((await draftAt(path)).texts).toMatchObject([
     { author, text: 'network: nowhere' },
     { author: 'A. Reef', text: 'note: mine' },
@@ -146,8 +151,8 @@ test('a draft is put on a newer revision, with what could not follow', async () 
   await change(path, note('2', 'mine'))
   await change(path, [{ op: 'add', path: '/subnets/10/zone', value: 'z' }], 1)
   const text = estateText('Drafted').replace('[10.1.2.0/24] }', '[10.1.2.0/24], note: theirs }')
-  await post(`${estate}/revisions`, { files: files(text), author, base: 1 })
-  expect(await refused(await post(`${path}/revision`, { author }))).toMatchObject({
+  await post(`${estate}/revisions`, { files: files(text), base: 1 })
+  expect(await refused(await post(`${path}/revision`, {}))).toMatchObject({
     status: 409,
     code: 'newer-revision',
   })
@@ -164,7 +169,7 @@ test('a draft is put on a newer revision, with what could not follow', async () 
 test('a draft whose base is gone still opens, and goes on from the newest revision', async () => {
   const path = await start()
   await change(path, note('2', 'kept'))
-  await post(`${estate}/revisions`, { files: files(estateText('Drafted')), author, base: 1 })
+  await post(`${estate}/revisions`, { files: files(estateText('Drafted')), base: 1 })
   const { id } = await draftAt(path)
   const pool = new pg.Pool({ connectionString: process.env.DATABASE_URL })
   try {
@@ -186,7 +191,7 @@ test('who looks again is told only what is new, what others are typing included'
   const looked = await get(path)
   const tag = { 'if-none-match': looked.headers.get('etag')! }
   expect((await get(path, tag)).status).toBe(304)
-  const typed = (text: string | null) => put(`${path}/texts`, { author, object: 'subnets/2', text })
+  const typed = (text: string | null) => put(`${path}/texts`, { object: 'subnets/2', text })
   expect((await typed('cidr: 10')).status).toBe(200)
   const seen = await get(path, tag)
   expect(seen.status).toBe(200)
@@ -199,7 +204,7 @@ test('who looks again is told only what is new, what others are typing included'
 test('a draft holds a hundred objects that are half-typed, and no more', async () => {
   const path = await start()
   const typed = (object: string) =>
-    put(`${path}/texts`, { author, object: `subnets/${object}`, text: 'cidr' })
+    put(`${path}/texts`, { object: `subnets/${object}`, text: 'cidr' })
   for (let at = 0; at < 100; at++) expect((await typed(`s${at}`)).status).toBe(200)
   expect(await refused(await typed('s100'))).toMatchObject({ status: 409, code: 'too-many-texts' })
   expect((await typed('s7')).status).toBe(200)
@@ -220,7 +225,7 @@ describe('saving a draft as a revision', () => {
   test('saves all of it, with who and why', async () => {
     const path = await start()
     await change(path, note('2', 'saved'))
-    const saved = await post(`${path}/revision`, { author, note: 'done' })
+    const saved = await post(`${path}/revision`, { note: 'done' })
     expect([saved.status, await read(saved)]).toMatchObject([201, { number: 2 }])
     expect(await draftAt(path)).toMatchObject({ savedAs: 2 })
     const [head] = await read<{ number: number; note: string; origin: string }[]>(
@@ -245,16 +250,16 @@ describe('saving a draft as a revision', () => {
       stays('never-reach'),
     ])
     expect([made.status, await made.text()]).toEqual([200, expect.stringContaining('version')])
-    expect((await post(`${first}/revision`, { author })).status).toBe(201)
+    expect((await post(`${first}/revision`, {})).status).toBe(201)
     const second = await start()
     await change(second, [{ op: 'remove', path: '/interfaces/h10/ruleSets' }])
-    expect(await refused(await post(`${second}/revision`, { author }))).toMatchObject({
+    expect(await refused(await post(`${second}/revision`, {}))).toMatchObject({
       status: 422,
       code: 'breaks-expectations',
       message: expect.stringContaining('apart'),
     })
     const reason = 'the desk moves'
-    expect((await post(`${second}/revision`, { author, reason })).status).toBe(201)
+    expect((await post(`${second}/revision`, { reason })).status).toBe(201)
     const [head] = await read<{ reason: string }[]>(await get(`${estate}/revisions`))
     expect(head).toMatchObject({ number: 3, reason })
   })

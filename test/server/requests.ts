@@ -20,9 +20,43 @@ export const files = (text: string) => [{ name: 'estate.yaml', text }]
 export async function create(name: string): Promise<string> {
   const answer = await post('/api/estates', {
     files: files(estateText(name)),
-    author: 'M. Dune',
     note: 'first',
   })
   expect(answer.status).toBe(201)
   return ((await answer.json()) as { slug: string }).slug
 }
+
+const PASSWORD = 'a long one for tests'
+const people = new Map<string, Record<string, string>>()
+
+/** Somebody with an account of his own, and a role for an estate: the headers he asks with. */
+export async function person(
+  name: string,
+  estate: string | null = null,
+  role: 'reader' | 'editor' | 'owner' = 'reader',
+): Promise<Record<string, string>> {
+  const login = name.toLowerCase().replaceAll(/[^a-z]+/g, '-')
+  const headers = people.get(name) ?? (await invited(login, name))
+  people.set(name, headers)
+  if (estate !== null) expect((await put(`${estate}/people/${login}`, { role })).status).toBe(200)
+  return headers
+}
+
+/** Invites somebody, who takes the link. */
+async function invited(login: string, name: string): Promise<Record<string, string>> {
+  const { link } = (await (await post('/api/accounts', { login, name })).json()) as { link: string }
+  const invitation = new URL(link).hash.slice(1)
+  const body = { invitation, login, name, password: PASSWORD }
+  const entered = await post('/api/invitations/use', body, STRANGER)
+  return { ...json, cookie: cookieOf(entered) }
+}
+
+/** The headers of somebody who is not signed in. */
+export const STRANGER = { ...json, cookie: '' }
+
+/** The cookie of the session that an answer begins. */
+export const cookieOf = (answer: Response): string =>
+  answer.headers
+    .getSetCookie()
+    .map((one) => one.split(';')[0]!)
+    .findLast((one) => !one.endsWith('='))!

@@ -42,7 +42,6 @@ const canTake = computed(
     checked.value !== null &&
     !checking.value &&
     checked.value.errors.length === 0 &&
-    account.name !== '' &&
     !unchanged.value &&
     !taking.value,
 )
@@ -50,7 +49,7 @@ const whyNot = computed(() => {
   if (!checked.value || checking.value) return 'being checked'
   if (checked.value.errors.length > 0) return 'with errors it cannot be taken'
   if (unchanged.value) return 'nothing would change'
-  return account.name === '' ? 'say who you are' : ''
+  return ''
 })
 
 const foreseen = useForesight()
@@ -130,7 +129,7 @@ async function take(): Promise<void> {
   if (!canTake.value) return
   taking.value = true
   failure.value = ''
-  const body = { files: files.value, author: account.name, note: note.value || undefined }
+  const body = { files: files.value, note: note.value || undefined }
   try {
     const saved = into.value
       ? await $fetch<Saved>(`/api/estates/${into.value}/revisions`, {
@@ -274,16 +273,9 @@ const said = computed(() => {
               </option>
             </select>
           </label>
-          <label class="mb-2 flex items-baseline gap-2">
-            <span class="w-16 text-xs text-soft">by</span>
-            <input
-              v-model.trim="account.name"
-              class="flex-1 border-b border-rule bg-transparent py-0.5"
-              placeholder="your name"
-              autocomplete="name"
-              maxlength="200"
-            />
-          </label>
+          <p class="mb-2 flex items-baseline gap-2">
+            <span class="w-16 text-xs text-soft">by</span>{{ account.name }}
+          </p>
           <label class="mb-3 flex items-baseline gap-2">
             <span class="w-16 text-xs text-soft">note</span>
             <input

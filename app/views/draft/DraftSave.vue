@@ -20,7 +20,6 @@ const behind = computed(() => (draft.draft ? draft.draft.head > draft.draft.base
 const whyNot = computed(() => {
   if (!standing.value) return 'nothing is changed'
   if (behind.value) return 'put it on the newest revision first'
-  if (account.name === '') return 'say who you are'
   return broken.value.length > 0 && reason.value.trim() === '' ? 'say why' : ''
 })
 
@@ -31,7 +30,6 @@ async function save(): Promise<void> {
     const saved = await $fetch<{ number: number }>(`${draft.path}/revision`, {
       method: 'POST',
       body: {
-        author: account.name,
         note: note.value,
         reason: broken.value.length > 0 ? reason.value : undefined,
       },
@@ -65,16 +63,9 @@ async function planFile(): Promise<void> {
   <div class="min-h-0 flex-1 overflow-y-auto px-4 pb-4" tabindex="0" aria-label="Save and export">
     <form class="pt-3" @submit.prevent="save">
       <h2 class="mb-2 font-semibold">Save as the next revision</h2>
-      <label class="mb-2 flex items-baseline gap-2">
-        <span class="w-16 text-xs text-soft">by</span>
-        <input
-          v-model.trim="account.name"
-          class="flex-1 border-b border-rule bg-transparent py-0.5"
-          placeholder="your name"
-          autocomplete="name"
-          maxlength="200"
-        />
-      </label>
+      <p class="mb-2 flex items-baseline gap-2">
+        <span class="w-16 text-xs text-soft">by</span>{{ account.name }}
+      </p>
       <label class="mb-2 flex items-baseline gap-2">
         <span class="w-16 text-xs text-soft">note</span>
         <input

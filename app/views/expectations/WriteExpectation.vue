@@ -91,9 +91,7 @@ async function keepInDraft(): Promise<void> {
 const isHead = computed(
   () => !isDraft.value && estate.outline?.revision.number === estate.outline?.head,
 )
-const canKeep = computed(
-  () => (proved.value?.expectations?.length ?? 0) > 0 && isHead.value && account.name.trim() !== '',
-)
+const canKeep = computed(() => (proved.value?.expectations?.length ?? 0) > 0 && isHead.value)
 /** The newest files with this one beside them become the next revision. */
 async function keep(): Promise<void> {
   busy.value = true
@@ -106,7 +104,7 @@ async function keep(): Promise<void> {
     const note = `expects ${idsWritten(written.value).join(', ') || 'something more'}`
     await $fetch(`${path}/revisions`, {
       method: 'POST',
-      body: { files, author: account.name.trim(), note, base: estate.outline!.head },
+      body: { files, note, base: estate.outline!.head },
     })
     await estate.show(estate.slug!, 'head', true)
     await router.push(`/${estate.slug}/head/expectations`)
@@ -117,7 +115,6 @@ async function keep(): Promise<void> {
     busy.value = false
   }
 }
-const FIELD = 'border-b border-rule bg-transparent px-1 py-0.5'
 const first = ref<{ focus: () => void } | null>(null)
 onMounted(() => first.value?.focus())
 </script>
@@ -237,16 +234,7 @@ onMounted(() => first.value?.focus())
           @submit.prevent="canKeep && keep()"
         >
           <template v-if="isHead">
-            <label class="flex items-baseline gap-2 text-xs text-soft"
-              >by
-              <input
-                v-model="account.name"
-                class="w-40 text-ink"
-                :class="FIELD"
-                placeholder="your name"
-                maxlength="200"
-              />
-            </label>
+            <span class="text-xs text-soft">by {{ account.name }}</span>
             <button type="submit" class="action action-main" :disabled="!canKeep || busy">
               Save as a new revision
             </button>

@@ -29,12 +29,11 @@ watch(
   },
 )
 const today = new Date().toISOString().slice(0, 10)
-const ready = computed(() => reason.value.trim() !== '' && account.name.trim() !== '')
+const ready = computed(() => reason.value.trim() !== '')
 function accept(): void {
   if (!ready.value) return
   emit('accept', isWhole.value ? props.rootCause : props.of, {
     reason: reason.value.trim(),
-    author: account.name.trim(),
     until: until.value || null,
   })
 }
@@ -76,15 +75,9 @@ function accept(): void {
         />
       </label>
       <div class="flex gap-4">
-        <label class="flex flex-1 flex-col gap-1 text-xs text-soft"
-          >your name
-          <input
-            v-model="account.name"
-            maxlength="200"
-            required
-            class="border-b border-rule bg-paper px-1 py-0.5 text-sm text-ink"
-          />
-        </label>
+        <p class="flex flex-1 flex-col gap-1 text-xs text-soft">
+          by <span class="py-0.5 text-sm text-ink">{{ account.name }}</span>
+        </p>
         <label class="flex flex-col gap-1 text-xs text-soft"
           >until (or for good)
           <input

@@ -5,12 +5,13 @@ import { failureText } from '~/api/failure-text'
 /** Accepts findings and root causes; the lists and the counts follow. */
 export function useAcceptance() {
   const estate = useEstate()
+  const account = useAccount()
   const cache = useQueryCache()
   const refused = ref<string | null>(null)
 
   /** What is said of a finding, or of all that a root cause decides, in the pages that list them. */
   function sayInPages(fingerprint: string, acceptance: Acceptance | null): void {
-    const accepted = acceptance && { ...acceptance, fingerprint }
+    const accepted = acceptance && { ...acceptance, author: account.name, fingerprint }
     const said = (one: ListedFinding): ListedFinding =>
       one.fingerprint === fingerprint || one.rootCause === fingerprint ? { ...one, accepted } : one
     for (const { key } of cache.getEntries({ key: ['findings pages'] }))

@@ -1,3 +1,4 @@
+import { route } from '../../http/route'
 import { listExamples } from '../../estates/examples'
 
-export default defineEventHandler(() => listExamples())
+export default route('/api/examples', 'get', () => listExamples())

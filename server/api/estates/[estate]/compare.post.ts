@@ -1,10 +1,11 @@
+import { route } from '../../../http/route'
 import { params, refusal } from '../../../http/respond'
 import { checkBody, estateParams } from '../../../../contract/requests'
 import { connectionString, database } from '../../../database/client'
 import { findRevision } from '../../../estates/store'
 import { bodyWithFiles, reading } from '../../../reading/reading'
 
-export default defineEventHandler(async (event) => {
+export default route('/api/estates/{estate}/compare', 'post', async (event) => {
   const { estate: slug } = params(event, estateParams)
   const { files } = await bodyWithFiles(event, checkBody)
   const db = database()

@@ -1,3 +1,4 @@
+import { route } from '../../../http/route'
 import { stopAnalysis } from '../../../analysis/runs'
 import { database } from '../../../database/client'
 import { deleteEstate, estateNamed, revisionIds } from '../../../estates/store'
@@ -5,7 +6,7 @@ import { body, params, refusal } from '../../../http/respond'
 import { deleteEstateBody, estateParams } from '../../../../contract/requests'
 
 /** Deletes an estate with everything that was saved of it; whoever does it types its name. */
-export default defineEventHandler(async (event) => {
+export default route('/api/estates/{estate}', 'delete', async (event) => {
   const { estate: slug } = params(event, estateParams)
   const { name } = await body(event, deleteEstateBody)
   const db = database()

@@ -1,3 +1,4 @@
+import { route } from '../../../http/route'
 import { analyseSaved } from '../../../analysis/saved'
 import { database } from '../../../database/client'
 import { inDraft, saveOfDraft } from '../../../drafts/drafts'
@@ -8,9 +9,9 @@ import { estateParams, renameBody } from '../../../../contract/requests'
 /**
  * Renames an estate: its name stands in its document, so it is a revision like any other change.
  */
-export default defineEventHandler(async (event) => {
+export default route('/api/estates/{estate}', 'put', async (event, { name: author }) => {
   const { estate: slug } = params(event, estateParams)
-  const { name, author } = await body(event, renameBody)
+  const { name } = await body(event, renameBody)
   const db = database()
   const what = `rename the estate to ${name}`
   const draft = { name: what, author, note: '', kind: 'change' } as const

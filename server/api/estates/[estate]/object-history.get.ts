@@ -1,3 +1,4 @@
+import { route } from '../../../http/route'
 import { isMapSection, isWholeSection, splitRef } from '@salt-trail/core'
 import { objectHistory } from '../../../comparison/comparisons'
 import { database } from '../../../database/client'
@@ -10,7 +11,7 @@ import { estateParams } from '../../../../contract/requests'
 const MOST_REVISIONS = 12
 
 /** In which of the newest revisions an object came, changed or went. */
-export default defineEventHandler(async (event) => {
+export default route('/api/estates/{estate}/object-history', 'get', async (event) => {
   const { estate } = params(event, estateParams)
   const { ref } = query(event, objectQuery)
   const [section, object] = splitRef(ref)

@@ -1,3 +1,4 @@
+import { route } from '../../../../http/route'
 import { findingsBeyond } from '../../../../analysis/history'
 import { analysedOrRefused, analysedRevision } from '../../../../http/analysed'
 import { query } from '../../../../http/respond'
@@ -5,7 +6,7 @@ import { earlierRevision, revisionOf } from '../../../../http/revision'
 import { sinceQuery } from '../../../../../contract/revisions'
 
 /** Findings that came and went since another revision; waits for the analysis of both. */
-export default defineEventHandler(async (event) => {
+export default route('/api/estates/{estate}/{revision}/findings-since', 'get', async (event) => {
   const { since } = query(event, sinceQuery)
   const { slug } = await revisionOf(event)
   const { db, id, number } = await analysedRevision(event)

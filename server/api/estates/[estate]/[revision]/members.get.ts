@@ -1,9 +1,10 @@
+import { route } from '../../../../http/route'
 import { answer } from '../../../../answers/ask'
 import { query } from '../../../../http/respond'
 import { revisionOf } from '../../../../http/revision'
 import { membersQuery, MOST_COLUMNS_OPENED } from '../../../../../contract/exits'
 
-export default defineEventHandler(async (event) => {
+export default route('/api/estates/{estate}/{revision}/members', 'get', async (event) => {
   const { column, subnets, members, turned } = query(event, membersQuery)
   const { id, number } = await revisionOf(event)
   const asked = {

@@ -1,3 +1,4 @@
+import { route } from '../../../../http/route'
 import type { Finding } from '@salt-trail/core'
 import { readIdle } from '../../../../analysis/results'
 import { answer } from '../../../../answers/ask'
@@ -7,7 +8,7 @@ import { revisionOf } from '../../../../http/revision'
 import { moveBody } from '../../../../../contract/moves'
 
 /** Cleaning up takes what the analysis found idle; every other move needs the model alone. */
-export default defineEventHandler(async (event) => {
+export default route('/api/estates/{estate}/{revision}/moves', 'post', async (event) => {
   const move = await body(event, moveBody)
   if (move.move !== 'clean-up') {
     const { id } = await revisionOf(event)

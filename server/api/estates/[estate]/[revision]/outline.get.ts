@@ -1,3 +1,4 @@
+import { route } from '../../../../http/route'
 import { ask, makeReady } from '../../../../answers/ask'
 import { readOutline } from '../../../../analysis/results'
 import { engine } from '../../../../engine'
@@ -6,7 +7,7 @@ import { findDraft } from '../../../../drafts/store'
 import { listRevisions } from '../../../../estates/store'
 
 /** Kept with the analysis; until there is one, made from the model. */
-export default defineEventHandler(async (event) => {
+export default route('/api/estates/{estate}/{revision}/outline', 'get', async (event, asker) => {
   const { db, id, slug, number, draft } = await revisionOf(event)
   const told = draft ? await findDraft(db, slug, draft.id) : null
   const [kept, revisions] = await Promise.all([
@@ -16,6 +17,7 @@ export default defineEventHandler(async (event) => {
   const all = revisions ?? []
   const about = {
     slug,
+    role: asker.role!,
     revision: all.find((r) => r.number === number),
     head: all[0]?.number ?? number,
     draft: draft && told ? { ...draft, name: told.name, kind: told.kind } : null,

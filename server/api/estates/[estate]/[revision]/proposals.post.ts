@@ -1,3 +1,4 @@
+import { route } from '../../../../http/route'
 import { proposalsBody } from '../../../../../contract/proposals'
 import { body, refusal } from '../../../../http/respond'
 import { revisionOf } from '../../../../http/revision'
@@ -5,7 +6,7 @@ import { whileAsked } from '../../../../http/while-asked'
 import { proposalsOf, TooLong } from '../../../../proposals/proposals'
 
 /** What would mend a finding, a root cause or a faulty question, tried against the whole estate. */
-export default defineEventHandler(async (event) => {
+export default route('/api/estates/{estate}/{revision}/proposals', 'post', async (event) => {
   const asked = await body(event, proposalsBody)
   const { id } = await revisionOf(event)
   const wanted = 'finding' in asked || 'rootCause' in asked ? asked : { question: asked }

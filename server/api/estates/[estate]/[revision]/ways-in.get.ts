@@ -1,9 +1,10 @@
+import { route } from '../../../../http/route'
 import { answer } from '../../../../answers/ask'
 import { query } from '../../../../http/respond'
 import { revisionOf } from '../../../../http/revision'
 import { subnetQuery } from '../../../../../contract/subnets'
 
-export default defineEventHandler(async (event) => {
+export default route('/api/estates/{estate}/{revision}/ways-in', 'get', async (event) => {
   const { subnet } = query(event, subnetQuery)
   const { id } = await revisionOf(event)
   return answer(event, 'waysIn', id, { subnet })

@@ -1,3 +1,4 @@
+import { route } from '../../../../http/route'
 import { database } from '../../../../database/client'
 import { listDrafts } from '../../../../drafts/store'
 import { findRevision } from '../../../../estates/store'
@@ -5,7 +6,7 @@ import { aboutDraft } from '../../../../http/draft'
 import { params, refusal } from '../../../../http/respond'
 import { estateParams } from '../../../../../contract/requests'
 
-export default defineEventHandler(async (event) => {
+export default route('/api/estates/{estate}/drafts', 'get', async (event) => {
   const { estate } = params(event, estateParams)
   const db = database()
   if (!(await findRevision(db, estate, null)))

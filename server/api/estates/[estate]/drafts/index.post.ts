@@ -1,3 +1,4 @@
+import { route } from '../../../../http/route'
 import { database } from '../../../../database/client'
 import { inDraft } from '../../../../drafts/drafts'
 import { createDraft, deleteDraft } from '../../../../drafts/store'
@@ -6,9 +7,9 @@ import { newDraftBody } from '../../../../../contract/drafts'
 import { estateParams } from '../../../../../contract/requests'
 
 /** Starts a draft; where its first change cannot be made, there is none. */
-export default defineEventHandler(async (event) => {
+export default route('/api/estates/{estate}/drafts', 'post', async (event, { name: author }) => {
   const { estate } = params(event, estateParams)
-  const { name, author, note = '', kind, base, change } = await body(event, newDraftBody)
+  const { name, note = '', kind, base, change } = await body(event, newDraftBody)
   const db = database()
   const id = await createDraft(db, estate, base ?? null, { name, author, note, kind })
   if (id === null)

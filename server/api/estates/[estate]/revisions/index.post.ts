@@ -1,3 +1,4 @@
+import { route } from '../../../../http/route'
 import { analyseSaved } from '../../../../analysis/saved'
 import { params, refusal } from '../../../../http/respond'
 import { estateParams, newRevisionBody } from '../../../../../contract/requests'
@@ -5,9 +6,9 @@ import { database } from '../../../../database/client'
 import { addRevision, RevisionConflict } from '../../../../estates/store'
 import { bodyWithFiles, contentOrRefusal } from '../../../../reading/reading'
 
-export default defineEventHandler(async (event) => {
+export default route('/api/estates/{estate}/revisions', 'post', async (event, { name: author }) => {
   const { estate: slug } = params(event, estateParams)
-  const { files, author, note, base } = await bodyWithFiles(event, newRevisionBody)
+  const { files, note, base } = await bodyWithFiles(event, newRevisionBody)
   const { content, warnings } = await contentOrRefusal(files)
   try {
     const saved = await addRevision(database(), slug, base, {

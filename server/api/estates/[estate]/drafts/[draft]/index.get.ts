@@ -1,10 +1,11 @@
+import { route } from '../../../../../http/route'
 import { changeOf, changesOf, nextRedo, nextUndo } from '@salt-trail/core'
 import { readLog, readTexts } from '../../../../../drafts/store'
 import { findRevision } from '../../../../../estates/store'
 import { aboutDraft, draftOf } from '../../../../../http/draft'
 import { isKnown } from '../../../../../http/known'
 
-export default defineEventHandler(async (event) => {
+export default route('/api/estates/{estate}/drafts/{draft}', 'get', async (event) => {
   const { db, slug, draft } = await draftOf(event)
   // Whoever has the draft open asks again and again: nothing is read while nothing was written.
   const head = (await findRevision(db, slug, null))?.number ?? draft.baseNumber

@@ -1,7 +1,8 @@
+import { route } from '../../../../../http/route'
 import { inDraft } from '../../../../../drafts/drafts'
 import { draftOf } from '../../../../../http/draft'
 
-export default defineEventHandler(async (event) => {
+export default route('/api/estates/{estate}/drafts/{draft}/patch', 'get', async (event) => {
   const { slug, draft } = await draftOf(event)
   setResponseHeader(
     event,

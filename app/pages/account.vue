@@ -1,0 +1,1 @@
+<template><AccountView /></template>
