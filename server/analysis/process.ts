@@ -31,6 +31,9 @@ import {
   readFound,
   readRows,
 } from './shares'
+import { LONG, makeWay } from '../threads/make-way'
+
+makeWay(LONG)
 
 /** Sent to the parent process: which job this process has, or that it has none. */
 export type ProcessNews = { readonly took: TakenJob } | { readonly ended: string }

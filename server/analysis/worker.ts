@@ -13,6 +13,9 @@ import { readRevision } from '../estates/store'
 import type { Progress } from './progress'
 import { saveAnalysis, type AnalysisRows } from './results'
 import { inTransaction } from './shares'
+import { LONG, makeWay } from '../threads/make-way'
+
+makeWay(LONG)
 
 export interface AnalysisTask {
   readonly revisionId: number

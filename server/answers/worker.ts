@@ -3,6 +3,9 @@ import { readRevision } from '../estates/store'
 import { Refused, refusedJson, type RefusedJson } from '../refused'
 import { ANSWERS, type AnswerName } from './answers'
 import { heldModel, heldRevisions, type HeldModel } from './held'
+import { ASKED, makeWay } from '../threads/make-way'
+
+makeWay(ASKED)
 
 export interface AnswerTask {
   readonly databaseUrl: string

@@ -4,5 +4,5 @@ import { bodyWithFiles, reading } from '../reading/reading'
 
 export default route('/api/check', 'post', async (event) => {
   const { files } = await bodyWithFiles(event, checkBody)
-  return (await reading(files, { want: 'problems' })).problems
+  return (await reading(event, files, { want: 'problems' })).problems
 })

@@ -20,6 +20,9 @@ import {
 } from '@salt-trail/core'
 import { connected } from '../database/connected'
 import { readRevision } from '../estates/store'
+import { LONG, makeWay } from '../threads/make-way'
+
+makeWay(LONG)
 
 export interface ComparisonTask {
   readonly kind: 'comparison'

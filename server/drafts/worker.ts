@@ -21,6 +21,9 @@ import { foresee, type ForeseenState, type PacketsWanted } from './foresee'
 import { saveDraft, type Saved, type ToSave } from './save'
 import { findState, keepState } from './states'
 import { lockDraft, readLog, type Connection } from './store'
+import { ASKED, makeWay } from '../threads/make-way'
+
+makeWay(ASKED)
 
 /** What is wanted of a draft. */
 export type Wanted =

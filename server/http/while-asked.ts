@@ -9,3 +9,6 @@ export function whileAsked(event: H3Event): AbortSignal {
   })
   return gone.signal
 }
+
+/** Whom a request counts for, where several ask at once. */
+export const countsFor = (event: H3Event): string => String(event.context.asker?.id ?? '')

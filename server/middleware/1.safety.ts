@@ -7,15 +7,6 @@ import { mostBytes } from '../http/body-limits'
  * are bounded.
  */
 export default defineEventHandler((event) => {
-  setResponseHeaders(event, {
-    'x-content-type-options': 'nosniff',
-    'referrer-policy': 'same-origin',
-    'x-frame-options': 'DENY',
-    'cross-origin-opener-policy': 'same-origin',
-    'cross-origin-embedder-policy': 'require-corp',
-    'cross-origin-resource-policy': 'same-origin',
-    'permissions-policy': 'camera=(), geolocation=(), microphone=(), payment=(), usb=()',
-  })
   if (!event.path.startsWith('/api/')) return
   setResponseHeader(event, 'cache-control', 'no-store')
   if (event.method === 'GET' || event.method === 'HEAD') return

@@ -17,6 +17,9 @@ import {
 } from '@salt-trail/core'
 import { connected } from '../database/connected'
 import { readRevision } from '../estates/store'
+import { LONG, makeWay } from '../threads/make-way'
+
+makeWay(LONG)
 
 /** What proposals are wanted for: a finding or root cause, by its fingerprint, or a question. */
 export type Wanted =

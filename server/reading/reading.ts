@@ -1,48 +1,49 @@
 import { config } from '../config'
-import { Tinypool } from 'tinypool'
 import { countProblems, type ProblemsJson, type SourceFile } from '@salt-trail/core'
 import { readRawBody, type H3Event } from 'h3'
 import type { z } from 'zod'
 import { parse, refusal } from '../http/respond'
 import type { EstateContent } from '../estates/content'
-import { workerFile } from '../files'
+import { countsFor, whileAsked } from '../http/while-asked'
+import { fairThreads, TooLong, type FairThreads } from '../threads/fair-threads'
 import type { BodyTask, ParsedBody, Reading, ReadingTask, Wanted } from './worker'
 
-let pool: Tinypool | undefined
+let threads: FairThreads<ReadingTask | BodyTask, unknown> | undefined
 
 /** How much memory the reading of some files may take. */
 const megabytes = (): number => config().SALT_TRAIL_READING_MEGABYTES
 
-/** Two threads, so that a few small files do not wait behind large ones. */
-function readers(): Tinypool {
-  pool ??= new Tinypool({
-    filename: workerFile('reading'),
-    minThreads: 1,
-    maxThreads: 2,
-    resourceLimits: {
+/** Two threads in fair turns, so that nobody waits behind all that somebody else sends. */
+function readers(): FairThreads<ReadingTask | BodyTask, unknown> {
+  threads ??= fairThreads({
+    threads: 2,
+    worker: 'reading',
+    limits: {
       maxOldGenerationSizeMb: megabytes(),
       maxYoungGenerationSizeMb: Math.min(128, megabytes()),
     },
   })
-  return pool
+  return threads
 }
 
 /** Reads and checks files beside the server's own thread, and makes of them what is wanted. */
 export async function reading<W extends Wanted>(
+  event: H3Event,
   files: readonly SourceFile[],
   wanted: W,
 ): Promise<Reading<W['want']>> {
-  return run<Reading<W['want']>>({ ...(wanted as Wanted), files })
+  return run<Reading<W['want']>>(event, { ...(wanted as Wanted), files })
 }
 
 /** Runs a task in one of the threads that read, as long and with as much memory as it may take. */
-async function run<T>(task: ReadingTask | BodyTask): Promise<T> {
+async function run<T>(event: H3Event, task: ReadingTask | BodyTask): Promise<T> {
   const seconds = config().SALT_TRAIL_READING_SECONDS
-  const deadline = AbortSignal.timeout(seconds * 1000)
+  const gone = whileAsked(event)
   try {
-    return (await readers().run(task, { signal: deadline })) as T
+    return (await readers().run(task, { asker: countsFor(event), gone, seconds })) as T
   } catch (error) {
-    if (deadline.aborted)
+    if (gone.aborted) throw refusal(499, 'gone', 'whoever asked does not wait any more')
+    if (error instanceof TooLong)
       throw refusal(
         503,
         'too-long',
@@ -66,7 +67,7 @@ export async function bodyWithFiles<T extends z.ZodObject>(
   schema: T,
 ): Promise<z.output<T>> {
   const bytes = (await readRawBody(event, false)) ?? new Uint8Array()
-  const { value } = await run<ParsedBody>({
+  const { value } = await run<ParsedBody>(event, {
     want: 'body',
     bytes,
     keys: Object.keys(schema.shape),
@@ -77,12 +78,13 @@ export async function bodyWithFiles<T extends z.ZodObject>(
 
 /** What is saved of some files, or a refusal with every error. */
 export async function contentOrRefusal(
+  event: H3Event,
   files: readonly SourceFile[],
 ): Promise<{ content: EstateContent; warnings: ProblemsJson['warnings'] }> {
   const {
     problems: { errors, warnings },
     made,
-  } = await reading(files, { want: 'content' })
+  } = await reading(event, files, { want: 'content' })
   if (made) return { content: made, warnings }
   const count = countProblems(errors)
   throw refusal(
@@ -94,6 +96,6 @@ export async function contentOrRefusal(
 }
 
 export async function closeReaders(): Promise<void> {
-  await pool?.destroy()
-  pool = undefined
+  await threads?.close()
+  threads = undefined
 }

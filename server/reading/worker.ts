@@ -11,6 +11,9 @@ import { connected } from '../database/connected'
 import { contentOf, type EstateContent } from '../estates/content'
 import { limits } from '../estates/limits'
 import { readRevision } from '../estates/store'
+import { LONG, makeWay } from '../threads/make-way'
+
+makeWay(LONG)
 
 /** What is wanted of files beside what is wrong with them. */
 export type Wanted =

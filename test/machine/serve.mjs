@@ -1,5 +1,6 @@
-// A server for browser tests on the port given, until it is told to end.
+// A server for tests on the port given, or any, until it is told to end; whoever asks enters by
+// himself.
 import { startWorld } from './world.mjs'
 
-const world = await startWorld({ port: Number(process.argv[2]) })
+const world = await startWorld({ port: Number(process.argv[2]), enters: false })
 process.stdout.write(`${world.address}\n`)

@@ -11,7 +11,7 @@ const SIGNALS = ['SIGINT', 'SIGTERM']
  * A database and a server of a test run's own, on the production build; both end with `stop`, or
  * when whoever started them is told to end.
  */
-export async function startWorld({ port, env = {} } = {}) {
+export async function startWorld({ port, env = {}, enters = true } = {}) {
   ensureBuilt()
   const folder = mkdtempSync(join(tmpdir(), 'salt-trail-test-'))
   chmodSync(folder, 0o755)
@@ -33,8 +33,7 @@ export async function startWorld({ port, env = {} } = {}) {
     }
     const interrupted = () => void stop().finally(() => process.exit(1))
     for (const signal of SIGNALS) process.on(signal, interrupted)
-    const closed = process.env.SALT_TRAIL_LOCAL_ENTRY === 'no'
-    const cookie = closed ? null : await enterLocally(server.address)
+    const cookie = enters ? await enterLocally(server.address) : null
     return {
       address: server.address,
       databaseUrl: database.url,

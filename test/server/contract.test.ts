@@ -120,6 +120,23 @@ function textsOf(schema: z.ZodType, report: (at: string) => void, at = ''): void
     textsOf(one, report, at === '' ? key : `${at}.${key}`)
 }
 
+test('every answer keeps other pages out, and tells no version of what made it', async () => {
+  const page = await (await get('/')).text()
+  const script = /src="(\/_nuxt\/[^"]+\.js)"/.exec(page)![1]!
+  for (const path of ['/', script, '/api/session', '/api/none', '/schemas/salt-trail-1.json']) {
+    const { headers } = await get(path)
+    const said = [
+      ...['cross-origin-embedder-policy', 'cross-origin-opener-policy'],
+      ...['cross-origin-resource-policy', 'x-content-type-options', 'x-frame-options'],
+    ].map((name) => headers.get(name))
+    expect([path, ...said]).toEqual([
+      ...[path, 'require-corp', 'same-origin', 'same-origin', 'nosniff', 'DENY'],
+    ])
+    expect([path, headers.get('content-security-policy')]).toEqual([path, expect.any(String)])
+    expect([path, headers.get('x-powered-by'), headers.get('server')]).toEqual([path, null, null])
+  }
+})
+
 test('the page allows only its own scripts', async () => {
   const answer = await get('/')
   const policy = answer.headers.get('content-security-policy') ?? ''

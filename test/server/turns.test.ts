@@ -1,4 +1,4 @@
-import { nextTurn, type ThreadState, type Waiting } from '../../server/answers/turns'
+import { nextTurn, type ThreadState, type Waiting } from '../../server/threads/turns'
 
 const idle = (...holds: number[]): ThreadState => ({ asker: null, holds: new Set(holds) })
 const busy = (asker: string, ...holds: number[]): ThreadState => ({ asker, holds: new Set(holds) })

@@ -48,7 +48,7 @@ const FIELD = 'border-b border-rule bg-paper py-0.5'
           <th class="font-normal">name</th>
           <th class="font-normal">is</th>
           <th class="font-normal">last seen</th>
-          <th></th>
+          <th><span class="sr-only">what can be done</span></th>
         </tr>
       </thead>
       <tbody>

@@ -46,7 +46,7 @@ onMounted(look)
           <th class="py-1 font-normal">login</th>
           <th class="font-normal">name</th>
           <th class="font-normal">role</th>
-          <th></th>
+          <th><span class="sr-only">what can be done</span></th>
         </tr>
       </thead>
       <tbody>

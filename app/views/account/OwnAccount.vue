@@ -105,7 +105,7 @@ const FIELD = 'border-b border-ink bg-transparent py-0.5'
             <th class="font-normal">last used</th>
             <th class="font-normal">ends</th>
             <th class="font-normal">browser</th>
-            <th></th>
+            <th><span class="sr-only">what can be done</span></th>
           </tr>
         </thead>
         <tbody>

@@ -51,7 +51,7 @@ const FIELD = 'border-b border-rule bg-paper py-0.5'
           <th class="font-normal">estate</th>
           <th class="font-normal">last used</th>
           <th class="font-normal">ends</th>
-          <th></th>
+          <th><span class="sr-only">what can be done</span></th>
         </tr>
       </thead>
       <tbody>

@@ -11,7 +11,7 @@ export default route('/api/estates/{estate}/compare', 'post', async (event) => {
   const db = database()
   const head = await findRevision(db, slug, null)
   if (!head) throw refusal(404, 'no-such-estate', `there is no estate "${slug}"`)
-  const { problems, made } = await reading(files, {
+  const { problems, made } = await reading(event, files, {
     want: 'changes',
     databaseUrl: connectionString(),
     revisionId: head.id,

@@ -9,7 +9,7 @@ import { bodyWithFiles, contentOrRefusal } from '../../../../reading/reading'
 export default route('/api/estates/{estate}/revisions', 'post', async (event, { name: author }) => {
   const { estate: slug } = params(event, estateParams)
   const { files, note, base } = await bodyWithFiles(event, newRevisionBody)
-  const { content, warnings } = await contentOrRefusal(files)
+  const { content, warnings } = await contentOrRefusal(event, files)
   try {
     const saved = await addRevision(database(), slug, base, {
       content,

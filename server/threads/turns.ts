@@ -1,4 +1,4 @@
-/** A thread that answers, as far as it matters to whose turn it is. */
+/** A thread, as far as it matters to whose turn it is. */
 export interface ThreadState {
   /** Who asked what it is working on; null where it is idle. */
   readonly asker: string | null
@@ -9,7 +9,8 @@ export interface ThreadState {
 /** A question that waits for a thread. */
 export interface Waiting {
   readonly asker: string
-  readonly revisionId: number
+  /** The revision whose model it needs; null where it needs none. */
+  readonly revisionId: number | null
   /** When it came, in milliseconds. */
   readonly since: number
   /** Whether what is known so far lies with the thread that holds the revision. */
@@ -68,6 +69,7 @@ function threadFor(
   readingTime: (revisionId: number) => number,
 ): number | null {
   const idle = [...threads.keys()].filter((one) => threads[one]!.asker === null)
+  if (revisionId === null) return idle[0] ?? null
   const holder = idle.find((one) => threads[one]!.holds.has(revisionId))
   if (holder !== undefined) return holder
   const isHeld = threads.some(({ holds }) => holds.has(revisionId))
