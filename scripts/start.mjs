@@ -51,7 +51,12 @@ async function develop(port, databaseUrl, interrupted) {
     {
       cwd: root,
       stdio: 'inherit',
-      env: { ...process.env, DATABASE_URL: databaseUrl, NUXT_TELEMETRY_DISABLED: '1' },
+      env: {
+        ...process.env,
+        DATABASE_URL: databaseUrl,
+        NUXT_TELEMETRY_DISABLED: '1',
+        SALT_TRAIL_LOCAL_ENTRY: process.env.SALT_TRAIL_LOCAL_ENTRY ?? 'yes',
+      },
     },
   )
   const ended = new Promise((resolve) => child.once('exit', resolve))

@@ -25,10 +25,13 @@ export const useAccount = defineStore('account', () => {
     // What is on screen was somebody else's, who may see more.
     if (before !== undefined && before !== entered.account?.id) window.location.reload()
     hasEnded.value = false
+    for (const goOn of waiting.splice(0)) goOn()
   }
-  /** The server knows nobody any more. */
-  function end(): void {
-    if (account.value !== null) hasEnded.value = true
+  /** The server knows nobody any more: resolves once somebody has signed in again. */
+  const waiting: (() => void)[] = []
+  function enteredAgain(): Promise<void> {
+    hasEnded.value = true
+    return new Promise((resolve) => waiting.push(resolve))
   }
   async function leave(): Promise<void> {
     session.value = await $fetch<Session>('/api/session', { method: 'DELETE' })
@@ -40,5 +43,5 @@ export const useAccount = defineStore('account', () => {
       document.documentElement.dataset.theme = dark ? 'dark' : 'light'
     })
   }
-  return { session, account, name, hasEnded, theme, look, enter, end, leave, applyTheme }
+  return { session, account, name, hasEnded, theme, look, enter, enteredAgain, leave, applyTheme }
 })

@@ -102,7 +102,7 @@ export const useDraft = defineStore('draft', () => {
 
   const visibility = useDocumentVisibility()
   useIntervalFn(() => {
-    if (visibility.value === 'visible' && !isBusy.value) void look()
+    if (visibility.value === 'visible' && !isBusy.value && !account.hasEnded) void look()
   }, LOOK_EVERY)
   watch(id, () => void look(), { immediate: true })
 

@@ -162,3 +162,18 @@ test('of estates only those are listed that one has a role for', async () => {
   expect(await listed(outsider)).toEqual([])
   expect(await listed({})).toContain('halite-ferries owner')
 })
+
+test('a draft or a revision of another estate is not reached by way of one that one may read', async () => {
+  const other = await create('Not his')
+  const started = await post(`/api/estates/${other}/drafts`, { name: 'Not his either' })
+  const { id } = (await started.json()) as { id: number }
+  const own = `/api/estates/${estate}`
+  for (const path of [
+    `${own}/drafts/${id}`,
+    `${own}/draft-${id}/document`,
+    `${own}/draft-${id}.0/map`,
+  ])
+    expect([path, (await get(path, reader)).status]).toEqual([path, 404])
+  const compared = await get(`${own}/head/difference?since=99`, reader)
+  expect(compared.status).toBe(404)
+})
