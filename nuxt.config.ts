@@ -10,12 +10,20 @@ export default defineNuxtConfig({
   telemetry: false,
   devtools: { enabled: false },
   modules: ['@pinia/nuxt', '@vueuse/nuxt', '@nuxt/eslint'],
-  components: ['views', 'access', 'consequences', 'objects', 'shell', 'marks', 'tables', 'help', 'guide'].map(
-    (folder) => ({
-      path: `~/${folder}`,
-      pathPrefix: false,
-    }),
-  ),
+  components: [
+    'views',
+    'access',
+    'consequences',
+    'objects',
+    'shell',
+    'marks',
+    'tables',
+    'help',
+    'guide',
+  ].map((folder) => ({
+    path: `~/${folder}`,
+    pathPrefix: false,
+  })),
   css: ['~/assets/main.css'],
   app: {
     head: {

@@ -12,10 +12,6 @@ const DOWN = new Array(4).fill('ArrowDown')
 /** Each picture: where it is taken, and what is done there first. */
 const PICTURES = {
   exits: { path: '/halite-ferries/head/exits', keys: DOWN },
-  'exits-compared': {
-    path: '/halite-ferries/head/exits?open=sites&by=role',
-    keys: ['x', 'ArrowDown', 'ArrowDown', 'c'],
-  },
   'trace-lost': {
     path: '/halite-ferries/head/trace?from=interface:seat-plan-2&to=internet&over=tcp+443',
   },
@@ -29,11 +25,6 @@ const PICTURES = {
   'addresses-seen': { path: '/halite-ferries/head/addresses?to=party:fuel-broker' },
   'addresses-space': { path: '/halite-ferries/head/addresses?half=space' },
   revisions: { path: '/halite-ferries/head/revisions' },
-  path: {
-    path: '/halite-ferries/head/exits',
-    pathIsOffered: true,
-    act: (page) => page.getByRole('button', { name: 'Show me' }).click(),
-  },
   'next-hops': { path: '/halite-ferries/head/next-hops?subnet=crew-roster-1' },
   'ways-in': {
     path: '/halite-ferries/head/ways-in',
@@ -53,10 +44,6 @@ const PICTURES = {
   'draft-moves': {
     path: '/halite-ferries/draft-1/draft?do=move&move=fail&failing=zone:north-1',
     act: foreseen,
-  },
-  'draft-map': {
-    path: '/halite-ferries/draft-1/map?against=base',
-    act: (page) => page.getByText(/ways out of \d subnets? differ/).waitFor(),
   },
   object: { path: '/halite-ferries/head/object?of=nats/nat-ticketing' },
   'sign-in': { path: '/sign-in', signedOut: true },
@@ -90,8 +77,7 @@ await command(async () => {
         viewport: { width: 1280, height: 800 },
         colorScheme: theme,
       })
-      if (!pathIsOffered)
-        await page.addInitScript(() => localStorage.setItem('salt-trail.path-left', 'true'))
+      await page.addInitScript(() => localStorage.setItem('salt-trail.path-left', 'true'))
       await page.goto(path)
       await page.waitForLoadState('networkidle')
       for (const key of keys) await page.keyboard.press(key)
