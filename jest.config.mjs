@@ -9,6 +9,14 @@ const shared = {
   transformIgnorePatterns: ['/node_modules/(?!@seriousme/)'],
 }
 
+/** What is tested against a server of the run's own and a real PostgreSQL. */
+const server = {
+  ...shared,
+  setupFilesAfterEnv: ['<rootDir>/test/server/parse-answers.ts'],
+  globalSetup: '<rootDir>/test/machine/jest-setup.mjs',
+  globalTeardown: '<rootDir>/test/machine/jest-teardown.mjs',
+}
+
 /** The core by itself, what else is pure, and the server against a real PostgreSQL. */
 export default {
   coverageProvider: 'v8',
@@ -32,13 +40,8 @@ export default {
       },
     },
     { ...shared, displayName: 'cli', testMatch: ['<rootDir>/test/cli/**/*.test.ts'] },
-    {
-      ...shared,
-      displayName: 'server',
-      testMatch: ['<rootDir>/test/server/**/*.test.ts'],
-      setupFilesAfterEnv: ['<rootDir>/test/server/parse-answers.ts'],
-      globalSetup: '<rootDir>/test/machine/jest-setup.mjs',
-      globalTeardown: '<rootDir>/test/machine/jest-teardown.mjs',
-    },
+    { ...server, displayName: 'server', testMatch: ['<rootDir>/test/server/**/*.test.ts'] },
+    // What measures how long others wait: run with nothing beside it.
+    { ...server, displayName: 'alone', testMatch: ['<rootDir>/test/alone/**/*.test.ts'] },
   ],
 }

@@ -62,14 +62,7 @@ await command(async () => {
   try {
     for (const [
       name,
-      {
-        path,
-        keys = [],
-        theme = 'light',
-        pathIsOffered = false,
-        signedOut = false,
-        act = async () => {},
-      },
+      { path, keys = [], theme = 'light', signedOut = false, act = async () => {} },
     ] of Object.entries(PICTURES)) {
       const page = await browser.newPage({
         baseURL: world.address,

@@ -28,14 +28,16 @@ async function lintAndLayout() {
   ]
 }
 
-async function jest() {
-  say('\ntests of core, view, command line and server')
-  const file = join(results, 'jest.json')
+async function jest(name, projects) {
+  say(`\n${name}`)
+  const file = join(results, `jest-${projects[0]}.json`)
   const status = await node([
     module('jest/bin/jest.js'),
     '--json',
     `--outputFile=${file}`,
     '--silent',
+    '--selectProjects',
+    ...projects,
   ])
   if (!existsSync(file)) return { passed: 0, failed: 1 }
   const {
@@ -78,7 +80,10 @@ await command(async () => {
     lintAndLayout(),
   ])
   const checks = [prepared, typed, built, ...others]
-  checks.push(await jest(), await playwright())
+  const all = ['core', 'app', 'cli', 'server']
+  checks.push(await jest('tests of core, view, command line and server', all))
+  checks.push(await jest('what others wait, with nothing beside it', ['alone']))
+  checks.push(await playwright())
   const passed = checks.reduce((sum, check) => sum + check.passed, 0)
   const failed = checks.reduce((sum, check) => sum + check.failed, 0)
   process.stdout.write(`${passed} passed, ${failed} failed\n`)
