@@ -14,7 +14,10 @@ export function makeWay(niceness: number): void {
   }
 }
 
-/** Of what answers somebody who waits for it. */
-export const ASKED = 5
+/**
+ * Of what answers somebody who waits for it. Each step costs about a fifth of a core's time where
+ * something else wants it, too; more than a few would starve it on a machine with other work.
+ */
+export const ASKED = 2
 /** Of what takes long anyway. */
-export const LONG = 12
+export const LONG = 5

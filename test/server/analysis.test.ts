@@ -153,7 +153,7 @@ test('a root cause that is accepted is so with all of its findings', async () =>
     `${revision}/findings?rootCause=${several.fingerprint}`,
   )
   for (const { accepted } of own.findings)
-    expect(accepted).toEqual({ ...said, fingerprint: several.fingerprint })
+    expect(accepted).toEqual({ ...said, author: 'M. Dune', fingerprint: several.fingerprint })
   expect((await ended(revision)).counts).toMatchObject({
     accepted: several.findings,
     rootCauses: before.counts!.rootCauses - 1,
