@@ -129,6 +129,13 @@ export function fairThreads<T, R>({
     }
     gone?.addEventListener('abort', leave, { once: true })
     const deadline = setTimeout(() => end.abort(), seconds * 1_000)
+    // A thread that dies before it takes the task up leaves it in the queue of its pool.
+    let early: unknown
+    const died = (error: unknown): void => {
+      early = error
+      end.abort()
+    }
+    thread.pool.once('error', died)
     try {
       const replied = (await thread.pool.run(task, { signal: end.signal })) as R
       const { holds, reading } = after?.(replied) ?? { holds: [], reading: null }
@@ -138,11 +145,13 @@ export function fairThreads<T, R>({
     } catch (error) {
       // A thread that ended holds nothing any more.
       thread.holds = new Set()
-      question.reject(end.signal.aborted && !gone?.aborted ? new TooLong(seconds) : error)
+      if (early !== undefined) question.reject(early)
+      else question.reject(end.signal.aborted && !gone?.aborted ? new TooLong(seconds) : error)
     } finally {
       clearTimeout(deadline)
       clearTimeout(grace)
       gone?.removeEventListener('abort', leave)
+      thread.pool.off('error', died)
       thread.asker = null
     }
   }
