@@ -24,6 +24,10 @@ export const endEntry = (
   ended: { status: number; about?: string; estate?: string; who?: string; accountId?: number },
 ): Promise<unknown> => db.update(record).set(ended).where(eq(record.id, id))
 
+/** Takes an entry back: a stranger changed nothing, and could fill the record with that. */
+export const dropEntry = (db: Database, id: number): Promise<unknown> =>
+  db.delete(record).where(eq(record.id, id))
+
 export interface Wanted {
   readonly text: string
   readonly estate?: string | undefined

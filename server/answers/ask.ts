@@ -100,7 +100,7 @@ function told(error: unknown): unknown {
     return refusal(
       503,
       'too-long',
-      `the answer took more than ${error.seconds} seconds, which is what it may (SALT_TRAIL_ANSWER_SECONDS); ask for less at once`,
+      `reading the estate and answering took more than ${error.seconds} seconds, which is what each may (SALT_TRAIL_READING_SECONDS, SALT_TRAIL_ANSWER_SECONDS); ask for less at once`,
     )
   if ((error as { code?: string } | null)?.code !== 'ERR_WORKER_OUT_OF_MEMORY') return error
   return refusal(

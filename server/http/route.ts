@@ -7,7 +7,7 @@ import {
 } from 'h3'
 import { RIGHTS } from '../../contract/rights'
 import { admit, askerOf, type Asker } from '../access/admission'
-import { beginEntry, endEntry } from '../access/record'
+import { beginEntry, dropEntry, endEntry } from '../access/record'
 import { database } from '../database/client'
 
 type Routes = typeof RIGHTS
@@ -63,7 +63,7 @@ function guarded<P extends keyof Routes, M extends keyof Routes[P] & string>(
       admit(asker, right, event)
       return answer(event, asker)
     }
-    // Strangers put nothing on record, however often they knock.
+    // A stranger at a closed route puts nothing on record, however often he knocks.
     if (asker === null && !isOpen) admit(asker, right, event)
     return recorded(event, asker, what, () => {
       admit(asker, right, event)
@@ -94,7 +94,12 @@ export async function recorded<T>(
     return answered
   } catch (error) {
     const status = (error as { statusCode?: number }).statusCode ?? 500
-    await endEntry(db, id, { ...event.context.about, status }).catch(() => undefined)
+    // Of strangers only a wrong password stays on record: attempts at one are limited.
+    const ended =
+      asker === null && status !== 422
+        ? dropEntry(db, id)
+        : endEntry(db, id, { ...event.context.about, status })
+    await ended.catch(() => undefined)
     throw error
   }
 }

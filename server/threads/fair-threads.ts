@@ -113,7 +113,9 @@ export function fairThreads<T, R>({
     }
     const now = performance.now()
     const ends = waiting
-      .map(({ since, revisionId }) => since + readingTime(revisionId ?? -1) - now)
+      .map(({ since, revisionId }) =>
+        revisionId === null ? 0 : since + readingTime(revisionId) - now,
+      )
       .filter((left) => left > 0)
     if (ends.length > 0) timer = setTimeout(takeTurns, Math.min(...ends) + 1).unref()
   }
@@ -162,6 +164,7 @@ export function fairThreads<T, R>({
         ...{ asker, revisionId: revisionId ?? null, since: performance.now(), goesOn },
         ...{ task, seconds, gone, resolve, reject },
       }
+      if (gone?.aborted) return reject(gone.reason as Error)
       gone?.addEventListener('abort', () => {
         if (!waiting.includes(question)) return
         waiting = waiting.filter((one) => one !== question)

@@ -35,7 +35,7 @@ export async function person(
   estate: string | null = null,
   role: 'reader' | 'editor' | 'owner' = 'reader',
 ): Promise<Record<string, string>> {
-  const login = name.toLowerCase().replaceAll(/[^a-z]+/g, '-')
+  const login = name.toLowerCase().replaceAll(/[^\p{Ll}]+/gu, '-')
   const headers = people.get(name) ?? (await invited(login, name))
   people.set(name, headers)
   if (estate !== null) expect((await put(`${estate}/people/${login}`, { role })).status).toBe(200)
