@@ -44,7 +44,7 @@ const settings = z.object({
   /** A session ends after so many hours, and after so many in which nothing was asked. */
   SALT_TRAIL_SESSION_HOURS: number(14 * 24),
   SALT_TRAIL_IDLE_HOURS: number(24),
-  /** Whether one click on the machine of the server enters, until somebody has an account. */
+  /** Whether one click on the machine of the server enters, until an owner has an account. */
   SALT_TRAIL_LOCAL_ENTRY: z.enum(['yes', 'no'], { error: 'is neither yes nor no' }).default('no'),
   /** A sign-in provider (OpenID Connect): its address, what it knows us by, its name on screen. */
   SALT_TRAIL_PROVIDER: z.url({ error: 'is no address of a sign-in provider' }).optional(),

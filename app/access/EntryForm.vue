@@ -43,7 +43,7 @@ const FIELD = 'mt-1 w-full border-b border-ink bg-transparent py-1'
         Enter as the owner of this machine’s server
       </button>
       <p class="mt-2 text-xs text-soft">
-        Nobody has an account yet, and you are at the machine that runs the server: one click is
+        No owner has an account yet, and you are at the machine that runs the server: one click is
         enough. The link that the server printed when it started makes an account with a password;
         from then on only who has one enters.
       </p>

@@ -1,4 +1,15 @@
-import { and, asc, count, eq, gt, isNull, or, sql, TransactionRollbackError } from 'drizzle-orm'
+import {
+  and,
+  asc,
+  count,
+  eq,
+  gt,
+  isNotNull,
+  isNull,
+  or,
+  sql,
+  TransactionRollbackError,
+} from 'drizzle-orm'
 import type { Database } from '../database/client'
 import { accounts, invitations, sessions } from '../database/access-schema'
 import { hashOf, newSecret } from './secrets'
@@ -44,6 +55,25 @@ async function unlessTaken<T>(login: string | null, name: string, work: () => Pr
 
 export const accountCount = async (db: Database): Promise<number> =>
   (await db.select({ of: count() }).from(accounts).where(eq(accounts.isLocal, false)))[0]!.of
+
+/**
+ * Whether somebody owns the server who can come in again: by a password or a provider. Until then
+ * the first link and the click stay open, so that nobody is locked out of his own server.
+ */
+export async function hasOwner(db: Database): Promise<boolean> {
+  const [found] = await db
+    .select({ id: accounts.id })
+    .from(accounts)
+    .where(
+      and(
+        eq(accounts.isServerOwner, true),
+        eq(accounts.isDisabled, false),
+        or(isNotNull(accounts.passwordHash), isNotNull(accounts.subject)),
+      ),
+    )
+    .limit(1)
+  return found !== undefined
+}
 
 /** The account that one click makes on the machine of the server, and finds there again. */
 export async function localAccount(db: Database): Promise<Account> {
@@ -148,6 +178,7 @@ export async function takeInvitation(
         .returning({ accountId: invitations.accountId })
       if (!used) return null
       if (used.accountId === null) {
+        if (await hasOwner(tx as unknown as Database)) return null
         const made = { login, name, passwordHash, isServerOwner: true }
         const [row] = await tx.insert(accounts).values(made).returning(ACCOUNT)
         return row!

@@ -4,7 +4,7 @@ import type { Database } from '../database/client'
 import { isLoopback } from '../hosts'
 import { refusal } from '../http/respond'
 import { tell } from '../http/route'
-import { accountCount, localAccount, type Account } from './accounts'
+import { accountCount, hasOwner, localAccount, type Account } from './accounts'
 import { beginSession } from './sessions'
 
 /** The name of the sign-in provider on screen; null where none is set. */
@@ -21,10 +21,10 @@ const isFromHere = (event: H3Event): boolean =>
 
 /**
  * Whether one click enters: on the machine of the server, where that is set, and only until somebody
- * has an account of his own.
+ * owns the server who comes in by a password or a provider.
  */
 export const mayEnterLocally = async (db: Database, event: H3Event): Promise<boolean> =>
-  config().SALT_TRAIL_LOCAL_ENTRY === 'yes' && isFromHere(event) && (await accountCount(db)) === 0
+  config().SALT_TRAIL_LOCAL_ENTRY === 'yes' && isFromHere(event) && !(await hasOwner(db))
 
 /** What is said of who is asking, and of how one may enter. */
 export async function sessionOf(db: Database, event: H3Event, account: Account | null) {
@@ -56,7 +56,7 @@ export async function enterLocally(db: Database, event: H3Event) {
     throw refusal(
       403,
       'not-allowed',
-      'one click enters on the machine of the server alone, and only until somebody has an account',
+      'one click enters on the machine of the server alone, and only until an owner of the server has an account',
     )
   return enter(db, event, await localAccount(db), 'by one click')
 }

@@ -1,6 +1,6 @@
 import { analyseSaved } from '../analysis/saved'
 import { DEMO, demoNumbers, loadDemoOnce } from '../estates/demo'
-import { accountCount, inviteFirstOwner } from '../access/accounts'
+import { hasOwner, inviteFirstOwner } from '../access/accounts'
 import { invitationLink } from '../access/links'
 import { config } from '../config'
 import { log } from '../log'
@@ -19,15 +19,15 @@ async function prepare(): Promise<void> {
 }
 
 /**
- * While nobody has an account, a link that makes the first owner is printed at each start, for who
+ * While no owner of the server has an account, a link that makes the first owner is printed at each start, for who
  * sees the console; the one before ends.
  */
 async function tellFirstLink(): Promise<void> {
-  if ((await accountCount(database())) > 0) return
+  if (await hasOwner(database())) return
   const { secret, endsAt } = await inviteFirstOwner(database())
   const until = endsAt.toISOString().slice(0, 10)
   process.stderr.write(
-    `Nobody has an account yet. This link makes the owner of the server, once, until ${until}:\n` +
+    `No owner of the server has an account yet. This link makes the owner of the server, once, until ${until}:\n` +
       `  ${invitationLink(secret)}\n`,
   )
 }

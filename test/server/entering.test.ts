@@ -235,7 +235,7 @@ test('what is changed is on record, with who did it, and is searched and exporte
   expect(all).not.toMatch(/wrong, on purpose|a long one for tests|salt-trail-[A-Za-z0-9_-]{20}/)
 })
 
-test('one click enters on the machine of the server, until somebody has an account', async () => {
+test('one click enters on the machine of the server, until an owner has an account', async () => {
   await withServer({}, async (address) => {
     const click = (headers: object = {}) =>
       fetch(`${address}/api/session/local`, {
@@ -247,7 +247,17 @@ test('one click enters on the machine of the server, until somebody has an accou
     // The same page by another scheme is another page.
     expect((await click({ origin: address.replace('http:', 'https:') })).status).toBe(403)
     const cookie = cookieOf(await click())
-    await send(address, 'POST', '/api/accounts', { login: 'zoe', name: 'Zoe' }, cookie)
+    const invite = async (login: string, isServerOwner: boolean): Promise<Response> => {
+      const body = { login, name: login, isServerOwner }
+      const made = await send(address, 'POST', '/api/accounts', body, cookie)
+      const invitation = new URL((await JSON_OF<{ link: string }>(made)).link).hash.slice(1)
+      const taken = { invitation, login, name: login, password: PASSWORD }
+      return send(address, 'POST', '/api/invitations/use', taken)
+    }
+    // Who only reads is no owner: whoever set the server up is not locked out by inviting him.
+    expect((await invite('zoe', false)).status).toBe(200)
+    expect((await click()).status).toBe(200)
+    expect((await invite('yves', true)).status).toBe(200)
     expect((await click()).status).toBe(403)
   })
 }, 60_000)
